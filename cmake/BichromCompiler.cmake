@@ -1,0 +1,12 @@
+# Warnings, sanitizers and language rules shared by every target.
+add_library(bichrom_options INTERFACE)
+# -Wno-restrict: g++ 12 reports std::string + const char * falsely (GCC bug 105329).
+target_compile_options(bichrom_options INTERFACE
+  $<$<COMPILE_LANGUAGE:CXX>:-Wall;-Wextra;-Wpedantic;-Wconversion;-Wshadow;-Wold-style-cast;-Wnon-virtual-dtor;-Wno-restrict>)
+if(BICHROM_WARNINGS_AS_ERRORS)
+  target_compile_options(bichrom_options INTERFACE $<$<COMPILE_LANGUAGE:CXX>:-Werror>)
+endif()
+if(BICHROM_SANITIZERS)
+  target_compile_options(bichrom_options INTERFACE -fsanitize=${BICHROM_SANITIZERS} -fno-omit-frame-pointer)
+  target_link_options(bichrom_options INTERFACE -fsanitize=${BICHROM_SANITIZERS})
+endif()

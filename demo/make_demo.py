@@ -1,0 +1,273 @@
+#!/usr/bin/env python3
+"""Draws the demo artwork: the tote bag of the made-up moth survey "Quarry Moth Watch".
+
+Usage: make_demo.py OUT_DIR     (only Python's standard library; same bytes every time)
+
+Three spot inks on a black bag. On purpose it also holds what goes wrong in the trade:
+a stray process-black object and a line of 0.05 mm.
+"""
+import os
+import struct
+import sys
+import zlib
+
+MM = 72.0 / 25.4
+HERE = os.path.dirname(os.path.abspath(__file__))
+FONT = os.path.join(HERE, "..", "data", "fonts", "Inter-SemiBold.otf")
+
+
+class Font:
+    """Just enough of OpenType to set Latin text: character map and widths."""
+
+    def __init__(self, path):
+        with open(path, "rb") as handle:
+            self.data = handle.read()
+        count = struct.unpack(">H", self.data[4:6])[0]
+        self.tables = {}
+        for i in range(count):
+            tag, _, offset, length = struct.unpack(">4sIII", self.data[12 + 16 * i:28 + 16 * i])
+            self.tables[tag.decode()] = self.data[offset:offset + length]
+        self.units = struct.unpack(">H", self.tables["head"][18:20])[0]
+        self.wide = struct.unpack(">H", self.tables["hhea"][34:36])[0]
+        self.map = self._read_map()
+
+    def _read_map(self):
+        cmap = self.tables["cmap"]
+        result = {}
+        for i in range(struct.unpack(">H", cmap[2:4])[0]):
+            _, _, offset = struct.unpack(">HHI", cmap[4 + 8 * i:12 + 8 * i])
+            if struct.unpack(">H", cmap[offset:offset + 2])[0] != 4:
+                continue
+            double = struct.unpack(">H", cmap[offset + 6:offset + 8])[0]
+            n = double // 2
+            ends = struct.unpack(f">{n}H", cmap[offset + 14:offset + 14 + double])
+            at = offset + 16 + double
+            starts = struct.unpack(f">{n}H", cmap[at:at + double])
+            deltas = struct.unpack(f">{n}h", cmap[at + double:at + 2 * double])
+            ranges_at = at + 2 * double
+            ranges = struct.unpack(f">{n}H", cmap[ranges_at:ranges_at + double])
+            for k in range(n):
+                for code in range(starts[k], min(ends[k], 0x2FF) + 1):
+                    if ranges[k] == 0:
+                        glyph = (code + deltas[k]) & 0xFFFF
+                    else:
+                        place = ranges_at + 2 * k + ranges[k] + 2 * (code - starts[k])
+                        glyph = struct.unpack(">H", cmap[place:place + 2])[0]
+                        glyph = (glyph + deltas[k]) & 0xFFFF if glyph else 0
+                    result[code] = glyph
+        return result
+
+    def width(self, glyph):
+        at = 4 * min(glyph, self.wide - 1)
+        return struct.unpack(">H", self.tables["hmtx"][at:at + 2])[0] * 1000.0 / self.units
+
+
+class Pdf:
+    def __init__(self):
+        self.objects = []
+
+    def add(self, body):
+        self.objects.append(body if isinstance(body, bytes) else body.encode("latin-1"))
+        return len(self.objects)
+
+    def stream(self, head, data, compress=True):
+        if compress:
+            data = zlib.compress(data, 9)
+            head += " /Filter /FlateDecode"
+        return self.add(f"<< {head} /Length {len(data)} >>\nstream\n".encode("latin-1") + data + b"\nendstream")
+
+    def write(self, path, root):
+        out = bytearray(b"%PDF-1.6\n%\xe2\xe3\xcf\xd3\n")
+        places = []
+        for number, body in enumerate(self.objects, 1):
+            places.append(len(out))
+            out += f"{number} 0 obj\n".encode() + body + b"\nendobj\n"
+        start = len(out)
+        out += f"xref\n0 {len(places) + 1}\n0000000000 65535 f \n".encode()
+        for place in places:
+            out += f"{place:010d} 00000 n \n".encode()
+        out += f"trailer\n<< /Size {len(places) + 1} /Root {root} 0 R >>\nstartxref\n{start}\n%%EOF\n".encode()
+        with open(path, "wb") as handle:
+            handle.write(out)
+
+
+def number(value):
+    return f"{value:.4f}".rstrip("0").rstrip(".")
+
+
+class Page:
+    """Drawing operators in millimetres, y up, origin at the page's lower left."""
+
+    def __init__(self, font):
+        self.ops = []
+        self.font = font
+        self.used = set()
+
+    def op(self, *words):
+        self.ops.append(" ".join(w if isinstance(w, str) else number(w) for w in words))
+
+    def path(self, text):
+        """Writes an SVG-like path of absolute M, L, C and Z in millimetres."""
+        words = text.replace(",", " ").split()
+        i = 0
+        while i < len(words):
+            command = words[i]
+            take = {"M": 2, "L": 2, "C": 6, "Z": 0}[command]
+            values = [float(w) * MM for w in words[i + 1:i + 1 + take]]
+            self.op(*values, {"M": "m", "L": "l", "C": "c", "Z": "h"}[command])
+            i += 1 + take
+
+    def circle(self, x, y, r):
+        k = 0.5522847498 * r
+        self.path(f"M {x + r} {y} C {x + r} {y + k} {x + k} {y + r} {x} {y + r} "
+                  f"C {x - k} {y + r} {x - r} {y + k} {x - r} {y} "
+                  f"C {x - r} {y - k} {x - k} {y - r} {x} {y - r} "
+                  f"C {x + k} {y - r} {x + r} {y - k} {x + r} {y} Z")
+
+    def ink(self, name, tint, stroke=False):
+        self.op(f"/{name}", "CS" if stroke else "cs")
+        self.op(tint, "SCN" if stroke else "scn")
+
+    def text(self, words, x, y, size, spacing=0.0, centred=True):
+        glyphs = [self.font.map[ord(c)] for c in words]
+        self.used.update(glyphs)
+        if centred:
+            wide = sum(self.font.width(g) for g in glyphs) * size / 1000 + spacing * (len(glyphs) - 1)
+            x -= wide / MM / 2
+        code = "".join(f"{g:04X}" for g in glyphs)
+        self.op("BT", "/F1", size, "Tf", spacing, "Tc", x * MM, y * MM, "Td", f"<{code}>", "Tj", "ET")
+
+
+def moth(page, x, y, s):
+    """The moth; (x, y) is the top of its body, s millimetres a unit."""
+    def at(text, flip):
+        words = []
+        odd = False
+        for w in text.split():
+            if w in "MLCZ":
+                words.append(w)
+                odd = False
+            else:
+                value = float(w)
+                words.append(number(y - value * s if odd else x + (-value if flip else value) * s))
+                odd = not odd
+        return " ".join(words)
+
+    upper = "M 0 22 C 60 -88 190 -88 215 -48 C 190 42 110 82 20 82 Z"
+    lower = "M 10 78 C 90 78 120 122 100 152 C 80 202 110 252 84 288 C 60 232 30 182 8 132 Z"
+    edge = "M 0 22 C 60 -88 190 -88 215 -48"
+    for flip in (False, True):
+        page.ink("LunaGreen", 1)
+        page.path(at(upper, flip))
+        page.op("f")
+        page.ink("LunaGreen", 0.6)
+        page.path(at(lower, flip))
+        page.op("f")
+    # Veins: rust printed over the green, which stays whole beneath.
+    page.op("q /Over gs")
+    page.ink("WingRust", 0.35, stroke=True)
+    page.op(0.7 * MM, "w 1 J")
+    for flip in (False, True):
+        for vein in ("M 8 30 C 60 0 120 -30 176 -58", "M 10 40 C 70 24 130 6 196 -22", "M 14 52 C 70 50 130 42 178 14",
+                     "M 16 90 C 50 130 70 170 82 250"):
+            page.path(at(vein, flip))
+            page.op("S")
+    page.op("Q")
+    page.ink("WingRust", 1, stroke=True)
+    page.op(7 * s * MM, "w 1 J")
+    for flip in (False, True):
+        page.path(at(edge, flip))
+        page.op("S")
+        sign = -1 if flip else 1
+        for cx, cy, r in ((98, -4, 17), (62, 132, 10)):
+            page.ink("LampYellow", 1)
+            page.circle(x + sign * cx * s, y - cy * s, r * s)
+            page.op("f")
+            page.ink("WingRust", 1)
+            page.circle(x + sign * cx * s, y - cy * s, r * 0.58 * s)
+            page.op("f")
+            page.ink("LampYellow", 0.15)
+            page.circle(x + sign * (cx + r * 0.22) * s, y - (cy - r * 0.2) * s, r * 0.18 * s)
+            page.op("f")
+    page.ink("LampYellow", 0.2)
+    page.path(at("M 0 0 C 16 22 14 122 0 154 C -14 122 -16 22 0 0 Z", False))
+    page.op("f")
+    page.ink("WingRust", 1, stroke=True)
+    page.op(4 * s * MM, "w 1 J")
+    for flip in (False, True):
+        page.path(at("M 4 2 C 20 -28 44 -34 56 -30", flip))
+        page.op("S")
+
+
+def tote(out):
+    pdf = Pdf()
+    font = Font(FONT)
+    page = Page(font)
+    wide, high, edge = 320.0, 360.0, 10.0
+
+    # Lamp light behind the moth, fading to nothing.
+    page.op("q", 20 * MM, 70 * MM, 280 * MM, 275 * MM, "re W n /Glow sh Q")
+    moth(page, 160, 250, 0.55)
+    # The lantern hangs on a wire of 0.05 mm: too thin for any mesh.
+    page.ink("WingRust", 1, stroke=True)
+    page.op(0.05 * MM, "w 0 J")
+    page.path("M 160 340 L 160 262")
+    page.op("S")
+    page.ink("LampYellow", 1)
+    page.text("QUARRY MOTH WATCH", 160, 62, 58, 3)
+    page.ink("LampYellow", 0.5)
+    page.text("night 41 · lamps on at dusk", 160, 46, 20)
+    page.ink("LunaGreen", 1)
+    page.text("count what comes to the light, write it down, let it go", 160, 30, 6.5)
+    # A row of tints, as volunteers' tally boxes.
+    for i in range(10):
+        page.ink("LunaGreen", (i + 1) / 10)
+        page.op((103.5 + i * 11.5) * MM, 18 * MM, 9.5 * MM, 6 * MM, "re f")
+    # What a helper left behind: a note in process black, on a job of three spots.
+    page.op("0 0 0 1 k")
+    page.text("tote v3", 300, 14, 8)
+
+    glyphs = sorted(page.used)
+    widths = " ".join(f"{g} [{number(font.width(g))}]" for g in glyphs)
+    file = pdf.stream("/Subtype /OpenType", font.data)
+    box = struct.unpack(">hhhh", font.tables["head"][36:44])
+    box = " ".join(number(v * 1000 / font.units) for v in box)
+    descriptor = pdf.add(f"<< /Type /FontDescriptor /FontName /MOTHAA+Inter-SemiBold /Flags 4 /FontBBox [{box}] "
+                         f"/ItalicAngle 0 /Ascent 969 /Descent -242 /CapHeight 727 /StemV 110 /FontFile3 {file} 0 R >>")
+    cid = pdf.add(f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /MOTHAA+Inter-SemiBold /CIDSystemInfo "
+                  f"<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> /FontDescriptor {descriptor} 0 R "
+                  f"/DW 600 /W [{widths}] >>")
+    type0 = pdf.add(f"<< /Type /Font /Subtype /Type0 /BaseFont /MOTHAA+Inter-SemiBold-Identity-H "
+                    f"/Encoding /Identity-H /DescendantFonts [{cid} 0 R] >>")
+
+    def spot(name, c, m, y, k):
+        function = (f"<< /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [{c} {m} {y} {k}] /N 1 >>")
+        return pdf.add(f"[/Separation /{name.replace(' ', '#20')} /DeviceCMYK {function}]")
+
+    green = spot("Luna Green", 0.5, 0, 0.55, 0.05)
+    rust = spot("Wing Rust", 0.1, 0.75, 0.9, 0.1)
+    yellow = spot("Lamp Yellow", 0, 0.22, 0.8, 0)
+    glow = pdf.add(f"<< /ShadingType 3 /ColorSpace {yellow} 0 R /Coords [{number(160 * MM)} {number(228 * MM)} 0 "
+                   f"{number(160 * MM)} {number(228 * MM)} {number(112 * MM)}] /Extend [false false] "
+                   f"/Function << /FunctionType 2 /Domain [0 1] /C0 [0.5] /C1 [0] /N 1 >> >>")
+    contents = pdf.stream("", "\n".join(page.ops).encode("latin-1"))
+    pages = len(pdf.objects) + 2
+    size = f"0 0 {number(wide * MM)} {number(high * MM)}"
+    trim = f"{number(edge * MM)} {number(edge * MM)} {number((wide - edge) * MM)} {number((high - edge) * MM)}"
+    one = pdf.add(f"<< /Type /Page /Parent {pages} 0 R /MediaBox [{size}] /TrimBox [{trim}] /Contents {contents} 0 R "
+                  f"/Resources << /Font << /F1 {type0} 0 R >> /Shading << /Glow {glow} 0 R >> /ColorSpace "
+                  f"<< /LunaGreen {green} 0 R /WingRust {rust} 0 R /LampYellow {yellow} 0 R >> "
+                  f"/ExtGState << /Over << /OP true /op true /OPM 1 >> >> >> >>")
+    pdf.add(f"<< /Type /Pages /Kids [{one} 0 R] /Count 1 >>")
+    root = pdf.add(f"<< /Type /Catalog /Pages {pages} 0 R >>")
+    pdf.write(out, root)
+
+
+def main():
+    folder = sys.argv[1] if len(sys.argv) > 1 else HERE
+    os.makedirs(folder, exist_ok=True)
+    tote(os.path.join(folder, "night-tote.pdf"))
+
+
+if __name__ == "__main__":
+    main()

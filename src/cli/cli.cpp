@@ -1,0 +1,43 @@
+#include "cli/cli.h"
+
+#include "cli/commands.h"
+#include "cli/report.h"
+
+#include <CLI/CLI.hpp>
+
+#include <clocale>
+#include <csignal>
+#include <utility>
+
+namespace bichrom {
+
+int run_cli(int argc, char **argv)
+{
+    // A file that hits a size limit is an error to report, not a reason to die.
+    std::signal(SIGXFSZ, SIG_IGN);
+    CLI::App app("Bichrom turns artwork into plates and films from scripts.", "bichrom-cli");
+    app.set_version_flag("--version", "bichrom-cli 0.1.0");
+    app.require_subcommand(1);
+    app.footer(
+        "Exit codes: 0 done, 1 findings, 2 usage, 3 cannot read the input, 4 cannot write the output.");
+
+    std::vector<std::pair<CLI::App *, std::unique_ptr<Command>>> commands;
+    for (auto &command : {make_inspect_command, make_plates_command, make_film_command}) {
+        auto made = command();
+        CLI::App *declared = made->declare(app);
+        commands.emplace_back(declared, std::move(made));
+    }
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError &error) {
+        return app.exit(error) == 0 ? exit_done : exit_usage;
+    }
+    for (auto &[declared, command] : commands) {
+        if (declared->parsed()) {
+            return command->run();
+        }
+    }
+    return exit_usage;
+}
+
+} // namespace bichrom

@@ -1,0 +1,16 @@
+/// \file
+/// The commands there are.
+/// Layer: cli.
+#pragma once
+
+#include "cli/command.h"
+
+#include <memory>
+
+namespace bichrom {
+
+[[nodiscard]] std::unique_ptr<Command> make_inspect_command();
+[[nodiscard]] std::unique_ptr<Command> make_plates_command();
+[[nodiscard]] std::unique_ptr<Command> make_film_command();
+
+} // namespace bichrom

@@ -1,0 +1,169 @@
+#include "cli/commands.h"
+#include "cli/report.h"
+#include "core/artwork/found_colours.h"
+#include "core/job/job.h"
+#include "core/plates/coverage.h"
+
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+#include <cstdio>
+
+namespace bichrom {
+
+namespace {
+
+using json = nlohmann::ordered_json;
+
+double rounded(double value, double unit)
+{
+    return std::round(value / unit) * unit;
+}
+
+json box_json(const Rect &box)
+{
+    return {rounded(box.x, 1e-3), rounded(box.y, 1e-3), rounded(box.width, 1e-3), rounded(box.height, 1e-3)};
+}
+
+Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl &control)
+{
+    const auto info = artwork.page_info(number);
+    if (!info) {
+        return info.error();
+    }
+    const auto content = artwork.interpret(number, PageBox::Media, control);
+    if (!content) {
+        return content.error();
+    }
+    const auto scene = record_scene(**content, control);
+    if (!scene) {
+        return scene.error();
+    }
+    const Job job = propose_job(*scene, {}, number);
+    const auto renderer = PlateRenderer::make(*content, job.inks(), control);
+    if (!renderer) {
+        return renderer.error();
+    }
+    const auto coverage = measure_coverage(**renderer, Dpi(150), control);
+    if (!coverage) {
+        return coverage.error();
+    }
+    json page = {{"number", number}};
+    for (const PageBox box : all_page_boxes) {
+        page["boxes_mm"][to_string(box)] = box_json(info->box(box));
+    }
+    page["rotate"] = info->rotate;
+    page["inks"] = json::array();
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        page["inks"].push_back({{"name", job.plates[i].ink},
+                                {"kind", to_string(job.plates[i].kind)},
+                                {"coverage", rounded((*coverage)[i], 1e-5)}});
+    }
+    page["colours"] = json::array();
+    for (const FoundColour &found : find_colours(*scene)) {
+        json values = json::array();
+        for (const float value : found.colour.values) {
+            values.push_back(rounded(static_cast<double>(value), 1e-4));
+        }
+        page["colours"].push_back({{"space", found.colour.space},
+                                   {"colorants", found.colour.colorants},
+                                   {"values", values},
+                                   {"objects", found.objects}});
+    }
+    page["images"] = json::array();
+    for (const SceneObject &object : scene->objects) {
+        if (object.kind == ObjectKind::Image || object.kind == ObjectKind::ImageMask) {
+            page["images"].push_back({{"ppi", rounded(object.image_ppi, 0.1)},
+                                      {"width", object.image_width},
+                                      {"height", object.image_height},
+                                      {"space", object.colour.space}});
+        }
+    }
+    page["layers"] = json::array();
+    for (const Layer &layer : artwork.layers()) {
+        page["layers"].push_back({{"name", layer.name}, {"prints", layer.prints}});
+    }
+    page["uses_overprint"] = scene->uses_overprint;
+    page["uses_transparency"] = scene->uses_transparency;
+    page["warnings"] = (*content)->warnings();
+    return page;
+}
+
+void print_text(const json &report)
+{
+    std::printf("%s\n", report["file"].get<std::string>().c_str());
+    for (const json &page : report["pages"]) {
+        const json &media = page["boxes_mm"]["media"];
+        std::printf("  page %d: %s × %s mm, rotated %d°%s%s\n", page["number"].get<int>(),
+                    format_number(media[2].get<double>(), 2).c_str(),
+                    format_number(media[3].get<double>(), 2).c_str(), page["rotate"].get<int>(),
+                    page["uses_overprint"].get<bool>() ? ", overprint" : "",
+                    page["uses_transparency"].get<bool>() ? ", transparency" : "");
+        for (const json &ink : page["inks"]) {
+            std::printf("    ink %-24s %-8s %6.2f %%\n", ink["name"].get<std::string>().c_str(),
+                        ink["kind"].get<std::string>().c_str(), ink["coverage"].get<double>() * 100.0);
+        }
+        for (const json &image : page["images"]) {
+            std::printf("    image %d × %d px, %s, %.0f ppi\n", image["width"].get<int>(),
+                        image["height"].get<int>(), image["space"].get<std::string>().c_str(),
+                        image["ppi"].get<double>());
+        }
+        std::printf("    %zu colours, %zu layers\n", page["colours"].size(), page["layers"].size());
+    }
+}
+
+class InspectCommand final : public Command
+{
+public:
+    CLI::App *declare(CLI::App &app) override
+    {
+        CLI::App *sub = app.add_subcommand("inspect", "Tell what a PDF contains; nothing is changed");
+        sub->add_option("FILE", m_file, "A PDF")->required();
+        sub->add_option("--page", m_page, "Only this page, from 1");
+        sub->add_option("--password", m_password, "For an encrypted file");
+        sub->add_flag("--json", m_json, "As JSON on standard output");
+        return sub;
+    }
+
+    int run() override
+    {
+        const auto artwork = Artwork::open(m_file, m_password);
+        if (!artwork) {
+            return report_error(artwork.error());
+        }
+        json report = {{"file", m_file}, {"sha256", (*artwork)->sha256()}, {"pages", json::array()}};
+        for (const std::string &warning : (*artwork)->warnings()) {
+            report_warning(warning);
+        }
+        const int first = m_page == 0 ? 1 : m_page;
+        const int last = m_page == 0 ? (*artwork)->page_count() : m_page;
+        for (int number = first; number <= last; ++number) {
+            auto page = inspect_page(**artwork, number, progress_on_terminal("inspect"));
+            if (!page) {
+                return report_error(page.error());
+            }
+            report["pages"].push_back(std::move(*page));
+        }
+        if (m_json) {
+            std::printf("%s\n", report.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+        } else {
+            print_text(report);
+        }
+        return exit_done;
+    }
+
+private:
+    std::string m_file, m_password;
+    int m_page = 0;
+    bool m_json = false;
+};
+
+} // namespace
+
+std::unique_ptr<Command> make_inspect_command()
+{
+    return std::make_unique<InspectCommand>();
+}
+
+} // namespace bichrom

@@ -1,0 +1,119 @@
+/// \file
+/// A customer's file, opened to be looked at and never changed.
+/// Layer: core/artwork. May use core/base.
+#pragma once
+
+#include "core/base/job_control.h"
+#include "core/base/outcome.h"
+#include "core/base/units.h"
+
+#include <array>
+#include <cstddef>
+#include <filesystem>
+#include <memory>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+class MupdfRuntime;
+class PageContent;
+
+/// The five page boxes of ISO 32000-1, 14.11.2.
+enum class PageBox
+{
+    Media,
+    Crop,
+    Bleed,
+    Trim,
+    Art
+};
+
+inline constexpr std::array<PageBox, 5> all_page_boxes = {PageBox::Media, PageBox::Crop, PageBox::Bleed,
+                                                          PageBox::Trim, PageBox::Art};
+
+/// "media", "crop", "bleed", "trim", "art".
+[[nodiscard]] const char *to_string(PageBox box);
+[[nodiscard]] Outcome<PageBox> parse_page_box(std::string_view name);
+
+/// A layer (optional-content group) as the file names it.
+struct Layer
+{
+    std::string name;
+    bool prints = true; ///< on in the file's default configuration
+};
+
+/// What the page dictionary says, before anything is painted.
+struct PageInfo
+{
+    int number = 1;               ///< from 1
+    std::array<Rect, 5> boxes;    ///< mm with UserUnit applied, PDF axes (y up), by PageBox
+    int rotate = 0;               ///< clockwise quarter turns in degrees: 0, 90, 180, 270
+    bool has_icc_colours = false; ///< ICCBased colour spaces stand in the page's resources
+
+    [[nodiscard]] const Rect &box(PageBox which) const { return boxes[static_cast<std::size_t>(which)]; }
+};
+
+/// An opened document. Immutable; every function may be called from any thread.
+class Artwork
+{
+public:
+    /// \param password  tried when the file is encrypted
+    /// \return FileMissing, CannotRead, WrongFormat, PasswordNeeded, TooLarge
+    [[nodiscard]] static Outcome<std::shared_ptr<const Artwork>> open(const std::filesystem::path &path,
+                                                                      const std::string &password = {});
+
+    /// The same from bytes in memory; \p name is used in messages.
+    [[nodiscard]] static Outcome<std::shared_ptr<const Artwork>>
+    open_bytes(std::vector<std::byte> bytes, const std::string &name, const std::string &password = {});
+
+    ~Artwork();
+    Artwork(const Artwork &) = delete;
+    Artwork &operator=(const Artwork &) = delete;
+
+    [[nodiscard]] const std::string &name() const;          ///< file name or path as opened
+    [[nodiscard]] std::span<const std::byte> bytes() const; ///< the original, untouched
+    [[nodiscard]] const std::string &sha256() const;        ///< of the original, 64 hex digits
+    [[nodiscard]] int page_count() const;
+    [[nodiscard]] const std::vector<Layer> &layers() const;
+    [[nodiscard]] const std::vector<std::string> &warnings() const; ///< from opening
+
+    /// \return NoSuchPage for a number outside 1 … page_count(); CannotRead
+    [[nodiscard]] Outcome<PageInfo> page_info(int number) const;
+
+    /// Interprets a page as it prints (layers and annotations with print usage),
+    /// clipped to \p box. NoSuchPage, CannotRead, TooLarge (also when it takes longer
+    /// than 60 s), Cancelled.
+    [[nodiscard]] Outcome<std::shared_ptr<const PageContent>> interpret(int number, PageBox box,
+                                                                        const JobControl &control = {}) const;
+
+private:
+    struct Impl;
+    explicit Artwork(std::unique_ptr<Impl> impl);
+    std::unique_ptr<Impl> m_impl;
+};
+
+/// A page ready to be painted many times. Immutable, shareable between threads.
+/// Page space: points, origin at the box's top left after rotation, y down.
+class PageContent
+{
+public:
+    ~PageContent();
+    PageContent(const PageContent &) = delete;
+    PageContent &operator=(const PageContent &) = delete;
+
+    [[nodiscard]] Points width() const;
+    [[nodiscard]] Points height() const;
+    [[nodiscard]] const std::string &place() const; ///< "file, page 1", for messages
+    [[nodiscard]] const std::vector<std::string> &warnings() const;
+
+    struct Impl;
+    explicit PageContent(std::unique_ptr<Impl> impl);
+    [[nodiscard]] const Impl &impl() const { return *m_impl; }
+
+private:
+    std::unique_ptr<Impl> m_impl;
+};
+
+} // namespace bichrom

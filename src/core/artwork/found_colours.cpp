@@ -1,0 +1,49 @@
+#include "core/artwork/found_colours.h"
+
+#include <map>
+
+namespace bichrom {
+
+std::vector<FoundColour> find_colours(const Scene &scene)
+{
+    std::vector<FoundColour> found;
+    std::map<std::string, std::size_t> known;
+    for (const SceneObject &object : scene.objects) {
+        if (object.colour.values.empty()) {
+            continue;
+        }
+        std::string key = object.colour.space;
+        for (const std::string &name : object.colour.colorants) {
+            key += '\0' + name;
+        }
+        key.append(reinterpret_cast<const char *>(object.colour.values.data()),
+                   object.colour.values.size() * sizeof(float));
+        const auto [place, is_new] = known.try_emplace(key, found.size());
+        if (is_new) {
+            found.push_back({object.colour, 0});
+        }
+        ++found[place->second].objects;
+    }
+    return found;
+}
+
+std::string describe(const ColourUse &colour)
+{
+    std::string text = colour.space;
+    const bool named = colour.space.find("Separation") != std::string::npos ||
+                       colour.space.find("DeviceN") != std::string::npos;
+    const bool lab = colour.space.find("Lab") != std::string::npos;
+    for (std::size_t i = 0; i < colour.values.size(); ++i) {
+        const auto value = static_cast<double>(colour.values[i]);
+        if (named && i < colour.colorants.size()) {
+            text += (i > 0 ? " + " : " ") + colour.colorants[i];
+        }
+        text += " " + format_number(lab ? value : value * 100.0, 1);
+        if (named) {
+            text += " %";
+        }
+    }
+    return named || lab || colour.values.empty() ? text : text + " %";
+}
+
+} // namespace bichrom

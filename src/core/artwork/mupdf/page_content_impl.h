@@ -1,0 +1,28 @@
+/// \file
+/// What a PageContent holds: MuPDF's recorded page.
+/// Layer: core/artwork/mupdf, private to the core.
+#pragma once
+
+#include "core/artwork/artwork.h"
+#include "core/artwork/mupdf/runtime.h"
+
+namespace bichrom {
+
+struct PageContent::Impl
+{
+    std::shared_ptr<MupdfRuntime> runtime;
+    fz_display_list *list = nullptr; ///< kept
+    double width = 0, height = 0;    ///< points
+    std::string place;
+    std::vector<std::string> warnings;
+
+    ~Impl()
+    {
+        if (list != nullptr) {
+            const auto lease = runtime->lease();
+            fz_drop_display_list(lease.ctx(), list);
+        }
+    }
+};
+
+} // namespace bichrom

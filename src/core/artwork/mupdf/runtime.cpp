@@ -1,0 +1,162 @@
+#include "core/artwork/mupdf/runtime.h"
+
+#include <algorithm>
+#include <cstdlib>
+#include <malloc.h>
+
+namespace bichrom {
+
+namespace {
+
+// A file may be hostile: what MuPDF itself may hold for one document.
+constexpr std::size_t memory_cap = std::size_t(1536) << 20;
+constexpr std::size_t store_size = std::size_t(128) << 20;
+
+} // namespace
+
+void *MupdfRuntime::allocate(void *user, std::size_t size)
+{
+    auto *self = static_cast<MupdfRuntime *>(user);
+    if (self->m_used.load(std::memory_order_relaxed) + size > memory_cap) {
+        return nullptr;
+    }
+    void *block = std::malloc(size);
+    if (block != nullptr) {
+        self->m_used += malloc_usable_size(block);
+    }
+    return block;
+}
+
+void *MupdfRuntime::reallocate(void *user, void *old, std::size_t size)
+{
+    auto *self = static_cast<MupdfRuntime *>(user);
+    const std::size_t before = old != nullptr ? malloc_usable_size(old) : 0;
+    if (size > before && self->m_used.load(std::memory_order_relaxed) + (size - before) > memory_cap) {
+        return nullptr;
+    }
+    void *block = std::realloc(old, size);
+    if (block != nullptr) {
+        self->m_used += malloc_usable_size(block);
+        self->m_used -= before;
+    }
+    return block;
+}
+
+void MupdfRuntime::release(void *user, void *old)
+{
+    if (old != nullptr) {
+        static_cast<MupdfRuntime *>(user)->m_used -= malloc_usable_size(old);
+        std::free(old);
+    }
+}
+
+void MupdfRuntime::lock(void *user, int which)
+{
+    static_cast<MupdfRuntime *>(user)->m_locks[static_cast<std::size_t>(which)].lock();
+}
+
+void MupdfRuntime::unlock(void *user, int which)
+{
+    static_cast<MupdfRuntime *>(user)->m_locks[static_cast<std::size_t>(which)].unlock();
+}
+
+void MupdfRuntime::warn(void *user, const char *message)
+{
+    auto *self = static_cast<MupdfRuntime *>(user);
+    const std::lock_guard guard(self->m_warning_guard);
+    constexpr std::size_t enough = 200; // a hostile file can produce millions
+    if (self->m_warnings.size() < enough &&
+        std::find(self->m_warnings.begin(), self->m_warnings.end(), message) == self->m_warnings.end()) {
+        self->m_warnings.emplace_back(message);
+    }
+}
+
+Outcome<std::shared_ptr<MupdfRuntime>> MupdfRuntime::make()
+{
+    std::shared_ptr<MupdfRuntime> runtime(new MupdfRuntime());
+    runtime->m_alloc = {runtime.get(), &allocate, &reallocate, &release};
+    runtime->m_locks_context = {runtime.get(), &lock, &unlock};
+    fz_context *ctx = fz_new_context(&runtime->m_alloc, &runtime->m_locks_context, store_size);
+    if (ctx == nullptr) {
+        return Error{ErrorCode::Internal, "The PDF interpreter cannot start.", {}, "Free some memory."};
+    }
+    runtime->m_base = ctx;
+    fz_set_warning_callback(ctx, &warn, runtime.get());
+    fz_set_error_callback(ctx, &warn, runtime.get());
+    const Done registered = guarded(ctx, {}, [ctx] { fz_register_document_handlers(ctx); });
+    if (!registered) {
+        return registered.error();
+    }
+    return runtime;
+}
+
+MupdfRuntime::~MupdfRuntime()
+{
+    for (fz_context *context : m_pool) {
+        fz_drop_context(context);
+    }
+    if (m_base != nullptr) {
+        fz_drop_context(m_base);
+    }
+}
+
+MupdfRuntime::Lease MupdfRuntime::lease()
+{
+    const std::lock_guard guard(m_pool_guard);
+    if (!m_pool.empty()) {
+        fz_context *context = m_pool.back();
+        m_pool.pop_back();
+        return {*this, context};
+    }
+    // Cloning only reads m_base, which no thread runs anything on after make().
+    return {*this, fz_clone_context(m_base)};
+}
+
+void MupdfRuntime::give_back(fz_context *context)
+{
+    const std::lock_guard guard(m_pool_guard);
+    m_pool.push_back(context);
+}
+
+std::vector<std::string> MupdfRuntime::take_warnings()
+{
+    const std::lock_guard guard(m_warning_guard);
+    return std::exchange(m_warnings, {});
+}
+
+CookieWatch::CookieWatch(const JobControl &control, double seconds)
+    : m_control(control),
+      m_end(std::chrono::steady_clock::now() + std::chrono::milliseconds(static_cast<long>(seconds * 1000)))
+{
+    m_thread = std::thread([this] {
+        while (!m_finished) {
+            if (m_control.cancelled() || std::chrono::steady_clock::now() > m_end) {
+                m_late = !m_control.cancelled();
+                m_cookie.abort = 1;
+                return;
+            }
+            std::this_thread::sleep_for(std::chrono::milliseconds(2));
+        }
+    });
+}
+
+CookieWatch::~CookieWatch()
+{
+    m_finished = true;
+    m_thread.join();
+}
+
+Done CookieWatch::verdict(const std::string &place) const
+{
+    if (m_cookie.abort == 0) {
+        return {};
+    }
+    if (m_late) {
+        return Error{ErrorCode::TooLarge,
+                     "It takes too long to interpret; the file may be damaged or hostile.", place,
+                     "Ask the customer for a simpler file."};
+    }
+    return Error{ErrorCode::Cancelled, "Stopped on request.", place, {}};
+}
+
+} // namespace bichrom

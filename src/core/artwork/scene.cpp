@@ -1,0 +1,352 @@
+#include "core/artwork/scene.h"
+
+#include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/mupdf/type3.h"
+#include "core/artwork/text_encoding.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace bichrom {
+
+namespace {
+
+/// Collects what the recording device sees.
+struct Recorder
+{
+    const ProcessProfile &profile = ProcessProfile::fogra39();
+    Scene scene;
+    std::array<FoundInk, 4> process;
+    std::vector<FoundInk> spots;
+    std::vector<std::string> layers; ///< open ones, outermost first
+    int mask_depth = 0;
+
+    Recorder()
+    {
+        for (std::size_t i = 0; i < 4; ++i) {
+            Cmyk solid{};
+            solid[i] = 1.0f;
+            process[i] = {process_names[i], InkKind::Process, profile.to_lab(solid), 0};
+        }
+    }
+
+    FoundInk &spot(fz_context *ctx, fz_colorspace *space, int component, const std::string &name)
+    {
+        for (FoundInk &ink : spots) {
+            if (ink.name == name) {
+                return ink;
+            }
+        }
+        float solid[FZ_MAX_COLORS] = {};
+        solid[component] = 1.0f;
+        spots.push_back({name, InkKind::Spot, to_lab(alternate_colour(ctx, space, solid), profile), 0});
+        return spots.back();
+    }
+
+    void count_process(const Cmyk &cmyk)
+    {
+        for (std::size_t i = 0; i < 4; ++i) {
+            process[i].objects += std::lround(cmyk[i] * 255.0f) > 0 ? 1 : 0;
+        }
+    }
+
+    /// Notes the inks that \p space names. \p value is null for images and shadings,
+    /// which may use any value.
+    void count_inks(fz_context *ctx, fz_colorspace *space, const float *value)
+    {
+        fz_colorspace *base = base_space(space);
+        if (base == nullptr) {
+            return;
+        }
+        if (base->type == FZ_COLORSPACE_SEPARATION) {
+            const std::vector<std::string> names = colorant_names(ctx, base);
+            for (int i = 0; i < base->n; ++i) {
+                const std::string &name = names[static_cast<std::size_t>(i)];
+                if (name == "All") {
+                    scene.uses_registration_colour = true;
+                } else if (const int p = process_index(name); p >= 0) {
+                    ++process[static_cast<std::size_t>(p)].objects;
+                } else if (name != "None" && !name.empty()) {
+                    ++spot(ctx, base, i, name).objects;
+                }
+            }
+            return;
+        }
+        if (value != nullptr) {
+            count_process(to_cmyk(alternate_colour(ctx, space, value), profile));
+        } else {
+            count_process(base->type == FZ_COLORSPACE_GRAY ? Cmyk{0, 0, 0, 1} : Cmyk{1, 1, 1, 1});
+        }
+    }
+
+    SceneObject *add(fz_context *ctx, fz_device *device, ObjectKind kind, fz_rect bounds,
+                     fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+    {
+        if (mask_depth > 0) {
+            return nullptr;
+        }
+        bounds = fz_intersect_rect(bounds, fz_device_current_scissor(ctx, device));
+        SceneObject object;
+        object.index = static_cast<int>(scene.objects.size());
+        object.kind = kind;
+        if (!fz_is_empty_rect(bounds)) {
+            object.bounds = {static_cast<double>(bounds.x0), static_cast<double>(bounds.y0),
+                             static_cast<double>(bounds.x1) - static_cast<double>(bounds.x0),
+                             static_cast<double>(bounds.y1) - static_cast<double>(bounds.y0)};
+        }
+        object.colour.space = space_name(ctx, space);
+        object.colour.colorants = colorant_names(ctx, space);
+        if (value != nullptr) {
+            object.colour.values.assign(value, value + space->n);
+        }
+        object.overprint = params.op != 0;
+        object.overprint_mode = params.opm;
+        object.alpha = alpha;
+        object.layer = layers.empty() ? std::string() : layers.back();
+        scene.uses_overprint = scene.uses_overprint || object.overprint;
+        scene.uses_transparency = scene.uses_transparency || alpha < 1.0f;
+        count_inks(ctx, space, value);
+        scene.objects.push_back(std::move(object));
+        return &scene.objects.back();
+    }
+};
+
+struct RecordingDevice
+{
+    fz_device super;
+    Recorder *recorder;
+};
+
+Recorder &recorder(fz_device *device)
+{
+    return *reinterpret_cast<RecordingDevice *>(device)->recorder;
+}
+
+void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int, fz_matrix ctm,
+               fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
+    recorder(device).add(ctx, device, ObjectKind::Fill, bounds, space, value, alpha, params);
+}
+
+void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
+                 fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    const fz_rect bounds = fz_bound_path(ctx, path, stroke, ctm);
+    SceneObject *object =
+        recorder(device).add(ctx, device, ObjectKind::Stroke, bounds, space, value, alpha, params);
+    if (object != nullptr) {
+        object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
+    }
+}
+
+void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
+              fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
+        for (int i = 0; i < span->len; ++i) {
+            if (is_coloured_glyph(span->font, span->items[i].gid)) {
+                fz_run_t3_glyph(ctx, span->font, span->items[i].gid, glyph_matrix(span, span->items[i], ctm),
+                                device);
+            }
+        }
+    }
+    const fz_rect bounds = fz_bound_text(ctx, text, stroke, ctm);
+    SceneObject *object =
+        recorder(device).add(ctx, device, stroke != nullptr ? ObjectKind::StrokedText : ObjectKind::Text,
+                             bounds, space, value, alpha, params);
+    if (object != nullptr && text->head != nullptr) {
+        object->font = valid_utf8(fz_font_name(ctx, text->head->font));
+        object->font_size = static_cast<double>(fz_matrix_expansion(fz_concat(text->head->trm, ctm)));
+        if (stroke != nullptr) {
+            object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
+        }
+    }
+}
+
+void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_colorspace *space,
+               const float *value, float alpha, fz_color_params params)
+{
+    add_text(ctx, device, text, nullptr, ctm, space, value, alpha, params);
+}
+
+void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
+                 fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    add_text(ctx, device, text, stroke, ctm, space, value, alpha, params);
+}
+
+void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
+                fz_color_params params)
+{
+    recorder(device).add(ctx, device, ObjectKind::Shading, fz_bound_shade(ctx, shade, ctm), shade->colorspace,
+                         nullptr, alpha, params);
+}
+
+void note_image(SceneObject *object, const fz_image *image, fz_matrix ctm)
+{
+    if (object == nullptr) {
+        return;
+    }
+    object->image_width = image->w;
+    object->image_height = image->h;
+    const double across =
+        std::hypot(static_cast<double>(ctm.a), static_cast<double>(ctm.b)) / points_per_inch;
+    const double down = std::hypot(static_cast<double>(ctm.c), static_cast<double>(ctm.d)) / points_per_inch;
+    if (across > 0 && down > 0) {
+        object->image_ppi = std::min(image->w / across, image->h / down);
+    }
+}
+
+void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
+                fz_color_params params)
+{
+    const fz_rect bounds = fz_transform_rect(fz_unit_rect, ctm);
+    note_image(recorder(device).add(ctx, device, ObjectKind::Image, bounds, image->colorspace, nullptr, alpha,
+                                    params),
+               image, ctm);
+}
+
+void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_colorspace *space,
+                     const float *value, float alpha, fz_color_params params)
+{
+    const fz_rect bounds = fz_transform_rect(fz_unit_rect, ctm);
+    note_image(recorder(device).add(ctx, device, ObjectKind::ImageMask, bounds, space, value, alpha, params),
+               image, ctm);
+}
+
+// MuPDF tracks the scissor of clips only for devices that implement them.
+void clip_path(fz_context *, fz_device *, const fz_path *, int, fz_matrix, fz_rect) {}
+void clip_stroke_path(fz_context *, fz_device *, const fz_path *, const fz_stroke_state *, fz_matrix, fz_rect)
+{
+}
+void clip_text(fz_context *, fz_device *, const fz_text *, fz_matrix, fz_rect) {}
+void clip_stroke_text(fz_context *, fz_device *, const fz_text *, const fz_stroke_state *, fz_matrix, fz_rect)
+{
+}
+void clip_image_mask(fz_context *, fz_device *, fz_image *, fz_matrix, fz_rect) {}
+void pop_clip(fz_context *, fz_device *) {}
+
+void begin_mask(fz_context *, fz_device *device, fz_rect, int, fz_colorspace *, const float *,
+                fz_color_params)
+{
+    ++recorder(device).mask_depth;
+}
+
+void end_mask(fz_context *, fz_device *device)
+{
+    --recorder(device).mask_depth;
+    recorder(device).scene.uses_transparency = true;
+}
+
+void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int, int, int blend, float alpha)
+{
+    if (blend != FZ_BLEND_NORMAL || alpha < 1.0f) {
+        recorder(device).scene.uses_transparency = true;
+    }
+}
+
+void end_group(fz_context *, fz_device *) {}
+int begin_tile(fz_context *, fz_device *, fz_rect, fz_rect, float, float, fz_matrix, int)
+{
+    return 0;
+}
+void end_tile(fz_context *, fz_device *) {}
+
+void begin_layer(fz_context *, fz_device *device, const char *name)
+{
+    recorder(device).layers.push_back(valid_utf8(name != nullptr ? name : ""));
+}
+
+void end_layer(fz_context *, fz_device *device)
+{
+    if (!recorder(device).layers.empty()) {
+        recorder(device).layers.pop_back();
+    }
+}
+
+fz_device *make_device(fz_context *ctx, Recorder *target)
+{
+    RecordingDevice *device = fz_new_derived_device(ctx, RecordingDevice);
+    device->recorder = target;
+    fz_device &d = device->super;
+    d.fill_path = fill_path;
+    d.stroke_path = stroke_path;
+    d.fill_text = fill_text;
+    d.stroke_text = stroke_text;
+    d.fill_shade = fill_shade;
+    d.fill_image = fill_image;
+    d.fill_image_mask = fill_image_mask;
+    d.clip_path = clip_path;
+    d.clip_stroke_path = clip_stroke_path;
+    d.clip_text = clip_text;
+    d.clip_stroke_text = clip_stroke_text;
+    d.clip_image_mask = clip_image_mask;
+    d.pop_clip = pop_clip;
+    d.begin_mask = begin_mask;
+    d.end_mask = end_mask;
+    d.begin_group = begin_group;
+    d.end_group = end_group;
+    d.begin_tile = begin_tile;
+    d.end_tile = end_tile;
+    d.begin_layer = begin_layer;
+    d.end_layer = end_layer;
+    return &d;
+}
+
+} // namespace
+
+const char *to_string(ObjectKind kind)
+{
+    static constexpr const char *names[] = {"fill",  "stroke",     "text",   "stroked text",
+                                            "image", "image mask", "shading"};
+    return names[static_cast<std::size_t>(kind)];
+}
+
+const char *to_string(InkKind kind)
+{
+    return kind == InkKind::Process ? "process" : "spot";
+}
+
+Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
+{
+    constexpr double seconds = 60.0;
+    const PageContent::Impl &content = page.impl();
+    const auto lease = content.runtime->lease();
+    fz_context *ctx = lease.ctx();
+    Recorder target;
+    CookieWatch watch(control, seconds);
+    const Done done = guarded(ctx, content.place, [&] {
+        fz_device *device = make_device(ctx, &target);
+        fz_try(ctx)
+        {
+            fz_run_display_list(ctx, content.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+            fz_close_device(ctx, device);
+        }
+        fz_always(ctx)
+        {
+            fz_drop_device(ctx, device);
+        }
+        fz_catch(ctx)
+        {
+            fz_rethrow(ctx);
+        }
+    });
+    if (const Done verdict = watch.verdict(content.place); !verdict) {
+        return verdict.error();
+    }
+    if (!done) {
+        return done.error();
+    }
+    for (FoundInk &ink : target.process) {
+        if (ink.objects > 0) {
+            target.scene.inks.push_back(ink);
+        }
+    }
+    target.scene.inks.insert(target.scene.inks.end(), target.spots.begin(), target.spots.end());
+    return std::move(target.scene);
+}
+
+} // namespace bichrom

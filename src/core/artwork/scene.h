@@ -1,0 +1,84 @@
+/// \file
+/// Every object a page paints, in painting order, as the file wrote it.
+/// Layer: core/artwork. May use core/colour, core/base.
+#pragma once
+
+#include "core/artwork/artwork.h"
+#include "core/colour/process_profile.h"
+
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+enum class ObjectKind
+{
+    Fill,
+    Stroke,
+    Text,
+    StrokedText,
+    Image,
+    ImageMask, ///< a stencil painted in one colour
+    Shading
+};
+[[nodiscard]] const char *to_string(ObjectKind kind);
+
+/// A colour as written: the space and its components in the file's own order.
+struct ColourUse
+{
+    std::string space;                  ///< "DeviceCMYK", "Separation", "DeviceN", "DeviceRGB", …
+    std::vector<std::string> colorants; ///< names, one a component
+    std::vector<float> values;          ///< 0 to 1 (Lab as L*, a*, b*); empty for images and shadings
+    friend bool operator==(const ColourUse &, const ColourUse &) = default;
+};
+
+/// One painted object.
+struct SceneObject
+{
+    int index = 0; ///< order of painting, from 0, stable for a file
+    ObjectKind kind = ObjectKind::Fill;
+    Rect bounds; ///< points in page space, clipped as painted
+    ColourUse colour;
+    bool overprint = false;
+    int overprint_mode = 0; ///< OPM of the graphics state
+    float alpha = 1.0f;
+    double stroke_width = 0; ///< points on the page; 0 for the thinnest line the device can draw
+    std::string font;        ///< text only
+    double font_size = 0;    ///< points on the page, text only
+    int image_width = 0;     ///< image only, pixels
+    int image_height = 0;
+    double image_ppi = 0; ///< effective, the lower of the two directions
+    std::string layer;    ///< innermost optional-content name; empty outside
+};
+
+enum class InkKind
+{
+    Process,
+    Spot
+};
+[[nodiscard]] const char *to_string(InkKind kind);
+
+/// An ink that the page's objects name.
+struct FoundInk
+{
+    std::string name;
+    InkKind kind = InkKind::Spot;
+    Lab solid;       ///< of the alternate colour at full tint, over the process paper
+    int objects = 0; ///< objects that name it
+};
+
+/// What recording a page gives.
+struct Scene
+{
+    std::vector<SceneObject> objects;
+    std::vector<FoundInk> inks; ///< process first (C, M, Y, K), then spots in order of painting
+    bool uses_overprint = false;
+    bool uses_transparency = false;
+    bool uses_registration_colour = false; ///< something is painted in the colourant All
+};
+
+/// Walks a page and lists what it paints. Objects inside soft masks paint no ink and
+/// are left out. CannotRead, TooLarge, Cancelled.
+[[nodiscard]] Outcome<Scene> record_scene(const PageContent &page, const JobControl &control = {});
+
+} // namespace bichrom

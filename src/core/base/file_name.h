@@ -1,0 +1,21 @@
+/// \file
+/// File names made from names that people gave to inks.
+/// Layer: core/base.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace bichrom {
+
+/// Replaces everything that is unsafe in a file name on any system by '_':
+/// control characters, separators, reserved signs, a leading dot, trailing dots
+/// and blanks, the device names of one old system. UTF-8 letters stay. At most
+/// 80 bytes, cut between characters. Never empty.
+[[nodiscard]] std::string safe_file_name(std::string_view name);
+
+/// safe_file_name() of each, made distinct (ignoring case) by "-2", "-3" and so on.
+[[nodiscard]] std::vector<std::string> distinct_file_names(const std::vector<std::string> &names);
+
+} // namespace bichrom

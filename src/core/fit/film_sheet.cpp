@@ -1,0 +1,288 @@
+#include "core/fit/film_sheet.h"
+
+#include "core/fit/text_raster.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace bichrom {
+
+namespace {
+
+constexpr int largest_side = 131072;
+constexpr double gap_mm = 3.0;          ///< between art and marks
+constexpr double registration_mm = 8.0; ///< size of a registration mark
+constexpr double rim_mm = 1.0;          ///< bare film outside the marks
+constexpr double hairline_pt = 1.0;     ///< common practice, no source
+constexpr double crop_mm = 6.0;
+constexpr double patch_mm = 5.0;
+constexpr double label_pt = 9.0;
+
+int floor_64(int x)
+{
+    return x >= 0 ? x / 64 * 64 : -((-x + 63) / 64 * 64);
+}
+
+/// Collects ink in one rectangle of the sheet.
+class TilePainter
+{
+public:
+    explicit TilePainter(PixelRect area) : m_origin_x(floor_64(area.x)), m_origin_y(area.y)
+    {
+        m_bits = Bitmap(area.x + area.width - m_origin_x, area.height);
+    }
+    void ink(int x, int y)
+    {
+        const int column = x - m_origin_x;
+        const int row = y - m_origin_y;
+        if (column >= 0 && column < m_bits.width && row >= 0 && row < m_bits.height) {
+            std::uint8_t &byte = m_bits.row(row)[column / 8];
+            byte = static_cast<std::uint8_t>(byte | (0x80u >> (column % 8)));
+        }
+    }
+    void box(PixelRect r)
+    {
+        for (int y = r.y; y < r.y + r.height; ++y) {
+            for (int x = r.x; x < r.x + r.width; ++x) {
+                ink(x, y);
+            }
+        }
+    }
+    [[nodiscard]] MarkTile take() { return {m_origin_x, m_origin_y, std::move(m_bits)}; }
+
+private:
+    int m_origin_x;
+    int m_origin_y;
+    Bitmap m_bits;
+};
+
+struct Scale
+{
+    double dpi;
+    [[nodiscard]] int mm(double length) const
+    {
+        return std::max(1, static_cast<int>(std::lround(length * dpi / millimetres_per_inch)));
+    }
+    [[nodiscard]] int hairline() const
+    {
+        return std::max(1, static_cast<int>(std::lround(hairline_pt * dpi / points_per_inch)));
+    }
+};
+
+MarkTile registration_mark(PixelRect area, int line)
+{
+    TilePainter paint(area);
+    const int middle_x = area.x + (area.width - line) / 2;
+    const int middle_y = area.y + (area.height - line) / 2;
+    paint.box({middle_x, area.y, line, area.height});
+    paint.box({area.x, middle_y, area.width, line});
+    const double outer = area.width * 0.34;
+    const double inner = outer - line;
+    const double cx = middle_x + line / 2.0;
+    const double cy = middle_y + line / 2.0;
+    for (int y = area.y; y < area.y + area.height; ++y) {
+        for (int x = area.x; x < area.x + area.width; ++x) {
+            const double d = std::hypot(x + 0.5 - cx, y + 0.5 - cy);
+            if (d <= outer && d > inner) {
+                paint.ink(x, y);
+            }
+        }
+    }
+    return paint.take();
+}
+
+/// Splits \p label at blanks into lines no wider than \p room pixels.
+std::vector<std::string> break_lines(const TextRaster &raster, const std::string &label, double size,
+                                     int room)
+{
+    std::vector<std::string> lines;
+    std::string line;
+    std::size_t at = 0;
+    while (at < label.size()) {
+        std::size_t end = label.find(' ', at);
+        end = end == std::string::npos ? label.size() : end;
+        const std::string word = label.substr(at, end - at);
+        const std::string longer = line.empty() ? word : line + " " + word;
+        if (!line.empty() && raster.width(longer, size) > room) {
+            lines.push_back(line);
+            line = word;
+        } else {
+            line = longer;
+        }
+        at = end + 1;
+    }
+    if (!line.empty()) {
+        lines.push_back(line);
+    }
+    return lines;
+}
+
+void add_registration(FilmSheet &sheet, const Scale &scale)
+{
+    const int size = scale.mm(registration_mm);
+    const int gap = scale.mm(gap_mm);
+    const PixelRect &art = sheet.art;
+    const int mid_x = art.x + (art.width - size) / 2;
+    const int mid_y = art.y + (art.height - size) / 2;
+    sheet.registration = {{mid_x, art.y - gap - size, size, size},
+                          {mid_x, art.y + art.height + gap, size, size},
+                          {art.x - gap - size, mid_y, size, size},
+                          {art.x + art.width + gap, mid_y, size, size}};
+    for (const PixelRect &area : sheet.registration) {
+        sheet.common.push_back(registration_mark(area, scale.hairline()));
+    }
+}
+
+void add_crop_marks(FilmSheet &sheet, const Scale &scale, const Rect &trim)
+{
+    const int line = scale.hairline();
+    const int length = scale.mm(crop_mm);
+    const int gap = scale.mm(gap_mm);
+    const PixelRect &art = sheet.art;
+    const auto px = [&](double mm) {
+        return static_cast<int>(std::lround(mm * scale.dpi / millimetres_per_inch));
+    };
+    const int left = art.x + px(trim.x);
+    const int right = art.x + px(trim.x + trim.width);
+    const int top = art.y + px(trim.y);
+    const int bottom = art.y + px(trim.y + trim.height);
+    // The mark's inner edge is the trim edge; lines stand outside the art.
+    const std::vector<PixelRect> lines = {
+        {left - line, art.y - gap - length, line, length},
+        {right, art.y - gap - length, line, length},
+        {left - line, art.y + art.height + gap, line, length},
+        {right, art.y + art.height + gap, line, length},
+        {art.x - gap - length, top - line, length, line},
+        {art.x - gap - length, bottom, length, line},
+        {art.x + art.width + gap, top - line, length, line},
+        {art.x + art.width + gap, bottom, length, line},
+    };
+    for (const PixelRect &r : lines) {
+        TilePainter paint(r);
+        paint.box(r);
+        sheet.common.push_back(paint.take());
+    }
+}
+
+void add_wedge(FilmSheet &sheet, const Scale &scale)
+{
+    const int patch = scale.mm(patch_mm);
+    const int from = sheet.registration[1].x + sheet.registration[1].width + scale.mm(gap_mm);
+    const int room = sheet.art.x + sheet.art.width - scale.mm(gap_mm) - from;
+    const int steps = room >= 11 * patch ? 11 : room >= 6 * patch ? 6 : 0;
+    for (int i = 0; i < steps; ++i) {
+        const double tone = static_cast<double>(i) / (steps - 1);
+        sheet.wedge.push_back({{from + i * patch, sheet.registration[1].y, patch, patch},
+                               static_cast<std::uint8_t>(std::lround(tone * 255))});
+    }
+}
+
+} // namespace
+
+std::string film_label(const Job &job, std::size_t index, const LabelText &text)
+{
+    const Plate &plate = job.plates[index];
+    const Screen &screen = plate.screen;
+    std::string label = job.name + " · " + plate.ink + " · plate " + std::to_string(index + 1) + " of " +
+                        std::to_string(job.plates.size()) + " · " + format_number(screen.ruling.value, 2) +
+                        " lpi " + format_number(screen.angle.value, 2) + "° " + to_string(screen.dot) +
+                        " · " + format_number(job.film.resolution.value, 1) + " dpi" +
+                        (job.film.mirror ? " · wrong-reading" : " · right-reading") +
+                        (job.film.negative ? " · negative" : "");
+    return text.date.empty() ? label : label + " · " + text.date;
+}
+
+Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, const Rect &trim,
+                                const LabelText &text)
+{
+    FilmSheet sheet;
+    sheet.resolution = job.film.resolution;
+    sheet.plate.resize(job.plates.size());
+    const Scale scale{job.film.resolution.value};
+    const auto too_large = [&]() -> Error {
+        const double largest_mm = largest_side * millimetres_per_inch / scale.dpi;
+        return {ErrorCode::TooLarge,
+                "The film would be " +
+                    format_length(sheet.to_length(sheet.width), LengthUnit::Millimetre, 0) + " × " +
+                    format_length(sheet.to_length(sheet.height), LengthUnit::Millimetre, 0) + "; at " +
+                    format_number(scale.dpi, 0) + " dpi the longest side is " + format_number(largest_mm, 0) +
+                    " mm.",
+                {},
+                "Lower the resolution or choose a smaller page box."};
+    };
+    sheet.width = art_width;
+    sheet.height = art_height;
+    if (art_width > largest_side || art_height > largest_side) {
+        return too_large();
+    }
+    if (!job.film.marks) {
+        sheet.art = {0, 0, art_width, art_height};
+        return sheet;
+    }
+    const int margin = scale.mm(gap_mm + registration_mm + rim_mm);
+    sheet.art = {(margin + 63) / 64 * 64, margin, art_width, art_height};
+    sheet.width = sheet.art.x + art_width + margin;
+
+    auto raster = TextRaster::make();
+    if (!raster) {
+        return raster.error();
+    }
+    const double em = label_pt * scale.dpi / points_per_inch;
+    const int line_height = static_cast<int>(std::ceil(em * 1.25));
+    const int label_x = floor_64(scale.mm(rim_mm) + 63);
+    const int label_room = sheet.width - label_x - scale.mm(rim_mm);
+    std::vector<std::vector<std::string>> labels;
+    std::size_t most_lines = 0;
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        labels.push_back(break_lines(*raster, film_label(job, i, text), em, label_room));
+        most_lines = std::max(most_lines, labels.back().size());
+    }
+    const int label_y = sheet.art.y + art_height + margin;
+    sheet.height = label_y + static_cast<int>(most_lines) * line_height + scale.mm(rim_mm);
+    if (sheet.width > largest_side || sheet.height > largest_side) {
+        return too_large();
+    }
+    add_registration(sheet, scale);
+    add_crop_marks(sheet, scale, trim);
+    add_wedge(sheet, scale);
+    for (std::size_t i = 0; i < labels.size(); ++i) {
+        int y = label_y;
+        for (const std::string &line : labels[i]) {
+            const auto words = raster->draw(line, em);
+            if (!words) {
+                return words.error();
+            }
+            const int width = std::min(words->width, sheet.width - label_x);
+            TilePainter paint({label_x, y, width, words->height});
+            for (int row = 0; row < words->height; ++row) {
+                for (int column = 0; column < width; ++column) {
+                    if (words->at(column, row) >= 128) {
+                        paint.ink(label_x + column, y + row);
+                    }
+                }
+            }
+            sheet.plate[i].push_back(paint.take());
+            y += line_height;
+        }
+    }
+    return sheet;
+}
+
+void lay_tile(const MarkTile &tile, int top, Bitmap &rows)
+{
+    const int first = std::max(tile.y, top);
+    const int last = std::min(tile.y + tile.bits.height, top + rows.height);
+    for (int y = first; y < last; ++y) {
+        const std::uint8_t *from = tile.bits.row(y - tile.y);
+        std::uint8_t *to = rows.row(y - top);
+        const int offset = tile.x / 8;
+        const int skip = offset < 0 ? -offset : 0;
+        const int count =
+            std::min(static_cast<int>(tile.bits.stride), static_cast<int>(rows.stride) - offset);
+        for (int i = skip; i < count; ++i) {
+            to[offset + i] = static_cast<std::uint8_t>(to[offset + i] | from[i]);
+        }
+    }
+}
+
+} // namespace bichrom

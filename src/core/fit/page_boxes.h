@@ -1,0 +1,13 @@
+/// \file
+/// Page boxes seen from one another.
+/// Layer: core/fit. May use core/artwork, core/base.
+#pragma once
+
+#include "core/artwork/artwork.h"
+
+namespace bichrom {
+
+/// Where \p which lies, in mm from the top left of \p origin after the page's rotation, y down.
+[[nodiscard]] Rect box_within(const PageInfo &page, PageBox which, PageBox origin);
+
+} // namespace bichrom

@@ -1,0 +1,49 @@
+/// \file
+/// A job as plain values.
+/// Layer: core/job. May use core/artwork, core/base.
+#pragma once
+
+#include "core/artwork/artwork.h"
+#include "core/artwork/scene.h"
+#include "core/base/outcome.h"
+#include "core/job/screen_settings.h"
+
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// One ink that the shop prints, in printing order.
+struct Plate
+{
+    std::string ink; ///< exactly as in the artwork
+    InkKind kind = InkKind::Spot;
+    Lab solid; ///< D50/2°
+    Screen screen;
+    friend bool operator==(const Plate &, const Plate &) = default;
+};
+
+/// Everything decided about a piece of artwork. The artwork itself stands beside it.
+struct Job
+{
+    std::string name;          ///< shown and printed on films
+    int page = 1;              ///< of the artwork
+    std::vector<Plate> plates; ///< first printed first
+    FilmOptions film;
+    friend bool operator==(const Job &, const Job &) = default;
+
+    [[nodiscard]] std::vector<std::string> inks() const;
+    /// Index of the plate of \p ink, or −1.
+    [[nodiscard]] int find_plate(const std::string &ink) const;
+};
+
+/// A job that prints every ink found, each on its own plate: process inks first, then
+/// spots in order of painting, at 55 lpi, round dots. Black stands at 45°, cyan 15°,
+/// magenta 75°, yellow 0°; spots take the angles of a list whose neighbours are 30°
+/// apart for the first three inks, 15° after that (common practice, no source).
+[[nodiscard]] Job propose_job(const Scene &scene, std::string name, int page = 1);
+
+/// Checks resolution and every screen. OutOfRange, with the ink as its place.
+[[nodiscard]] Done check_job(const Job &job);
+
+} // namespace bichrom

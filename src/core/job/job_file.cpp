@@ -1,0 +1,276 @@
+#include "core/job/job_file.h"
+
+#include "core/base/atomic_file.h"
+
+#include <nlohmann/json.hpp>
+#include <zip.h>
+
+#include <cerrno>
+#include <cstring>
+
+namespace bichrom {
+
+using nlohmann::json;
+
+namespace {
+
+constexpr int format_version = 1;
+constexpr const char *json_entry = "job.json";
+constexpr const char *artwork_entry = "artwork/original.pdf";
+constexpr zip_uint64_t largest_entry = zip_uint64_t(2) << 30;
+
+Error not_a_job(const std::string &place, const std::string &why)
+{
+    return {ErrorCode::WrongFormat, "This is not a readable job (" + why + ").", place,
+            "Open the artwork itself, or an earlier copy of the job."};
+}
+
+struct ZipHandle
+{
+    zip_t *zip = nullptr;
+    ~ZipHandle()
+    {
+        if (zip != nullptr) {
+            zip_discard(zip);
+        }
+    }
+};
+
+Outcome<std::vector<std::byte>> read_entry(zip_t *zip, const char *name, const std::string &place)
+{
+    zip_stat_t stat;
+    zip_stat_init(&stat);
+    if (zip_stat(zip, name, 0, &stat) != 0 || (stat.valid & ZIP_STAT_SIZE) == 0) {
+        return not_a_job(place, std::string("it has no ") + name);
+    }
+    if (stat.size > largest_entry) {
+        return Error{ErrorCode::TooLarge, "The artwork inside is larger than 2 GB.", place, {}};
+    }
+    zip_file_t *file = zip_fopen(zip, name, 0);
+    if (file == nullptr) {
+        return not_a_job(place, std::string(name) + " cannot be opened");
+    }
+    std::vector<std::byte> bytes(static_cast<std::size_t>(stat.size));
+    std::size_t done = 0;
+    while (done < bytes.size()) {
+        const zip_int64_t count = zip_fread(file, bytes.data() + done, bytes.size() - done);
+        if (count <= 0) {
+            break;
+        }
+        done += static_cast<std::size_t>(count);
+    }
+    zip_fclose(file);
+    if (done != bytes.size()) {
+        return not_a_job(place, std::string(name) + " is damaged");
+    }
+    return bytes;
+}
+
+} // namespace
+
+bool is_job_file(const std::filesystem::path &path)
+{
+    return path.extension() == ".bichrom";
+}
+
+std::string job_to_json(const Job &job, const Artwork &artwork)
+{
+    json plates = json::array();
+    for (const Plate &plate : job.plates) {
+        plates.push_back({{"ink", plate.ink},
+                          {"kind", to_string(plate.kind)},
+                          {"solid_lab", {plate.solid.l, plate.solid.a, plate.solid.b}},
+                          {"lpi", plate.screen.ruling.value},
+                          {"angle", plate.screen.angle.value},
+                          {"dot", to_string(plate.screen.dot)}});
+    }
+    const json root = {{"format", "bichrom job"},
+                       {"version", format_version},
+                       {"name", job.name},
+                       {"artwork",
+                        {{"entry", artwork_entry},
+                         {"name", std::filesystem::path(artwork.name()).filename().string()},
+                         {"sha256", artwork.sha256()},
+                         {"page", job.page}}},
+                       {"plates", plates},
+                       {"film",
+                        {{"dpi", job.film.resolution.value},
+                         {"format", to_string(job.film.format)},
+                         {"box", to_string(job.film.box)},
+                         {"marks", job.film.marks},
+                         {"mirror", job.film.mirror},
+                         {"negative", job.film.negative}}}};
+    return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+Outcome<Job> job_from_json(const std::string &text, const std::string &place)
+{
+    const json root = json::parse(text, nullptr, false);
+    if (!root.is_object() || root.value("format", json()) != "bichrom job") {
+        return not_a_job(place, "job.json is damaged");
+    }
+    try {
+        if (const int version = root.at("version").get<int>(); version > format_version) {
+            return Error{ErrorCode::NewerVersion,
+                         "The job was saved by a newer version of Bichrom (format " +
+                             std::to_string(version) + ", this one reads " + std::to_string(format_version) +
+                             ").",
+                         place, "Update Bichrom, or ask for the films or the artwork instead."};
+        }
+        Job job;
+        job.name = root.at("name").get<std::string>();
+        job.page = root.at("artwork").at("page").get<int>();
+        for (const json &entry : root.at("plates")) {
+            Plate plate;
+            plate.ink = entry.at("ink").get<std::string>();
+            plate.kind = entry.at("kind") == "process" ? InkKind::Process : InkKind::Spot;
+            const auto lab = entry.at("solid_lab").get<std::vector<double>>();
+            if (lab.size() != 3) {
+                return not_a_job(place, "an ink has no colour");
+            }
+            plate.solid = {lab[0], lab[1], lab[2]};
+            plate.screen.ruling = Lpi(entry.at("lpi").get<double>());
+            plate.screen.angle = Degrees(entry.at("angle").get<double>());
+            const auto dot = parse_dot_shape(entry.at("dot").get<std::string>());
+            if (!dot) {
+                return not_a_job(place, dot.error().reason);
+            }
+            plate.screen.dot = *dot;
+            job.plates.push_back(std::move(plate));
+        }
+        const json &film = root.at("film");
+        job.film.resolution = Dpi(film.at("dpi").get<double>());
+        const auto format = parse_film_format(film.at("format").get<std::string>());
+        const auto box = parse_page_box(film.at("box").get<std::string>());
+        if (!format || !box) {
+            return not_a_job(place, "its film settings are unknown");
+        }
+        job.film.format = *format;
+        job.film.box = *box;
+        job.film.marks = film.at("marks").get<bool>();
+        job.film.mirror = film.at("mirror").get<bool>();
+        job.film.negative = film.at("negative").get<bool>();
+        return job;
+    } catch (const json::exception &) {
+        return not_a_job(place, "job.json lacks something or holds a wrong value");
+    }
+}
+
+Done save_job(const std::filesystem::path &path, const Job &job, const Artwork &artwork)
+{
+    AtomicFile part(path);
+    int fault = 0;
+    ZipHandle handle;
+    handle.zip = zip_open(part.path().c_str(), ZIP_CREATE | ZIP_TRUNCATE, &fault);
+    if (handle.zip == nullptr) {
+        return write_error(path, errno);
+    }
+    const std::string text = job_to_json(job, artwork);
+    const std::span<const std::byte> original = artwork.bytes();
+    const auto add = [&](const char *name, const void *data, std::size_t size) {
+        zip_source_t *source = zip_source_buffer(handle.zip, data, size, 0);
+        if (source == nullptr) {
+            return false;
+        }
+        const zip_int64_t index = zip_file_add(handle.zip, name, source, ZIP_FL_ENC_UTF_8);
+        if (index < 0) {
+            zip_source_free(source);
+            return false;
+        }
+        return zip_set_file_compression(handle.zip, static_cast<zip_uint64_t>(index), ZIP_CM_DEFLATE, 6) == 0;
+    };
+    if (!add(json_entry, text.data(), text.size()) || !add(artwork_entry, original.data(), original.size())) {
+        return Error{ErrorCode::Internal, "The job cannot be packed.", path.string(),
+                     "Save under another name."};
+    }
+    errno = 0;
+    if (zip_close(handle.zip) != 0) {
+        const int system_fault = zip_error_code_system(zip_get_error(handle.zip));
+        return write_error(path, system_fault != 0 ? system_fault : errno);
+    }
+    handle.zip = nullptr; // closed
+    return part.commit();
+}
+
+Outcome<OpenedJob> open_job(const std::filesystem::path &path, const std::string &password)
+{
+    const auto bytes = read_file(path);
+    if (!bytes) {
+        return bytes.error();
+    }
+    zip_error_t fault;
+    zip_error_init(&fault);
+    zip_source_t *source = zip_source_buffer_create(bytes->data(), bytes->size(), 0, &fault);
+    ZipHandle handle;
+    handle.zip = source != nullptr ? zip_open_from_source(source, ZIP_RDONLY, &fault) : nullptr;
+    zip_error_fini(&fault);
+    if (handle.zip == nullptr) {
+        if (source != nullptr) {
+            zip_source_free(source);
+        }
+        return not_a_job(path.string(), "it is not a ZIP archive");
+    }
+    const auto text = read_entry(handle.zip, json_entry, path.string());
+    if (!text) {
+        return text.error();
+    }
+    auto job =
+        job_from_json(std::string(reinterpret_cast<const char *>(text->data()), text->size()), path.string());
+    if (!job) {
+        return job.error();
+    }
+    auto original = read_entry(handle.zip, artwork_entry, path.string());
+    if (!original) {
+        return original.error();
+    }
+    const json root =
+        json::parse(reinterpret_cast<const char *>(text->data()),
+                    reinterpret_cast<const char *>(text->data()) + text->size(), nullptr, false);
+    const json &about = root["artwork"];
+    const std::string inner = about.value("name", std::string("artwork"));
+    auto artwork = Artwork::open_bytes(std::move(*original), inner, password);
+    if (!artwork) {
+        Error error = artwork.error();
+        error.place = path.string() + " (" + inner + ")";
+        return error;
+    }
+    OpenedJob opened{std::move(*job), *artwork, (*artwork)->warnings()};
+    if (about.value("sha256", std::string()) != (*artwork)->sha256()) {
+        opened.warnings.push_back("The artwork in the job is not the one the job was saved with.");
+    }
+    return opened;
+}
+
+Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page,
+                                       const std::string &password, const JobControl &control)
+{
+    if (is_job_file(path)) {
+        auto opened = open_job(path, password);
+        if (!opened || page == 0 || page == opened->job.page) {
+            return opened;
+        }
+        return Error{ErrorCode::NoSuchPage,
+                     "The job was made for page " + std::to_string(opened->job.page) + ", not page " +
+                         std::to_string(page) + ".",
+                     path.string(), "Open the artwork itself to work on another page."};
+    }
+    const auto artwork = Artwork::open(path, password);
+    if (!artwork) {
+        return artwork.error();
+    }
+    const int number = page == 0 ? 1 : page;
+    const auto content = (*artwork)->interpret(number, PageBox::Media, control);
+    if (!content) {
+        return content.error();
+    }
+    const auto scene = record_scene(**content, control);
+    if (!scene) {
+        return scene.error();
+    }
+    OpenedJob opened{propose_job(*scene, path.stem().string(), number), *artwork, (*artwork)->warnings()};
+    const auto &more = (*content)->warnings();
+    opened.warnings.insert(opened.warnings.end(), more.begin(), more.end());
+    return opened;
+}
+
+} // namespace bichrom

@@ -1,0 +1,204 @@
+#include "core/output/g4.h"
+
+#include "core/output/g4_codes.h"
+
+#include <bit>
+#include <cstring>
+#include <utility>
+
+namespace bichrom {
+
+namespace {
+
+/// Columns where a row changes colour, starting from bare; then the width, four times.
+class Changes
+{
+public:
+    void find(const std::uint8_t *row, int width)
+    {
+        const int words = (width + 63) / 64;
+        m_at.resize(static_cast<std::size_t>(width) + 5);
+        int *out = m_at.data();
+        std::uint64_t carry = 0; // the pixel to the left of the word, in the highest bit
+        for (int i = 0; i < words; ++i) {
+            std::uint64_t word = 0;
+            std::memcpy(&word, row + i * 8, 8);
+            word = __builtin_bswap64(word);
+            std::uint64_t edges = word ^ ((word >> 1) | carry);
+            carry = word << 63;
+            while (edges != 0) {
+                const int bit = std::countl_zero(edges);
+                *out++ = i * 64 + bit;
+                edges &= ~(std::uint64_t(1) << (63 - bit));
+            }
+        }
+        while (out > m_at.data() && out[-1] >= width) {
+            --out; // the step into the padding
+        }
+        m_count = static_cast<int>(out - m_at.data());
+        for (int i = 0; i < 4; ++i) {
+            out[i] = width;
+        }
+    }
+    void none(int width)
+    {
+        m_at.assign(4, width);
+        m_count = 0;
+    }
+    [[nodiscard]] const int *at() const { return m_at.data(); }
+    [[nodiscard]] int count() const { return m_count; }
+
+private:
+    std::vector<int> m_at;
+    int m_count = 0;
+};
+
+void put_run(BitString &out, int length, bool ink)
+{
+    const g4::Code *codes = ink ? g4::black_runs : g4::white_runs;
+    while (length >= 2560) {
+        out.put(codes[103].word, codes[103].bits);
+        length -= 2560;
+    }
+    if (length >= 64) {
+        // 64 … 1728 stand at 64 … 90, 1792 … 2560 at 91 … 103: both 63 + length / 64.
+        const g4::Code code = codes[63 + length / 64];
+        out.put(code.word, code.bits);
+        length &= 63;
+    }
+    out.put(codes[length].word, codes[length].bits);
+}
+
+struct Mode
+{
+    std::uint8_t word;
+    std::uint8_t bits;
+};
+
+// ITU-T T.6, table 1; vertical modes from a1 three left of b1 to three right of it.
+constexpr Mode vertical[7] = {{0x2, 7}, {0x2, 6}, {0x2, 3}, {0x1, 1}, {0x3, 3}, {0x3, 6}, {0x3, 7}};
+
+void encode_row(const Changes &reference, const Changes &current, int width, BitString &out)
+{
+    const int *b = reference.at();
+    const int *a = current.at();
+    int a0 = -1;
+    int bi = 0;
+    bool ink = false;
+    while (a0 < width) {
+        const int a1 = *a;
+        while (b[bi] <= a0 && b[bi] < width) {
+            bi += 2;
+        }
+        const int b1 = b[bi];
+        const int b2 = b1 < width ? b[bi + 1] : width;
+        if (b2 < a1) {
+            out.put(0x1, 4); // pass
+            a0 = b2;
+            continue;
+        }
+        const int shift = a1 - b1;
+        if (shift >= -3 && shift <= 3) {
+            const Mode mode = vertical[shift + 3];
+            out.put(mode.word, mode.bits);
+            a0 = a1;
+            ++a;
+            ink = !ink;
+            bi += bi > 0 ? -1 : 1; // the other colour's changes stand in between
+        } else {
+            const int a2 = a1 < width ? a[1] : width;
+            out.put(0x1, 3);
+            put_run(out, a1 - (a0 < 0 ? 0 : a0), ink);
+            put_run(out, a2 - a1, !ink);
+            a0 = a2;
+            a += a1 < width ? 2 : 1;
+        }
+    }
+}
+
+} // namespace
+
+void BitString::put_ones(std::int64_t count)
+{
+    for (; count >= 32; count -= 32) {
+        put(0xFFFFFFFFu, 32);
+    }
+    put(static_cast<std::uint32_t>((std::uint64_t(1) << count) - 1), static_cast<int>(count));
+}
+
+void BitString::append(const BitString &other)
+{
+    m_bytes.reserve(m_bytes.size() + other.m_bytes.size() + 8);
+    std::size_t i = 0;
+    if (m_count == 0) {
+        m_bytes.insert(m_bytes.end(), other.m_bytes.begin(), other.m_bytes.end());
+        i = other.m_bytes.size();
+    }
+    for (; i + 4 <= other.m_bytes.size(); i += 4) {
+        const std::uint8_t *p = other.m_bytes.data() + i;
+        put((std::uint32_t(p[0]) << 24) | (std::uint32_t(p[1]) << 16) | (std::uint32_t(p[2]) << 8) | p[3],
+            32);
+    }
+    for (; i < other.m_bytes.size(); ++i) {
+        put(other.m_bytes[i], 8);
+    }
+    put(static_cast<std::uint32_t>(other.m_pending & ((std::uint64_t(1) << other.m_count) - 1)),
+        other.m_count);
+}
+
+std::vector<std::uint8_t> BitString::take_whole_bytes()
+{
+    while (m_count >= 8) {
+        m_count -= 8;
+        m_bytes.push_back(static_cast<std::uint8_t>(m_pending >> m_count));
+    }
+    return std::exchange(m_bytes, {});
+}
+
+std::vector<std::uint8_t> BitString::take_bytes()
+{
+    if (m_count % 8 != 0) {
+        put(0, 8 - m_count % 8);
+    }
+    return take_whole_bytes();
+}
+
+void encode_g4_rows(const Bitmap &film, int first, int last, const std::uint8_t *reference, BitString &out)
+{
+    const std::size_t row_bytes = static_cast<std::size_t>((film.width + 63) / 64) * 8;
+    Changes above;
+    Changes here;
+    if (reference == nullptr) {
+        above.none(film.width);
+    } else {
+        above.find(reference, film.width);
+    }
+    const std::uint8_t *previous = reference;
+    for (int y = first; y < last; ++y) {
+        const std::uint8_t *row = film.row(y);
+        if (previous != nullptr && std::memcmp(previous, row, row_bytes) == 0) {
+            out.put_ones(above.count() + 1); // V0 at every change and at the end
+        } else {
+            here.find(row, film.width);
+            encode_row(above, here, film.width, out);
+            std::swap(above, here);
+        }
+        previous = row;
+    }
+}
+
+void end_g4(BitString &out)
+{
+    out.put(0x001, 12);
+    out.put(0x001, 12);
+}
+
+std::vector<std::uint8_t> encode_g4_strip(const Bitmap &film)
+{
+    BitString bits;
+    encode_g4_rows(film, 0, film.height, nullptr, bits);
+    end_g4(bits);
+    return bits.take_bytes();
+}
+
+} // namespace bichrom

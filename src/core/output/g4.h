@@ -1,0 +1,63 @@
+/// \file
+/// Group 4 compression (ITU-T T.6) of 1-bit film.
+/// Layer: core/output. May use core/raster.
+#pragma once
+
+#include "core/raster/plane.h"
+
+#include <cstdint>
+#include <vector>
+
+namespace bichrom {
+
+/// Bits in writing order, the first in the highest bit of the first byte.
+class BitString
+{
+public:
+    /// Appends the lowest \p count bits of \p word, highest first; count 0 to 32.
+    void put(std::uint32_t word, int count)
+    {
+        m_pending = (m_pending << count) | word;
+        m_count += count;
+        if (m_count >= 32) {
+            m_count -= 32;
+            store(static_cast<std::uint32_t>(m_pending >> m_count));
+        }
+    }
+    /// Appends \p count ones.
+    void put_ones(std::int64_t count);
+    /// Appends another string at any bit position.
+    void append(const BitString &other);
+    /// Fills the last byte with zeros and gives the bytes; the string is then empty.
+    [[nodiscard]] std::vector<std::uint8_t> take_bytes();
+    /// Gives the bytes that are complete; the bits after them stay.
+    [[nodiscard]] std::vector<std::uint8_t> take_whole_bytes();
+    [[nodiscard]] std::int64_t bit_count() const
+    {
+        return static_cast<std::int64_t>(m_bytes.size()) * 8 + m_count;
+    }
+
+private:
+    void store(std::uint32_t word)
+    {
+        m_bytes.push_back(static_cast<std::uint8_t>(word >> 24));
+        m_bytes.push_back(static_cast<std::uint8_t>(word >> 16));
+        m_bytes.push_back(static_cast<std::uint8_t>(word >> 8));
+        m_bytes.push_back(static_cast<std::uint8_t>(word));
+    }
+    std::vector<std::uint8_t> m_bytes;
+    std::uint64_t m_pending = 0; ///< the lowest m_count bits are not stored yet
+    int m_count = 0;             ///< 0 to 31 between calls
+};
+
+/// Encodes rows [first, last) of \p film, the first against \p reference (a row of the
+/// same width and layout; null = a bare row). Ink is T.6's black.
+void encode_g4_rows(const Bitmap &film, int first, int last, const std::uint8_t *reference, BitString &out);
+
+/// The end-of-facsimile-block code that closes a strip or picture.
+void end_g4(BitString &out);
+
+/// A whole strip: all rows of \p film from a bare reference row, closed, in whole bytes.
+[[nodiscard]] std::vector<std::uint8_t> encode_g4_strip(const Bitmap &film);
+
+} // namespace bichrom

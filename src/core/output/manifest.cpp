@@ -1,0 +1,42 @@
+#include "core/output/output_set.h"
+
+#include <nlohmann/json.hpp>
+
+#include <cmath>
+
+namespace bichrom {
+
+std::string manifest_to_json(const Manifest &manifest)
+{
+    using json = nlohmann::ordered_json;
+    const auto rounded = [](double value, double unit) { return std::round(value / unit) * unit; };
+    json plates = json::array();
+    for (const WrittenPlate &plate : manifest.plates) {
+        json entry = {{"ink", plate.ink},
+                      {"kind", to_string(plate.kind)},
+                      {"file", plate.file},
+                      {"dpi", plate.resolution.value},
+                      {"width_px", plate.width},
+                      {"height_px", plate.height},
+                      {"coverage", rounded(plate.coverage, 1e-6)}};
+        if (manifest.screened) {
+            entry["lpi"] = plate.screen.ruling.value;
+            entry["angle"] = plate.screen.angle.value;
+            entry["dot"] = to_string(plate.screen.dot);
+        } else {
+            entry["lpi"] = nullptr;
+            entry["angle"] = nullptr;
+            entry["dot"] = nullptr;
+        }
+        entry["order"] = plate.order;
+        plates.push_back(std::move(entry));
+    }
+    const json root = {{"source", manifest.source},
+                       {"page", manifest.page},
+                       {"width_mm", rounded(manifest.width.value, 1e-4)},
+                       {"height_mm", rounded(manifest.height.value, 1e-4)},
+                       {"plates", plates}};
+    return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+} // namespace bichrom

@@ -1,0 +1,64 @@
+/// \file
+/// Writes all plates or all films of a job, and the manifest that describes them.
+/// Layer: core/output.
+#pragma once
+
+#include "core/base/job_control.h"
+#include "core/base/outcome.h"
+#include "core/fit/film_sheet.h"
+#include "core/job/job_file.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// One file, or one page of the film PDF, as the manifest lists it.
+struct WrittenPlate
+{
+    std::string ink;
+    InkKind kind = InkKind::Spot;
+    std::string file; ///< name in the output folder
+    Dpi resolution;
+    int width = 0; ///< pixels
+    int height = 0;
+    double coverage = 0; ///< mean tone over the art, 0 to 1
+    Screen screen;
+    int order = 1; ///< printing order, from 1
+};
+
+/// What was written.
+struct Manifest
+{
+    std::string source;
+    int page = 1;
+    Millimetres width; ///< of the art at true size
+    Millimetres height;
+    bool screened = false; ///< films; plates have no ruling, angle and dot yet
+    std::vector<WrittenPlate> plates;
+};
+
+/// The text of manifest.json (DESIGN 7).
+[[nodiscard]] std::string manifest_to_json(const Manifest &manifest);
+
+/// Options of both writers that are not part of the job.
+struct OutputRequest
+{
+    std::filesystem::path folder; ///< made when missing
+    LabelText label;
+    int threads = 0;   ///< 0 = as many as the machine has
+    int band_rows = 0; ///< 0 = chosen to fit the cache
+};
+
+/// Writes an 8-bit TIFF for each plate and manifest.json.
+/// \param resolution, box  instead of the job's film settings
+/// NothingToPrint, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left.
+[[nodiscard]] Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
+                                             const OutputRequest &request, const JobControl &control = {});
+
+/// Writes the 1-bit films that the job's settings describe and manifest.json. Errors as write_plates().
+[[nodiscard]] Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
+                                            const JobControl &control = {});
+
+} // namespace bichrom

@@ -1,0 +1,109 @@
+#include "core/output/prepared_page.h"
+
+#include "core/base/atomic_file.h"
+#include "core/base/file_name.h"
+
+#include <algorithm>
+#include <cstring>
+
+namespace bichrom {
+
+Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, PageBox box,
+                                   const JobControl &control)
+{
+    const Job &job = opened.job;
+    const std::string place = opened.artwork->name() + ", page " + std::to_string(job.page);
+    if (job.plates.empty()) {
+        return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no plate to write.",
+                     place, "Choose another page, or check that the right layers are on."};
+    }
+    if (const Done good = check_resolution(resolution); !good) {
+        return good.error();
+    }
+    const auto info = opened.artwork->page_info(job.page);
+    if (!info) {
+        return info.error();
+    }
+    const auto content = opened.artwork->interpret(job.page, box, control);
+    if (!content) {
+        return content.error();
+    }
+    const auto renderer = PlateRenderer::make(*content, job.inks(), control);
+    if (!renderer) {
+        return renderer.error();
+    }
+    PreparedPage page;
+    page.renderer = *renderer;
+    page.extent = page.renderer->extent(resolution);
+    page.trim = box_within(*info, PageBox::Trim, box);
+    page.stems = distinct_file_names(job.inks());
+    return page;
+}
+
+Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi resolution)
+{
+    Manifest manifest;
+    manifest.source = std::filesystem::path(opened.artwork->name()).filename().string();
+    manifest.page = opened.job.page;
+    manifest.width = to_millimetres(page.renderer->page().width());
+    manifest.height = to_millimetres(page.renderer->page().height());
+    for (std::size_t i = 0; i < opened.job.plates.size(); ++i) {
+        const Plate &plate = opened.job.plates[i];
+        WrittenPlate written;
+        written.ink = plate.ink;
+        written.kind = plate.kind;
+        written.resolution = resolution;
+        written.screen = plate.screen;
+        written.order = static_cast<int>(i) + 1;
+        manifest.plates.push_back(std::move(written));
+    }
+    return manifest;
+}
+
+std::uint64_t take_channel(const std::uint8_t *pixels, int width, int channels, int channel,
+                           std::uint8_t *tones)
+{
+    const std::uint8_t *from = pixels + channel;
+    std::uint64_t sum = 0;
+    for (int x = 0; x < width; ++x, from += channels) {
+        const std::uint8_t tone = *from;
+        tones[x] = tone;
+        sum += tone;
+    }
+    return sum;
+}
+
+bool all_zero(const std::uint8_t *bytes, std::size_t count)
+{
+    return count == 0 || (bytes[0] == 0 && std::memcmp(bytes, bytes + 1, count - 1) == 0);
+}
+
+int rows_for(int width, int channels, std::size_t bytes)
+{
+    const std::size_t row =
+        std::max<std::size_t>(1, static_cast<std::size_t>(width) * static_cast<std::size_t>(channels));
+    const int rows = static_cast<int>(std::min<std::size_t>(bytes / row, 512));
+    return std::max(8, rows / 8 * 8);
+}
+
+Outcome<Manifest> publish_set(std::vector<TiffWriter> &files, Manifest manifest,
+                              const std::filesystem::path &folder)
+{
+    Done done;
+    for (std::size_t i = 0; i < files.size() && done; ++i) {
+        done = files[i].publish();
+    }
+    if (done) {
+        done = write_file(folder / "manifest.json", manifest_to_json(manifest));
+    }
+    if (done) {
+        return manifest;
+    }
+    for (const WrittenPlate &plate : manifest.plates) {
+        std::error_code ignored;
+        std::filesystem::remove(folder / plate.file, ignored);
+    }
+    return done.error();
+}
+
+} // namespace bichrom

@@ -1,0 +1,44 @@
+/// \file
+/// What both writers need before the first band: the page routed, sizes, file names.
+/// Layer: core/output, private.
+#pragma once
+
+#include "core/fit/page_boxes.h"
+#include "core/output/output_set.h"
+#include "core/output/tiff_writer.h"
+#include "core/plates/plate_renderer.h"
+
+namespace bichrom {
+
+struct PreparedPage
+{
+    std::shared_ptr<const PlateRenderer> renderer;
+    PixelRect extent;               ///< of the art at the output resolution
+    Rect trim;                      ///< mm from the art's top left
+    std::vector<std::string> stems; ///< distinct safe file names, by plate
+};
+
+/// Interprets and routes the job's page. NothingToPrint when the job has no plates.
+[[nodiscard]] Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, PageBox box,
+                                                 const JobControl &control);
+
+/// The manifest without coverages.
+[[nodiscard]] Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi resolution);
+
+/// Sums a channel of a row of interleaved pixels while taking it out; \p tones gets width bytes.
+/// \return the sum of the tones
+std::uint64_t take_channel(const std::uint8_t *pixels, int width, int channels, int channel,
+                           std::uint8_t *tones);
+
+/// Whether \p count bytes are all 0.
+[[nodiscard]] bool all_zero(const std::uint8_t *bytes, std::size_t count);
+
+/// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 8, at least 8.
+[[nodiscard]] int rows_for(int width, int channels, std::size_t bytes);
+
+/// Renames the finished files into place and writes manifest.json beside them. When one
+/// of them fails, those already in place are removed again.
+[[nodiscard]] Outcome<Manifest> publish_set(std::vector<TiffWriter> &files, Manifest manifest,
+                                            const std::filesystem::path &folder);
+
+} // namespace bichrom

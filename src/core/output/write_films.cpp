@@ -1,0 +1,321 @@
+#include "core/output/output_set.h"
+
+#include "core/output/g4.h"
+#include "core/output/pdf_film_writer.h"
+#include "core/output/prepared_page.h"
+#include "core/output/tiff_writer.h"
+#include "core/raster/bands.h"
+#include "core/raster/bitmap_ops.h"
+#include "core/screen/halftone.h"
+
+#include <oneapi/tbb/enumerable_thread_specific.h>
+
+#include <algorithm>
+#include <cstring>
+#include <optional>
+
+namespace bichrom {
+
+namespace {
+
+// Interleaved plates of a band: small enough to stay near the processor, large enough
+// that running the page's display list for each band costs little.
+constexpr std::size_t band_bytes = std::size_t(12) << 20;
+
+/// A band of one film, encoded. For PDF the first row waits until the row above it is known.
+struct EncodedFilm
+{
+    std::vector<std::uint8_t> strip;    ///< TIFF
+    BitString rest;                     ///< PDF: rows from the second on
+    Bitmap first_row;                   ///< PDF
+    std::vector<std::uint8_t> last_row; ///< PDF
+    std::uint64_t tones = 0;            ///< sum of plate values
+};
+
+struct FilmBand final : BandResult
+{
+    std::vector<EncodedFilm> films;
+};
+
+/// Buffers of one thread, reused from band to band.
+struct Scratch
+{
+    PlatePixels pixels;
+    std::vector<std::uint8_t> tones;
+    Bitmap film;
+};
+
+/// Computes bands of all films.
+class FilmPress
+{
+public:
+    FilmPress(const PlateRenderer &renderer, const FilmSheet &sheet, const Job &job,
+              std::vector<Halftone> screens)
+        : m_renderer(renderer), m_sheet(sheet), m_options(job.film), m_screens(std::move(screens))
+    {
+    }
+
+    Outcome<std::unique_ptr<BandResult>> operator()(const Band &band)
+    {
+        Scratch &scratch = m_scratch.local();
+        auto result = std::make_unique<FilmBand>();
+        result->films.resize(m_screens.size());
+        const PixelRect &art = m_sheet.art;
+        const int first = std::max(band.top, art.y);
+        const int last = std::min(band.top + band.rows, art.y + art.height);
+        std::vector<bool> done(m_screens.size(), false);
+        if (first < last) {
+            scratch.tones.resize(static_cast<std::size_t>(art.width));
+            for (int pass = 0; pass < m_renderer.passes(); ++pass) {
+                const PixelRect rect = {0, first - art.y, art.width, last - first};
+                if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, scratch.pixels);
+                    !ok) {
+                    return ok.error();
+                }
+                const PlatePixels &pixels = scratch.pixels;
+                const auto row_bytes =
+                    static_cast<std::size_t>(art.width) * static_cast<std::size_t>(pixels.channels);
+                std::vector<bool> blank(static_cast<std::size_t>(rect.height));
+                for (int y = 0; y < rect.height; ++y) {
+                    blank[static_cast<std::size_t>(y)] = all_zero(pixels.row(y), row_bytes);
+                }
+                for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
+                    const auto plate = static_cast<std::size_t>(pixels.plates[i]);
+                    clear(scratch.film, band.rows);
+                    for (int y = 0; y < rect.height; ++y) {
+                        if (!blank[static_cast<std::size_t>(y)]) {
+                            result->films[plate].tones += screen_row(scratch, y, first - band.top + y,
+                                                                     rect.y + y, pixels.channel_of[i], plate);
+                        }
+                    }
+                    finish(scratch.film, band, plate, result->films[plate]);
+                    done[plate] = true;
+                }
+            }
+        }
+        for (std::size_t plate = 0; plate < done.size(); ++plate) {
+            if (!done[plate]) {
+                clear(scratch.film, band.rows);
+                finish(scratch.film, band, plate, result->films[plate]);
+            }
+        }
+        return std::unique_ptr<BandResult>(std::move(result));
+    }
+
+private:
+    void clear(Bitmap &film, int rows) const
+    {
+        if (film.width == m_sheet.width && film.height == rows) {
+            std::fill(film.bytes.begin(), film.bytes.end(), std::uint8_t(0));
+        } else {
+            film = Bitmap(m_sheet.width, rows);
+        }
+    }
+
+    std::uint64_t screen_row(Scratch &scratch, int source_row, int film_row, int art_y, int channel,
+                             std::size_t plate) const
+    {
+        const int width = m_sheet.art.width;
+        const std::uint64_t sum = take_channel(scratch.pixels.row(source_row), width, scratch.pixels.channels,
+                                               channel, scratch.tones.data());
+        if (sum > 0) {
+            m_screens[plate].screen_row(scratch.tones.data(), width, 0, art_y,
+                                        scratch.film.row(film_row) + m_sheet.art.x / 8);
+        }
+        return sum;
+    }
+
+    void finish(Bitmap &film, const Band &band, std::size_t plate, EncodedFilm &out) const
+    {
+        for (const MarkTile &tile : m_sheet.common) {
+            lay_tile(tile, band.top, film);
+        }
+        for (const MarkTile &tile : m_sheet.plate[plate]) {
+            lay_tile(tile, band.top, film);
+        }
+        if (m_options.negative) {
+            invert(film);
+        }
+        if (m_options.mirror) {
+            mirror(film);
+        }
+        if (m_options.format == FilmFormat::Tiff) {
+            out.strip = encode_g4_strip(film);
+            return;
+        }
+        encode_g4_rows(film, 1, film.height, film.row(0), out.rest);
+        out.first_row = Bitmap(film.width, 1);
+        std::copy_n(film.row(0), film.stride, out.first_row.row(0));
+        out.last_row.assign(film.row(film.height - 1), film.row(film.height - 1) + film.stride);
+    }
+
+    const PlateRenderer &m_renderer;
+    const FilmSheet &m_sheet;
+    FilmOptions m_options;
+    std::vector<Halftone> m_screens;
+    oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
+};
+
+/// The patches of the step wedge in the plate's own dots.
+void add_wedge_dots(FilmSheet &sheet, const std::vector<Halftone> &screens)
+{
+    for (std::size_t plate = 0; plate < screens.size(); ++plate) {
+        for (const WedgePatch &patch : sheet.wedge) {
+            MarkTile tile;
+            tile.x = patch.rect.x / 64 * 64;
+            tile.y = patch.rect.y;
+            const int lead = patch.rect.x - tile.x;
+            tile.bits = Bitmap(lead + patch.rect.width, patch.rect.height);
+            std::vector<std::uint8_t> tones(static_cast<std::size_t>(lead + patch.rect.width), patch.tone);
+            std::fill_n(tones.begin(), lead, std::uint8_t(0));
+            for (int y = 0; y < patch.rect.height; ++y) {
+                screens[plate].screen_row(tones.data(), tile.bits.width, tile.x - sheet.art.x,
+                                          patch.rect.y + y - sheet.art.y, tile.bits.row(y));
+            }
+            sheet.plate[plate].push_back(std::move(tile));
+        }
+    }
+}
+
+/// Where encoded bands go.
+class FilmFiles
+{
+public:
+    Done create(Manifest &manifest, const PreparedPage &page, const FilmSheet &sheet, const Job &job,
+                int band_rows, const std::filesystem::path &folder)
+    {
+        for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
+            WrittenPlate &plate = manifest.plates[i];
+            plate.width = sheet.width;
+            plate.height = sheet.height;
+            plate.file = job.film.format == FilmFormat::Tiff ? page.stems[i] + ".tif" : "films.pdf";
+        }
+        if (job.film.format == FilmFormat::Pdf) {
+            auto pdf = PdfFilmWriter::create(folder / "films.pdf", sheet.width, sheet.height,
+                                             sheet.resolution, job.inks());
+            if (!pdf) {
+                return pdf.error();
+            }
+            m_pdf.emplace(std::move(*pdf));
+            m_last_rows.resize(manifest.plates.size());
+            return {};
+        }
+        for (const WrittenPlate &plate : manifest.plates) {
+            auto file =
+                TiffWriter::create(folder / plate.file, TiffWriter::Kind::Film,
+                                   {sheet.width, sheet.height, band_rows, sheet.resolution, plate.ink});
+            if (!file) {
+                return file.error();
+            }
+            m_tiffs.push_back(std::move(*file));
+        }
+        return {};
+    }
+
+    Done take(const Band &band, FilmBand &ready)
+    {
+        for (std::size_t i = 0; i < ready.films.size(); ++i) {
+            EncodedFilm &film = ready.films[i];
+            if (!m_pdf) {
+                if (const Done done = m_tiffs[i].write_strip(band.index, film.strip); !done) {
+                    return done;
+                }
+                continue;
+            }
+            BitString rows;
+            encode_g4_rows(film.first_row, 0, 1, m_last_rows[i].empty() ? nullptr : m_last_rows[i].data(),
+                           rows);
+            rows.append(film.rest);
+            if (const Done done = m_pdf->append(i, rows); !done) {
+                return done;
+            }
+            m_last_rows[i] = std::move(film.last_row);
+        }
+        return {};
+    }
+
+    Outcome<Manifest> publish(Manifest manifest, const std::filesystem::path &folder)
+    {
+        if (m_pdf) {
+            if (const Done done = m_pdf->finish(); !done) {
+                return done.error();
+            }
+            if (const Done done = m_pdf->publish(); !done) {
+                return done.error();
+            }
+        }
+        for (TiffWriter &tiff : m_tiffs) {
+            if (const Done done = tiff.finish(); !done) {
+                return done.error();
+            }
+        }
+        return publish_set(m_tiffs, std::move(manifest), folder);
+    }
+
+private:
+    std::vector<TiffWriter> m_tiffs;
+    std::optional<PdfFilmWriter> m_pdf;
+    std::vector<std::vector<std::uint8_t>> m_last_rows;
+};
+
+} // namespace
+
+Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
+                              const JobControl &control)
+{
+    const Job &job = opened.job;
+    if (const Done good = check_job(job); !good) {
+        return good.error();
+    }
+    const auto page = prepare_page(opened, job.film.resolution, job.film.box, control);
+    if (!page) {
+        return page.error();
+    }
+    auto sheet = lay_out_film(job, page->extent.width, page->extent.height, page->trim, request.label);
+    if (!sheet) {
+        Error error = sheet.error();
+        error.place = opened.artwork->name();
+        return error;
+    }
+    std::vector<Halftone> screens;
+    for (const Plate &plate : job.plates) {
+        auto screen = Halftone::make(plate.screen, job.film.resolution);
+        if (!screen) {
+            return screen.error();
+        }
+        screens.push_back(std::move(*screen));
+    }
+    add_wedge_dots(*sheet, screens);
+    if (const Done ready = prepare_folder(request.folder); !ready) {
+        return ready.error();
+    }
+    const int rows = request.band_rows > 0 ? request.band_rows
+                                           : rows_for(sheet->width, page->renderer->channels(), band_bytes);
+    Manifest manifest = begin_manifest(opened, *page, job.film.resolution);
+    manifest.screened = true;
+    FilmFiles files;
+    if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
+        return made.error();
+    }
+    FilmPress press(*page->renderer, *sheet, job, std::move(screens));
+    std::vector<std::uint64_t> tones(job.plates.size(), 0);
+    BandSteps steps;
+    steps.compute = [&](const Band &band) { return press(band); };
+    steps.take = [&](const Band &band, BandResult &result) {
+        auto &ready = static_cast<FilmBand &>(result);
+        for (std::size_t i = 0; i < tones.size(); ++i) {
+            tones[i] += ready.films[i].tones;
+        }
+        return files.take(band, ready);
+    };
+    if (const Done done = run_bands(sheet->height, rows, steps, control, request.threads); !done) {
+        return done.error();
+    }
+    const double pixels = static_cast<double>(page->extent.width) * static_cast<double>(page->extent.height);
+    for (std::size_t i = 0; i < tones.size(); ++i) {
+        manifest.plates[i].coverage = static_cast<double>(tones[i]) / (255.0 * pixels);
+    }
+    return files.publish(std::move(manifest), request.folder);
+}
+
+} // namespace bichrom

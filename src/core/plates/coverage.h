@@ -1,0 +1,16 @@
+/// \file
+/// How much of the page each plate covers.
+/// Layer: core/plates.
+#pragma once
+
+#include "core/plates/plate_renderer.h"
+
+namespace bichrom {
+
+/// Mean tone of each plate over the page, 0 to 1, in the order of the renderer's inks.
+/// Measured at \p resolution or less, so that at most 40 million pixels are looked at.
+/// TooLarge, CannotRead, Cancelled.
+[[nodiscard]] Outcome<std::vector<double>>
+measure_coverage(const PlateRenderer &renderer, Dpi resolution = Dpi(150), const JobControl &control = {});
+
+} // namespace bichrom

@@ -1,0 +1,242 @@
+#include "core/plates/plate_renderer.h"
+
+#include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/page_content_impl.h"
+#include "core/plates/plate_route.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace bichrom {
+
+namespace {
+
+constexpr double routing_seconds = 120.0;
+constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
+
+/// The inks that are painted together, and the page routed to their planes.
+struct Pass
+{
+    std::vector<int> plates;         ///< index into the renderer's inks
+    std::vector<int> planes;         ///< the plane of each
+    std::vector<std::string> spots;  ///< names for the planes from process_planes on
+    fz_display_list *list = nullptr; ///< kept
+    fz_separations *separations = nullptr;
+};
+
+} // namespace
+
+struct PlateRenderer::Impl
+{
+    std::shared_ptr<const PageContent> page;
+    std::vector<std::string> inks;
+    std::vector<Pass> passes;
+
+    ~Impl()
+    {
+        const auto lease = page->impl().runtime->lease();
+        for (Pass &pass : passes) {
+            fz_drop_display_list(lease.ctx(), pass.list);
+            fz_drop_separations(lease.ctx(), pass.separations);
+        }
+    }
+
+    void plan_passes()
+    {
+        passes.emplace_back();
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            if (const int plane = process_index(inks[i]); plane >= 0) {
+                passes.front().plates.push_back(static_cast<int>(i));
+                passes.front().planes.push_back(plane);
+            }
+        }
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            if (process_index(inks[i]) >= 0) {
+                continue;
+            }
+            if (passes.back().spots.size() == most_spot_planes) {
+                passes.emplace_back();
+            }
+            Pass &pass = passes.back();
+            pass.plates.push_back(static_cast<int>(i));
+            pass.planes.push_back(process_planes + static_cast<int>(pass.spots.size()));
+            pass.spots.push_back(inks[i]);
+        }
+    }
+
+    Done route(Pass &pass, fz_context *ctx, CookieWatch &watch)
+    {
+        const PageContent::Impl &content = page->impl();
+        PlateRoute route(pass.spots, ProcessProfile::fogra39());
+        const Done done = guarded(ctx, content.place, [&] {
+            fz_device *list_device = nullptr;
+            fz_device *device = nullptr;
+            fz_var(list_device);
+            fz_var(device);
+            fz_try(ctx)
+            {
+                pass.separations = fz_new_separations(ctx, 0);
+                for (std::size_t i = 0; i < pass.spots.size(); ++i) {
+                    const int plane = process_planes + static_cast<int>(i);
+                    fz_add_separation(ctx, pass.separations, plane_name(plane).c_str(), fz_device_cmyk(ctx),
+                                      0);
+                    fz_set_separation_behavior(ctx, pass.separations, static_cast<int>(i),
+                                               FZ_SEPARATION_SPOT);
+                }
+                const fz_rect bounds = {0, 0, static_cast<float>(content.width),
+                                        static_cast<float>(content.height)};
+                pass.list = fz_new_display_list(ctx, bounds);
+                list_device = fz_new_list_device(ctx, pass.list);
+                device = new_routing_device(ctx, list_device, &route);
+                fz_run_display_list(ctx, content.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+                fz_close_device(ctx, device);
+                fz_close_device(ctx, list_device);
+            }
+            fz_always(ctx)
+            {
+                fz_drop_device(ctx, device);
+                fz_drop_device(ctx, list_device);
+            }
+            fz_catch(ctx)
+            {
+                fz_rethrow(ctx);
+            }
+        });
+        route.release(ctx);
+        return done;
+    }
+};
+
+PlateRenderer::PlateRenderer(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
+PlateRenderer::~PlateRenderer() = default;
+
+Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_ptr<const PageContent> page,
+                                                                  std::vector<std::string> inks,
+                                                                  const JobControl &control)
+{
+    auto impl = std::make_unique<Impl>();
+    impl->page = std::move(page);
+    impl->inks = std::move(inks);
+    impl->plan_passes();
+    const PageContent::Impl &content = impl->page->impl();
+    const auto lease = content.runtime->lease();
+    for (Pass &pass : impl->passes) {
+        CookieWatch watch(control, routing_seconds);
+        const Done done = impl->route(pass, lease.ctx(), watch);
+        if (const Done verdict = watch.verdict(content.place); !verdict) {
+            return verdict.error();
+        }
+        if (!done) {
+            return done.error();
+        }
+    }
+    return std::shared_ptr<const PlateRenderer>(new PlateRenderer(std::move(impl)));
+}
+
+const std::vector<std::string> &PlateRenderer::inks() const
+{
+    return m_impl->inks;
+}
+const PageContent &PlateRenderer::page() const
+{
+    return *m_impl->page;
+}
+int PlateRenderer::channels() const
+{
+    return process_planes + static_cast<int>(m_impl->passes.front().spots.size()) + 1;
+}
+
+int PlateRenderer::passes() const
+{
+    return static_cast<int>(m_impl->passes.size());
+}
+
+PixelRect PlateRenderer::extent(Dpi resolution) const
+{
+    const auto pixels = [&](Points length) {
+        return std::max(1, static_cast<int>(std::lround(length.value * resolution.value / points_per_inch)));
+    };
+    return {0, 0, pixels(m_impl->page->width()), pixels(m_impl->page->height())};
+}
+
+Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, PlatePixels &out) const
+{
+    const Pass &pass = m_impl->passes[static_cast<std::size_t>(pass_index)];
+    const PageContent::Impl &content = m_impl->page->impl();
+    const int channels = process_planes + static_cast<int>(pass.spots.size()) + 1;
+    const std::int64_t bytes = std::int64_t(rect.width) * rect.height * channels;
+    if (rect.empty() || bytes > most_bytes_at_once) {
+        return Error{ErrorCode::TooLarge, "The part to render is empty or too large.", content.place,
+                     "Use a lower resolution."};
+    }
+    out.rect = rect;
+    out.channels = channels;
+    out.plates = pass.plates;
+    out.channel_of = pass.planes;
+    out.area_channel = channels - 1;
+    out.bytes.assign(static_cast<std::size_t>(bytes), 0);
+
+    const auto lease = content.runtime->lease();
+    fz_context *ctx = lease.ctx();
+    const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    const PixelRect page = extent(resolution);
+    return guarded(ctx, content.place, [&] {
+        fz_pixmap *pixmap = nullptr;
+        fz_device *device = nullptr;
+        fz_var(pixmap);
+        fz_var(device);
+        fz_try(ctx)
+        {
+            const fz_irect box = {rect.x, rect.y, rect.x + rect.width, rect.y + rect.height};
+            const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, page.width, page.height});
+            pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
+                                                      out.bytes.data());
+            device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
+            const fz_rect area = fz_rect_from_irect(clip);
+            if (!fz_is_empty_irect(clip)) {
+                fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale), area, nullptr);
+            }
+            fz_close_device(ctx, device);
+        }
+        fz_always(ctx)
+        {
+            fz_drop_device(ctx, device);
+            fz_drop_pixmap(ctx, pixmap);
+        }
+        fz_catch(ctx)
+        {
+            fz_rethrow(ctx);
+        }
+    });
+}
+
+Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution) const
+{
+    PlateTile tile;
+    tile.rect = rect;
+    tile.plates.resize(m_impl->inks.size());
+    PlatePixels pixels;
+    for (int pass = 0; pass < passes(); ++pass) {
+        if (const Done done = render_pass(pass, rect, resolution, pixels); !done) {
+            return done.error();
+        }
+        const auto take = [&](int channel) {
+            Plane plane(rect.width, rect.height);
+            const std::uint8_t *from = pixels.bytes.data() + channel;
+            for (std::uint8_t &value : plane.pixels) {
+                value = *from;
+                from += pixels.channels;
+            }
+            return plane;
+        };
+        for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
+            tile.plates[static_cast<std::size_t>(pixels.plates[i])] = take(pixels.channel_of[i]);
+        }
+        if (pass == 0) {
+            tile.area = take(pixels.area_channel);
+        }
+    }
+    return tile;
+}
+
+} // namespace bichrom

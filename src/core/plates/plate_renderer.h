@@ -1,0 +1,86 @@
+/// \file
+/// A page as plates, any part of it at any resolution.
+/// Layer: core/plates. May use core/artwork, core/raster, core/base. MuPDF stays inside.
+#pragma once
+
+#include "core/artwork/artwork.h"
+#include "core/base/job_control.h"
+#include "core/base/outcome.h"
+#include "core/base/units.h"
+#include "core/raster/plane.h"
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// Interleaved plate values of one rectangle, kept between calls to save allocations.
+struct PlatePixels
+{
+    PixelRect rect;
+    int channels = 0;                ///< bytes a pixel: one a plate of the pass, and the artwork area
+    std::vector<int> plates;         ///< the plates of this pass, by index into the renderer's inks
+    std::vector<int> channel_of;     ///< where each of them stands in a pixel
+    int area_channel = 0;            ///< where the artwork area stands in a pixel
+    std::vector<std::uint8_t> bytes; ///< rows top down without padding
+
+    [[nodiscard]] const std::uint8_t *row(int y) const
+    {
+        return bytes.data() + static_cast<std::size_t>(y) * static_cast<std::size_t>(rect.width) *
+                                  static_cast<std::size_t>(channels);
+    }
+};
+
+/// Plates of one rectangle as planes.
+struct PlateTile
+{
+    PixelRect rect;
+    std::vector<Plane> plates; ///< in the order of the renderer's inks
+    Plane area;                ///< where anything paints at all, 0 to 255
+};
+
+/// Paints a page's plates. Immutable; every function may be called from any thread.
+///
+/// Pixel (0, 0) has its top left corner at the page's top left; a pixel is 72/dpi
+/// points wide. Values: 0 = bare, 255 = solid; edges antialiased by exact coverage.
+/// Every rectangle of a page gives the same values as a larger one around it.
+class PlateRenderer
+{
+public:
+    /// Routes \p page to one plate for each of \p inks; other inks do not print.
+    /// "Cyan", "Magenta", "Yellow" and "Black" are the process inks.
+    /// CannotRead, TooLarge, Cancelled.
+    [[nodiscard]] static Outcome<std::shared_ptr<const PlateRenderer>>
+    make(std::shared_ptr<const PageContent> page, std::vector<std::string> inks,
+         const JobControl &control = {});
+
+    ~PlateRenderer();
+    PlateRenderer(const PlateRenderer &) = delete;
+    PlateRenderer &operator=(const PlateRenderer &) = delete;
+
+    [[nodiscard]] const std::vector<std::string> &inks() const;
+    [[nodiscard]] const PageContent &page() const;
+
+    /// Pixels of the whole page at \p resolution, rounded to the nearest.
+    [[nodiscard]] PixelRect extent(Dpi resolution) const;
+
+    /// More than 28 spot inks take several passes of 28.
+    [[nodiscard]] int passes() const;
+
+    /// Bytes a pixel in the widest pass.
+    [[nodiscard]] int channels() const;
+
+    /// Renders \p rect into \p out; what lies outside the page is bare. TooLarge, CannotRead.
+    [[nodiscard]] Done render_pass(int pass, PixelRect rect, Dpi resolution, PlatePixels &out) const;
+
+    /// Renders all passes and takes the planes apart.
+    [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution) const;
+
+private:
+    struct Impl;
+    explicit PlateRenderer(std::unique_ptr<Impl> impl);
+    std::unique_ptr<Impl> m_impl;
+};
+
+} // namespace bichrom

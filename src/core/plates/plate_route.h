@@ -1,0 +1,62 @@
+/// \file
+/// Sends every colour of a page to the planes of the job's plates.
+/// Layer: core/plates, private to the core. May use core/artwork, core/colour.
+#pragma once
+
+#include "core/colour/process_profile.h"
+#include "core/plates/routing_device.h"
+
+#include <array>
+#include <map>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// The planes of one pass: four for process ink, then up to 28 for spots.
+inline constexpr int process_planes = 4;
+inline constexpr int most_spot_planes = FZ_MAX_COLORS - process_planes;
+
+/// MuPDF's name of a plane; the inks' own names never reach its colour code.
+[[nodiscard]] std::string plane_name(int plane);
+
+/// Identity routes: each ink goes to its own plane. ISO 32000-1 overprint rules (8.6.7,
+/// 11.7.4.3) decide which planes a colour leaves alone:
+/// - Separation and DeviceN leave unnamed inks alone; None paints nothing, All paints every plane;
+/// - DeviceCMYK leaves spots alone, with OPM 1 also process inks at zero;
+/// - any other space paints all process inks and leaves spots alone.
+class PlateRoute final : public ColourRoute
+{
+public:
+    /// \param spots  ink names for the planes from process_planes on, at most most_spot_planes
+    PlateRoute(const std::vector<std::string> &spots, const ProcessProfile &profile);
+    ~PlateRoute() override = default;
+
+    void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
+                bool solid_colour, RoutedColour &out) override;
+    fz_colorspace *target_space(fz_context *ctx, fz_colorspace *space, bool overprint) override;
+    void components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
+                    float *out) override;
+    fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) override;
+
+    /// Drops the colour spaces made; call before destruction with a context of the same runtime.
+    void release(fz_context *ctx);
+
+private:
+    using Values = std::array<float, FZ_MAX_COLORS>;
+
+    /// Fills \p planes and returns the set of planes painted, a bit each.
+    std::uint32_t resolve(fz_context *ctx, fz_colorspace *space, const float *value, int overprint_mode,
+                          Values &planes);
+    std::uint32_t painted_planes(fz_context *ctx, fz_colorspace *space);
+    const std::vector<int> &colorant_planes(fz_context *ctx, fz_colorspace *space);
+    fz_colorspace *plane_space(fz_context *ctx, std::uint32_t planes);
+
+    int m_planes;
+    std::map<std::string, int> m_plane_of;
+    const ProcessProfile &m_profile;
+    std::map<std::uint32_t, fz_colorspace *> m_spaces;
+    std::map<fz_colorspace *, std::vector<int>> m_colorants; ///< keys kept
+};
+
+} // namespace bichrom

@@ -1,0 +1,409 @@
+#include "core/plates/routing_device.h"
+
+#include "core/artwork/mupdf/type3.h"
+#include "core/plates/routed_shade.h"
+
+#include <map>
+#include <utility>
+
+namespace bichrom {
+
+namespace {
+
+/// An image and what it became; both kept until the device is dropped.
+struct ConvertedImage
+{
+    fz_image *source;
+    fz_image *result;
+};
+
+struct State
+{
+    fz_device *target = nullptr;
+    ColourRoute *route = nullptr;
+    int mask_depth = 0;
+    int depth = 0;        ///< open groups, tiles and clips that are forwarded
+    bool painted = false; ///< anything has been painted yet
+    std::vector<bool> forwarded_groups;
+    std::map<std::pair<const fz_image *, bool>, ConvertedImage> images;
+};
+
+struct RoutingDevice
+{
+    fz_device super;
+    State *state;
+};
+
+State &state_of(fz_device *device)
+{
+    return *reinterpret_cast<RoutingDevice *>(device)->state;
+}
+
+void drop(fz_context *ctx, fz_device *device)
+{
+    State *state = reinterpret_cast<RoutingDevice *>(device)->state;
+    if (state == nullptr) {
+        return;
+    }
+    for (auto &[key, image] : state->images) {
+        fz_drop_image(ctx, image.source);
+        fz_drop_image(ctx, image.result);
+    }
+    delete state;
+}
+
+fz_color_params routed(fz_color_params params, const RoutedColour &colour)
+{
+    params.op = colour.overprint ? 1 : 0;
+    params.opm = 0; // already decided by the colourants named
+    return params;
+}
+
+void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
+               fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        fz_fill_path(ctx, s.target, path, even_odd, ctm, space, value, alpha, params);
+        return;
+    }
+    RoutedColour colour;
+    s.route->colour(ctx, space, value, params, true, colour);
+    s.painted = true;
+    if (colour.paints) {
+        fz_fill_path(ctx, s.target, path, even_odd, ctm, colour.space, colour.value, alpha,
+                     routed(params, colour));
+    }
+}
+
+void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
+                 fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        fz_stroke_path(ctx, s.target, path, stroke, ctm, space, value, alpha, params);
+        return;
+    }
+    RoutedColour colour;
+    s.route->colour(ctx, space, value, params, true, colour);
+    s.painted = true;
+    if (colour.paints) {
+        fz_stroke_path(ctx, s.target, path, stroke, ctm, colour.space, colour.value, alpha,
+                       routed(params, colour));
+    }
+}
+
+/// The glyphs of \p text that take the text's colour; coloured ones are run through \p device.
+/// New reference.
+fz_text *without_coloured_glyphs(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm)
+{
+    fz_text *plain = fz_new_text(ctx);
+    fz_try(ctx)
+    {
+        for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
+            for (int i = 0; i < span->len; ++i) {
+                const fz_text_item &item = span->items[i];
+                if (is_coloured_glyph(span->font, item.gid)) {
+                    fz_run_t3_glyph(ctx, span->font, item.gid, glyph_matrix(span, item, ctm), device);
+                } else {
+                    fz_show_glyph(ctx, plain, span->font, glyph_matrix(span, item, fz_identity), item.gid,
+                                  item.ucs, span->wmode, span->bidi_level,
+                                  static_cast<fz_bidi_direction>(span->markup_dir),
+                                  static_cast<fz_text_language>(span->language));
+                }
+            }
+        }
+    }
+    fz_catch(ctx)
+    {
+        fz_drop_text(ctx, plain);
+        fz_rethrow(ctx);
+    }
+    return plain;
+}
+
+void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_colorspace *space,
+               const float *value, float alpha, fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        fz_fill_text(ctx, s.target, text, ctm, space, value, alpha, params);
+        return;
+    }
+    RoutedColour colour;
+    s.route->colour(ctx, space, value, params, true, colour);
+    s.painted = true;
+    if (!has_coloured_glyphs(text)) {
+        if (colour.paints) {
+            fz_fill_text(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(params, colour));
+        }
+        return;
+    }
+    fz_text *plain = without_coloured_glyphs(ctx, device, text, ctm);
+    fz_try(ctx)
+    {
+        if (colour.paints && plain->head != nullptr) {
+            fz_fill_text(ctx, s.target, plain, ctm, colour.space, colour.value, alpha,
+                         routed(params, colour));
+        }
+    }
+    fz_always(ctx)
+    {
+        fz_drop_text(ctx, plain);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
+                 fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        fz_stroke_text(ctx, s.target, text, stroke, ctm, space, value, alpha, params);
+        return;
+    }
+    RoutedColour colour;
+    s.route->colour(ctx, space, value, params, true, colour);
+    s.painted = true;
+    if (colour.paints) {
+        fz_stroke_text(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha,
+                       routed(params, colour));
+    }
+}
+
+void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
+                fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        fz_fill_shade(ctx, s.target, shade, ctm, alpha, params);
+        return;
+    }
+    s.painted = true;
+    const fz_rect area = fz_device_current_scissor(ctx, device);
+    paint_routed_shade(ctx, s.target, *s.route, shade, ctm, area, alpha, params);
+}
+
+/// The converted image, made once; borrowed. Null when it paints nothing.
+fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
+{
+    const auto key = std::pair<const fz_image *, bool>(image, overprint);
+    if (const auto found = s.images.find(key); found != s.images.end()) {
+        return found->second.result;
+    }
+    if (s.route->target_space(ctx, image->colorspace, overprint) == nullptr) {
+        return nullptr;
+    }
+    fz_pixmap *source = nullptr;
+    fz_pixmap *pixels = nullptr;
+    fz_image *result = nullptr;
+    fz_var(source);
+    fz_var(pixels);
+    fz_var(result);
+    fz_try(ctx)
+    {
+        source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
+        pixels = s.route->pixels(ctx, source, overprint);
+        result = fz_new_image_from_pixmap(ctx, pixels, nullptr);
+        result->interpolate = image->interpolate;
+    }
+    fz_always(ctx)
+    {
+        fz_drop_pixmap(ctx, source);
+        fz_drop_pixmap(ctx, pixels);
+    }
+    fz_catch(ctx)
+    {
+        fz_drop_image(ctx, result);
+        fz_rethrow(ctx);
+    }
+    s.images[key] = {fz_keep_image(ctx, image), result};
+    return result;
+}
+
+void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
+                fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0 || image->colorspace == nullptr) {
+        fz_fill_image(ctx, s.target, image, ctm, alpha, params);
+        return;
+    }
+    s.painted = true;
+    const bool overprint = params.op != 0;
+    fz_image *result = converted(ctx, s, image, overprint);
+    if (result != nullptr) {
+        params.opm = 0; // OPM concerns colours of the graphics state only (ISO 32000-1, 11.7.4.3)
+        fz_fill_image(ctx, s.target, result, ctm, alpha, params);
+    }
+}
+
+void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_colorspace *space,
+                     const float *value, float alpha, fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        fz_fill_image_mask(ctx, s.target, image, ctm, space, value, alpha, params);
+        return;
+    }
+    RoutedColour colour;
+    s.route->colour(ctx, space, value, params, true, colour);
+    s.painted = true;
+    if (colour.paints) {
+        fz_fill_image_mask(ctx, s.target, image, ctm, colour.space, colour.value, alpha,
+                           routed(params, colour));
+    }
+}
+
+void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
+               fz_rect scissor)
+{
+    ++state_of(device).depth;
+    fz_clip_path(ctx, state_of(device).target, path, even_odd, ctm, scissor);
+}
+
+void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
+                      fz_matrix ctm, fz_rect scissor)
+{
+    ++state_of(device).depth;
+    fz_clip_stroke_path(ctx, state_of(device).target, path, stroke, ctm, scissor);
+}
+
+void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect scissor)
+{
+    ++state_of(device).depth;
+    fz_clip_text(ctx, state_of(device).target, text, ctm, scissor);
+}
+
+void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
+                      fz_matrix ctm, fz_rect scissor)
+{
+    ++state_of(device).depth;
+    fz_clip_stroke_text(ctx, state_of(device).target, text, stroke, ctm, scissor);
+}
+
+void ignore_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm)
+{
+    fz_ignore_text(ctx, state_of(device).target, text, ctm);
+}
+
+void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect scissor)
+{
+    ++state_of(device).depth;
+    fz_clip_image_mask(ctx, state_of(device).target, image, ctm, scissor);
+}
+
+void pop_clip(fz_context *ctx, fz_device *device)
+{
+    --state_of(device).depth;
+    fz_pop_clip(ctx, state_of(device).target);
+}
+
+void begin_mask(fz_context *ctx, fz_device *device, fz_rect area, int luminosity, fz_colorspace *space,
+                const float *backdrop, fz_color_params params)
+{
+    State &s = state_of(device);
+    ++s.mask_depth;
+    ++s.depth;
+    fz_begin_mask(ctx, s.target, area, luminosity, space, backdrop, params);
+}
+
+void end_mask(fz_context *ctx, fz_device *device)
+{
+    State &s = state_of(device);
+    --s.mask_depth; // the mask now clips what follows until pop_clip, so the depth stays
+    fz_end_mask(ctx, s.target);
+}
+
+void begin_group(fz_context *ctx, fz_device *device, fz_rect area, fz_colorspace *space, int isolated,
+                 int knockout, int blend, float alpha)
+{
+    State &s = state_of(device);
+    if (s.mask_depth > 0) {
+        s.forwarded_groups.push_back(true);
+        fz_begin_group(ctx, s.target, area, space, isolated, knockout, blend, alpha);
+        return;
+    }
+    // A plain group over an empty page changes nothing, and costs a copy of every plane:
+    // isolated or not, its backdrop is empty, and composing it Normal at full strength
+    // onto emptiness gives its own result.
+    const bool changes_nothing =
+        s.depth == 0 && !s.painted && knockout == 0 && blend == FZ_BLEND_NORMAL && alpha >= 1.0f;
+    s.forwarded_groups.push_back(!changes_nothing);
+    if (!changes_nothing) {
+        ++s.depth;
+        fz_begin_group(ctx, s.target, area, nullptr, isolated, knockout, blend, alpha);
+    }
+}
+
+void end_group(fz_context *ctx, fz_device *device)
+{
+    State &s = state_of(device);
+    const bool forwarded = s.forwarded_groups.empty() || s.forwarded_groups.back();
+    if (!s.forwarded_groups.empty()) {
+        s.forwarded_groups.pop_back();
+    }
+    if (forwarded) {
+        if (s.mask_depth == 0) {
+            --s.depth;
+        }
+        fz_end_group(ctx, s.target);
+    }
+}
+
+int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, float xstep, float ystep,
+               fz_matrix ctm, int)
+{
+    ++state_of(device).depth;
+    return fz_begin_tile_id(ctx, state_of(device).target, area, view, xstep, ystep, ctm, 0);
+}
+
+void end_tile(fz_context *ctx, fz_device *device)
+{
+    --state_of(device).depth;
+    fz_end_tile(ctx, state_of(device).target);
+}
+
+void render_flags(fz_context *ctx, fz_device *device, int set, int clear)
+{
+    fz_render_flags(ctx, state_of(device).target, set, clear);
+}
+
+} // namespace
+
+fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route)
+{
+    RoutingDevice *device = fz_new_derived_device(ctx, RoutingDevice);
+    device->state = new State();
+    device->state->target = target;
+    device->state->route = route;
+    fz_device &d = device->super;
+    d.drop_device = drop;
+    d.fill_path = fill_path;
+    d.stroke_path = stroke_path;
+    d.fill_text = fill_text;
+    d.stroke_text = stroke_text;
+    d.ignore_text = ignore_text;
+    d.fill_shade = fill_shade;
+    d.fill_image = fill_image;
+    d.fill_image_mask = fill_image_mask;
+    d.clip_path = clip_path;
+    d.clip_stroke_path = clip_stroke_path;
+    d.clip_text = clip_text;
+    d.clip_stroke_text = clip_stroke_text;
+    d.clip_image_mask = clip_image_mask;
+    d.pop_clip = pop_clip;
+    d.begin_mask = begin_mask;
+    d.end_mask = end_mask;
+    d.begin_group = begin_group;
+    d.end_group = end_group;
+    d.begin_tile = begin_tile;
+    d.end_tile = end_tile;
+    d.render_flags = render_flags;
+    return &d;
+}
+
+} // namespace bichrom

@@ -1,0 +1,50 @@
+/// \file
+/// A MuPDF device that stands between the page and another device and changes colours.
+/// Layer: core/plates, private to the core. May use core/artwork.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+
+#include <vector>
+
+namespace bichrom {
+
+/// A colour on its way to the next device.
+struct RoutedColour
+{
+    fz_colorspace *space = nullptr; ///< borrowed from the route
+    float value[FZ_MAX_COLORS] = {};
+    bool paints = true; ///< false: the object leaves no trace
+    bool overprint = false;
+};
+
+/// Decides what a colour or an image becomes. One route serves one run of a page,
+/// on one thread. Functions may throw MuPDF's way and must not hold destructors then.
+class ColourRoute
+{
+public:
+    virtual ~ColourRoute() = default;
+
+    /// \param solid_colour  a colour of the graphics state (OPM applies), not of a shading
+    virtual void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
+                        bool solid_colour, RoutedColour &out) = 0;
+
+    /// The space in which a shading or image of \p space is painted; null when it leaves
+    /// no trace. Borrowed.
+    virtual fz_colorspace *target_space(fz_context *ctx, fz_colorspace *space, bool overprint) = 0;
+
+    /// A shading's colour as components of target_space(); \p out holds FZ_MAX_COLORS.
+    virtual void components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
+                            float *out) = 0;
+
+    /// Converts decoded pixels, Indexed already looked up, to target_space(). New reference.
+    virtual fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) = 0;
+};
+
+/// Makes a device that forwards to \p target with colours changed by \p route; both
+/// must outlive it. Group colour spaces are dropped, so groups blend in the target's
+/// own space. Pattern tiles are marked uncacheable, since tiles of different targets
+/// would be mixed up in MuPDF's store. Contents of soft masks pass unchanged.
+[[nodiscard]] fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route);
+
+} // namespace bichrom
