@@ -13,7 +13,7 @@ import zlib
 
 MM = 72.0 / 25.4
 HERE = os.path.dirname(os.path.abspath(__file__))
-FONT = os.path.join(HERE, "..", "data", "fonts", "Inter-SemiBold.otf")
+FONT = os.path.join(HERE, "..", "data", "fonts", "BichromSans-SemiBold.otf")
 
 
 class Font:
@@ -33,28 +33,12 @@ class Font:
 
     def _read_map(self):
         cmap = self.tables["cmap"]
+        offset = struct.unpack(">I", cmap[8:12])[0]
         result = {}
-        for i in range(struct.unpack(">H", cmap[2:4])[0]):
-            _, _, offset = struct.unpack(">HHI", cmap[4 + 8 * i:12 + 8 * i])
-            if struct.unpack(">H", cmap[offset:offset + 2])[0] != 4:
-                continue
-            double = struct.unpack(">H", cmap[offset + 6:offset + 8])[0]
-            n = double // 2
-            ends = struct.unpack(f">{n}H", cmap[offset + 14:offset + 14 + double])
-            at = offset + 16 + double
-            starts = struct.unpack(f">{n}H", cmap[at:at + double])
-            deltas = struct.unpack(f">{n}h", cmap[at + double:at + 2 * double])
-            ranges_at = at + 2 * double
-            ranges = struct.unpack(f">{n}H", cmap[ranges_at:ranges_at + double])
-            for k in range(n):
-                for code in range(starts[k], min(ends[k], 0x2FF) + 1):
-                    if ranges[k] == 0:
-                        glyph = (code + deltas[k]) & 0xFFFF
-                    else:
-                        place = ranges_at + 2 * k + ranges[k] + 2 * (code - starts[k])
-                        glyph = struct.unpack(">H", cmap[place:place + 2])[0]
-                        glyph = (glyph + deltas[k]) & 0xFFFF if glyph else 0
-                    result[code] = glyph
+        for k in range(struct.unpack(">I", cmap[offset + 12:offset + 16])[0]):
+            start, end, glyph = struct.unpack(">III", cmap[offset + 16 + 12 * k:offset + 28 + 12 * k])
+            for code in range(start, min(end, 0x2FF) + 1):
+                result[code] = glyph + code - start
         return result
 
     def width(self, glyph):
@@ -232,12 +216,12 @@ def tote(out):
     file = pdf.stream("/Subtype /OpenType", font.data)
     box = struct.unpack(">hhhh", font.tables["head"][36:44])
     box = " ".join(number(v * 1000 / font.units) for v in box)
-    descriptor = pdf.add(f"<< /Type /FontDescriptor /FontName /MOTHAA+Inter-SemiBold /Flags 4 /FontBBox [{box}] "
+    descriptor = pdf.add(f"<< /Type /FontDescriptor /FontName /MOTHAA+BichromSans-SemiBold /Flags 4 /FontBBox [{box}] "
                          f"/ItalicAngle 0 /Ascent 969 /Descent -242 /CapHeight 727 /StemV 110 /FontFile3 {file} 0 R >>")
-    cid = pdf.add(f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /MOTHAA+Inter-SemiBold /CIDSystemInfo "
+    cid = pdf.add(f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /MOTHAA+BichromSans-SemiBold /CIDSystemInfo "
                   f"<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> /FontDescriptor {descriptor} 0 R "
                   f"/DW 600 /W [{widths}] >>")
-    type0 = pdf.add(f"<< /Type /Font /Subtype /Type0 /BaseFont /MOTHAA+Inter-SemiBold-Identity-H "
+    type0 = pdf.add(f"<< /Type /Font /Subtype /Type0 /BaseFont /MOTHAA+BichromSans-SemiBold-Identity-H "
                     f"/Encoding /Identity-H /DescendantFonts [{cid} 0 R] >>")
 
     def spot(name, c, m, y, k):

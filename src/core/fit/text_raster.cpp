@@ -5,8 +5,8 @@
 #include <cmath>
 
 extern "C" {
-extern const unsigned char bichrom_inter_medium_otf[];
-extern const unsigned char bichrom_inter_medium_otf_end[];
+extern const unsigned char bichrom_sans_medium_otf[];
+extern const unsigned char bichrom_sans_medium_otf_end[];
 }
 
 namespace bichrom {
@@ -39,8 +39,8 @@ Outcome<TextRaster> TextRaster::make()
     const auto lease = impl->runtime->lease();
     fz_context *ctx = lease.ctx();
     const Done done = guarded(ctx, "label typeface", [&] {
-        const auto size = static_cast<int>(bichrom_inter_medium_otf_end - bichrom_inter_medium_otf);
-        impl->font = fz_new_font_from_memory(ctx, "label", bichrom_inter_medium_otf, size, 0, 0);
+        const auto size = static_cast<int>(bichrom_sans_medium_otf_end - bichrom_sans_medium_otf);
+        impl->font = fz_new_font_from_memory(ctx, "label", bichrom_sans_medium_otf, size, 0, 0);
     });
     if (!done) {
         return done.error();

@@ -1,5 +1,8 @@
 #include "core/job/job.h"
 
+#include <algorithm>
+#include <cmath>
+
 namespace bichrom {
 
 std::vector<std::string> Job::inks() const
@@ -21,17 +24,51 @@ int Job::find_plate(const std::string &ink) const
     return -1;
 }
 
+namespace {
+
+/// Smallest turn between two round-dot screens, which repeat every 90°.
+double apart(double a, double b) { return std::fabs(std::remainder(a - b, 90.0)); }
+
+/// The first listed angle that keeps 15° from all in \p used, or the one that keeps most.
+double free_angle(const std::vector<double> &used)
+{
+    static constexpr double wished[] = {22.5, 52.5, 82.5, 37.5, 67.5, 7.5, 45.0, 75.0, 15.0, 0.0};
+    double best = wished[0];
+    double best_gap = -1.0;
+    for (const double angle : wished) {
+        double gap = 90.0;
+        for (const double other : used) {
+            gap = std::min(gap, apart(angle, other));
+        }
+        if (gap >= 15.0) {
+            return angle;
+        }
+        if (gap > best_gap) {
+            best = angle;
+            best_gap = gap;
+        }
+    }
+    return best;
+}
+
+} // namespace
+
 Job propose_job(const Scene &scene, std::string name, int page)
 {
-    static constexpr double spot_angles[] = {22.5, 52.5, 82.5, 37.5, 67.5, 7.5};
     Job job;
     job.name = std::move(name);
     job.page = page;
-    std::size_t spots = 0;
+    std::vector<double> used;
+    for (const FoundInk &ink : scene.inks) {
+        if (ink.kind == InkKind::Process && ink.name != "Yellow") { // yellow is too light to beat visibly
+            used.push_back(ink.name == "Cyan" ? 15.0 : ink.name == "Magenta" ? 75.0 : 45.0);
+        }
+    }
     for (const FoundInk &ink : scene.inks) {
         Plate plate{ink.name, ink.kind, ink.solid, {}};
         if (ink.kind == InkKind::Spot) {
-            plate.screen.angle = Degrees(spot_angles[spots++ % std::size(spot_angles)]);
+            plate.screen.angle = Degrees(free_angle(used));
+            used.push_back(plate.screen.angle.value);
         } else {
             plate.screen.angle = Degrees(ink.name == "Cyan"      ? 15.0
                                          : ink.name == "Magenta" ? 75.0

@@ -39,8 +39,8 @@ struct Job
 
 /// A job that prints every ink found, each on its own plate: process inks first, then
 /// spots in order of painting, at 55 lpi, round dots. Black stands at 45°, cyan 15°,
-/// magenta 75°, yellow 0°; spots take the angles of a list whose neighbours are 30°
-/// apart for the first three inks, 15° after that (common practice, no source).
+/// magenta 75°, yellow 0°; each spot takes an angle 15° or more from those before it while
+/// there is one, 30° between the first three (common practice, no source).
 [[nodiscard]] Job propose_job(const Scene &scene, std::string name, int page = 1);
 
 /// Checks resolution and every screen. OutOfRange, with the ink as its place.

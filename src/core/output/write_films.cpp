@@ -1,5 +1,6 @@
 #include "core/output/output_set.h"
 
+#include "core/output/film_thumbnail.h"
 #include "core/output/g4.h"
 #include "core/output/pdf_film_writer.h"
 #include "core/output/prepared_page.h"
@@ -30,6 +31,7 @@ struct EncodedFilm
     Bitmap first_row;                   ///< PDF
     std::vector<std::uint8_t> last_row; ///< PDF
     std::uint64_t tones = 0;            ///< sum of plate values
+    ThumbnailCount thumbnail;
 };
 
 struct FilmBand final : BandResult
@@ -51,7 +53,8 @@ class FilmPress
 public:
     FilmPress(const PlateRenderer &renderer, const FilmSheet &sheet, const Job &job,
               std::vector<Halftone> screens)
-        : m_renderer(renderer), m_sheet(sheet), m_options(job.film), m_screens(std::move(screens))
+        : m_renderer(renderer), m_sheet(sheet), m_options(job.film), m_screens(std::move(screens)),
+          m_grid(sheet.width, sheet.height)
     {
     }
 
@@ -68,7 +71,7 @@ public:
             scratch.tones.resize(static_cast<std::size_t>(art.width));
             for (int pass = 0; pass < m_renderer.passes(); ++pass) {
                 const PixelRect rect = {0, first - art.y, art.width, last - first};
-                if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, scratch.pixels);
+                if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp, scratch.pixels);
                     !ok) {
                     return ok.error();
                 }
@@ -139,6 +142,7 @@ private:
         if (m_options.mirror) {
             mirror(film);
         }
+        out.thumbnail = count_black(m_grid, film, band.top);
         if (m_options.format == FilmFormat::Tiff) {
             out.strip = encode_g4_strip(film);
             return;
@@ -153,6 +157,7 @@ private:
     const FilmSheet &m_sheet;
     FilmOptions m_options;
     std::vector<Halftone> m_screens;
+    ThumbnailGrid m_grid;
     oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
 };
 
@@ -299,12 +304,14 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     }
     FilmPress press(*page->renderer, *sheet, job, std::move(screens));
     std::vector<std::uint64_t> tones(job.plates.size(), 0);
+    std::vector<ThumbnailSum> thumbnails(job.plates.size(), ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
     BandSteps steps;
     steps.compute = [&](const Band &band) { return press(band); };
     steps.take = [&](const Band &band, BandResult &result) {
         auto &ready = static_cast<FilmBand &>(result);
         for (std::size_t i = 0; i < tones.size(); ++i) {
             tones[i] += ready.films[i].tones;
+            thumbnails[i].add(ready.films[i].thumbnail);
         }
         return files.take(band, ready);
     };
@@ -314,6 +321,7 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     const double pixels = static_cast<double>(page->extent.width) * static_cast<double>(page->extent.height);
     for (std::size_t i = 0; i < tones.size(); ++i) {
         manifest.plates[i].coverage = static_cast<double>(tones[i]) / (255.0 * pixels);
+        manifest.plates[i].thumbnail = thumbnails[i].plane();
     }
     return files.publish(std::move(manifest), request.folder);
 }

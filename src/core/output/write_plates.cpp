@@ -27,7 +27,7 @@ Outcome<std::unique_ptr<BandResult>> compute(const PlateRenderer &renderer, cons
     PlatePixels pixels;
     for (int pass = 0; pass < renderer.passes(); ++pass) {
         const Done done =
-            renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, resolution, pixels);
+            renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, resolution, Edges::Smooth, pixels);
         if (!done) {
             return done.error();
         }

@@ -159,7 +159,8 @@ PixelRect PlateRenderer::extent(Dpi resolution) const
     return {0, 0, pixels(m_impl->page->width()), pixels(m_impl->page->height())};
 }
 
-Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, PlatePixels &out) const
+Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, Edges edges,
+                                PlatePixels &out) const
 {
     const Pass &pass = m_impl->passes[static_cast<std::size_t>(pass_index)];
     const PageContent::Impl &content = m_impl->page->impl();
@@ -187,6 +188,10 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
         fz_var(device);
         fz_try(ctx)
         {
+            constexpr int centre_of_pixel = 10; // MuPDF's number for that rule
+            fz_set_graphics_aa_level(ctx, edges == Edges::Crisp ? centre_of_pixel : 8);
+            fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
+            fz_set_text_aa_level(ctx, 8);
             const fz_irect box = {rect.x, rect.y, rect.x + rect.width, rect.y + rect.height};
             const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, page.width, page.height});
             pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
@@ -210,14 +215,14 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
     });
 }
 
-Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution) const
+Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges) const
 {
     PlateTile tile;
     tile.rect = rect;
     tile.plates.resize(m_impl->inks.size());
     PlatePixels pixels;
     for (int pass = 0; pass < passes(); ++pass) {
-        if (const Done done = render_pass(pass, rect, resolution, pixels); !done) {
+        if (const Done done = render_pass(pass, rect, resolution, edges, pixels); !done) {
             return done.error();
         }
         const auto take = [&](int channel) {

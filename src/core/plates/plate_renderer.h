@@ -15,6 +15,13 @@
 
 namespace bichrom {
 
+/// How the edges of shapes fall on pixels.
+enum class Edges
+{
+    Smooth, ///< antialiased by exact coverage, for tones
+    Crisp   ///< a pixel is inked when its centre is; lines at least one pixel wide; for films
+};
+
 /// Interleaved plate values of one rectangle, kept between calls to save allocations.
 struct PlatePixels
 {
@@ -43,7 +50,7 @@ struct PlateTile
 /// Paints a page's plates. Immutable; every function may be called from any thread.
 ///
 /// Pixel (0, 0) has its top left corner at the page's top left; a pixel is 72/dpi
-/// points wide. Values: 0 = bare, 255 = solid; edges antialiased by exact coverage.
+/// points wide. Values: 0 = bare, 255 = solid.
 /// Every rectangle of a page gives the same values as a larger one around it.
 class PlateRenderer
 {
@@ -72,10 +79,12 @@ public:
     [[nodiscard]] int channels() const;
 
     /// Renders \p rect into \p out; what lies outside the page is bare. TooLarge, CannotRead.
-    [[nodiscard]] Done render_pass(int pass, PixelRect rect, Dpi resolution, PlatePixels &out) const;
+    [[nodiscard]] Done render_pass(int pass, PixelRect rect, Dpi resolution, Edges edges,
+                                   PlatePixels &out) const;
 
     /// Renders all passes and takes the planes apart.
-    [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution) const;
+    [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution,
+                                           Edges edges = Edges::Smooth) const;
 
 private:
     struct Impl;

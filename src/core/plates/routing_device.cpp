@@ -2,6 +2,7 @@
 
 #include "core/artwork/mupdf/type3.h"
 #include "core/plates/routed_shade.h"
+#include "core/plates/text_outlines.h"
 
 #include <map>
 #include <utility>
@@ -134,7 +135,12 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
     if (!has_coloured_glyphs(text)) {
-        if (colour.paints) {
+        if (!colour.paints) {
+            return;
+        }
+        if (has_outlines(ctx, text)) {
+            fill_text_outlines(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(params, colour));
+        } else {
             fz_fill_text(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(params, colour));
         }
         return;

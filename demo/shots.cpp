@@ -1,0 +1,104 @@
+/// \file
+/// Takes a picture of each main view, with the demo artwork open.
+/// Usage: bichrom-shots ARTWORK OUT_DIR [VIEW]
+#include "app/bench/bench_window.h"
+#include "app/lighttable/light_table.h"
+#include "app/services/dialog_prompts.h"
+#include "app/widgets/theme.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPushButton>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QTest>
+#include <QTextStream>
+
+using namespace bichrom;
+
+namespace {
+
+bool wait_until(const std::function<bool()> &ready)
+{
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < 30'000) {
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        if (ready()) {
+            return true;
+        }
+    }
+    return false;
+}
+
+void point_at(LightTable &table, QPointF mm)
+{
+    const QPointF at = table.widgetFromPage(mm);
+    QMouseEvent move(QEvent::MouseMove, at, table.mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+    QCoreApplication::sendEvent(&table, &move);
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    if (argc < 3) {
+        QTextStream(stderr) << "usage: bichrom-shots ARTWORK OUT_DIR [VIEW]\n";
+        return 2;
+    }
+    // Settings of the person at this machine are neither read nor changed.
+    QTemporaryDir settings;
+    QSettings::setDefaultFormat(QSettings::IniFormat);
+    QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
+    QApplication app(argc, argv);
+    QCoreApplication::setApplicationName(QStringLiteral("Bichrom"));
+    QCoreApplication::setOrganizationName(QStringLiteral("Bichrom"));
+    theme::apply(app);
+    DialogPrompts prompts;
+    BenchWindow window(prompts);
+    window.resize(1280, 800);
+    window.show();
+    window.openPath(QString::fromLocal8Bit(argv[1]));
+    auto *table = window.findChild<LightTable *>(QStringLiteral("lightTable"));
+    const QString out = QString::fromLocal8Bit(argv[2]);
+    const QString only = argc > 3 ? QString::fromLocal8Bit(argv[3]) : QString();
+    QDir().mkpath(out);
+    if (!wait_until([&] { return window.session().isOpen() && window.session().coverage(window.session().job().plates.front().ink) >= 0; })) {
+        QTextStream(stderr) << "the artwork did not open\n";
+        return 3;
+    }
+    const auto shoot = [&](const QString &name) {
+        if (!only.isEmpty() && only != name) {
+            return;
+        }
+        window.repaint();
+        wait_until([&] { return table->isComplete(); });
+        QTest::qWait(120); // core sample and hover states settle
+        window.grab().save(out + QLatin1Char('/') + name + QStringLiteral(".png"));
+    };
+    window.setStage(Stage::Receive);
+    point_at(*table, {112, 120});
+    shoot(QStringLiteral("bench-plates"));
+    window.setStage(Stage::Screen);
+    window.view().setLook(Look::Dots);
+    table->zoomTo(620, table->widgetFromPage({209, 108}));
+    table->centreOn({206, 112});
+    point_at(*table, {206, 108});
+    shoot(QStringLiteral("bench-dots"));
+    window.view().setLook(Look::Plates);
+    table->fitPage();
+    window.setStage(Stage::Release);
+    const QString films = QDir::tempPath() + QStringLiteral("/night-tote films");
+    auto *folder = window.findChild<QLineEdit *>(QStringLiteral("filmFolder"));
+    folder->clear();
+    QTest::keyClicks(folder, films);
+    window.findChild<QPushButton *>(QStringLiteral("writeFilms"))->click();
+    wait_until([&] { return window.findChild<QPushButton *>(QStringLiteral("writeFilms"))->isEnabled(); });
+    QDir(films).removeRecursively();
+    point_at(*table, {112, 120});
+    shoot(QStringLiteral("bench-release"));
+    return 0;
+}

@@ -1,0 +1,393 @@
+#include "app/bench/bench_window.h"
+
+#include "app/bench/core_sample_bar.h"
+#include "app/laydown/lay_down.h"
+#include "app/lighttable/light_table.h"
+#include "app/widgets/controls.h"
+#include "app/widgets/theme.h"
+#include "app/worktops/later_worktop.h"
+#include "app/worktops/receive/receive_worktop.h"
+#include "app/worktops/release/release_worktop.h"
+#include "app/worktops/screen/screen_worktop.h"
+
+#include <QAction>
+#include <QActionGroup>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QToolButton>
+
+namespace bichrom {
+
+namespace {
+
+constexpr int most_recent = 8;
+
+QString unit_key(LengthUnit unit)
+{
+    return unit == LengthUnit::Inch ? QStringLiteral("in") : unit == LengthUnit::Point ? QStringLiteral("pt") : QStringLiteral("mm");
+}
+
+} // namespace
+
+BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent) : QMainWindow(parent), m_prompts(prompts)
+{
+    setObjectName(QStringLiteral("bench"));
+    setAcceptDrops(true);
+    setMinimumSize(1000, 640);
+    resize(1280, 800);
+    build();
+    buildActions();
+    connect(&m_session, &Session::pageChanged, this, &BenchWindow::takePage);
+    connect(&m_session, &Session::pathChanged, this, [this] {
+        addRecent(m_session.path());
+        refreshTitle();
+    });
+    connect(&m_session, &Session::openFailed, this, &BenchWindow::openFailed);
+    connect(&m_session, &Session::loadingChanged, this, &BenchWindow::refreshTitle);
+    connect(&m_session.undoStack(), &QUndoStack::indexChanged, this, &BenchWindow::refreshTitle);
+    connect(&m_session.undoStack(), &QUndoStack::cleanChanged, this, &BenchWindow::refreshTitle);
+
+    const QSettings settings;
+    restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
+    const QString unit = settings.value(QStringLiteral("unit"), QStringLiteral("mm")).toString();
+    setUnit(unit == QStringLiteral("in") ? LengthUnit::Inch : unit == QStringLiteral("pt") ? LengthUnit::Point : LengthUnit::Millimetre);
+    setStage(static_cast<Stage>(std::clamp(settings.value(QStringLiteral("window/stage"), 0).toInt(), 0, stage_count - 1)));
+    refreshTitle();
+    m_table->setFocus();
+}
+
+BenchWindow::~BenchWindow() { m_session.disconnect(this); }
+
+QWidget *BenchWindow::buildHeader()
+{
+    auto *header = new QWidget(this);
+    header->setObjectName(QStringLiteral("header"));
+    header->setFixedHeight(52);
+    header->setStyleSheet(QStringLiteral("#header { background: %1; }").arg(theme::strip.name()));
+    auto *row = new QHBoxLayout(header);
+    row->setContentsMargins(8, 0, 8, 0);
+    row->setSpacing(8);
+
+    m_fileButton = new QToolButton(header);
+    m_fileButton->setObjectName(QStringLiteral("fileMenuButton"));
+    m_fileButton->setText(tr("Job ▾"));
+    m_fileButton->setAccessibleName(tr("Job menu"));
+    m_fileButton->setPopupMode(QToolButton::InstantPopup);
+    m_fileButton->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid #a9a9a4; border-radius: 3px; padding: 4px 8px; background: #eeeeeb; }"
+                                               "QToolButton::menu-indicator { image: none; }"));
+    row->addWidget(m_fileButton);
+    auto *titles = new QVBoxLayout();
+    titles->setSpacing(0);
+    titles->setContentsMargins(0, 8, 0, 8);
+    m_title = make_label({}, 15, QFont::DemiBold, false, header);
+    m_title->setObjectName(QStringLiteral("jobTitle"));
+    m_subtitle = make_label({}, 11, QFont::Normal, true, header);
+    m_subtitle->setObjectName(QStringLiteral("jobState"));
+    m_title->setFixedWidth(166);
+    m_subtitle->setFixedWidth(166);
+    titles->addWidget(m_title);
+    titles->addWidget(m_subtitle);
+    row->addLayout(titles);
+    m_stages = new StageStrip(header);
+    row->addWidget(m_stages);
+    row->addStretch();
+    m_stopOpening = new QPushButton(tr("Stop opening"), header);
+    m_stopOpening->setObjectName(QStringLiteral("stopOpening"));
+    m_stopOpening->hide();
+    row->addWidget(m_stopOpening);
+    connect(m_stopOpening, &QPushButton::clicked, &m_session, &Session::cancelOpening);
+    connect(m_stages, &StageStrip::chosen, this, &BenchWindow::setStage);
+    return header;
+}
+
+void BenchWindow::build()
+{
+    auto *centre = new QWidget(this);
+    auto *column = new QVBoxLayout(centre);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(buildHeader());
+    auto *middle = new QHBoxLayout();
+    middle->setSpacing(0);
+    m_layDown = new LayDown(m_session, m_view, centre);
+    m_table = new LightTable(m_session, m_view, centre);
+    m_worktops = new QStackedWidget(centre);
+    m_worktops->setFixedWidth(308);
+    middle->addWidget(m_layDown);
+    middle->addWidget(m_table, 1);
+    middle->addWidget(m_worktops);
+    column->addLayout(middle, 1);
+    m_sample = new CoreSampleBar(m_session, centre);
+    column->addWidget(m_sample);
+    setCentralWidget(centre);
+    connect(m_table, &LightTable::pointed, m_sample, &CoreSampleBar::setPoint);
+
+    auto *receive = new ReceiveWorktop(m_session, m_worktops);
+    connect(receive, &ReceiveWorktop::pageChosen, this, [this](int page) {
+        if (page != m_session.job().page) {
+            openPath(m_session.path(), page);
+        }
+    });
+    auto *release = new ReleaseWorktop(m_session, m_prompts, m_worktops);
+    connect(release, &ReleaseWorktop::released, this,
+            [this](bool done) { m_stages->setState(Stage::Release, done ? StageState::Done : StageState::InWork); });
+    m_worktops->addWidget(receive);
+    m_worktops->addWidget(new LaterWorktop(
+        tr("Ink"), tr("Here every colour of the artwork will be sent to the inks the shop prints."), m_worktops));
+    m_worktops->addWidget(new LaterWorktop(
+        tr("Build"), tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."), m_worktops));
+    m_worktops->addWidget(new LaterWorktop(
+        tr("Fit"), tr("Here overprint, traps, size, distortion and marks will be set, and slipping plates tested."), m_worktops));
+    m_worktops->addWidget(new ScreenWorktop(m_session, m_worktops));
+    m_worktops->addWidget(release);
+}
+
+QAction *BenchWindow::addShortcut(const QString &name, const QString &text, const QKeySequence &keys,
+                                  const std::function<void()> &act)
+{
+    auto *action = new QAction(text, this);
+    action->setObjectName(name);
+    action->setShortcut(keys);
+    connect(action, &QAction::triggered, this, [act] { act(); });
+    addAction(action);
+    return action;
+}
+
+void BenchWindow::buildActions()
+{
+    auto *menu = new QMenu(m_fileButton);
+    menu->setObjectName(QStringLiteral("jobMenu"));
+    menu->addAction(addShortcut(QStringLiteral("open"), tr("Open …"), QKeySequence::Open, [this] { chooseFile(); }));
+    m_recent = menu->addMenu(tr("Open recent"));
+    m_recent->setObjectName(QStringLiteral("recentMenu"));
+    menu->addSeparator();
+    menu->addAction(addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save, [this] { (void)save(false); }));
+    menu->addAction(addShortcut(QStringLiteral("saveAs"), tr("Save job as …"), QKeySequence(tr("Ctrl+Shift+S")), [this] { (void)save(true); }));
+    menu->addSeparator();
+    m_undo = m_session.undoStack().createUndoAction(this, tr("Undo"));
+    m_undo->setObjectName(QStringLiteral("undo"));
+    m_undo->setShortcut(QKeySequence::Undo);
+    m_redo = m_session.undoStack().createRedoAction(this, tr("Redo"));
+    m_redo->setObjectName(QStringLiteral("redo"));
+    m_redo->setShortcuts({QKeySequence(tr("Ctrl+Shift+Z")), QKeySequence(tr("Ctrl+Y"))});
+    addAction(m_undo);
+    addAction(m_redo);
+    menu->addAction(m_undo);
+    menu->addAction(m_redo);
+    menu->addSeparator();
+    QMenu *units = menu->addMenu(tr("Lengths in"));
+    auto *group = new QActionGroup(this);
+    const std::pair<LengthUnit, QString> names[] = {{LengthUnit::Millimetre, tr("millimetres")},
+                                                    {LengthUnit::Inch, tr("inches")},
+                                                    {LengthUnit::Point, tr("points")}};
+    for (const auto &[unit, name] : names) {
+        QAction *action = units->addAction(name);
+        action->setObjectName(QStringLiteral("unit ") + unit_key(unit));
+        action->setCheckable(true);
+        group->addAction(action);
+        connect(action, &QAction::triggered, this, [this, unit = unit] { setUnit(unit); });
+    }
+    menu->addAction(addShortcut(QStringLiteral("fitPage"), tr("Show the whole page"), QKeySequence(tr("Ctrl+0")), [this] { m_table->fitPage(); }));
+    menu->addSeparator();
+    menu->addAction(addShortcut(QStringLiteral("quit"), tr("Quit"), QKeySequence::Quit, [this] { close(); }));
+    m_fileButton->setMenu(menu);
+    for (int i = 0; i < stage_count; ++i) {
+        const auto stage = static_cast<Stage>(i);
+        addShortcut(QStringLiteral("goto%1").arg(i), tr("Stage %1").arg(StageStrip::nameOf(stage)),
+                    QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, stage] { setStage(stage); });
+    }
+    for (auto *button : {m_undo, m_redo}) {
+        auto *tool = new QToolButton(this);
+        tool->setDefaultAction(button);
+        tool->setObjectName(button->objectName() + QStringLiteral("Button"));
+        tool->setAutoRaise(true);
+        tool->setFocusPolicy(Qt::TabFocus);
+        tool->setMaximumWidth(150);
+        m_fileButton->parentWidget()->layout()->addWidget(tool);
+        connect(button, &QAction::changed, tool, [tool, button] {
+            // The step's name stands in the tool tip; the button keeps its width.
+            tool->setToolTip(button->text());
+            tool->setText(button->objectName() == QStringLiteral("undo") ? tr("↶ Undo") : tr("↷ Redo"));
+        });
+        Q_EMIT button->changed();
+    }
+    refreshRecent();
+}
+
+void BenchWindow::setUnit(LengthUnit unit)
+{
+    m_table->setUnit(unit);
+    m_sample->setUnit(unit);
+    if (auto *action = findChild<QAction *>(QStringLiteral("unit ") + unit_key(unit))) {
+        action->setChecked(true);
+    }
+    QSettings().setValue(QStringLiteral("unit"), unit_key(unit));
+}
+
+void BenchWindow::setStage(Stage stage)
+{
+    m_stages->setCurrent(stage);
+    m_worktops->setCurrentIndex(static_cast<int>(stage));
+    const bool has_content = stage == Stage::Receive || stage == Stage::Screen || stage == Stage::Release;
+    auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage%1").arg(static_cast<int>(stage)));
+    if (m_session.isOpen() && has_content && button->state() == StageState::NotLookedAt) {
+        m_stages->setState(stage, StageState::InWork);
+    }
+}
+
+void BenchWindow::chooseFile()
+{
+    const QString folder = QSettings().value(QStringLiteral("folder")).toString();
+    const QString path = m_prompts.askOpenFile(folder);
+    if (!path.isEmpty()) {
+        openPath(path);
+    }
+}
+
+void BenchWindow::openPath(const QString &path, int page)
+{
+    if (mayLeave()) {
+        m_session.open(path, page);
+    }
+}
+
+bool BenchWindow::mayLeave()
+{
+    if (!m_session.isOpen() || !m_session.isModified()) {
+        return true;
+    }
+    switch (m_prompts.askUnsaved(m_title->text())) {
+    case UnsavedChoice::Save:
+        return save(false);
+    case UnsavedChoice::Discard:
+        return true;
+    case UnsavedChoice::Stay:
+        break;
+    }
+    return false;
+}
+
+bool BenchWindow::save(bool as)
+{
+    if (!m_session.isOpen()) {
+        return false;
+    }
+    QString path = m_session.path();
+    if (as || !is_job_file(path.toStdString())) {
+        const QFileInfo file(path);
+        path = m_prompts.askSaveFile(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() + QStringLiteral(".bichrom"));
+        if (path.isEmpty()) {
+            return false;
+        }
+    }
+    if (const Done done = m_session.save(path); !done) {
+        m_prompts.showError(tr("The job was not saved"), theme::text_of(done.error().message()));
+        return false;
+    }
+    return true;
+}
+
+void BenchWindow::openFailed(const Error &error, const QString &path, int page)
+{
+    if (error.code == ErrorCode::PasswordNeeded) {
+        const auto password = m_prompts.askPassword(path, theme::text_of(error.reason));
+        if (password) {
+            m_session.open(path, page, *password);
+        }
+        return;
+    }
+    m_prompts.showError(tr("The file was not opened"), theme::text_of(error.message()));
+}
+
+void BenchWindow::takePage()
+{
+    m_view.reset();
+    for (int i = 0; i < stage_count; ++i) {
+        m_stages->setState(static_cast<Stage>(i), StageState::NotLookedAt);
+    }
+    setStage(m_stages->current());
+    refreshTitle();
+}
+
+void BenchWindow::refreshTitle()
+{
+    m_stopOpening->setVisible(m_session.isLoading());
+    if (!m_session.isOpen()) {
+        m_title->setText(tr("Bichrom"));
+        m_subtitle->setText(m_session.isLoading() ? tr("opening …") : tr("no job open"));
+        setWindowTitle(tr("Bichrom"));
+        return;
+    }
+    const QString name = theme::text_of(m_session.job().name);
+    m_title->setText(m_title->fontMetrics().elidedText(name, Qt::ElideMiddle, 160));
+    m_title->setToolTip(m_session.path());
+    const QUndoStack &undo = m_session.undoStack();
+    QString state = is_job_file(m_session.path().toStdString()) ? tr("saved") : tr("not saved as a job yet");
+    if (m_session.isModified()) {
+        state = undo.index() == 1 ? tr("1 step, not saved") : tr("%1 steps, not saved").arg(undo.index());
+    }
+    m_subtitle->setText(m_session.isLoading() ? tr("opening …") : state);
+    setWindowTitle(QStringLiteral("%1%2 – Bichrom").arg(name, m_session.isModified() ? QStringLiteral(" *") : QString()));
+}
+
+void BenchWindow::addRecent(const QString &path)
+{
+    QSettings settings;
+    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
+    const QFileInfo file(path);
+    recent.removeAll(file.absoluteFilePath());
+    recent.prepend(file.absoluteFilePath());
+    settings.setValue(QStringLiteral("recent"), QStringList(recent.mid(0, most_recent)));
+    settings.setValue(QStringLiteral("folder"), file.absolutePath());
+    refreshRecent();
+}
+
+void BenchWindow::refreshRecent()
+{
+    m_recent->clear();
+    const QStringList recent = QSettings().value(QStringLiteral("recent")).toStringList();
+    for (const QString &path : recent) {
+        QAction *action = m_recent->addAction(QFileInfo(path).fileName());
+        action->setToolTip(path);
+        connect(action, &QAction::triggered, this, [this, path] { openPath(path); });
+    }
+    m_recent->setToolTipsVisible(true);
+    m_recent->setEnabled(!recent.isEmpty());
+}
+
+void BenchWindow::closeEvent(QCloseEvent *event)
+{
+    if (!mayLeave()) {
+        event->ignore();
+        return;
+    }
+    QSettings settings;
+    settings.setValue(QStringLiteral("window/geometry"), saveGeometry());
+    settings.setValue(QStringLiteral("window/stage"), static_cast<int>(m_stages->current()));
+    event->accept();
+}
+
+void BenchWindow::dragEnterEvent(QDragEnterEvent *event)
+{
+    if (event->mimeData()->hasUrls() && event->mimeData()->urls().front().isLocalFile()) {
+        event->acceptProposedAction();
+    }
+}
+
+void BenchWindow::dropEvent(QDropEvent *event)
+{
+    const QList<QUrl> urls = event->mimeData()->urls();
+    if (!urls.isEmpty()) {
+        openPath(urls.front().toLocalFile());
+    }
+}
+
+} // namespace bichrom

@@ -1,0 +1,79 @@
+/// \file
+/// The main window.
+/// Layer: app/bench.
+#pragma once
+
+#include "app/bench/stage_strip.h"
+#include "app/models/view_state.h"
+#include "app/services/prompts.h"
+#include "app/services/session.h"
+
+#include <QMainWindow>
+
+class QLabel;
+class QMenu;
+class QPushButton;
+class QStackedWidget;
+class QToolButton;
+
+namespace bichrom {
+
+class CoreSampleBar;
+class LayDown;
+class LightTable;
+
+/// Stage strip on top, lay-down, light table, worktop of the active stage, core sample below.
+class BenchWindow : public QMainWindow
+{
+    Q_OBJECT
+
+public:
+    explicit BenchWindow(Prompts &prompts, QWidget *parent = nullptr);
+    ~BenchWindow() override;
+
+    /// Opens artwork or a job in the background; asks about unsaved work first.
+    void openPath(const QString &path, int page = 0);
+    [[nodiscard]] Session &session() { return m_session; }
+    [[nodiscard]] ViewState &view() { return m_view; }
+    void setStage(Stage stage);
+
+protected:
+    void closeEvent(QCloseEvent *event) override;
+    void dragEnterEvent(QDragEnterEvent *event) override;
+    void dropEvent(QDropEvent *event) override;
+
+private:
+    void build();
+    QWidget *buildHeader();
+    void buildActions();
+    QAction *addShortcut(const QString &name, const QString &text, const QKeySequence &keys,
+                         const std::function<void()> &act);
+    void chooseFile();
+    [[nodiscard]] bool save(bool as);
+    [[nodiscard]] bool mayLeave();
+    void openFailed(const Error &error, const QString &path, int page);
+    void takePage();
+    void refreshTitle();
+    void refreshRecent();
+    void addRecent(const QString &path);
+    void setUnit(LengthUnit unit);
+
+    Prompts &m_prompts;
+    ViewState m_view;
+    Session m_session;
+    StageStrip *m_stages = nullptr;
+    LayDown *m_layDown = nullptr;
+    LightTable *m_table = nullptr;
+    CoreSampleBar *m_sample = nullptr;
+    QStackedWidget *m_worktops = nullptr;
+    QLabel *m_title = nullptr;
+    QLabel *m_subtitle = nullptr;
+    QToolButton *m_fileButton = nullptr;
+    QMenu *m_recent = nullptr;
+    QAction *m_undo = nullptr;
+    QAction *m_redo = nullptr;
+    QPushButton *m_stopOpening = nullptr;
+    QString m_lastPath;
+};
+
+} // namespace bichrom

@@ -1,0 +1,141 @@
+#include "app/laydown/lay_down.h"
+
+#include "app/laydown/plate_row.h"
+#include "app/widgets/controls.h"
+#include "app/widgets/theme.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace bichrom {
+
+LayDown::LayDown(Session &session, ViewState &view, QWidget *parent)
+    : QWidget(parent), m_session(session), m_view(view)
+{
+    setObjectName(QStringLiteral("layDown"));
+    setAccessibleName(tr("Lay-down"));
+    setFixedWidth(244);
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 12, 12, 8);
+    column->setSpacing(4);
+    auto *head = new QHBoxLayout();
+    head->addWidget(make_heading(tr("Lay-down"), this));
+    head->addStretch();
+    m_count = make_label({}, 11, QFont::Normal, true, this);
+    head->addWidget(m_count);
+    column->addLayout(head);
+    m_last = make_label(tr("printed last"), 11, QFont::Normal, true, this);
+    column->addWidget(m_last);
+
+    auto *scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto *content = new QWidget(scroll);
+    m_pile = new QVBoxLayout(content);
+    m_pile->setContentsMargins(0, 0, 0, 0);
+    m_pile->setSpacing(2);
+    m_first = make_label(tr("printed first"), 11, QFont::Normal, true, content);
+    m_stock = make_label(tr("White stock"), 12, QFont::DemiBold, false, content);
+    m_stock->setStyleSheet(QStringLiteral("background: #ffffff; border: 1px solid %1; padding: 10px 12px; "
+                                          "font-size: 12px; font-weight: 600; color: %2;")
+                               .arg(theme::quiet.name(), theme::text.name()));
+    m_pile->addWidget(m_first);
+    m_pile->addWidget(m_stock);
+    m_pile->addStretch();
+    scroll->setWidget(content);
+    column->addWidget(scroll, 1);
+
+    connect(&m_session, &Session::pageChanged, this, &LayDown::rebuild);
+    connect(&m_session, &Session::jobChanged, this, &LayDown::refresh);
+    connect(&m_session, &Session::coverageChanged, this, &LayDown::refresh);
+    connect(&m_view, &ViewState::changed, this, &LayDown::refresh);
+    rebuild();
+}
+
+void LayDown::setActive(const QString &ink)
+{
+    m_active = ink;
+    refresh();
+}
+
+void LayDown::rebuild()
+{
+    for (PlateRow *row : m_rows) {
+        m_pile->removeWidget(row);
+        row->deleteLater();
+    }
+    m_rows.clear();
+    const bool open = m_session.isOpen();
+    m_first->setVisible(open);
+    m_last->setVisible(open);
+    m_stock->setVisible(open);
+    if (!open) {
+        m_count->clear();
+        return;
+    }
+    const auto &plates = m_session.job().plates;
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        auto *row = new PlateRow(plates[plates.size() - 1 - i], this);
+        connect(row, &PlateRow::showToggled, this, [this](const QString &ink, bool on) { m_view.setShown(ink, on); });
+        connect(row, &PlateRow::aloneToggled, this,
+                [this](const QString &ink) { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
+        connect(row, &PlateRow::chosen, this, [this](const QString &ink) {
+            setActive(ink);
+            Q_EMIT plateChosen(ink);
+        });
+        connect(row, &PlateRow::moved, this, &LayDown::move);
+        m_pile->insertWidget(static_cast<int>(i), row);
+        m_rows.push_back(row);
+    }
+    m_count->setText(plates.size() == 1 ? tr("1 plate") : tr("%1 plates").arg(plates.size()));
+    refresh();
+}
+
+void LayDown::refresh()
+{
+    if (!m_session.isOpen()) {
+        return;
+    }
+    const auto &plates = m_session.job().plates;
+    const bool same = m_rows.size() == plates.size() &&
+                      std::equal(m_rows.begin(), m_rows.end(), plates.rbegin(),
+                                 [](const PlateRow *row, const Plate &plate) { return row->ink().toStdString() == plate.ink; });
+    if (!same) {
+        rebuild();
+        return;
+    }
+    const PageContent &page = m_session.page()->renderer->page();
+    const double page_cm2 = to_millimetres(page.width()).value * to_millimetres(page.height()).value / 100.0;
+    for (std::size_t i = 0; i < m_rows.size(); ++i) {
+        const Plate &plate = plates[plates.size() - 1 - i];
+        PlateRow *row = m_rows[i];
+        row->setPlate(plate);
+        const double share = m_session.coverage(plate.ink);
+        row->setCoverage(share, share * page_cm2);
+        row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
+        row->setActive(m_active == row->ink());
+    }
+}
+
+void LayDown::move(const QString &ink, int steps)
+{
+    Job job = m_session.job();
+    const int from = job.find_plate(ink.toStdString());
+    const int to = from + steps;
+    if (from < 0 || to < 0 || to >= static_cast<int>(job.plates.size())) {
+        return;
+    }
+    std::swap(job.plates[static_cast<std::size_t>(from)], job.plates[static_cast<std::size_t>(to)]);
+    m_session.change(job, steps > 0 ? tr("Print %1 later").arg(ink) : tr("Print %1 earlier").arg(ink));
+    for (PlateRow *row : m_rows) {
+        if (row->ink() == ink) {
+            row->setFocus();
+        }
+    }
+}
+
+} // namespace bichrom

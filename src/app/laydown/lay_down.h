@@ -1,0 +1,50 @@
+/// \file
+/// The plates in printing order, drawn as a cut through the print.
+/// Layer: app/laydown.
+#pragma once
+
+#include "app/models/view_state.h"
+#include "app/services/session.h"
+
+#include <QWidget>
+
+#include <vector>
+
+class QLabel;
+class QVBoxLayout;
+
+namespace bichrom {
+
+class PlateRow;
+
+/// Last printed on top, the stock at the bottom.
+class LayDown : public QWidget
+{
+    Q_OBJECT
+
+public:
+    LayDown(Session &session, ViewState &view, QWidget *parent = nullptr);
+
+Q_SIGNALS:
+    void plateChosen(const QString &ink);
+
+public:
+    void setActive(const QString &ink);
+
+private:
+    void rebuild();
+    void refresh();
+    void move(const QString &ink, int steps);
+
+    Session &m_session;
+    ViewState &m_view;
+    QLabel *m_count;
+    QLabel *m_first;
+    QLabel *m_last;
+    QWidget *m_stock;
+    QVBoxLayout *m_pile;
+    std::vector<PlateRow *> m_rows;
+    QString m_active;
+};
+
+} // namespace bichrom

@@ -1,0 +1,204 @@
+#include "app/laydown/plate_row.h"
+
+#include "app/widgets/theme.h"
+
+#include <QAbstractButton>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+
+namespace bichrom {
+
+namespace {
+
+/// A small button that draws its own sign.
+class SignButton final : public QAbstractButton
+{
+public:
+    enum class Sign
+    {
+        Show, ///< filled disc when on, ring when off
+        Alone ///< a frame round a disc
+    };
+    SignButton(Sign sign, QWidget *parent) : QAbstractButton(parent), m_sign(sign)
+    {
+        setCheckable(true);
+        setFixedSize(22, 22);
+        setFocusPolicy(Qt::TabFocus);
+    }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        if (underMouse() || hasFocus()) {
+            painter.setPen(hasFocus() ? QPen(theme::text, 1) : QPen(Qt::NoPen));
+            painter.setBrush(theme::field);
+            painter.drawRoundedRect(QRectF(0.5, 0.5, 21, 21), 3, 3);
+        }
+        const QPointF c(11, 11);
+        if (m_sign == Sign::Show) {
+            painter.setPen(QPen(theme::text, 1.5));
+            painter.setBrush(isChecked() ? QBrush(theme::text) : QBrush(Qt::NoBrush));
+            painter.drawEllipse(c, 5, 5);
+        } else {
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(isChecked() ? theme::amber : theme::quiet, isChecked() ? 2.5 : 1.4));
+            painter.drawRect(QRectF(4.5, 4.5, 13, 13));
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(isChecked() ? theme::text : theme::quiet);
+            painter.drawEllipse(c, 2.6, 2.6);
+        }
+    }
+
+private:
+    Sign m_sign;
+};
+
+} // namespace
+
+PlateRow::PlateRow(Plate plate, QWidget *parent)
+    : QWidget(parent), m_plate(std::move(plate)), m_show(new SignButton(SignButton::Sign::Show, this)),
+      m_aloneButton(new SignButton(SignButton::Sign::Alone, this))
+{
+    setObjectName(QStringLiteral("plate ") + ink());
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedHeight(56);
+    m_show->setObjectName(QStringLiteral("show"));
+    m_show->setChecked(true);
+    m_aloneButton->setObjectName(QStringLiteral("alone"));
+    connect(m_show, &QAbstractButton::clicked, this, [this](bool on) { Q_EMIT showToggled(ink(), on); });
+    connect(m_aloneButton, &QAbstractButton::clicked, this, [this] { Q_EMIT aloneToggled(ink()); });
+    describe();
+}
+
+QString PlateRow::ink() const { return theme::text_of(m_plate.ink); }
+
+void PlateRow::describe()
+{
+    setAccessibleName(tr("Plate %1").arg(ink()));
+    m_show->setAccessibleName(tr("Show plate %1").arg(ink()));
+    m_show->setToolTip(m_shown ? tr("Hide %1 (Space)").arg(ink()) : tr("Show %1 (Space)").arg(ink()));
+    m_aloneButton->setAccessibleName(tr("Show plate %1 alone").arg(ink()));
+    m_aloneButton->setToolTip(m_alone ? tr("Back to all plates (Enter)") : tr("%1 alone, as grey film (Enter)").arg(ink()));
+    update();
+}
+
+void PlateRow::setPlate(const Plate &plate)
+{
+    m_plate = plate;
+    describe();
+}
+
+void PlateRow::setCoverage(double share, double square_cm)
+{
+    m_coverage = share;
+    m_square_cm = square_cm;
+    update();
+}
+
+void PlateRow::setShown(bool shown, bool alone)
+{
+    m_shown = shown;
+    m_alone = alone;
+    m_show->setChecked(shown);
+    m_aloneButton->setChecked(alone);
+    describe();
+}
+
+void PlateRow::setActive(bool active)
+{
+    m_active = active;
+    update();
+}
+
+void PlateRow::resizeEvent(QResizeEvent *)
+{
+    m_show->move(width() - 28, 30);
+    m_aloneButton->move(width() - 50, 30);
+}
+
+void PlateRow::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    const QRect body = rect().adjusted(1, 1, -2, -2);
+    painter.setBrush(m_active ? theme::field : theme::card);
+    painter.setPen(QPen(m_active ? theme::amber : theme::line, m_active ? 2 : 1));
+    painter.drawRect(body);
+    if (hasFocus() && !m_active) {
+        painter.setPen(QPen(theme::text, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(body.adjusted(1, 1, -1, -1));
+    }
+    // Swatch: full ink; a hidden plate only keeps its outline.
+    const QRect swatch(6, 6, 22, height() - 13);
+    painter.setPen(QPen(theme::quiet, 1));
+    painter.setBrush(m_shown ? QBrush(theme::ink_color(m_plate.solid)) : QBrush(Qt::NoBrush));
+    painter.drawRect(swatch);
+
+    const int x = 36;
+    const QString amount = m_coverage < 0 ? QStringLiteral("…") : theme::percent(m_coverage, 1);
+    painter.setFont(theme::font(12, QFont::DemiBold));
+    const int amount_wide = painter.fontMetrics().horizontalAdvance(amount);
+    painter.setPen(theme::text);
+    painter.drawText(QRect(x, 5, width() - x - 8, 16), Qt::AlignRight | Qt::AlignVCenter, amount);
+    const QString name = painter.fontMetrics().elidedText(ink(), Qt::ElideMiddle, width() - x - amount_wide - 16);
+    painter.setPen(m_shown ? theme::text : theme::quiet);
+    painter.drawText(QRect(x, 5, width() - x - amount_wide - 12, 16), Qt::AlignVCenter, name);
+
+    painter.setFont(theme::font(11));
+    painter.setPen(theme::quiet);
+    const QString screen = tr("%1 lpi %2° %3")
+                               .arg(theme::text_of(format_number(m_plate.screen.ruling.value, 1)),
+                                    theme::text_of(format_number(m_plate.screen.angle.value, 1)),
+                                    QString::fromLatin1(to_string(m_plate.screen.dot)));
+    painter.drawText(QRect(x, 21, width() - x - 54, 15), Qt::AlignVCenter, screen);
+    if (m_coverage >= 0) {
+        painter.drawText(QRect(x, 36, 90, 15), Qt::AlignVCenter,
+                         tr("%1 cm²").arg(QString::number(m_square_cm, 'f', m_square_cm < 10 ? 2 : 0)));
+        const QRect bar(x + 62, 42, width() - x - 62 - 56, 4);
+        if (bar.width() > 8) {
+            painter.fillRect(bar, theme::line);
+            painter.fillRect(QRect(bar.x(), bar.y(), static_cast<int>(bar.width() * std::min(1.0, m_coverage)), 4),
+                             theme::text);
+        }
+    }
+}
+
+void PlateRow::mousePressEvent(QMouseEvent *) { Q_EMIT chosen(ink()); }
+
+void PlateRow::mouseDoubleClickEvent(QMouseEvent *) { Q_EMIT aloneToggled(ink()); }
+
+void PlateRow::keyPressEvent(QKeyEvent *event)
+{
+    const bool alt = (event->modifiers() & Qt::AltModifier) != 0;
+    switch (event->key()) {
+    case Qt::Key_Space:
+        Q_EMIT showToggled(ink(), !m_shown);
+        return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        Q_EMIT aloneToggled(ink());
+        return;
+    case Qt::Key_Up:
+        if (alt) {
+            Q_EMIT moved(ink(), 1);
+        } else {
+            focusPreviousChild();
+        }
+        return;
+    case Qt::Key_Down:
+        if (alt) {
+            Q_EMIT moved(ink(), -1);
+        } else {
+            focusNextChild();
+        }
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+} // namespace bichrom

@@ -1,0 +1,76 @@
+/// \file
+/// Tiles made off the window's thread, kept while there is room.
+/// Layer: app/lighttable.
+#pragma once
+
+#include "app/lighttable/tile_source.h"
+
+#include <QHash>
+#include <QObject>
+#include <QThreadPool>
+
+#include <map>
+#include <memory>
+#include <tuple>
+
+namespace bichrom {
+
+/// Which tile: kind, resolution in 1/1000 dpi, column and row of the tile grid.
+struct TileKey
+{
+    TileKind kind = TileKind::Plates;
+    qint64 milli_dpi = 72000;
+    int column = 0;
+    int row = 0;
+    friend auto operator<=>(const TileKey &, const TileKey &) = default;
+};
+
+class TileCache : public QObject
+{
+    Q_OBJECT
+
+public:
+    static constexpr int side = 256; ///< pixels of a tile, fewer at the page's edges
+
+    explicit TileCache(QObject *parent = nullptr);
+    ~TileCache() override;
+
+    /// Replaces what tiles are made from. Tiles of \p keep stay, the others go.
+    void setSource(std::shared_ptr<const TileSource> source, const std::vector<TileKind> &keep = {});
+    [[nodiscard]] const std::shared_ptr<const TileSource> &source() const { return m_source; }
+
+    /// The tile when it is ready, else null; lent until the next call.
+    [[nodiscard]] Tile *find(const TileKey &key);
+
+    /// Says which tiles are needed now, most urgent first; earlier wishes are forgotten.
+    void want(std::vector<TileKey> keys);
+
+    [[nodiscard]] bool isBusy() const { return m_running > 0 || !m_wanted.empty(); }
+
+Q_SIGNALS:
+    void tileReady();
+
+private:
+    struct Entry
+    {
+        Tile tile;
+        quint64 used = 0;
+        qsizetype bytes = 0;
+    };
+    void startNext();
+    void take(const TileKey &key, quint64 generation, Outcome<Tile> tile);
+    void evict();
+
+    std::shared_ptr<const TileSource> m_source;
+    quint64 m_generation = 0;
+    std::map<TileKind, quint64> m_generations;
+    std::map<TileKey, Entry> m_tiles;
+    std::vector<TileKey> m_wanted;
+    std::vector<TileKey> m_started;
+    int m_running = 0;
+    quint64 m_clock = 0;
+    qsizetype m_bytes = 0;
+    QThreadPool m_pool;
+};
+
+} // namespace bichrom

@@ -1,0 +1,44 @@
+#include "app/models/view_state.h"
+
+namespace bichrom {
+
+void ViewState::setLook(Look look)
+{
+    if (m_look != look) {
+        m_look = look;
+        Q_EMIT changed();
+    }
+}
+
+bool ViewState::isShown(const QString &ink) const
+{
+    return m_alone.isEmpty() ? !m_hidden.contains(ink) : m_alone == ink;
+}
+
+void ViewState::setShown(const QString &ink, bool shown)
+{
+    m_alone.clear();
+    if (shown) {
+        m_hidden.remove(ink);
+    } else {
+        m_hidden.insert(ink);
+    }
+    Q_EMIT changed();
+}
+
+void ViewState::setAlone(const QString &ink)
+{
+    if (m_alone != ink) {
+        m_alone = ink;
+        Q_EMIT changed();
+    }
+}
+
+void ViewState::reset()
+{
+    m_hidden.clear();
+    m_alone.clear();
+    Q_EMIT changed();
+}
+
+} // namespace bichrom

@@ -1,0 +1,31 @@
+/// \file
+/// The real dialogs.
+/// Layer: app/services.
+#pragma once
+
+#include "app/services/prompts.h"
+
+#include <QCoreApplication>
+
+class QWidget;
+
+namespace bichrom {
+
+class DialogPrompts final : public Prompts
+{
+    Q_DECLARE_TR_FUNCTIONS(DialogPrompts)
+
+public:
+    void setParent(QWidget *parent) { m_parent = parent; }
+    QString askOpenFile(const QString &folder) override;
+    QString askSaveFile(const QString &proposal) override;
+    QString askFolder(const QString &folder) override;
+    std::optional<QString> askPassword(const QString &file, const QString &reason) override;
+    UnsavedChoice askUnsaved(const QString &name) override;
+    void showError(const QString &title, const QString &text) override;
+
+private:
+    QWidget *m_parent = nullptr;
+};
+
+} // namespace bichrom

@@ -1,0 +1,33 @@
+/// \file
+/// Questions to the artist that need an answer before going on.
+/// Layer: app/services.
+#pragma once
+
+#include <QString>
+
+#include <optional>
+
+namespace bichrom {
+
+/// What to do with unsaved work.
+enum class UnsavedChoice
+{
+    Save,
+    Discard,
+    Stay
+};
+
+/// Dialogs behind an interface, so that tests can answer.
+class Prompts
+{
+public:
+    virtual ~Prompts() = default;
+    virtual QString askOpenFile(const QString &folder) = 0; ///< empty when dismissed
+    virtual QString askSaveFile(const QString &proposal) = 0;
+    virtual QString askFolder(const QString &folder) = 0;
+    virtual std::optional<QString> askPassword(const QString &file, const QString &reason) = 0;
+    virtual UnsavedChoice askUnsaved(const QString &name) = 0;
+    virtual void showError(const QString &title, const QString &text) = 0;
+};
+
+} // namespace bichrom

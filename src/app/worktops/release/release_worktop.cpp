@@ -1,0 +1,273 @@
+#include "app/worktops/release/release_worktop.h"
+
+#include "app/widgets/controls.h"
+#include "app/widgets/theme.h"
+#include "app/worktops/release/film_thumbnails.h"
+#include "core/fit/page_boxes.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDate>
+#include <QDir>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLineEdit>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QScrollArea>
+
+namespace bichrom {
+
+ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *parent)
+    : QWidget(parent), m_session(session), m_prompts(prompts)
+{
+    setObjectName(QStringLiteral("releaseWorktop"));
+    auto *outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto *scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->addWidget(scroll);
+    auto *content = new QWidget(scroll);
+    auto *column = new QVBoxLayout(content);
+    column->setContentsMargins(16, 12, 16, 12);
+    column->setSpacing(8);
+    column->addWidget(make_heading(tr("Release"), content));
+    m_empty = make_label(tr("Open artwork to write its films."), 12, QFont::Normal, true, content);
+    m_empty->setWordWrap(true);
+    column->addWidget(m_empty);
+    m_body = new QWidget(content);
+    column->addWidget(m_body);
+    column->addStretch();
+    scroll->setWidget(content);
+
+    auto *body = new QVBoxLayout(m_body);
+    body->setContentsMargins(0, 0, 0, 0);
+    body->setSpacing(8);
+    auto *options = new QGridLayout();
+    options->setHorizontalSpacing(8);
+    options->setVerticalSpacing(6);
+    options->setColumnStretch(0, 1);
+    m_format = new QComboBox(m_body);
+    m_format->setObjectName(QStringLiteral("filmFormat"));
+    m_format->setAccessibleName(tr("Film format"));
+    m_format->addItem(tr("TIFF, one a plate"));
+    m_format->addItem(tr("PDF, one for all"));
+    m_box = new QComboBox(m_body);
+    m_box->setObjectName(QStringLiteral("filmBox"));
+    m_box->setAccessibleName(tr("Page box to write"));
+    for (const PageBox box : all_page_boxes) {
+        m_box->addItem(tr("%1 box").arg(QString::fromLatin1(to_string(box))));
+    }
+    options->addWidget(make_label(tr("Films as"), 12, QFont::Normal, true, m_body), 0, 0);
+    options->addWidget(m_format, 0, 1);
+    options->addWidget(make_label(tr("Art taken from"), 12, QFont::Normal, true, m_body), 1, 0);
+    options->addWidget(m_box, 1, 1);
+    body->addLayout(options);
+    m_marks = new QCheckBox(tr("Registration, crop marks, wedge, label"), m_body);
+    m_marks->setObjectName(QStringLiteral("filmMarks"));
+    m_mirror = new QCheckBox(tr("Wrong-reading (mirrored)"), m_body);
+    m_mirror->setObjectName(QStringLiteral("filmMirror"));
+    m_negative = new QCheckBox(tr("Negative"), m_body);
+    m_negative->setObjectName(QStringLiteral("filmNegative"));
+    body->addWidget(m_marks);
+    body->addWidget(m_mirror);
+    body->addWidget(m_negative);
+    body->addWidget(make_rule(m_body));
+    m_sheet = new FactList(m_body);
+    m_sheet->setObjectName(QStringLiteral("filmSheet"));
+    body->addWidget(m_sheet);
+    body->addWidget(make_rule(m_body));
+    body->addWidget(make_label(tr("Folder for the films"), 12, QFont::Normal, true, m_body));
+    auto *folder_row = new QHBoxLayout();
+    m_folder = new QLineEdit(m_body);
+    m_folder->setObjectName(QStringLiteral("filmFolder"));
+    m_folder->setAccessibleName(tr("Folder for the films"));
+    m_browse = new QPushButton(tr("Choose …"), m_body);
+    m_browse->setObjectName(QStringLiteral("chooseFolder"));
+    folder_row->addWidget(m_folder, 1);
+    folder_row->addWidget(m_browse);
+    body->addLayout(folder_row);
+    auto *buttons = new QHBoxLayout();
+    m_write = new QPushButton(tr("Write films"), m_body);
+    m_write->setObjectName(QStringLiteral("writeFilms"));
+    m_write->setProperty("main", true);
+    m_cancel = new QPushButton(tr("Stop"), m_body);
+    m_cancel->setObjectName(QStringLiteral("stopWriting"));
+    m_cancel->hide();
+    buttons->addWidget(m_write, 1);
+    buttons->addWidget(m_cancel);
+    body->addLayout(buttons);
+    m_progress = new QProgressBar(m_body);
+    m_progress->setObjectName(QStringLiteral("writeProgress"));
+    m_progress->hide();
+    body->addWidget(m_progress);
+    m_result = make_label({}, 12, QFont::Normal, false, m_body);
+    m_result->setObjectName(QStringLiteral("writeResult"));
+    m_result->setWordWrap(true);
+    m_result->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    m_result->hide();
+    body->addWidget(m_result);
+    m_thumbnails = new FilmThumbnails(m_body);
+    m_thumbnails->setObjectName(QStringLiteral("filmThumbnails"));
+    m_thumbnails->hide();
+    body->addWidget(m_thumbnails);
+
+    connect(m_format, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Films as %1").arg(m_format->itemText(index)),
+             [index](FilmOptions &film) { film.format = static_cast<FilmFormat>(index); });
+    });
+    connect(m_box, &QComboBox::activated, this, [this](int index) {
+        edit(tr("Art from the %1").arg(m_box->itemText(index)),
+             [index](FilmOptions &film) { film.box = static_cast<PageBox>(index); });
+    });
+    connect(m_marks, &QCheckBox::clicked, this, [this](bool on) {
+        edit(on ? tr("Films with marks") : tr("Films without marks"), [on](FilmOptions &film) { film.marks = on; });
+    });
+    connect(m_mirror, &QCheckBox::clicked, this, [this](bool on) {
+        edit(on ? tr("Films wrong-reading") : tr("Films right-reading"), [on](FilmOptions &film) { film.mirror = on; });
+    });
+    connect(m_negative, &QCheckBox::clicked, this, [this](bool on) {
+        edit(on ? tr("Negative films") : tr("Positive films"), [on](FilmOptions &film) { film.negative = on; });
+    });
+    connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
+    connect(m_browse, &QPushButton::clicked, this, [this] {
+        const QString folder = m_prompts.askFolder(m_folder->text());
+        if (!folder.isEmpty()) {
+            m_folder->setText(folder);
+            m_folderChosen = true;
+        }
+    });
+    connect(m_write, &QPushButton::clicked, this, &ReleaseWorktop::write);
+    connect(m_cancel, &QPushButton::clicked, this, [this] { m_running.cancel(); });
+    connect(&m_session, &Session::pageChanged, this, [this] {
+        m_thumbnails->setFilms({});
+        m_result->hide();
+        refresh();
+    });
+    connect(&m_session, &Session::jobChanged, this, &ReleaseWorktop::refresh);
+    connect(&m_session, &Session::pathChanged, this, [this] {
+        m_folderChosen = false;
+        refresh();
+    });
+    refresh();
+}
+
+void ReleaseWorktop::edit(const QString &text, const std::function<void(FilmOptions &)> &change)
+{
+    Job job = m_session.job();
+    change(job.film);
+    m_session.change(job, text);
+}
+
+void ReleaseWorktop::refresh()
+{
+    const bool open = m_session.isOpen();
+    m_empty->setVisible(!open);
+    m_body->setVisible(open);
+    if (!open) {
+        return;
+    }
+    const FilmOptions &film = m_session.job().film;
+    m_format->setCurrentIndex(static_cast<int>(film.format));
+    m_box->setCurrentIndex(static_cast<int>(film.box));
+    m_marks->setChecked(film.marks);
+    m_mirror->setChecked(film.mirror);
+    m_negative->setChecked(film.negative);
+    if (!m_folderChosen) {
+        const QFileInfo file(m_session.path());
+        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
+                                                   QStringLiteral(" films")));
+    }
+    if (isVisible()) {
+        describeSheet();
+    }
+}
+
+void ReleaseWorktop::showEvent(QShowEvent *)
+{
+    if (m_session.isOpen()) {
+        describeSheet(); // laying out a sheet sets its labels; only done for a page that is seen
+    }
+}
+
+void ReleaseWorktop::describeSheet()
+{
+    m_sheet->clear();
+    const Job &job = m_session.job();
+    const PixelRect art = m_session.page()->renderer->extent(job.film.resolution);
+    const auto sheet = lay_out_film(job, art.width, art.height, box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
+    if (!sheet) {
+        m_sheet->add(tr("film"), theme::text_of(sheet.error().message()));
+        return;
+    }
+    const double wide = sheet->to_length(sheet->width).value;
+    const double high = sheet->to_length(sheet->height).value;
+    m_sheet->add(tr("film size"), QStringLiteral("%1 × %2 mm").arg(theme::text_of(format_number(wide, 1)), theme::text_of(format_number(high, 1))));
+    m_sheet->add(tr("pixels"), tr("%1 × %2 at %3 dpi").arg(sheet->width).arg(sheet->height).arg(job.film.resolution.value));
+    m_sheet->add(tr("films"), QString::number(job.plates.size()));
+    m_sheet->add(tr("film used"), tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(job.plates.size()), 0, 'f', 0));
+    if (job.film.marks && sheet->wedge.empty()) {
+        m_sheet->add(tr("step wedge"), tr("no room beside this art"));
+    }
+}
+
+void ReleaseWorktop::setWriting(bool writing)
+{
+    m_writing = writing;
+    m_write->setEnabled(!writing);
+    m_cancel->setVisible(writing);
+    m_progress->setVisible(writing);
+    for (QWidget *widget : std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative, m_folder, m_browse}) {
+        widget->setEnabled(!writing);
+    }
+}
+
+void ReleaseWorktop::say(const QString &text, bool needs_artist)
+{
+    m_result->setText(text);
+    m_result->setStyleSheet(needs_artist ? QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
+                                               .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name())
+                                         : QStringLiteral("font-size: 12px; color: %1;").arg(theme::text.name()));
+    m_result->show();
+}
+
+void ReleaseWorktop::write()
+{
+    const QString folder = m_folder->text().trimmed();
+    if (folder.isEmpty()) {
+        say(tr("Choose a folder for the films first."), true);
+        return;
+    }
+    m_thumbnails->setFilms({});
+    m_result->hide();
+    m_progress->setRange(0, 0);
+    setWriting(true);
+    OutputRequest request;
+    request.folder = folder.toStdString();
+    request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+    m_running = m_tasks.start(
+        [opened = m_session.opened(), request](const JobControl &control) { return write_films(opened, request, control); },
+        [this, folder](Outcome<Manifest> manifest) { finish(std::move(manifest), folder); },
+        [this](qint64 done, qint64 total) {
+            m_progress->setRange(0, static_cast<int>(total));
+            m_progress->setValue(static_cast<int>(done));
+        });
+}
+
+void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)
+{
+    setWriting(false);
+    if (manifest) {
+        const auto count = manifest->plates.size();
+        say(count == 1 ? tr("1 film written to %1").arg(folder) : tr("%1 films written to %2").arg(count).arg(folder), false);
+        m_thumbnails->setFilms(manifest->plates);
+    } else if (manifest.error().code == ErrorCode::Cancelled) {
+        say(tr("Stopped. No film was kept; the job is as it was."), true);
+    } else {
+        say(theme::text_of(manifest.error().message()), true);
+    }
+    Q_EMIT released(manifest.ok());
+}
+
+} // namespace bichrom

@@ -1,0 +1,62 @@
+#include "core/output/film_thumbnail.h"
+
+#include <algorithm>
+#include <bit>
+#include <cstring>
+
+namespace bichrom {
+
+ThumbnailGrid::ThumbnailGrid(int film_width, int film_height) : width(film_width), height(film_height)
+{
+    constexpr int most_rows = 240;
+    const int longest = std::max(width, height);
+    square = 64 * std::max(1, (longest + 64 * most_rows - 1) / (64 * most_rows));
+    columns = (width + square - 1) / square;
+    rows = (height + square - 1) / square;
+}
+
+ThumbnailCount count_black(const ThumbnailGrid &grid, const Bitmap &film, int top)
+{
+    ThumbnailCount count;
+    count.first_row = top / grid.square;
+    const int last_row = (top + film.height - 1) / grid.square;
+    count.black.assign(static_cast<std::size_t>((last_row - count.first_row + 1) * grid.columns), 0);
+    const int words = grid.square / 64;
+    const int words_in_row = static_cast<int>(film.stride / 8);
+    for (int y = 0; y < film.height; ++y) {
+        std::uint32_t *out =
+            count.black.data() + static_cast<std::ptrdiff_t>((top + y) / grid.square - count.first_row) * grid.columns;
+        const std::uint8_t *row = film.row(y);
+        for (int i = 0; i < words_in_row; ++i) {
+            std::uint64_t word = 0;
+            std::memcpy(&word, row + i * 8, 8);
+            out[i / words] += static_cast<std::uint32_t>(std::popcount(word));
+        }
+    }
+    return count;
+}
+
+void ThumbnailSum::add(const ThumbnailCount &count)
+{
+    std::uint64_t *to = m_black.data() + static_cast<std::ptrdiff_t>(count.first_row) * m_grid.columns;
+    for (std::size_t i = 0; i < count.black.size(); ++i) {
+        to[i] += count.black[i];
+    }
+}
+
+Plane ThumbnailSum::plane() const
+{
+    Plane plane(m_grid.columns, m_grid.rows);
+    for (int y = 0; y < m_grid.rows; ++y) {
+        const int high = std::min(m_grid.square, m_grid.height - y * m_grid.square);
+        for (int x = 0; x < m_grid.columns; ++x) {
+            const int wide = std::min(m_grid.square, m_grid.width - x * m_grid.square);
+            const auto area = static_cast<std::uint64_t>(wide) * static_cast<std::uint64_t>(high);
+            const std::uint64_t black = m_black[static_cast<std::size_t>(y * m_grid.columns + x)];
+            plane.row(y)[static_cast<std::size_t>(x)] = static_cast<std::uint8_t>((black * 255 + area / 2) / area);
+        }
+    }
+    return plane;
+}
+
+} // namespace bichrom

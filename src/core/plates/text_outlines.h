@@ -1,0 +1,19 @@
+/// \file
+/// Text as outlines, so that its edges follow the same rule as any other shape.
+/// Layer: core/plates, private to the core.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+
+namespace bichrom {
+
+/// Whether every glyph of \p text has an outline (bitmap and Type 3 glyphs have none).
+[[nodiscard]] bool has_outlines(fz_context *ctx, const fz_text *text);
+
+/// Fills \p text as paths on \p target. Opaque text goes in runs of some glyphs, so that
+/// bands skip what lies outside; text with alpha goes as one path, so that glyphs that
+/// overlap do not show twice (text knockout, ISO 32000-1, 9.3.8).
+void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text, fz_matrix ctm,
+                        fz_colorspace *space, const float *value, float alpha, fz_color_params params);
+
+} // namespace bichrom

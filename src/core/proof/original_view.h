@@ -1,0 +1,38 @@
+/// \file
+/// The customer's page as it came, for the screen.
+/// Layer: core/proof. May use core/plates (the routing device), core/artwork, core/colour.
+#pragma once
+
+#include "core/artwork/artwork.h"
+#include "core/base/job_control.h"
+#include "core/base/units.h"
+
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+namespace bichrom {
+
+/// Paints a page in sRGB without plates, routes or overprint: process colours through the
+/// printing condition's profile, spots by the alternate colours the file gives them.
+/// Immutable; may be used from any thread.
+class OriginalView
+{
+public:
+    /// CannotRead, TooLarge, Cancelled.
+    [[nodiscard]] static Outcome<std::shared_ptr<const OriginalView>> make(std::shared_ptr<const PageContent> page,
+                                                                           const JobControl &control = {});
+    ~OriginalView();
+    OriginalView(const OriginalView &) = delete;
+    OriginalView &operator=(const OriginalView &) = delete;
+
+    /// \return rect.width × rect.height words 0xFFRRGGBB over white
+    [[nodiscard]] Outcome<std::vector<std::uint32_t>> render(PixelRect rect, Dpi resolution) const;
+
+private:
+    struct Impl;
+    explicit OriginalView(std::unique_ptr<Impl> impl);
+    std::unique_ptr<Impl> m_impl;
+};
+
+} // namespace bichrom
