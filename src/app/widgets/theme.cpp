@@ -5,6 +5,10 @@
 #include <QPalette>
 #include <QStyleFactory>
 
+// Resources of a static library are only linked in when somebody names them; the macro
+// must stand outside every namespace.
+static void load_resources() { Q_INIT_RESOURCE(resources); }
+
 namespace bichrom::theme {
 
 namespace {
@@ -12,6 +16,7 @@ namespace {
 QString family()
 {
     static const QString name = [] {
+        load_resources();
         QString found;
         for (const auto *file : {":/fonts/Regular.otf", ":/fonts/Medium.otf", ":/fonts/SemiBold.otf"}) {
             const int id = QFontDatabase::addApplicationFont(QString::fromLatin1(file));

@@ -12,6 +12,17 @@ namespace {
 constexpr std::size_t memory_cap = std::size_t(1536) << 20;
 constexpr std::size_t store_size = std::size_t(128) << 20;
 
+/// Bands allocate and free blocks of megabytes all the time. By default each would be
+/// mapped and returned, and every page of it faulted in anew; kept, they are reused.
+void keep_large_blocks()
+{
+    static std::once_flag once;
+    std::call_once(once, [] {
+        mallopt(M_MMAP_THRESHOLD, 64 << 20);
+        mallopt(M_TRIM_THRESHOLD, 256 << 20);
+    });
+}
+
 } // namespace
 
 void *MupdfRuntime::allocate(void *user, std::size_t size)
@@ -73,6 +84,7 @@ void MupdfRuntime::warn(void *user, const char *message)
 
 Outcome<std::shared_ptr<MupdfRuntime>> MupdfRuntime::make()
 {
+    keep_large_blocks();
     std::shared_ptr<MupdfRuntime> runtime(new MupdfRuntime());
     runtime->m_alloc = {runtime.get(), &allocate, &reallocate, &release};
     runtime->m_locks_context = {runtime.get(), &lock, &unlock};
