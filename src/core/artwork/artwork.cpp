@@ -160,7 +160,7 @@ struct Artwork::Impl
     }
 };
 
-Artwork::Artwork(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
+Artwork::Artwork(std::shared_ptr<Impl> impl) : m_impl(std::move(impl)) {}
 Artwork::~Artwork() = default;
 
 Outcome<std::shared_ptr<const Artwork>> Artwork::open(const std::filesystem::path &path,
@@ -187,7 +187,7 @@ Artwork::open_bytes(std::vector<std::byte> bytes, const std::string &name, const
     if (!runtime) {
         return runtime.error();
     }
-    auto impl = std::make_unique<Impl>();
+    auto impl = std::make_shared<Impl>();
     impl->name = name;
     impl->bytes = std::move(bytes);
     impl->sha256 = hex_digest(impl->bytes);
@@ -312,6 +312,7 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret(int number, PageB
     }
     auto content = std::make_unique<PageContent::Impl>();
     content->runtime = m_impl->runtime;
+    content->document = m_impl;
     content->place = m_impl->page_place(number);
     PageContent::Impl *raw = content.get();
 

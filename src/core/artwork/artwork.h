@@ -90,8 +90,8 @@ public:
 
 private:
     struct Impl;
-    explicit Artwork(std::unique_ptr<Impl> impl);
-    std::unique_ptr<Impl> m_impl;
+    explicit Artwork(std::shared_ptr<Impl> impl);
+    std::shared_ptr<Impl> m_impl; ///< shared with the pages interpreted from it
 };
 
 /// A page ready to be painted many times. Immutable, shareable between threads.

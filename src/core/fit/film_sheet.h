@@ -34,7 +34,7 @@ struct FilmSheet
 {
     int width = 0;
     int height = 0;
-    PixelRect art; ///< x is a multiple of 64
+    PixelRect art; ///< x and y are multiples of 64
     Dpi resolution;
     std::vector<PixelRect> registration;      ///< the squares the four marks fill
     std::vector<WedgePatch> wedge;            ///< empty where there is no room

@@ -83,7 +83,7 @@ int rows_for(int width, int channels, std::size_t bytes)
     const std::size_t row =
         std::max<std::size_t>(1, static_cast<std::size_t>(width) * static_cast<std::size_t>(channels));
     const int rows = static_cast<int>(std::min<std::size_t>(bytes / row, 512));
-    return std::max(8, rows / 8 * 8);
+    return std::max(64, rows / 64 * 64); // whole strips of the renderer
 }
 
 Outcome<Manifest> publish_set(std::vector<TiffWriter> &files, Manifest manifest,

@@ -33,7 +33,7 @@ std::uint64_t take_channel(const std::uint8_t *pixels, int width, int channels, 
 /// Whether \p count bytes are all 0.
 [[nodiscard]] bool all_zero(const std::uint8_t *bytes, std::size_t count);
 
-/// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 8, at least 8.
+/// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 64, at least 64.
 [[nodiscard]] int rows_for(int width, int channels, std::size_t bytes);
 
 /// Renames the finished files into place and writes manifest.json beside them. When one

@@ -66,7 +66,7 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
     }
     Manifest manifest = begin_manifest(opened, *page, resolution);
     const int rows = request.band_rows > 0 ? request.band_rows
-                                           : rows_for(extent.width, page->renderer->channels(), band_bytes);
+                                           : (rows_for(extent.width, page->renderer->channels(), band_bytes) + 255) / 256 * 256;
     std::vector<TiffWriter> files;
     for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
         WrittenPlate &plate = manifest.plates[i];

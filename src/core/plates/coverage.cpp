@@ -36,13 +36,13 @@ Outcome<std::vector<double>> measure_coverage(const PlateRenderer &renderer, Dpi
                 !ok) {
                 return ok.error();
             }
-            const std::size_t count =
-                static_cast<std::size_t>(extent.width) * static_cast<std::size_t>(band.rows);
             for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
-                const std::uint8_t *value = pixels.bytes.data() + pixels.channel_of[i];
                 std::uint64_t sum = 0;
-                for (std::size_t k = 0; k < count; ++k, value += pixels.channels) {
-                    sum += *value;
+                for (int y = 0; y < band.rows; ++y) {
+                    const std::uint8_t *value = pixels.row(y) + pixels.channel_of[i];
+                    for (int x = 0; x < extent.width; ++x, value += pixels.channels) {
+                        sum += *value;
+                    }
                 }
                 result->sums[static_cast<std::size_t>(pixels.plates[i])] = sum;
             }

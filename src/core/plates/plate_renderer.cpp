@@ -14,6 +14,24 @@ namespace {
 constexpr double routing_seconds = 120.0;
 constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
 
+/// Rows painted at once. MuPDF cuts outlines at the border of what it paints, with rounding
+/// that reaches into the picture; always cutting at the same heights keeps every band the same.
+int strip_rows(Edges edges) { return edges == Edges::Crisp ? 64 : 256; }
+
+/// \p rect grown to whole strips and by a rim at the sides, within the page where it was.
+PixelRect with_rim(const PixelRect &rect, const PixelRect &page, int strip)
+{
+    constexpr int rim = 2;
+    const int left = rect.x > 0 ? rim : 0;
+    const int right = rect.x + rect.width < page.width ? rim : 0;
+    const int top = rect.y >= 0 ? rect.y / strip * strip : rect.y;
+    int bottom = rect.y + rect.height;
+    if (bottom < page.height) {
+        bottom = std::min(page.height, (bottom + strip - 1) / strip * strip);
+    }
+    return {rect.x - left, top, rect.width + left + right, bottom - top};
+}
+
 /// The inks that are painted together, and the page routed to their planes.
 struct Pass
 {
@@ -165,12 +183,15 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
     const Pass &pass = m_impl->passes[static_cast<std::size_t>(pass_index)];
     const PageContent::Impl &content = m_impl->page->impl();
     const int channels = process_planes + static_cast<int>(pass.spots.size()) + 1;
-    const std::int64_t bytes = std::int64_t(rect.width) * rect.height * channels;
+    const PixelRect page = extent(resolution);
+    const PixelRect stored = with_rim(rect, page, strip_rows(edges));
+    const std::int64_t bytes = std::int64_t(stored.width) * stored.height * channels;
     if (rect.empty() || bytes > most_bytes_at_once) {
         return Error{ErrorCode::TooLarge, "The part to render is empty or too large.", content.place,
                      "Use a lower resolution."};
     }
     out.rect = rect;
+    out.stored = stored;
     out.channels = channels;
     out.plates = pass.plates;
     out.channel_of = pass.planes;
@@ -180,39 +201,47 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
     const auto scale = static_cast<float>(resolution.value / points_per_inch);
-    const PixelRect page = extent(resolution);
-    return guarded(ctx, content.place, [&] {
-        fz_pixmap *pixmap = nullptr;
-        fz_device *device = nullptr;
-        fz_var(pixmap);
-        fz_var(device);
-        fz_try(ctx)
-        {
-            constexpr int centre_of_pixel = 10; // MuPDF's number for that rule
-            fz_set_graphics_aa_level(ctx, edges == Edges::Crisp ? centre_of_pixel : 8);
-            fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
-            fz_set_text_aa_level(ctx, 8);
-            const fz_irect box = {rect.x, rect.y, rect.x + rect.width, rect.y + rect.height};
-            const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, page.width, page.height});
-            pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
-                                                      out.bytes.data());
-            device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
-            const fz_rect area = fz_rect_from_irect(clip);
-            if (!fz_is_empty_irect(clip)) {
-                fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale), area, nullptr);
+    const std::size_t row_bytes = static_cast<std::size_t>(stored.width) * static_cast<std::size_t>(channels);
+    const int strip = strip_rows(edges);
+    for (int top = stored.y; top < stored.y + stored.height;) {
+        const int next = std::min(stored.y + stored.height, top >= 0 ? (top / strip + 1) * strip : 0);
+        const fz_irect box = {stored.x, top, stored.x + stored.width, next};
+        std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
+        const Done done = guarded(ctx, content.place, [&] {
+            fz_pixmap *pixmap = nullptr;
+            fz_device *device = nullptr;
+            fz_var(pixmap);
+            fz_var(device);
+            fz_try(ctx)
+            {
+                constexpr int centre_of_pixel = 10; // MuPDF's number for that rule
+                fz_set_graphics_aa_level(ctx, edges == Edges::Crisp ? centre_of_pixel : 8);
+                fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
+                fz_set_text_aa_level(ctx, 8);
+                const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, page.width, page.height});
+                pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1, pixels);
+                device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
+                if (!fz_is_empty_irect(clip)) {
+                    fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale), fz_rect_from_irect(clip), nullptr);
+                }
+                fz_close_device(ctx, device);
             }
-            fz_close_device(ctx, device);
+            fz_always(ctx)
+            {
+                fz_drop_device(ctx, device);
+                fz_drop_pixmap(ctx, pixmap);
+            }
+            fz_catch(ctx)
+            {
+                fz_rethrow(ctx);
+            }
+        });
+        if (!done) {
+            return done;
         }
-        fz_always(ctx)
-        {
-            fz_drop_device(ctx, device);
-            fz_drop_pixmap(ctx, pixmap);
-        }
-        fz_catch(ctx)
-        {
-            fz_rethrow(ctx);
-        }
-    });
+        top = next;
+    }
+    return {};
 }
 
 Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges) const
@@ -227,10 +256,12 @@ Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges e
         }
         const auto take = [&](int channel) {
             Plane plane(rect.width, rect.height);
-            const std::uint8_t *from = pixels.bytes.data() + channel;
-            for (std::uint8_t &value : plane.pixels) {
-                value = *from;
-                from += pixels.channels;
+            for (int y = 0; y < rect.height; ++y) {
+                const std::uint8_t *from = pixels.row(y) + channel;
+                for (std::uint8_t &value : plane.row(y)) {
+                    value = *from;
+                    from += pixels.channels;
+                }
             }
             return plane;
         };

@@ -18,7 +18,7 @@ namespace bichrom {
 /// How the edges of shapes fall on pixels.
 enum class Edges
 {
-    Smooth, ///< antialiased by exact coverage, for tones
+    Smooth, ///< antialiased, 17 × 15 samples a pixel, for tones
     Crisp   ///< a pixel is inked when its centre is; lines at least one pixel wide; for films
 };
 
@@ -30,12 +30,16 @@ struct PlatePixels
     std::vector<int> plates;         ///< the plates of this pass, by index into the renderer's inks
     std::vector<int> channel_of;     ///< where each of them stands in a pixel
     int area_channel = 0;            ///< where the artwork area stands in a pixel
-    std::vector<std::uint8_t> bytes; ///< rows top down without padding
+    PixelRect stored;                ///< what bytes holds: rect and a rim around it
+    std::vector<std::uint8_t> bytes; ///< rows of stored, top down without padding
 
+    /// The first pixel of row \p y of rect; rect.width pixels follow each other.
     [[nodiscard]] const std::uint8_t *row(int y) const
     {
-        return bytes.data() + static_cast<std::size_t>(y) * static_cast<std::size_t>(rect.width) *
-                                  static_cast<std::size_t>(channels);
+        const auto rows = static_cast<std::size_t>(rect.y - stored.y + y);
+        const auto columns = static_cast<std::size_t>(rect.x - stored.x);
+        return bytes.data() +
+               (rows * static_cast<std::size_t>(stored.width) + columns) * static_cast<std::size_t>(channels);
     }
 };
 
@@ -51,7 +55,9 @@ struct PlateTile
 ///
 /// Pixel (0, 0) has its top left corner at the page's top left; a pixel is 72/dpi
 /// points wide. Values: 0 = bare, 255 = solid.
-/// Every rectangle of a page gives the same values as a larger one around it.
+/// Any rows of a page, over its full width, are bit for bit those of the whole page: strips
+/// at fixed heights are painted and cut. Rectangles cut at the sides may differ from the
+/// whole by a few tones in antialiased edges that cross the cut.
 class PlateRenderer
 {
 public:
@@ -72,7 +78,7 @@ public:
     /// Pixels of the whole page at \p resolution, rounded to the nearest.
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
 
-    /// More than 28 spot inks take several passes of 28.
+    /// More than 27 spot inks take several passes of 27.
     [[nodiscard]] int passes() const;
 
     /// Bytes a pixel in the widest pass.

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <cstdint>
 
 namespace bichrom {
 
@@ -14,9 +15,18 @@ constexpr int no_plane = -1;   ///< None, or an ink that is not printed
 constexpr int all_planes = -2; ///< the colourant All
 constexpr std::uint32_t process_mask = 0xF;
 
-void no_tint(fz_context *, void *, const float *, int, float *out, int count)
+/// The tint transform of a plane space: MuPDF asks for it when pixels hold process inks.
+/// \p tint carries the set of planes; spots find their planes by name without it.
+void process_part(fz_context *, void *tint, const float *in, int in_count, float *out, int out_count)
 {
-    std::fill(out, out + count, 0.0f);
+    std::fill(out, out + out_count, 0.0f);
+    const auto planes = static_cast<std::uint32_t>(reinterpret_cast<std::uintptr_t>(tint));
+    int component = 0;
+    for (int plane = 0; plane < process_planes && component < in_count; ++plane) {
+        if ((planes >> plane & 1) != 0) {
+            out[plane] = in[component++];
+        }
+    }
 }
 
 void no_drop(fz_context *, void *) {}
@@ -68,7 +78,8 @@ fz_colorspace *PlateRoute::plane_space(fz_context *ctx, std::uint32_t planes)
                                                                           : FZ_COLORSPACE_HAS_SPOTS,
                                              std::popcount(planes), "plates");
     space->u.separation.base = fz_keep_colorspace(ctx, fz_device_cmyk(ctx));
-    space->u.separation.eval = no_tint;
+    space->u.separation.eval = process_part;
+    space->u.separation.tint = reinterpret_cast<void *>(static_cast<std::uintptr_t>(planes));
     space->u.separation.drop = no_drop;
     int component = 0;
     for (int plane = 0; plane < m_planes; ++plane) {
@@ -181,13 +192,19 @@ void PlateRoute::colour(fz_context *ctx, fz_colorspace *space, const float *valu
     }
 }
 
+std::uint32_t PlateRoute::target_planes(fz_context *ctx, fz_colorspace *space, bool overprint)
+{
+    if (!overprint && base_space(space)->type == FZ_COLORSPACE_GRAY) {
+        return 1u << 3; // the other process inks are knocked out without being named
+    }
+    return painted_planes(ctx, space);
+}
+
 fz_colorspace *PlateRoute::target_space(fz_context *ctx, fz_colorspace *space, bool overprint)
 {
-    std::uint32_t painted = painted_planes(ctx, space);
-    if (!overprint && base_space(space)->type == FZ_COLORSPACE_GRAY) {
-        painted = 1u << 3; // the other process inks are knocked out without being named
-    }
-    return painted == 0 ? nullptr : plane_space(ctx, painted);
+    const std::uint32_t painted = target_planes(ctx, space, overprint);
+    // All process inks and nothing else: MuPDF's own space is the fastest.
+    return painted == 0 ? nullptr : painted == process_mask ? fz_device_cmyk(ctx) : plane_space(ctx, painted);
 }
 
 void PlateRoute::components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
@@ -195,11 +212,7 @@ void PlateRoute::components(fz_context *ctx, fz_colorspace *space, const float *
 {
     Values planes;
     (void)resolve(ctx, space, value, 0, planes);
-    fz_colorspace *target = target_space(ctx, space, overprint);
-    std::uint32_t painted = 0;
-    for (const auto &[mask, known] : m_spaces) {
-        painted = known == target ? mask : painted;
-    }
+    const std::uint32_t painted = target_planes(ctx, space, overprint);
     int component = 0;
     for (int plane = 0; plane < m_planes; ++plane) {
         if ((painted >> plane & 1) != 0) {

@@ -13,9 +13,10 @@
 
 namespace bichrom {
 
-/// The planes of one pass: four for process ink, then up to 28 for spots.
+/// The planes of one pass: four for process ink, then spots; MuPDF counts the artwork
+/// area, its alpha, among the 32 it allows.
 inline constexpr int process_planes = 4;
-inline constexpr int most_spot_planes = FZ_MAX_COLORS - process_planes;
+inline constexpr int most_spot_planes = FZ_MAX_COLORS - process_planes - 1;
 
 /// MuPDF's name of a plane; the inks' own names never reach its colour code.
 [[nodiscard]] std::string plane_name(int plane);
@@ -49,6 +50,8 @@ private:
     std::uint32_t resolve(fz_context *ctx, fz_colorspace *space, const float *value, int overprint_mode,
                           Values &planes);
     std::uint32_t painted_planes(fz_context *ctx, fz_colorspace *space);
+    /// The planes that a shading or image of \p space is given in.
+    std::uint32_t target_planes(fz_context *ctx, fz_colorspace *space, bool overprint);
     const std::vector<int> &colorant_planes(fz_context *ctx, fz_colorspace *space);
     fz_colorspace *plane_space(fz_context *ctx, std::uint32_t planes);
 

@@ -3,6 +3,7 @@
 #include "core/artwork/mupdf/type3.h"
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
+#include "core/plates/wide_bounds.h"
 
 #include <map>
 #include <utility>
@@ -71,9 +72,21 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
-    if (colour.paints) {
-        fz_fill_path(ctx, s.target, path, even_odd, ctm, colour.space, colour.value, alpha,
-                     routed(params, colour));
+    if (!colour.paints) {
+        return;
+    }
+    fz_path *wide = with_wide_bounds(ctx, path, ctm);
+    fz_try(ctx)
+    {
+        fz_fill_path(ctx, s.target, wide, even_odd, ctm, colour.space, colour.value, alpha, routed(params, colour));
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, wide);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
     }
 }
 
@@ -88,9 +101,21 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
-    if (colour.paints) {
-        fz_stroke_path(ctx, s.target, path, stroke, ctm, colour.space, colour.value, alpha,
-                       routed(params, colour));
+    if (!colour.paints) {
+        return;
+    }
+    fz_path *wide = with_wide_stroke_bounds(ctx, path, ctm);
+    fz_try(ctx)
+    {
+        fz_stroke_path(ctx, s.target, wide, stroke, ctm, colour.space, colour.value, alpha, routed(params, colour));
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, wide);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
     }
 }
 

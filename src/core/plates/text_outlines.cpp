@@ -1,6 +1,7 @@
 #include "core/plates/text_outlines.h"
 
 #include "core/artwork/mupdf/type3.h"
+#include "core/plates/wide_bounds.h"
 
 namespace bichrom {
 
@@ -8,17 +9,23 @@ namespace {
 
 constexpr int glyphs_in_a_run = 32;
 
-/// Appends a path's segments to another.
-void append_move(fz_context *ctx, void *to, float x, float y) { fz_moveto(ctx, static_cast<fz_path *>(to), x, y); }
-void append_line(fz_context *ctx, void *to, float x, float y) { fz_lineto(ctx, static_cast<fz_path *>(to), x, y); }
-void append_curve(fz_context *ctx, void *to, float x1, float y1, float x2, float y2, float x3, float y3)
+void fill_run(fz_context *ctx, fz_device *target, const fz_path *run, fz_matrix ctm, fz_colorspace *space,
+              const float *value, float alpha, fz_color_params params)
 {
-    fz_curveto(ctx, static_cast<fz_path *>(to), x1, y1, x2, y2, x3, y3);
+    fz_path *wide = with_wide_bounds(ctx, run, ctm);
+    fz_try(ctx)
+    {
+        fz_fill_path(ctx, target, wide, 0, ctm, space, value, alpha, params);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, wide);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
 }
-void append_close(fz_context *ctx, void *to) { fz_closepath(ctx, static_cast<fz_path *>(to)); }
-
-constexpr fz_path_walker appender = {append_move, append_line, append_curve, append_close,
-                                     nullptr,     nullptr,     nullptr,      nullptr};
 
 } // namespace
 
@@ -60,13 +67,13 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
                 const fz_matrix place = glyph_matrix(span, span->items[i], fz_identity);
                 outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, place);
                 if (outline != nullptr) {
-                    fz_walk_path(ctx, outline, &appender, run);
+                    append_path(ctx, outline, run);
                     fz_drop_path(ctx, outline);
                     outline = nullptr;
                     ++held;
                 }
                 if (held == glyphs_in_a_run && alpha >= 1.0f) {
-                    fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
+                    fill_run(ctx, target, run, ctm, space, value, alpha, params);
                     fz_drop_path(ctx, run);
                     run = nullptr;
                     run = fz_new_path(ctx);
@@ -75,7 +82,7 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
             }
         }
         if (held > 0) {
-            fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
+            fill_run(ctx, target, run, ctm, space, value, alpha, params);
         }
     }
     fz_always(ctx)

@@ -32,8 +32,9 @@ double growth(DotShape shape, double u, double v)
     case DotShape::Line:
         break;
     }
-    // A slight swing along the line keeps neighbouring places apart in order.
-    return std::fabs(v + 0.002 * std::sin(2 * std::numbers::pi * u));
+    // The line swings a little, so that where rows of pixels run along it, it grows pixel by
+    // pixel instead of a whole row at a time.
+    return std::fabs(v + 0.03 * std::sin(2 * std::numbers::pi * u));
 }
 
 std::shared_ptr<const std::vector<std::uint8_t>> make_cell(DotShape shape)
@@ -90,7 +91,48 @@ Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution)
     halftone.m_vx = fixed_phase(frequency * std::sin(theta));
     halftone.m_vy = fixed_phase(frequency * std::cos(theta));
     halftone.m_cell = shared_cell(screen.dot);
+    halftone.calibrate();
     return halftone;
+}
+
+void Halftone::calibrate()
+{
+    // How much ink each tone really gives, counted at places spread evenly over a large film
+    // (the R2 sequence: multiples of the plastic number's powers). Where rows of pixels and
+    // cells stand in a simple ratio, only some places of the cell are ever used.
+    constexpr int samples = 1 << 19;
+    std::array<int, 256> count{};
+    std::uint32_t x = 0;
+    std::uint32_t y = 0;
+    for (int i = 0; i < samples; ++i) {
+        x += 3242174889u; // 2^32 / 1.32471795724…
+        y += 2447445414u; // 2^32 / 1.32471795724…²
+        ++count[threshold_at(x >> 15, y >> 15)];
+    }
+    std::array<double, 256> share{}; // ink at a tone: places whose threshold lies below it
+    double below = 0;
+    double worst = 0;
+    for (std::size_t tone = 0; tone < 256; ++tone) {
+        share[tone] = below / samples;
+        worst = std::max(worst, std::fabs(share[tone] - static_cast<double>(tone) / 255.0));
+        below += count[tone];
+    }
+    constexpr double enough = 0.001; // what counting itself may be off by
+    if (worst <= enough) {
+        return;
+    }
+    auto tones = std::make_shared<std::array<std::uint8_t, 256>>();
+    std::size_t best = 0;
+    for (std::size_t tone = 0; tone < 256; ++tone) {
+        const double wanted = static_cast<double>(tone) / 255.0;
+        while (best < 255 && std::fabs(share[best + 1] - wanted) <= std::fabs(share[best] - wanted)) {
+            ++best;
+        }
+        (*tones)[tone] = static_cast<std::uint8_t>(best);
+    }
+    tones->front() = 0;
+    tones->back() = 255;
+    m_tones = std::move(tones);
 }
 
 std::uint8_t Halftone::threshold_at(std::int64_t x, std::int64_t y) const
@@ -113,6 +155,12 @@ void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, 
     row.du = m_ux;
     row.dv = m_vx;
     row.cell = m_cell->data();
+    thread_local std::vector<std::uint8_t> calibrated;
+    if (m_tones) {
+        calibrated.resize(static_cast<std::size_t>(count));
+        std::transform(tones, tones + count, calibrated.begin(), [&](std::uint8_t tone) { return (*m_tones)[tone]; });
+        tones = calibrated.data();
+    }
     const int whole = count / 64;
     screen_words(row, tones, whole, bits);
     if (const int rest = count - whole * 64; rest > 0) {

@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/job/screen_settings.h"
 
+#include <array>
 #include <cstdint>
 #include <memory>
 #include <vector>
@@ -19,7 +20,9 @@ namespace bichrom {
 /// (1 cell = 2^32), so any ruling and angle is held exactly over any length (the step
 /// is right to 2^-33 cells a pixel: over 48000 pixels 6 millionths of a cell), and any
 /// part of a film gives the same bits as the whole.
-/// Tones are linear: of the screen's 65536 positions in a cell, value/255 are ink.
+/// Tones are linear: of the screen's 65536 positions in a cell, value/255 are ink. Where
+/// cells are a whole number of pixels and only some positions occur, tones are calibrated
+/// to the nearest share of ink that the pixels allow.
 class Halftone
 {
 public:
@@ -33,12 +36,14 @@ public:
     void screen_row(const std::uint8_t *tones, int count, std::int64_t x, std::int64_t y,
                     std::uint8_t *bits) const;
 
-    /// The threshold at a place in the cell: ink where tone > threshold, 0 to 254.
+    /// The threshold at a place in the cell: ink where the calibrated tone > threshold, 0 to 254.
     [[nodiscard]] std::uint8_t threshold_at(std::int64_t x, std::int64_t y) const;
 
 private:
     Halftone() = default;
+    void calibrate();
     std::uint32_t m_ux = 0, m_uy = 0, m_vx = 0, m_vy = 0;    ///< cells a pixel × 2^32, modulo 1
+    std::shared_ptr<const std::array<std::uint8_t, 256>> m_tones; ///< null where tones are linear as they are
     std::shared_ptr<const std::vector<std::uint8_t>> m_cell; ///< 256 × 256 thresholds, then 4 spare bytes
 };
 

@@ -11,7 +11,8 @@ namespace bichrom {
 struct PageContent::Impl
 {
     std::shared_ptr<MupdfRuntime> runtime;
-    fz_display_list *list = nullptr; ///< kept
+    std::shared_ptr<const void> document; ///< Type 3 glyphs are interpreted by it when painted
+    fz_display_list *list = nullptr;      ///< kept
     double width = 0, height = 0;    ///< points
     std::string place;
     std::vector<std::string> warnings;

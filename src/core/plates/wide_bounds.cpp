@@ -1,0 +1,67 @@
+#include "core/plates/wide_bounds.h"
+
+namespace bichrom {
+
+namespace {
+
+// fz_walk_path only calls these; the first argument it passes on is the path to append to.
+void append_move(fz_context *ctx, void *to, float x, float y) { fz_moveto(ctx, static_cast<fz_path *>(to), x, y); }
+void append_line(fz_context *ctx, void *to, float x, float y) { fz_lineto(ctx, static_cast<fz_path *>(to), x, y); }
+void append_curve(fz_context *ctx, void *to, float x1, float y1, float x2, float y2, float x3, float y3)
+{
+    fz_curveto(ctx, static_cast<fz_path *>(to), x1, y1, x2, y2, x3, y3);
+}
+void append_close(fz_context *ctx, void *to) { fz_closepath(ctx, static_cast<fz_path *>(to)); }
+
+constexpr fz_path_walker appender = {append_move, append_line, append_curve, append_close,
+                                     nullptr,     nullptr,     nullptr,      nullptr};
+
+struct Line
+{
+    fz_point from, to;
+};
+
+/// \p path and a line given in page space. Keeps \p path as it is when the matrix cannot be inverted.
+fz_path *with_line(fz_context *ctx, const fz_path *path, fz_matrix ctm, const Line &line, bool close)
+{
+    fz_path *copy = fz_new_path(ctx);
+    fz_try(ctx)
+    {
+        append_path(ctx, path, copy);
+        fz_matrix inverse;
+        if (fz_try_invert_matrix(&inverse, ctm) == 0) {
+            const fz_point from = fz_transform_point(line.from, inverse);
+            const fz_point to = fz_transform_point(line.to, inverse);
+            fz_moveto(ctx, copy, from.x, from.y);
+            fz_lineto(ctx, copy, to.x, to.y);
+            if (close) {
+                fz_closepath(ctx, copy);
+            }
+        }
+    }
+    fz_catch(ctx)
+    {
+        fz_drop_path(ctx, copy);
+        fz_rethrow(ctx);
+    }
+    return copy;
+}
+
+} // namespace
+
+void append_path(fz_context *ctx, const fz_path *path, fz_path *to) { fz_walk_path(ctx, path, &appender, to); }
+
+fz_path *with_wide_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
+{
+    constexpr float beyond = 2.0f; // points: more than a pixel at any resolution used
+    const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
+    return with_line(ctx, path, ctm, {{bounds.x1 + beyond, bounds.y0}, {bounds.x1 + beyond, bounds.y1 + beyond}}, true);
+}
+
+fz_path *with_wide_stroke_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
+{
+    constexpr float far = 100'000.0f; // points; the largest page is 14400 user units a side
+    return with_line(ctx, path, ctm, {{far, far}, {far + 1.0f, far}}, false);
+}
+
+} // namespace bichrom

@@ -1,0 +1,231 @@
+#include "core/screen/halftone.h"
+
+#include "support/mini_pdf.h"
+#include "support/spectrum.h"
+
+#include <QtTest>
+
+#include <bit>
+#include <cmath>
+#include <numbers>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+Bitmap tint(const Halftone &screen, int width, int height, std::uint8_t tone, std::int64_t x = 0, std::int64_t y = 0)
+{
+    Bitmap film(width, height);
+    const std::vector<std::uint8_t> tones(static_cast<std::size_t>(width), tone);
+    for (int row = 0; row < height; ++row) {
+        screen.screen_row(tones.data(), width, x, y + row, film.row(row));
+    }
+    return film;
+}
+
+double ink_share(const Bitmap &film)
+{
+    std::int64_t count = 0;
+    for (const std::uint8_t byte : film.bytes) {
+        count += std::popcount(byte);
+    }
+    return static_cast<double>(count) / (static_cast<double>(film.width) * film.height);
+}
+
+} // namespace
+
+class TestHalftone : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void flatTintsAreLinear_data()
+    {
+        QTest::addColumn<double>("dpi");
+        QTest::addColumn<double>("lpi");
+        QTest::addColumn<double>("angle");
+        QTest::addColumn<int>("dot");
+        const std::tuple<double, double, double> screens[] = {{1200, 55, 22.5}, {1200, 65, 15}, {1200, 45, 75},
+                                                              {2400, 133, 0},   {600, 55, 45},  {1200, 60, 0}};
+        for (const auto &[dpi, lpi, angle] : screens) {
+            for (const DotShape dot : all_dot_shapes) {
+                QTest::addRow("%g lpi %g° %s at %g dpi", lpi, angle, to_string(dot), dpi)
+                    << dpi << lpi << angle << static_cast<int>(dot);
+            }
+        }
+    }
+    void flatTintsAreLinear()
+    {
+        QFETCH(double, dpi);
+        QFETCH(double, lpi);
+        QFETCH(double, angle);
+        QFETCH(int, dot);
+        const auto screen = take(Halftone::make({Lpi(lpi), Degrees(angle), static_cast<DotShape>(dot)}, Dpi(dpi)));
+        double worst = 0;
+        for (int percent = 1; percent <= 99; ++percent) {
+            const auto tone = static_cast<std::uint8_t>(std::lround(percent * 2.55));
+            // About 30 × 30 cells, so that cut dots at the border weigh little.
+            const int side = static_cast<int>(dpi / lpi * 30);
+            worst = std::max(worst, std::fabs(ink_share(tint(screen, side, side, tone)) - tone / 255.0));
+        }
+        QVERIFY2(worst <= 0.005, qPrintable(QStringLiteral("off by %1 %").arg(worst * 100)));
+    }
+
+    void bareStaysBareAndSolidStaysSolid()
+    {
+        const auto screen = take(Halftone::make({Lpi(55), Degrees(22.5), DotShape::Round}, Dpi(1200)));
+        QCOMPARE(ink_share(tint(screen, 300, 300, 0)), 0.0);
+        QCOMPARE(ink_share(tint(screen, 300, 300, 255)), 1.0);
+        // Padding beyond the width stays 0.
+        const Bitmap film = tint(screen, 70, 1, 255);
+        QCOMPARE(film.row(0)[8], std::uint8_t(0xFC));
+        QCOMPARE(film.row(0)[15], std::uint8_t(0));
+    }
+
+    void rulingAndAngleAreFoundAgain_data()
+    {
+        QTest::addColumn<double>("lpi");
+        QTest::addColumn<double>("angle");
+        QTest::addColumn<double>("dpi");
+        QTest::newRow("55 lpi at 22.5°") << 55.0 << 22.5 << 1200.0;
+        QTest::newRow("65 lpi at 15°") << 65.0 << 15.0 << 1200.0;
+        QTest::newRow("45 lpi at 75°") << 45.0 << 75.0 << 1200.0;
+        QTest::newRow("133 lpi at 0°") << 133.0 << 0.0 << 2400.0;
+        QTest::newRow("an odd one: 37.3 lpi at 61.7°") << 37.3 << 61.7 << 1200.0;
+    }
+    void rulingAndAngleAreFoundAgain()
+    {
+        QFETCH(double, lpi);
+        QFETCH(double, angle);
+        QFETCH(double, dpi);
+        const auto screen = take(Halftone::make({Lpi(lpi), Degrees(angle), DotShape::Round}, Dpi(dpi)));
+        const int window = 1000;
+        const ScreenFound found = find_screen(tint(screen, window, window, 77), dpi, lpi, angle, window);
+        QVERIFY2(std::fabs(found.lpi - lpi) <= 0.1, qPrintable(QString::number(found.lpi)));
+        QVERIFY2(std::fabs(found.angle - angle) <= 0.1, qPrintable(QString::number(found.angle)));
+    }
+
+    void thereIsNoDriftOverTwentyInches_data()
+    {
+        rulingAndAngleAreFoundAgain_data();
+    }
+    void thereIsNoDriftOverTwentyInches()
+    {
+        // The threshold at the far corner must be that of the exact phase in double precision.
+        QFETCH(double, lpi);
+        QFETCH(double, angle);
+        QFETCH(double, dpi);
+        const auto screen = take(Halftone::make({Lpi(lpi), Degrees(angle), DotShape::Round}, Dpi(dpi)));
+        const double f = lpi / dpi;
+        const double theta = angle * std::numbers::pi / 180;
+        const auto far = static_cast<std::int64_t>(20 * dpi);
+        // Find the whole-pixel shift near the far corner that comes closest to whole cells;
+        // a drifting screen would not show the same thresholds there as at the origin.
+        double best = 1;
+        std::int64_t best_x = 0, best_y = 0;
+        for (std::int64_t y = far; y < far + 60; ++y) {
+            for (std::int64_t x = far; x < far + 60; ++x) {
+                const double u = f * (std::cos(theta) * static_cast<double>(x) - std::sin(theta) * static_cast<double>(y));
+                const double v = f * (std::sin(theta) * static_cast<double>(x) + std::cos(theta) * static_cast<double>(y));
+                const double off = std::hypot(u - std::round(u), v - std::round(v));
+                if (off < best) {
+                    best = off;
+                    best_x = x;
+                    best_y = y;
+                }
+            }
+        }
+        QVERIFY(best < 0.02);
+        int differing = 0;
+        const int side = 200;
+        for (int y = 0; y < side; ++y) {
+            for (int x = 0; x < side; ++x) {
+                const bool here = 100 > screen.threshold_at(x, y);
+                const bool there = 100 > screen.threshold_at(best_x + x, best_y + y);
+                differing += here != there ? 1 : 0;
+            }
+        }
+        // Shifted by `best` of a cell, only pixels along dot edges may differ.
+        const double allowed = side * side * (best * 4.0 + 0.01);
+        QVERIFY2(differing <= allowed, qPrintable(QStringLiteral("%1 > %2").arg(differing).arg(allowed)));
+    }
+
+    void anyPartOfAFilmIsThatOfTheWhole()
+    {
+        const auto screen = take(Halftone::make({Lpi(61.3), Degrees(33.3), DotShape::Ellipse}, Dpi(1200)));
+        const Bitmap whole = tint(screen, 1000, 50, 120);
+        for (const int x : {1, 63, 64, 65, 500}) {
+            const Bitmap part = tint(screen, 300, 50, 120, x, 0);
+            for (int row = 0; row < 50; ++row) {
+                for (int k = 0; k < 300; ++k) {
+                    QCOMPARE(part.at(k, row), whole.at(x + k, row));
+                }
+            }
+        }
+    }
+
+    void pixelsFollowTheThresholds()
+    {
+        // The vector kernel against the plain definition.
+        const auto screen = take(Halftone::make({Lpi(85), Degrees(-17.25), DotShape::Line}, Dpi(2400)));
+        std::vector<std::uint8_t> tones(517);
+        for (std::size_t i = 0; i < tones.size(); ++i) {
+            tones[i] = static_cast<std::uint8_t>(i * 37 % 256);
+        }
+        Bitmap row(517, 1);
+        for (const std::int64_t y : {0, 1, 1000, -5}) {
+            screen.screen_row(tones.data(), 517, -40, y, row.row(0));
+            for (int x = 0; x < 517; ++x) {
+                QCOMPARE(row.at(x, 0), tones[static_cast<std::size_t>(x)] > screen.threshold_at(-40 + x, y));
+            }
+        }
+    }
+
+    void roundDotsAreRound()
+    {
+        // Second moments of one dot of a coarse screen are equal in all directions within 2 %.
+        const auto screen = take(Halftone::make({Lpi(10), Degrees(30), DotShape::Round}, Dpi(1200)));
+        double xx = 0, yy = 0, xy = 0;
+        const Bitmap film = tint(screen, 1200, 1200, 60);
+        // Moments about the nearest dot centre, by phase of the first harmonic of the lattice.
+        const double f = 10.0 / 1200, theta = std::numbers::pi / 6;
+        for (int y = 0; y < 1200; ++y) {
+            for (int x = 0; x < 1200; ++x) {
+                if (!film.at(x, y)) {
+                    continue;
+                }
+                const double u = f * (std::cos(theta) * x - std::sin(theta) * y) - 0.4127;
+                const double v = f * (std::sin(theta) * x + std::cos(theta) * y) - 0.5389;
+                const double du = u - std::round(u), dv = v - std::round(v);
+                xx += du * du;
+                yy += dv * dv;
+                xy += du * dv;
+            }
+        }
+        QVERIFY(std::fabs(xx / yy - 1) < 0.02);
+        QVERIFY(std::fabs(xy / yy) < 0.02);
+    }
+
+    void whatCannotBeScreenedIsRefused_data()
+    {
+        QTest::addColumn<double>("lpi");
+        QTest::addColumn<double>("angle");
+        QTest::newRow("no ruling") << 0.0 << 0.0;
+        QTest::newRow("not a number") << std::nan("") << 0.0;
+        QTest::newRow("finer than the pixels allow") << 401.0 << 0.0;
+        QTest::newRow("angle not a number") << 55.0 << std::nan("");
+    }
+    void whatCannotBeScreenedIsRefused()
+    {
+        QFETCH(double, lpi);
+        QFETCH(double, angle);
+        const auto screen = Halftone::make({Lpi(lpi), Degrees(angle), DotShape::Round}, Dpi(1200));
+        QVERIFY(!screen);
+        QCOMPARE(screen.error().code, ErrorCode::OutOfRange);
+        QVERIFY(!screen.error().remedy.empty());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestHalftone)
+#include "tst_halftone.moc"
