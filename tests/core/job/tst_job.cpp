@@ -1,1 +1,148 @@
-int main(){}
+#include "core/job/job_file.h"
+
+#include "support/mini_pdf.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <csignal>
+#include <sys/resource.h>
+#include <zip.h>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+OpenedJob some_job()
+{
+    OpenedJob opened = spots_page("/N cs 0.4 0.8 scn 0 0 72 72 re f 0 0 0 1 k 0 0 5 5 re f").job();
+    opened.job.name = "Nächtlich";
+    opened.job.plates[1].screen = {Lpi(61.25), Degrees(-12.5), DotShape::Ellipse};
+    opened.job.film = {Dpi(2540), FilmFormat::Pdf, PageBox::Trim, false, true, true};
+    return opened;
+}
+
+} // namespace
+
+class TestJob : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void whatIsSavedIsOpenedAgain()
+    {
+        QTemporaryDir folder;
+        const OpenedJob before = some_job();
+        const auto path = folder.filePath(QStringLiteral("a.bichrom")).toStdString();
+        QVERIFY(save_job(path, before.job, *before.artwork));
+        const OpenedJob after = take(open_job(path));
+        QVERIFY(after.job == before.job);
+        QCOMPARE(after.artwork->sha256(), before.artwork->sha256());
+        QVERIFY(after.warnings.empty());
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+    }
+
+    void theFileIsAnOrdinaryZip()
+    {
+        QTemporaryDir folder;
+        const OpenedJob job = some_job();
+        const auto path = folder.filePath(QStringLiteral("a.bichrom"));
+        QVERIFY(save_job(path.toStdString(), job.job, *job.artwork));
+        QProcess unzip;
+        unzip.start(QStringLiteral("python3"), {QStringLiteral("-c"), QStringLiteral("import sys,zipfile,json; z=zipfile.ZipFile(sys.argv[1]); "
+                    "print(sorted(z.namelist()), json.loads(z.read('job.json'))['version'], z.testzip())"), path});
+        QVERIFY(unzip.waitForFinished());
+        QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(), QStringLiteral("['artwork/original.pdf', 'job.json'] 1 None"));
+    }
+
+    void aFailedSaveKeepsTheOldJob()
+    {
+        QTemporaryDir folder;
+        const OpenedJob job = some_job();
+        const auto path = folder.filePath(QStringLiteral("a.bichrom")).toStdString();
+        QVERIFY(save_job(path, job.job, *job.artwork));
+        const auto big = take(open_job_or_artwork(demo_file().toStdString()));
+        std::signal(SIGXFSZ, SIG_IGN);
+        rlimit before{};
+        getrlimit(RLIMIT_FSIZE, &before);
+        rlimit small = before;
+        small.rlim_cur = 20'000;
+        setrlimit(RLIMIT_FSIZE, &small);
+        const Done done = save_job(path, big.job, *big.artwork);
+        setrlimit(RLIMIT_FSIZE, &before);
+        QVERIFY(!done);
+        QCOMPARE(done.error().code, ErrorCode::DiskFull);
+        QVERIFY(take(open_job(path)).job == job.job);
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+    }
+
+    void damagedJobsSayWhy_data()
+    {
+        QTest::addColumn<QByteArray>("json");
+        QTest::addColumn<int>("code");
+        QTest::newRow("no JSON") << QByteArray("{{{") << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("something else") << QByteArray("{\"format\":\"x\"}") << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("half of it") << QByteArray("{\"format\":\"bichrom job\",\"version\":1}") << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("wrong types") << QByteArray("{\"format\":\"bichrom job\",\"version\":1,\"name\":7}") << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("from the future") << QByteArray("{\"format\":\"bichrom job\",\"version\":99}") << static_cast<int>(ErrorCode::NewerVersion);
+    }
+    void damagedJobsSayWhy()
+    {
+        QFETCH(QByteArray, json);
+        QFETCH(int, code);
+        const auto job = job_from_json(json.toStdString(), "old.bichrom");
+        QVERIFY(!job);
+        QCOMPARE(static_cast<int>(job.error().code), code);
+        QCOMPARE(job.error().place, std::string("old.bichrom"));
+    }
+
+    void aFileThatIsNoZipIsRefused()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("a.bichrom"));
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write("not a zip");
+        file.close();
+        const auto job = open_job(path.toStdString());
+        QVERIFY(!job);
+        QCOMPARE(job.error().code, ErrorCode::WrongFormat);
+    }
+
+    void proposedAnglesKeepApart()
+    {
+        // 15° at least between any two of up to six plates (common practice, no source).
+        Scene scene;
+        for (const char *name : {"One", "Two", "Three", "Four"}) {
+            scene.inks.push_back({name, InkKind::Spot, {}, 1});
+        }
+        for (const bool black : {false, true}) {
+            if (black) {
+                scene.inks.pop_back();
+                scene.inks.insert(scene.inks.begin(), {"Black", InkKind::Process, {}, 1});
+            }
+            const Job job = propose_job(scene, {});
+            for (std::size_t i = 0; i < job.plates.size(); ++i) {
+                for (std::size_t k = i + 1; k < job.plates.size(); ++k) {
+                    const double apart = std::fabs(std::remainder(job.plates[i].screen.angle.value - job.plates[k].screen.angle.value, 90.0));
+                    QVERIFY2(apart >= 15.0 - 1e-9, qPrintable(QStringLiteral("%1 and %2").arg(i).arg(k)));
+                }
+            }
+        }
+    }
+
+    void badSettingsNameTheInk()
+    {
+        Job job = some_job().job;
+        job.plates[2].screen.ruling = Lpi(2000);
+        const Done good = check_job(job);
+        QVERIFY(!good);
+        QCOMPARE(good.error().place, job.plates[2].ink);
+        job.film.resolution = Dpi(10);
+        QVERIFY(!check_job(job));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestJob)
+#include "tst_job.moc"
