@@ -1,1 +1,413 @@
-int main(){}
+// The real window, driven by mouse and keys: from the customer's file to films on disk.
+#include "app/bench/bench_window.h"
+#include "app/bench/core_sample_bar.h"
+#include "app/laydown/plate_row.h"
+#include "app/lighttable/light_table.h"
+#include "app/widgets/controls.h"
+#include "app/widgets/theme.h"
+#include "app/worktops/release/film_thumbnails.h"
+
+#include "support/mini_pdf.h"
+
+#include <QAbstractButton>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDropEvent>
+#include <QLabel>
+#include <QMimeData>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QSettings>
+#include <QtTest>
+
+#include <cmath>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+/// Answers what the window asks.
+class Answers final : public Prompts
+{
+public:
+    QString open_file, save_file, folder;
+    std::optional<QString> password;
+    UnsavedChoice unsaved = UnsavedChoice::Discard;
+    QStringList errors;
+    int asked_password = 0, asked_unsaved = 0;
+
+    QString askOpenFile(const QString &) override { return open_file; }
+    QString askSaveFile(const QString &) override { return save_file; }
+    QString askFolder(const QString &) override { return folder; }
+    std::optional<QString> askPassword(const QString &, const QString &) override
+    {
+        ++asked_password;
+        return std::exchange(password, std::nullopt);
+    }
+    UnsavedChoice askUnsaved(const QString &) override
+    {
+        ++asked_unsaved;
+        return unsaved;
+    }
+    void showError(const QString &, const QString &text) override { errors << text; }
+};
+
+struct Bench
+{
+    Answers answers;
+    BenchWindow window{answers};
+
+    Bench()
+    {
+        window.resize(1280, 800);
+        window.show();
+        if (!QTest::qWaitForWindowExposed(&window)) {
+            qFatal("no window");
+        }
+    }
+    template <typename T> T *find(const QString &name)
+    {
+        T *found = window.findChild<T *>(name);
+        if (found == nullptr) {
+            qFatal("no widget %s", qPrintable(name));
+        }
+        return found;
+    }
+    LightTable *table() { return find<LightTable>(QStringLiteral("lightTable")); }
+    void open(const QString &path)
+    {
+        window.openPath(path);
+        if (!QTest::qWaitFor([&] { return window.session().isOpen() && !window.session().isLoading() && window.session().path() == path; }, 20'000)) {
+            qFatal("%s does not open", qPrintable(path));
+        }
+    }
+    void click(QWidget *widget)
+    {
+        if (!widget->isEnabled() || !widget->isVisible()) {
+            qFatal("%s cannot be clicked", qPrintable(widget->objectName()));
+        }
+        QTest::mouseClick(widget, Qt::LeftButton);
+    }
+    void enter(QLineEdit *field, const QString &text)
+    {
+        if (!field->isEnabled() || !field->isVisible()) {
+            qFatal("%s cannot be typed into", qPrintable(field->objectName()));
+        }
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    void pointAt(QPointF mm)
+    {
+        const QPointF at = table()->widgetFromPage(mm);
+        QMouseEvent move(QEvent::MouseMove, at, table()->mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(table(), &move);
+    }
+    /// The colour the window shows at a page point, once its tiles are there.
+    QColor shownAt(QPointF mm)
+    {
+        QTest::qWaitFor([&] {
+            window.repaint();
+            return table()->isComplete();
+        });
+        const QImage picture = table()->grab().toImage();
+        const QPointF at = table()->widgetFromPage(mm) * picture.devicePixelRatio();
+        return picture.pixelColor(at.toPoint());
+    }
+};
+
+QByteArray contents(const QString &path)
+{
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly)) {
+        qFatal("cannot read %s", qPrintable(path));
+    }
+    return file.readAll();
+}
+
+const QPointF on_wing(112, 100);   // solid Luna Green, nothing else
+const QPointF on_vein(112, 120);   // a vein: green 100 %, rust 35 %
+
+} // namespace
+
+class TestBench : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_settings;
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        QCoreApplication::setOrganizationName(QStringLiteral("BichromTest"));
+        QSettings::setDefaultFormat(QSettings::IniFormat);
+        QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, m_settings.path());
+        theme::apply(*qApp);
+    }
+    void init() { QSettings().clear(); }
+    void cleanup()
+    {
+        for (const QWidget *widget : QApplication::topLevelWidgets()) {
+            QVERIFY2(!widget->isVisible(), qPrintable(widget->objectName()));
+        }
+    }
+
+    void fromTheCustomersFileToFilms()
+    {
+        Bench bench;
+        bench.answers.open_file = demo_file();
+        bench.find<QAction>(QStringLiteral("open"))->trigger();
+        QTRY_VERIFY_WITH_TIMEOUT(bench.window.session().isOpen(), 20'000);
+        QCOMPARE(bench.window.session().job().plates.size(), std::size_t(4));
+
+        // Hiding a plate takes its colour off the light table, and showing brings it back.
+        auto *green = bench.find<PlateRow>(QStringLiteral("plate Luna Green"));
+        const QColor with_green = bench.shownAt(on_wing);
+        QVERIFY2(with_green.green() > with_green.red() + 20, qPrintable(with_green.name()));
+        bench.click(green->findChild<QAbstractButton *>(QStringLiteral("show")));
+        QVERIFY(!bench.window.view().isShown(QStringLiteral("Luna Green")));
+        const QColor without = bench.shownAt(on_wing);
+        QVERIFY2(without.red() > 240 && without.green() > 240 && without.blue() > 240, qPrintable(without.name()));
+        bench.click(green->findChild<QAbstractButton *>(QStringLiteral("show")));
+        QCOMPARE(bench.shownAt(on_wing), with_green);
+
+        // One plate alone is a grey film.
+        bench.click(green->findChild<QAbstractButton *>(QStringLiteral("alone")));
+        QCOMPARE(bench.shownAt(on_wing), QColor(Qt::black));
+        bench.click(green->findChild<QAbstractButton *>(QStringLiteral("alone")));
+
+        // The core sample reads every plate at the pointer.
+        auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
+        bench.pointAt(on_wing);
+        QTRY_VERIFY(sample->reading());
+        QCOMPARE(sample->reading()->tones, (std::vector<int>{0, 0, 255, 0}));
+        QVERIFY(sample->reading()->painted);
+        bench.pointAt({2, 2});
+        QTRY_VERIFY(sample->reading());
+        QCOMPARE(sample->reading()->tones, (std::vector<int>{0, 0, 0, 0}));
+        QVERIFY(!sample->reading()->painted);
+
+        // A ruling is changed, undone by keys, and changed again.
+        bench.click(bench.find<QWidget>(QStringLiteral("stage4")));
+        auto *row = bench.find<QWidget>(QStringLiteral("screen Luna Green"));
+        auto *ruling = row->findChild<NumberField *>(QStringLiteral("ruling"));
+        bench.enter(ruling, QStringLiteral("45 lpi"));
+        const auto &plates = bench.window.session().job().plates;
+        QCOMPARE(plates[2].screen.ruling.value, 45.0);
+        QCOMPARE(bench.window.session().undoStack().undoText(), QStringLiteral("Luna Green: 45 lpi"));
+        bench.table()->setFocus();
+        QTest::keyClick(bench.table(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(plates[2].screen.ruling.value, 55.0);
+        QCOMPARE(ruling->text(), QStringLiteral("55 lpi"));
+        QTest::keyClick(bench.table(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(plates[2].screen.ruling.value, 45.0);
+        bench.enter(bench.find<NumberField>(QStringLiteral("resolution")), QStringLiteral("600"));
+
+        // Films from the window are those of the command line, byte for byte.
+        QTemporaryDir folder;
+        bench.click(bench.find<QWidget>(QStringLiteral("stage5")));
+        bench.answers.folder = folder.filePath(QStringLiteral("window"));
+        bench.click(bench.find<QPushButton>(QStringLiteral("chooseFolder")));
+        bench.click(bench.find<QPushButton>(QStringLiteral("writeFilms")));
+        QTRY_VERIFY_WITH_TIMEOUT(bench.find<QLabel>(QStringLiteral("writeResult"))->isVisible(), 60'000);
+        QVERIFY(bench.find<QLabel>(QStringLiteral("writeResult"))->text().contains(QStringLiteral("4 films")));
+        QCOMPARE(bench.find<FilmThumbnails>(QStringLiteral("filmThumbnails"))->count(), 4);
+
+        bench.answers.save_file = folder.filePath(QStringLiteral("tote.bichrom"));
+        bench.find<QAction>(QStringLiteral("save"))->trigger();
+        QVERIFY(!bench.window.session().isModified());
+        QProcess cli;
+        cli.start(QStringLiteral(BICHROM_CLI), {QStringLiteral("film"), bench.answers.save_file, QStringLiteral("--out"), folder.filePath(QStringLiteral("cli"))});
+        QVERIFY(cli.waitForFinished(60'000));
+        QCOMPARE(cli.exitCode(), 0);
+        const QStringList films = QDir(folder.filePath(QStringLiteral("window"))).entryList({QStringLiteral("*.tif")});
+        QCOMPARE(films.size(), 4);
+        for (const QString &film : films) {
+            QCOMPARE(contents(folder.filePath(QStringLiteral("cli/") + film)), contents(folder.filePath(QStringLiteral("window/") + film)));
+        }
+        bench.window.close();
+    }
+
+    void theLightTableZoomsPansAndPeeks()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        LightTable *table = bench.table();
+        const double fitted = table->viewDpi();
+        const QPointF anchor = table->widgetFromPage(on_wing);
+        QWheelEvent wheel(anchor, table->mapToGlobal(anchor), {}, {0, 480}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QCoreApplication::sendEvent(table, &wheel);
+        QVERIFY(std::fabs(table->viewDpi() / fitted - 2.0) < 1e-6);
+        QVERIFY((table->widgetFromPage(on_wing) - anchor).manhattanLength() < 2); // the point under the pointer stays
+        QTest::mousePress(table, Qt::LeftButton, {}, anchor.toPoint());
+        QTest::mouseMove(table, anchor.toPoint() + QPoint(60, 40));
+        QTest::mouseRelease(table, Qt::LeftButton, {}, anchor.toPoint() + QPoint(60, 40));
+        QVERIFY((table->widgetFromPage(on_wing) - anchor - QPointF(60, 40)).manhattanLength() < 2);
+        table->setFocus();
+        QTest::keyClick(table, Qt::Key_0);
+        QCOMPARE(table->viewDpi(), fitted);
+
+        // Held, O shows the untouched original, whatever plates are hidden.
+        bench.window.view().setShown(QStringLiteral("Luna Green"), false);
+        QVERIFY(bench.shownAt(on_wing).red() > 240);
+        QTest::keyPress(table, Qt::Key_O);
+        QVERIFY(table->isPeeking());
+        const QColor peek = bench.shownAt(on_wing);
+        QVERIFY2(peek.green() > peek.red() + 20, qPrintable(peek.name()));
+        QTest::keyRelease(table, Qt::Key_O);
+        QVERIFY(!table->isPeeking());
+
+        // Dots need some zoom; before it the view says so.
+        QTest::keyClick(table, Qt::Key_2);
+        QCOMPARE(bench.window.view().look(), Look::Dots);
+        QVERIFY(table->showsTonesInstead());
+        table->zoomTo(1200, table->rect().center());
+        QVERIFY(!table->showsTonesInstead());
+        table->centreOn(on_vein);
+        QTRY_VERIFY((bench.window.repaint(), table->isComplete()));
+        bench.window.close();
+    }
+
+    void filesCanBeDroppedAndAreRemembered()
+    {
+        {
+            Bench bench;
+            QMimeData data;
+            data.setUrls({QUrl::fromLocalFile(demo_file())});
+            QDropEvent drop({200, 200}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QCoreApplication::sendEvent(&bench.window, &drop);
+            QTRY_VERIFY_WITH_TIMEOUT(bench.window.session().isOpen(), 20'000);
+            bench.window.setStage(Stage::Screen);
+            bench.window.close();
+        }
+        Bench again;
+        QCOMPARE(QSettings().value(QStringLiteral("recent")).toStringList(), QStringList{QFileInfo(demo_file()).absoluteFilePath()});
+        QVERIFY(again.find<QWidget>(QStringLiteral("screenWorktop"))->isVisible()); // the stage is kept
+        auto *recent = again.find<QMenu>(QStringLiteral("recentMenu"));
+        QCOMPARE(recent->actions().size(), 1);
+        recent->actions().front()->trigger();
+        QTRY_VERIFY_WITH_TIMEOUT(again.window.session().isOpen(), 20'000);
+        again.window.close();
+    }
+
+    void whatCannotBeOpenedIsExplainedAndLosesNothing()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        const Job before = bench.window.session().job();
+        bench.window.openPath(QStringLiteral("/no/such/file.pdf"));
+        QTRY_COMPARE(bench.answers.errors.size(), 1);
+        QVERIFY(bench.answers.errors[0].contains(QStringLiteral("/no/such/file.pdf")));
+        QVERIFY(bench.window.session().job() == before);
+        QVERIFY(!bench.window.session().isLoading());
+        bench.window.close();
+    }
+
+    void aPasswordIsAskedForUntilItFits()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("locked.pdf"));
+        const auto bytes = encrypted(spots_page("/A cs 1 scn 0 0 72 72 re f").bytes(), "lamp");
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(reinterpret_cast<const char *>(bytes.data()), static_cast<qint64>(bytes.size()));
+        file.close();
+        Bench bench;
+        bench.window.openPath(path);
+        QTRY_COMPARE(bench.answers.asked_password, 1); // dismissed
+        QVERIFY(!bench.window.session().isOpen());
+        bench.answers.password = QStringLiteral("lamp");
+        bench.open(path);
+        QCOMPARE(bench.answers.asked_password, 2);
+        bench.window.close();
+    }
+
+    void unsavedWorkIsAskedAbout()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        Job job = bench.window.session().job();
+        job.plates[0].screen.ruling = Lpi(33);
+        bench.window.session().change(job, QStringLiteral("test"));
+        QVERIFY(bench.find<QLabel>(QStringLiteral("jobState"))->text().contains(QStringLiteral("not saved")));
+        bench.answers.unsaved = UnsavedChoice::Stay;
+        QVERIFY(!bench.window.close());
+        QVERIFY(bench.window.isVisible());
+        bench.answers.unsaved = UnsavedChoice::Discard;
+        QVERIFY(bench.window.close());
+        QCOMPARE(bench.answers.asked_unsaved, 2);
+    }
+
+    void writingCanBeStopped()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        QTemporaryDir folder;
+        bench.click(bench.find<QWidget>(QStringLiteral("stage5")));
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmFolder")), folder.path());
+        const Job before = bench.window.session().job();
+        bench.click(bench.find<QPushButton>(QStringLiteral("writeFilms")));
+        auto *stop = bench.find<QPushButton>(QStringLiteral("stopWriting"));
+        QTRY_VERIFY(stop->isVisible());
+        QTRY_VERIFY(bench.find<QProgressBar>(QStringLiteral("writeProgress"))->value() > 0);
+        bench.click(stop);
+        auto *result = bench.find<QLabel>(QStringLiteral("writeResult"));
+        QTRY_VERIFY(result->isVisible());
+        QVERIFY2(result->text().contains(QStringLiteral("Stopped")), qPrintable(result->text()));
+        QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
+        QVERIFY(bench.window.session().job() == before);
+        QVERIFY(bench.find<QPushButton>(QStringLiteral("writeFilms"))->isEnabled());
+        bench.window.close();
+    }
+
+    void everyFilmOptionIsAnUndoableStep()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        bench.click(bench.find<QWidget>(QStringLiteral("stage5")));
+        const FilmOptions before = bench.window.session().job().film;
+        for (const char *name : {"filmMarks", "filmMirror", "filmNegative"}) {
+            bench.click(bench.find<QCheckBox>(QString::fromLatin1(name)));
+        }
+        const FilmOptions &film = bench.window.session().job().film;
+        QVERIFY(!film.marks && film.mirror && film.negative);
+        QCOMPARE(bench.window.session().undoStack().count(), 3);
+        auto *box = bench.find<QComboBox>(QStringLiteral("filmBox"));
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Down);
+        QTest::keyClick(box, Qt::Key_Down);
+        QTest::keyClick(box, Qt::Key_Down);
+        QTRY_COMPARE(film.box, PageBox::Trim);
+        // The light table follows: it shows what goes onto film.
+        QTRY_COMPARE(std::lround(to_millimetres(bench.window.session().page()->renderer->page().width()).value), 300L);
+        while (bench.window.session().undoStack().canUndo()) {
+            bench.window.session().undoStack().undo();
+        }
+        QVERIFY(film == before);
+        bench.answers.unsaved = UnsavedChoice::Discard;
+        bench.window.close();
+    }
+
+    void printingOrderIsMovedByKeys()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        auto *green = bench.find<PlateRow>(QStringLiteral("plate Luna Green"));
+        green->setFocus();
+        QTest::keyClick(green, Qt::Key_Up, Qt::AltModifier);
+        QCOMPARE(bench.window.session().job().plates[3].ink, std::string("Luna Green"));
+        // Values stay with their inks.
+        auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
+        bench.pointAt(on_wing);
+        QTRY_VERIFY(sample->reading());
+        QCOMPARE(sample->reading()->tones, (std::vector<int>{0, 0, 0, 255}));
+        bench.window.session().undoStack().undo();
+        QCOMPARE(bench.window.session().job().plates[2].ink, std::string("Luna Green"));
+        bench.window.close();
+    }
+};
+
+QTEST_MAIN(TestBench)
+#include "tst_bench.moc"

@@ -1,1 +1,127 @@
-int main(){}
+// The rules of docs/architecture.md that a compiler does not check.
+#include <QtTest>
+
+#include <map>
+#include <set>
+
+namespace {
+
+const QString source_dir = QStringLiteral(BICHROM_SOURCE_DIR "/src");
+
+/// What each core folder may include besides itself and base.
+const std::map<QString, std::set<QString>> allowed = {
+    {QStringLiteral("base"), {}},
+    {QStringLiteral("colour"), {}},
+    {QStringLiteral("raster"), {}},
+    {QStringLiteral("artwork"), {QStringLiteral("colour")}},
+    {QStringLiteral("job"), {QStringLiteral("artwork"), QStringLiteral("colour")}},
+    {QStringLiteral("plates"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job")}},
+    {QStringLiteral("fit"), {QStringLiteral("artwork"), QStringLiteral("raster"), QStringLiteral("job"), QStringLiteral("plates")}},
+    {QStringLiteral("screen"), {QStringLiteral("job"), QStringLiteral("raster"), QStringLiteral("plates"), QStringLiteral("fit")}},
+    {QStringLiteral("output"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
+                                QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
+    {QStringLiteral("proof"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
+                               QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
+};
+
+struct Include
+{
+    QString file;
+    QString target;
+    bool system;
+};
+
+QList<Include> includes_under(const QString &folder)
+{
+    QList<Include> found;
+    QDirIterator it(folder, {QStringLiteral("*.h"), QStringLiteral("*.cpp")}, QDir::Files, QDirIterator::Subdirectories);
+    const QRegularExpression pattern(QStringLiteral("^\\s*#include\\s*([<\"])([^>\"]+)[>\"]"), QRegularExpression::MultilineOption);
+    while (it.hasNext()) {
+        QFile file(it.next());
+        file.open(QIODevice::ReadOnly);
+        auto match = pattern.globalMatch(QString::fromUtf8(file.readAll()));
+        while (match.hasNext()) {
+            const auto m = match.next();
+            found.append({QDir(source_dir).relativeFilePath(file.fileName()), m.captured(2), m.captured(1) == QStringLiteral("<")});
+        }
+    }
+    return found;
+}
+
+} // namespace
+
+class TestLayers : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void theCoreKnowsNoQt()
+    {
+        for (const Include &include : includes_under(source_dir + QStringLiteral("/core"))) {
+            QVERIFY2(!include.target.startsWith(QLatin1Char('Q')), qPrintable(include.file + QStringLiteral(" includes ") + include.target));
+        }
+        QFile cmake(source_dir + QStringLiteral("/core/CMakeLists.txt"));
+        QVERIFY(cmake.open(QIODevice::ReadOnly));
+        QVERIFY(!cmake.readAll().contains("Qt6"));
+    }
+
+    void layersPointOneWay()
+    {
+        for (const Include &include : includes_under(source_dir)) {
+            if (include.system) {
+                continue;
+            }
+            const QStringList from = include.file.split(QLatin1Char('/'));
+            const QStringList to = include.target.split(QLatin1Char('/'));
+            const QByteArray words = (include.file + QStringLiteral(" includes ") + include.target).toUtf8();
+            if (from[0] == QStringLiteral("core")) {
+                QVERIFY2(to[0] == QStringLiteral("core"), words.constData());
+                const auto rule = allowed.find(from[1]);
+                QVERIFY2(rule != allowed.end(), qPrintable(QStringLiteral("no rule for core/") + from[1]));
+                QVERIFY2(to[1] == from[1] || to[1] == QStringLiteral("base") || rule->second.count(to[1]) == 1, words.constData());
+            } else {
+                QVERIFY2(to[0] == QStringLiteral("core") || to[0] == from[0], words.constData());
+                QVERIFY2(!include.target.startsWith(QStringLiteral("core/artwork/mupdf/")), words.constData());
+            }
+        }
+    }
+
+    void librariesStayInsideTheirHomes()
+    {
+        const std::map<QString, QStringList> homes = {
+            {QStringLiteral("mupdf/"), {QStringLiteral("core/artwork/mupdf/mupdf.h")}},
+            {QStringLiteral("lcms2"), {QStringLiteral("core/colour/")}},
+            {QStringLiteral("tiffio"), {QStringLiteral("core/output/tiff_writer.cpp")}},
+            {QStringLiteral("qpdf/"), {QStringLiteral("core/output/pdf_film_writer.cpp")}},
+            {QStringLiteral("zip.h"), {QStringLiteral("core/job/job_file.cpp")}},
+            {QStringLiteral("hwy/"), {QStringLiteral("core/screen/halftone_kernel.cpp")}},
+        };
+        for (const Include &include : includes_under(source_dir)) {
+            for (const auto &[library, places] : homes) {
+                if (include.system && include.target.startsWith(library)) {
+                    const bool home = std::any_of(places.begin(), places.end(), [&](const QString &place) { return include.file.startsWith(place); });
+                    QVERIFY2(home, qPrintable(include.file + QStringLiteral(" includes ") + include.target));
+                }
+            }
+        }
+    }
+
+    void everySourceFileIsBuilt()
+    {
+        // No globs: a file that is not listed would be silently left out.
+        for (const char *part : {"core", "app", "cli"}) {
+            QFile cmake(source_dir + QLatin1Char('/') + QString::fromLatin1(part) + QStringLiteral("/CMakeLists.txt"));
+            QVERIFY(cmake.open(QIODevice::ReadOnly));
+            const QString listed = QString::fromUtf8(cmake.readAll());
+            const QDir root(source_dir + QLatin1Char('/') + QString::fromLatin1(part));
+            QDirIterator it(root.path(), {QStringLiteral("*.cpp")}, QDir::Files, QDirIterator::Subdirectories);
+            while (it.hasNext()) {
+                const QString file = root.relativeFilePath(it.next());
+                QVERIFY2(listed.contains(file), qPrintable(file));
+            }
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestLayers)
+#include "tst_layers.moc"

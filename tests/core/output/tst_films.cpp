@@ -1,1 +1,345 @@
-int main(){}
+#include "core/output/output_set.h"
+
+#include "core/raster/bitmap_ops.h"
+#include "core/screen/halftone.h"
+#include "support/mini_pdf.h"
+#include "support/tiff_reader.h"
+
+#include <QtTest>
+
+#include <csignal>
+#include <cmath>
+#include <sys/resource.h>
+#include <tiffio.h>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+/// Two spots: Alpha solid in the left half, Beta 40 % overprinting everywhere; 3 × 2 inches.
+OpenedJob two_spot_job()
+{
+    MiniPdf pdf = spots_page("/A cs 1 scn 0 0 108 144 re f /OP gs /B cs 0.4 scn 0 0 216 144 re f");
+    pdf.width = 216;
+    pdf.height = 144;
+    OpenedJob opened = pdf.job();
+    opened.job.film.resolution = Dpi(600);
+    return opened;
+}
+
+struct Written
+{
+    QTemporaryDir folder;
+    Manifest manifest;
+    [[nodiscard]] TiffFile film(std::size_t i) const { return read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))); }
+    [[nodiscard]] QByteArray bytes(std::size_t i) const
+    {
+        QFile file(folder.filePath(QString::fromStdString(manifest.plates[i].file)));
+        file.open(QIODevice::ReadOnly);
+        return file.readAll();
+    }
+};
+
+std::unique_ptr<Written> write(const OpenedJob &opened, int threads = 0, int band_rows = 0)
+{
+    auto written = std::make_unique<Written>();
+    OutputRequest request;
+    request.folder = written->folder.path().toStdString();
+    request.label.date = "2026-11-25";
+    request.threads = threads;
+    request.band_rows = band_rows;
+    written->manifest = take(write_films(opened, request));
+    return written;
+}
+
+QStringList files_in(const QString &folder) { return QDir(folder).entryList(QDir::Files | QDir::Hidden); }
+
+} // namespace
+
+class TestFilms : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void filmsSayExactlyWhatTheyAre()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.film.marks = false;
+        const auto written = write(opened);
+        QCOMPARE(written->manifest.plates.size(), std::size_t(2));
+        for (std::size_t i = 0; i < 2; ++i) {
+            const TiffFile film = written->film(i);
+            QCOMPARE(film.width, 1800); // 3 in at 600 dpi
+            QCOMPARE(film.height, 1200);
+            QCOMPARE(film.bits, 1);
+            QCOMPARE(film.samples, 1);
+            QCOMPARE(film.photometric, PHOTOMETRIC_MINISWHITE);
+            QCOMPARE(film.compression, COMPRESSION_CCITTFAX4);
+            QCOMPARE(film.resolution_unit, RESUNIT_INCH);
+            QCOMPARE(film.x_resolution, 600.0);
+            QCOMPARE(film.y_resolution, 600.0);
+            QCOMPARE(film.description, written->manifest.plates[i].ink);
+        }
+        // Solid ink is black, bare film white, the edge exactly in the middle.
+        const Bitmap alpha = written->film(0).film;
+        for (int y = 0; y < alpha.height; y += 7) {
+            for (int x = 0; x < alpha.width; ++x) {
+                QCOMPARE(alpha.at(x, y), x < 900);
+            }
+        }
+        QVERIFY(std::fabs(written->manifest.plates[0].coverage - 0.5) < 1e-6);
+        QVERIFY(std::fabs(written->manifest.plates[1].coverage - 0.4) < 1e-3);
+    }
+
+    void theTintIsTheScreenItself()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.film.marks = false;
+        opened.job.plates[1].screen = {Lpi(50.5), Degrees(33), DotShape::Ellipse};
+        const Bitmap beta = write(opened)->film(1).film;
+        const auto screen = take(Halftone::make(opened.job.plates[1].screen, Dpi(600)));
+        std::vector<std::uint8_t> tones(1800, 102);
+        Bitmap row(1800, 1);
+        for (int y = 0; y < 1200; y += 11) {
+            screen.screen_row(tones.data(), 1800, 0, y, row.row(0));
+            for (int x = 0; x < 1800; ++x) {
+                QCOMPARE(beta.at(x, y), row.at(x, 0));
+            }
+        }
+    }
+
+    void marksStandAtTheSamePixelOnEveryFilm()
+    {
+        const OpenedJob opened = two_spot_job();
+        const auto written = write(opened);
+        const Bitmap a = written->film(0).film;
+        const Bitmap b = written->film(1).film;
+        QCOMPARE(a.width, b.width);
+        QCOMPARE(a.height, b.height);
+        const FilmSheet sheet = take(lay_out_film(opened.job, 1800, 1200, {0, 0, 76.2, 50.8}, {"2026-11-25"}));
+        QCOMPARE(a.width, sheet.width);
+        for (const PixelRect &mark : sheet.registration) {
+            int inked = 0;
+            for (int y = mark.y; y < mark.y + mark.height; ++y) {
+                for (int x = mark.x; x < mark.x + mark.width; ++x) {
+                    QCOMPARE(a.at(x, y), b.at(x, y));
+                    inked += a.at(x, y) ? 1 : 0;
+                }
+            }
+            QVERIFY(inked > mark.width * 8); // there is a mark
+        }
+        // The art is the same with and without marks.
+        OpenedJob plain = two_spot_job();
+        plain.job.film.marks = false;
+        const Bitmap art = write(plain)->film(1).film;
+        for (int y = 0; y < art.height; y += 13) {
+            for (int x = 0; x < art.width; ++x) {
+                QCOMPARE(b.at(sheet.art.x + x, sheet.art.y + y), art.at(x, y));
+            }
+        }
+    }
+
+    void mirrorAndNegativeAreExact()
+    {
+        const Bitmap right = write(two_spot_job())->film(1).film;
+        OpenedJob opened = two_spot_job();
+        opened.job.name = "mini"; // the label says "wrong-reading": leave it out of the comparison
+        opened.job.film.marks = false;
+        const Bitmap plain = write(opened)->film(1).film;
+        opened.job.film.mirror = true;
+        Bitmap turned = write(opened)->film(1).film;
+        mirror(turned);
+        QVERIFY(turned == plain);
+        opened.job.film.mirror = false;
+        opened.job.film.negative = true;
+        Bitmap negative = write(opened)->film(1).film;
+        invert(negative);
+        QVERIFY(negative == plain);
+        QVERIFY(right.width > plain.width);
+    }
+
+    void filmsAreTheSameForAnyThreadsAndBands()
+    {
+        auto opened = take(open_job_or_artwork(demo_file().toStdString()));
+        opened.job.film.resolution = Dpi(300);
+        const auto first = write(opened, 1, 64);
+        for (const auto &[threads, rows] : {std::pair{2, 64}, std::pair{4, 64}}) {
+            const auto other = write(opened, threads, rows);
+            for (std::size_t i = 0; i < first->manifest.plates.size(); ++i) {
+                QCOMPARE(other->bytes(i), first->bytes(i));
+            }
+        }
+        // Other band heights give other strips in the file, but the same pixels.
+        for (const int rows : {37, 200, 5000}) {
+            const auto other = write(opened, 2, rows);
+            for (std::size_t i = 0; i < first->manifest.plates.size(); ++i) {
+                QVERIFY(other->film(i).film == first->film(i).film);
+            }
+        }
+    }
+
+    void thePdfHoldsTheSameFilms()
+    {
+        // Decoded by Poppler's pdfimages; page sizes by pdfinfo.
+        const QString pdfimages = QStandardPaths::findExecutable(QStringLiteral("pdfimages"));
+        if (pdfimages.isEmpty()) {
+            QSKIP("pdfimages is not installed");
+        }
+        OpenedJob opened = two_spot_job();
+        const auto tiffs = write(opened);
+        opened.job.film.format = FilmFormat::Pdf;
+        const auto written = write(opened, 2, 37);
+        QCOMPARE(files_in(written->folder.path()), (QStringList{QStringLiteral("films.pdf"), QStringLiteral("manifest.json")}));
+        const QString pdf = written->folder.filePath(QStringLiteral("films.pdf"));
+        QProcess info;
+        info.start(QStringLiteral("pdfinfo"), {pdf});
+        QVERIFY(info.waitForFinished());
+        const QString facts = QString::fromUtf8(info.readAllStandardOutput());
+        QVERIFY2(facts.contains(QRegularExpression(QStringLiteral("Pages:\\s+2"))), qPrintable(facts));
+        const double points = tiffs->film(0).width * 72.0 / 600;
+        QVERIFY2(facts.contains(QRegularExpression(QStringLiteral("Page size:\\s+%1").arg(QString::number(points, 'g', 6)))), qPrintable(facts));
+        QProcess images;
+        images.start(QStringLiteral("pdfimages"), {QStringLiteral("-list"), pdf});
+        QVERIFY(images.waitForFinished());
+        QCOMPARE(QString::fromUtf8(images.readAllStandardOutput()).count(QStringLiteral("ccitt")), 2);
+        for (int page = 1; page <= 2; ++page) {
+            QProcess render;
+            const QString out = written->folder.filePath(QStringLiteral("page%1").arg(page));
+            render.start(pdfimages, {QStringLiteral("-f"), QString::number(page), QStringLiteral("-l"), QString::number(page), pdf, out});
+            QVERIFY(render.waitForFinished());
+            QFile pbm(out + QStringLiteral("-000.pbm"));
+            QVERIFY(pbm.open(QIODevice::ReadOnly));
+            const QByteArray head = pbm.readLine().trimmed();
+            QCOMPARE(head, QByteArray("P4"));
+            const QList<QByteArray> size = pbm.readLine().trimmed().split(' ');
+            const Bitmap film = tiffs->film(static_cast<std::size_t>(page - 1)).film;
+            QCOMPARE(size[0].toInt(), film.width);
+            QCOMPARE(size[1].toInt(), film.height);
+            const QByteArray rows = pbm.readAll();
+            const int stride = (film.width + 7) / 8;
+            std::int64_t differing = 0;
+            for (int y = 0; y < film.height; ++y) {
+                for (int x = 0; x < film.width; ++x) {
+                    const bool black = (static_cast<unsigned char>(rows[y * stride + x / 8]) >> (7 - x % 8) & 1) != 0;
+                    differing += black != film.at(x, y) ? 1 : 0;
+                }
+            }
+            QCOMPARE(differing, std::int64_t(0));
+        }
+    }
+
+    void theManifestListsEveryFilm()
+    {
+        const OpenedJob opened = two_spot_job();
+        const auto written = write(opened);
+        QFile file(written->folder.filePath(QStringLiteral("manifest.json")));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QJsonObject root = QJsonDocument::fromJson(file.readAll()).object();
+        QCOMPARE(root[QStringLiteral("source")].toString(), QStringLiteral("mini.pdf"));
+        QCOMPARE(root[QStringLiteral("width_mm")].toDouble(), 76.2);
+        const QJsonArray plates = root[QStringLiteral("plates")].toArray();
+        QCOMPARE(plates.size(), 2);
+        const QJsonObject beta = plates[1].toObject();
+        for (const char *key : {"ink", "kind", "file", "dpi", "width_px", "height_px", "coverage", "lpi", "angle", "dot", "order"}) {
+            QVERIFY2(beta.contains(QString::fromLatin1(key)), key);
+        }
+        QCOMPARE(beta[QStringLiteral("ink")].toString(), QStringLiteral("Beta"));
+        QCOMPARE(beta[QStringLiteral("order")].toInt(), 2);
+        QCOMPARE(beta[QStringLiteral("lpi")].toDouble(), 55.0);
+        QVERIFY(QFile::exists(written->folder.filePath(beta[QStringLiteral("file")].toString())));
+    }
+
+    void thumbnailsAreCountedFromTheFilm()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.film.marks = false;
+        const auto written = write(opened);
+        const Plane &thumbnail = written->manifest.plates[0].thumbnail;
+        QCOMPARE(thumbnail.width, (1800 + 63) / 64);
+        QCOMPARE(thumbnail.at(0, 0), std::uint8_t(255));
+        QCOMPARE(thumbnail.at(14, 5), std::uint8_t(16)); // 900 − 14 × 64 = 4 of 64 columns
+        QCOMPARE(thumbnail.at(20, 5), std::uint8_t(0));
+    }
+
+    void aStopLeavesNothing()
+    {
+        auto opened = take(open_job_or_artwork(demo_file().toStdString()));
+        const Job before = opened.job;
+        for (const FilmFormat format : {FilmFormat::Tiff, FilmFormat::Pdf}) {
+            opened.job.film.format = format;
+            QTemporaryDir folder;
+            CancelSwitch cancel;
+            const JobControl control(cancel, [&](std::int64_t done, std::int64_t total) {
+                if (done * 2 >= total) {
+                    cancel.cancel();
+                }
+            });
+            OutputRequest request;
+            request.folder = folder.path().toStdString();
+            const auto manifest = write_films(opened, request, control);
+            QVERIFY(!manifest);
+            QCOMPARE(manifest.error().code, ErrorCode::Cancelled);
+            QVERIFY2(files_in(folder.path()).isEmpty(), qPrintable(files_in(folder.path()).join(QLatin1Char(' '))));
+        }
+        QVERIFY(before.plates == opened.job.plates);
+    }
+
+    void aFullDiskLeavesNothing()
+    {
+        std::signal(SIGXFSZ, SIG_IGN);
+        auto opened = take(open_job_or_artwork(demo_file().toStdString()));
+        for (const FilmFormat format : {FilmFormat::Tiff, FilmFormat::Pdf}) {
+            opened.job.film.format = format;
+            opened.job.film.resolution = Dpi(600);
+            QTemporaryDir folder;
+            OutputRequest request;
+            request.folder = folder.path().toStdString();
+            rlimit before{};
+            getrlimit(RLIMIT_FSIZE, &before);
+            rlimit small = before;
+            small.rlim_cur = 50'000;
+            setrlimit(RLIMIT_FSIZE, &small);
+            const auto manifest = write_films(opened, request);
+            setrlimit(RLIMIT_FSIZE, &before);
+            QVERIFY(!manifest);
+            QCOMPARE(manifest.error().code, ErrorCode::DiskFull);
+            QVERIFY(!manifest.error().remedy.empty());
+            QVERIFY2(files_in(folder.path()).isEmpty(), qPrintable(files_in(folder.path()).join(QLatin1Char(' '))));
+        }
+    }
+
+    void whatCannotBeWrittenIsRefused()
+    {
+        OutputRequest request;
+        request.folder = "/proc/no/films";
+        const auto nowhere = write_films(two_spot_job(), request);
+        QVERIFY(!nowhere);
+        QCOMPARE(nowhere.error().code, ErrorCode::CannotWrite);
+
+        QTemporaryDir folder;
+        request.folder = folder.path().toStdString();
+        const OpenedJob empty = spots_page("").job();
+        const auto nothing = write_films(empty, request);
+        QVERIFY(!nothing);
+        QCOMPARE(nothing.error().code, ErrorCode::NothingToPrint);
+
+        MiniPdf huge = spots_page("/A cs 1 scn 0 0 9 9 re f");
+        huge.width = 10'000 * 72 / 25.4; // ten metres
+        OpenedJob opened = huge.job();
+        const auto large = write_films(opened, request);
+        QVERIFY(!large);
+        QCOMPARE(large.error().code, ErrorCode::TooLarge);
+        QVERIFY(large.error().reason.find("mm") != std::string::npos);
+        QVERIFY(files_in(folder.path()).isEmpty());
+        opened.job.film.resolution = Dpi(300); // the remedy works
+        opened.job.film.marks = false;
+        for (Plate &plate : opened.job.plates) {
+            plate.screen.ruling = Lpi(25);
+        }
+        QVERIFY(write_films(opened, request));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestFilms)
+#include "tst_films.moc"

@@ -1,1 +1,108 @@
-int main(){}
+#include "core/proof/dots_look.h"
+#include "core/proof/original_view.h"
+#include "core/proof/plates_look.h"
+
+#include "core/output/output_set.h"
+#include "support/mini_pdf.h"
+#include "support/tiff_reader.h"
+
+#include <QtTest>
+
+#include <cmath>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+class TestLooks : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void dotsAreThePixelsOfTheFilm()
+    {
+        // The view at film resolution against the films that are written, pixel by pixel.
+        auto opened = take(open_job_or_artwork(demo_file().toStdString()));
+        opened.job.film.marks = false;
+        opened.job.film.resolution = Dpi(400);
+        QTemporaryDir folder;
+        OutputRequest request;
+        request.folder = folder.path().toStdString();
+        const Manifest manifest = take(write_films(opened, request));
+        const auto page = take(opened.artwork->interpret(1, PageBox::Media));
+        const auto renderer = take(PlateRenderer::make(page, opened.job.inks()));
+        std::vector<Halftone> screens;
+        for (const Plate &plate : opened.job.plates) {
+            screens.push_back(take(Halftone::make(plate.screen, Dpi(400))));
+        }
+        const PixelRect rect = {1500, 1200, 512, 512};
+        const PlateTile dots = take(render_dots(*renderer, screens, rect, Dpi(400), Dpi(400)));
+        for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
+            const Bitmap film = read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))).film;
+            int differing = 0;
+            for (int y = 0; y < rect.height; ++y) {
+                for (int x = 0; x < rect.width; ++x) {
+                    differing += (dots.plates[i].at(x, y) == 255) != film.at(rect.x + x, rect.y + y) ? 1 : 0;
+                }
+            }
+            QCOMPARE(differing, 0);
+        }
+        // Zoomed in by two, every film pixel stands on two by two view pixels.
+        const PlateTile near = take(render_dots(*renderer, screens, {3000, 2400, 64, 64}, Dpi(800), Dpi(400)));
+        // Zoomed out by four, a view pixel is the mean of sixteen film pixels.
+        const PlateTile far = take(render_dots(*renderer, screens, {375, 300, 128, 128}, Dpi(100), Dpi(400)));
+        for (std::size_t i = 0; i < screens.size(); ++i) {
+            for (int y = 0; y < 64; ++y) {
+                for (int x = 0; x < 64; ++x) {
+                    QCOMPARE(near.plates[i].at(x, y), dots.plates[i].at(x / 2, y / 2));
+                    int sum = 0;
+                    for (int k = 0; k < 16; ++k) {
+                        sum += dots.plates[i].at(x * 4 + k % 4, y * 4 + k / 4);
+                    }
+                    QVERIFY(std::abs(far.plates[i].at(x, y) - sum / 16.0) <= 0.51);
+                }
+            }
+        }
+    }
+
+    void dotsTooSmallToSeeAreRefused()
+    {
+        const auto renderer = take(PlateRenderer::make(spots_page("/A cs 1 scn 0 0 9 9 re f").content(), {"Alpha"}));
+        const std::vector<Halftone> screens = {take(Halftone::make({}, Dpi(1200)))};
+        const auto tile = render_dots(*renderer, screens, {0, 0, 10, 10}, Dpi(72), Dpi(1200));
+        QVERIFY(!tile);
+        QCOMPARE(tile.error().code, ErrorCode::OutOfRange);
+    }
+
+    void platesMultiplyOverTheStock()
+    {
+        PlateTile tile;
+        tile.plates = {Plane(2, 1), Plane(2, 1)};
+        tile.plates[0].pixels = {255, 0};
+        tile.plates[1].pixels = {255, 128};
+        std::vector<std::uint32_t> pixels(2);
+        const std::vector<PlateShow> shows = {{{255, 0, 0}, true}, {{0, 0, 255}, true}};
+        compose_plates(tile, shows, {255, 255, 255}, pixels);
+        QCOMPARE(pixels[0], 0xFF000000u); // red film on blue film lets nothing through
+        QCOMPARE(pixels[1], 0xFF7F7FFFu); // half blue
+        compose_plates(tile, std::vector<PlateShow>{{{255, 0, 0}, true}, {{0, 0, 255}, false}}, {255, 255, 255}, pixels);
+        QCOMPARE(pixels[0], 0xFFFF0000u); // the hidden plate is gone
+        QCOMPARE(pixels[1], 0xFFFFFFFFu);
+        compose_film(tile.plates[1], pixels);
+        QCOMPARE(pixels[0], 0xFF000000u);
+        QCOMPARE(pixels[1], 0xFF7F7F7Fu);
+    }
+
+    void theOriginalIsShownInItsOwnColours()
+    {
+        const auto view = take(OriginalView::make(spots_page("0 1 0 0 k 0 0 36 72 re f /A cs 1 scn 36 0 36 36 re f").content()));
+        const auto pixels = take(view->render({0, 0, 72, 72}, Dpi(72)));
+        const Rgb8 magenta = ProcessProfile::fogra39().to_rgb({0, 1, 0, 0});
+        const std::uint32_t expected = 0xFF000000u | (std::uint32_t(magenta.r) << 16) | (std::uint32_t(magenta.g) << 8) | magenta.b;
+        QCOMPARE(pixels[36 * 72 + 10], expected);
+        QCOMPARE(pixels[60 * 72 + 50], expected); // the spot's alternate is the same magenta
+        QCOMPARE(pixels[10 * 72 + 50], 0xFFFFFFFFu);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestLooks)
+#include "tst_looks.moc"
