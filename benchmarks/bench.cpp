@@ -1,0 +1,183 @@
+/// \file
+/// How fast the heart of the program is, on this machine, now. Not a test.
+/// Usage: bichrom-bench [kernels] [line] [photo] [large] [gs]   (all but gs by default)
+#include "pages.h"
+
+#include "core/output/g4.h"
+#include "core/output/output_set.h"
+#include "core/plates/plate_renderer.h"
+#include "core/screen/halftone.h"
+
+#include <oneapi/tbb/parallel_for.h>
+#include <oneapi/tbb/task_arena.h>
+
+#include <chrono>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <functional>
+#include <set>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <tiffio.h>
+#include <unistd.h>
+
+using namespace bichrom;
+
+namespace {
+
+double seconds_of(const std::function<void()> &work)
+{
+    const auto start = std::chrono::steady_clock::now();
+    work();
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+template <typename T> T take(Outcome<T> outcome)
+{
+    if (!outcome) {
+        std::fprintf(stderr, "%s\n", outcome.error().message().c_str());
+        std::exit(1);
+    }
+    return std::move(*outcome);
+}
+
+/// Work on rows [first, last) of a task, timed on one thread and on all.
+void measure(const char *name, double megapixels, int parts, const std::function<void(int)> &part)
+{
+    part(0); // warm
+    const double one = seconds_of([&] {
+        for (int i = 0; i < parts; ++i) {
+            part(i);
+        }
+    });
+    const double all = seconds_of([&] { oneapi::tbb::parallel_for(0, parts, part); });
+    std::printf("  %-46s %8.0f Mpx/s on one core %8.0f Mpx/s on all\n", name, megapixels / one, megapixels / all);
+}
+
+Bitmap halftone_rows(const Halftone &screen, const Plane &tones)
+{
+    Bitmap film(tones.width, tones.height);
+    for (int y = 0; y < tones.height; ++y) {
+        screen.screen_row(tones.row(y).data(), tones.width, 0, y, film.row(y));
+    }
+    return film;
+}
+
+void kernels()
+{
+    std::printf("Kernels\n");
+    const int width = 19200, rows = 256, parts = 24;
+    Plane tones(width, rows);
+    for (int y = 0; y < rows; ++y) {
+        for (int x = 0; x < width; ++x) {
+            tones.row(y)[static_cast<std::size_t>(x)] = static_cast<std::uint8_t>(20 + (x / 100 + y) % 200);
+        }
+    }
+    const double megapixels = width * 1e-6 * rows * parts;
+    const Halftone screen = take(Halftone::make({Lpi(55), Degrees(22.5), DotShape::Round}, Dpi(1200)));
+    measure("halftone, 55 lpi 22.5°, every pixel a tint", megapixels, parts, [&](int) { (void)halftone_rows(screen, tones); });
+    const Bitmap film = halftone_rows(screen, tones);
+    measure("Group 4 of that halftone", megapixels, parts, [&](int) { (void)encode_g4_strip(film); });
+    const Bitmap blank(width, rows);
+    measure("Group 4 of blank film", megapixels, parts, [&](int) { (void)encode_g4_strip(blank); });
+
+    const auto artwork = take(Artwork::open_bytes(bench::line_art(406.4, 508), "line art"));
+    const auto page = take(artwork->interpret(1, PageBox::Media));
+    const auto renderer = take(PlateRenderer::make(page, propose_job(take(record_scene(*page)), {}).inks()));
+    const PixelRect extent = renderer->extent(Dpi(1200));
+    measure("render line art, 6 spots, hard edges", extent.width * 1e-6 * 64 * parts, parts, [&](int i) {
+        thread_local PlatePixels pixels;
+        (void)renderer->render_pass(0, {0, i * 960 / 64 * 64, extent.width, 64}, Dpi(1200), Edges::Crisp, pixels);
+    });
+}
+
+/// Runs \p work in a child, so that its memory is its own. \return seconds, peak megabytes
+std::pair<double, double> in_child(const std::function<void()> &work)
+{
+    const auto start = std::chrono::steady_clock::now();
+    const pid_t child = fork();
+    if (child == 0) {
+        work();
+        std::fflush(stdout);
+        _exit(0);
+    }
+    int status = 0;
+    rusage usage{};
+    wait4(child, &status, 0, &usage);
+    if (status != 0) {
+        std::fprintf(stderr, "a measured run failed\n");
+    }
+    return {std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(), static_cast<double>(usage.ru_maxrss) / 1024.0};
+}
+
+struct Set
+{
+    const char *name;
+    std::vector<std::byte> pdf;
+    double dpi, lpi;
+    double first; ///< seconds to reach at first
+};
+
+void film_set(const Set &set, bool with_gs)
+{
+    const auto folder = std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    std::filesystem::create_directories(folder);
+    const auto path = folder / "page.pdf";
+    std::ofstream(path, std::ios::binary).write(reinterpret_cast<const char *>(set.pdf.data()), static_cast<std::streamsize>(set.pdf.size()));
+    double pixels = 0;
+    const auto [seconds, megabytes] = in_child([&] {
+        OpenedJob opened = take(open_job_or_artwork(path));
+        opened.job.film.resolution = Dpi(set.dpi);
+        for (Plate &plate : opened.job.plates) {
+            plate.screen.ruling = Lpi(set.lpi);
+        }
+        OutputRequest request;
+        request.folder = folder / "films";
+        const Manifest manifest = take(write_films(opened, request));
+        const WrittenPlate &plate = manifest.plates.front();
+        pixels = static_cast<double>(plate.width) * plate.height;
+        std::printf("  %-46s %zu films of %d × %d", set.name, manifest.plates.size(), plate.width, plate.height);
+    });
+    std::uintmax_t written = 0;
+    for (const auto &entry : std::filesystem::directory_iterator(folder / "films")) {
+        written += entry.file_size();
+    }
+    std::printf(", %.1f s (%.0f s asked), %.0f MB peak, %.1f MB of films\n", seconds, set.first, megabytes, static_cast<double>(written) / 1e6);
+    if (with_gs) {
+        const std::string command = "gs -q -dSAFER -dBATCH -dNOPAUSE -sDEVICE=tiffsep1 -r" + std::to_string(static_cast<int>(set.dpi)) +
+                                    " -sOutputFile=" + (folder / "gs.tif").string() + " " + path.string() + " >/dev/null 2>&1";
+        const double gs = seconds_of([&] { (void)!std::system(command.c_str()); });
+        std::printf("  %-46s %.1f s; Bichrom takes %.2f of that\n", "  Ghostscript's tiffsep1 on the same page", gs, seconds / gs);
+    }
+    std::filesystem::remove_all(folder);
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    std::set<std::string> wanted(argv + 1, argv + argc);
+    const bool with_gs = wanted.erase("gs") > 0;
+    if (wanted.empty()) {
+        wanted = {"kernels", "line", "photo", "large"};
+    }
+    std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
+    if (wanted.count("kernels") > 0) {
+        kernels();
+    }
+    std::printf("Whole film sets, from PDF to Group 4 files\n");
+    if (wanted.count("line") > 0) {
+        film_set({"16 × 20 in, 1200 dpi, 55 lpi, line art", bench::line_art(406.4, 508), 1200, 55, 6}, with_gs);
+    }
+    if (wanted.count("photo") > 0) {
+        film_set({"16 × 20 in, 1200 dpi, 55 lpi, full photo", bench::photo(406.4, 508, 200), 1200, 55, 15}, with_gs);
+    }
+    if (wanted.count("large") > 0) {
+        film_set({"329 × 483 mm, 2400 dpi, 150 lpi, line art", bench::line_art(329, 483), 2400, 150, 20}, with_gs);
+        film_set({"329 × 483 mm, 2400 dpi, 150 lpi, full photo", bench::photo(329, 483, 300), 2400, 150, 45}, with_gs);
+    }
+    return 0;
+}
