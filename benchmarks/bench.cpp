@@ -54,7 +54,8 @@ void measure(const char *name, double megapixels, int parts, const std::function
         }
     });
     const double all = seconds_of([&] { oneapi::tbb::parallel_for(0, parts, part); });
-    std::printf("  %-46s %8.0f Mpx/s on one core %8.0f Mpx/s on all\n", name, megapixels / one, megapixels / all);
+    std::printf("  %-46s %8.0f Mpx/s on one core %8.0f Mpx/s on all\n", name, megapixels / one,
+                megapixels / all);
 }
 
 Bitmap halftone_rows(const Halftone &screen, const Plane &tones)
@@ -78,7 +79,8 @@ void kernels()
     }
     const double megapixels = width * 1e-6 * rows * parts;
     const Halftone screen = take(Halftone::make({Lpi(55), Degrees(22.5), DotShape::Round}, Dpi(1200)));
-    measure("halftone, 55 lpi 22.5°, every pixel a tint", megapixels, parts, [&](int) { (void)halftone_rows(screen, tones); });
+    measure("halftone, 55 lpi 22.5°, every pixel a tint", megapixels, parts,
+            [&](int) { (void)halftone_rows(screen, tones); });
     const Bitmap film = halftone_rows(screen, tones);
     measure("Group 4 of that halftone", megapixels, parts, [&](int) { (void)encode_g4_strip(film); });
     const Bitmap blank(width, rows);
@@ -90,7 +92,8 @@ void kernels()
     const PixelRect extent = renderer->extent(Dpi(1200));
     measure("render line art, 6 spots, hard edges", extent.width * 1e-6 * 64 * parts, parts, [&](int i) {
         thread_local PlatePixels pixels;
-        (void)renderer->render_pass(0, {0, i * 960 / 64 * 64, extent.width, 64}, Dpi(1200), Edges::Crisp, pixels);
+        (void)renderer->render_pass(0, {0, i * 960 / 64 * 64, extent.width, 64}, Dpi(1200), Edges::Crisp,
+                                    pixels);
     });
 }
 
@@ -98,6 +101,7 @@ void kernels()
 std::pair<double, double> in_child(const std::function<void()> &work)
 {
     const auto start = std::chrono::steady_clock::now();
+    std::fflush(stdout); // or the child would print it again
     const pid_t child = fork();
     if (child == 0) {
         work();
@@ -110,7 +114,8 @@ std::pair<double, double> in_child(const std::function<void()> &work)
     if (status != 0) {
         std::fprintf(stderr, "a measured run failed\n");
     }
-    return {std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(), static_cast<double>(usage.ru_maxrss) / 1024.0};
+    return {std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(),
+            static_cast<double>(usage.ru_maxrss) / 1024.0};
 }
 
 struct Set
@@ -123,10 +128,12 @@ struct Set
 
 void film_set(const Set &set, bool with_gs)
 {
-    const auto folder = std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    const auto folder =
+        std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
     std::filesystem::create_directories(folder);
     const auto path = folder / "page.pdf";
-    std::ofstream(path, std::ios::binary).write(reinterpret_cast<const char *>(set.pdf.data()), static_cast<std::streamsize>(set.pdf.size()));
+    std::ofstream(path, std::ios::binary)
+        .write(reinterpret_cast<const char *>(set.pdf.data()), static_cast<std::streamsize>(set.pdf.size()));
     double pixels = 0;
     const auto [seconds, megabytes] = in_child([&] {
         OpenedJob opened = take(open_job_or_artwork(path));
@@ -139,18 +146,23 @@ void film_set(const Set &set, bool with_gs)
         const Manifest manifest = take(write_films(opened, request));
         const WrittenPlate &plate = manifest.plates.front();
         pixels = static_cast<double>(plate.width) * plate.height;
-        std::printf("  %-46s %zu films of %d × %d", set.name, manifest.plates.size(), plate.width, plate.height);
+        std::printf("  %-46s %zu films of %d × %d", set.name, manifest.plates.size(), plate.width,
+                    plate.height);
     });
     std::uintmax_t written = 0;
     for (const auto &entry : std::filesystem::directory_iterator(folder / "films")) {
         written += entry.file_size();
     }
-    std::printf(", %.1f s (%.0f s asked), %.0f MB peak, %.1f MB of films\n", seconds, set.first, megabytes, static_cast<double>(written) / 1e6);
+    std::printf(", %.1f s (%.0f s asked), %.0f MB peak, %.1f MB of films\n", seconds, set.first, megabytes,
+                static_cast<double>(written) / 1e6);
     if (with_gs) {
-        const std::string command = "gs -q -dSAFER -dBATCH -dNOPAUSE -sDEVICE=tiffsep1 -r" + std::to_string(static_cast<int>(set.dpi)) +
-                                    " -sOutputFile=" + (folder / "gs.tif").string() + " " + path.string() + " >/dev/null 2>&1";
+        const std::string command = "gs -q -dSAFER -dBATCH -dNOPAUSE -sDEVICE=tiffsep1 -r" +
+                                    std::to_string(static_cast<int>(set.dpi)) +
+                                    " -sOutputFile=" + (folder / "gs.tif").string() + " " + path.string() +
+                                    " >/dev/null 2>&1";
         const double gs = seconds_of([&] { (void)!std::system(command.c_str()); });
-        std::printf("  %-46s %.1f s; Bichrom takes %.2f of that\n", "  Ghostscript's tiffsep1 on the same page", gs, seconds / gs);
+        std::printf("  %-46s %.1f s; Bichrom takes %.2f of that\n",
+                    "  Ghostscript's tiffsep1 on the same page", gs, seconds / gs);
     }
     std::filesystem::remove_all(folder);
 }
@@ -170,14 +182,18 @@ int main(int argc, char **argv)
     }
     std::printf("Whole film sets, from PDF to Group 4 files\n");
     if (wanted.count("line") > 0) {
-        film_set({"16 × 20 in, 1200 dpi, 55 lpi, line art", bench::line_art(406.4, 508), 1200, 55, 6}, with_gs);
+        film_set({"16 × 20 in, 1200 dpi, 55 lpi, line art", bench::line_art(406.4, 508), 1200, 55, 6},
+                 with_gs);
     }
     if (wanted.count("photo") > 0) {
-        film_set({"16 × 20 in, 1200 dpi, 55 lpi, full photo", bench::photo(406.4, 508, 200), 1200, 55, 15}, with_gs);
+        film_set({"16 × 20 in, 1200 dpi, 55 lpi, full photo", bench::photo(406.4, 508, 200), 1200, 55, 15},
+                 with_gs);
     }
     if (wanted.count("large") > 0) {
-        film_set({"329 × 483 mm, 2400 dpi, 150 lpi, line art", bench::line_art(329, 483), 2400, 150, 20}, with_gs);
-        film_set({"329 × 483 mm, 2400 dpi, 150 lpi, full photo", bench::photo(329, 483, 300), 2400, 150, 45}, with_gs);
+        film_set({"329 × 483 mm, 2400 dpi, 150 lpi, line art", bench::line_art(329, 483), 2400, 150, 20},
+                 with_gs);
+        film_set({"329 × 483 mm, 2400 dpi, 150 lpi, full photo", bench::photo(329, 483, 300), 2400, 150, 45},
+                 with_gs);
     }
     return 0;
 }

@@ -13,12 +13,14 @@ std::string spot(int i)
 {
     char text[256];
     std::snprintf(text, sizeof text,
-                  "/S%d [/Separation /Ink%d /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [%.1f %.1f %.1f 0] >>] ", i, i,
-                  i % 2 * 0.8, i % 3 * 0.4, i % 5 * 0.2);
+                  "/S%d [/Separation /Ink%d /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] "
+                  "/C1 [%.1f %.1f %.1f 0] >>] ",
+                  i, i, i % 2 * 0.8, i % 3 * 0.4, i % 5 * 0.2);
     return text;
 }
 
-std::vector<std::byte> pdf(double width, double height, const std::string &contents, const std::string &resources, const std::string &image)
+std::vector<std::byte> pdf(double width, double height, const std::string &contents,
+                           const std::string &resources, const std::string &image)
 {
     std::string out = "%PDF-1.7\n";
     std::vector<std::size_t> places;
@@ -30,7 +32,8 @@ std::vector<std::byte> pdf(double width, double height, const std::string &conte
     add("<< /Type /Pages /Kids [3 0 R] /Count 1 >>");
     char box[64];
     std::snprintf(box, sizeof box, "%.3f %.3f", width, height);
-    add("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + std::string(box) + "] /Contents 4 0 R /Resources << " + resources + " >> >>");
+    add("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + std::string(box) +
+        "] /Contents 4 0 R /Resources << " + resources + " >> >>");
     add("<< /Length " + std::to_string(contents.size()) + " >>\nstream\n" + contents + "\nendstream");
     if (!image.empty()) {
         add(image);
@@ -42,7 +45,8 @@ std::vector<std::byte> pdf(double width, double height, const std::string &conte
         std::snprintf(line, sizeof line, "%010zu 00000 n \n", place);
         out += line;
     }
-    out += "trailer\n<< /Size " + std::to_string(places.size() + 1) + " /Root 1 0 R >>\nstartxref\n" + std::to_string(start) + "\n%%EOF\n";
+    out += "trailer\n<< /Size " + std::to_string(places.size() + 1) + " /Root 1 0 R >>\nstartxref\n" +
+           std::to_string(start) + "\n%%EOF\n";
     std::vector<std::byte> bytes(out.size());
     std::memcpy(bytes.data(), out.data(), out.size());
     return bytes;
@@ -67,19 +71,22 @@ std::vector<std::byte> line_art(double width_mm, double height_mm)
         const double cx = x(random), cy = y(random), r = 10 + unit(random) * w * 0.06, k = r * 0.5523;
         const double tint = i % 3 == 0 ? 1.0 : 0.1 + 0.8 * unit(random);
         std::snprintf(line, sizeof line,
-                      "/%s gs /S%d cs %.2f scn %.1f %.1f m %.1f %.1f %.1f %.1f %.1f %.1f c %.1f %.1f %.1f %.1f %.1f %.1f c "
+                      "/%s gs /S%d cs %.2f scn %.1f %.1f m %.1f %.1f %.1f %.1f %.1f %.1f c %.1f %.1f %.1f "
+                      "%.1f %.1f %.1f c "
                       "%.1f %.1f %.1f %.1f %.1f %.1f c %.1f %.1f %.1f %.1f %.1f %.1f c f\n",
-                      i % 4 == 0 ? "OP" : "No", i % 6, tint, cx + r, cy, cx + r, cy + k, cx + k, cy + r, cx, cy + r, cx - k, cy + r, cx - r,
-                      cy + k, cx - r, cy, cx - r, cy - k, cx - k, cy - r, cx, cy - r, cx + k, cy - r, cx + r, cy - k, cx + r, cy);
+                      i % 4 == 0 ? "OP" : "No", i % 6, tint, cx + r, cy, cx + r, cy + k, cx + k, cy + r, cx,
+                      cy + r, cx - k, cy + r, cx - r, cy + k, cx - r, cy, cx - r, cy - k, cx - k, cy - r, cx,
+                      cy - r, cx + k, cy - r, cx + r, cy - k, cx + r, cy);
         s += line;
     }
     for (int i = 0; i < 600; ++i) { // lines
-        std::snprintf(line, sizeof line, "/S%d CS 1 SCN %.2f w %.1f %.1f m %.1f %.1f l S\n", i % 6, 0.3 + unit(random), x(random), y(random),
-                      x(random), y(random));
+        std::snprintf(line, sizeof line, "/S%d CS 1 SCN %.2f w %.1f %.1f m %.1f %.1f l S\n", i % 6,
+                      0.3 + unit(random), x(random), y(random), x(random), y(random));
         s += line;
     }
     for (int i = 0; i < 3000; ++i) { // small marks, as text would be
-        std::snprintf(line, sizeof line, "/S%d cs 1 scn %.1f %.1f %.1f 2 re f\n", i % 6, x(random), y(random), 1 + 6 * unit(random));
+        std::snprintf(line, sizeof line, "/S%d cs 1 scn %.1f %.1f %.1f 2 re f\n", i % 6, x(random), y(random),
+                      1 + 6 * unit(random));
         s += line;
     }
     return pdf(w, h, s, colours + states, {});
@@ -88,7 +95,8 @@ std::vector<std::byte> line_art(double width_mm, double height_mm)
 std::vector<std::byte> photo(double width_mm, double height_mm, double ppi)
 {
     const double w = width_mm * 72 / 25.4, h = height_mm * 72 / 25.4;
-    const int columns = static_cast<int>(width_mm / 25.4 * ppi), rows = static_cast<int>(height_mm / 25.4 * ppi);
+    const int columns = static_cast<int>(width_mm / 25.4 * ppi),
+              rows = static_cast<int>(height_mm / 25.4 * ppi);
     std::string pixels(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows) * 3, '\0');
     std::mt19937 random(9);
     std::size_t at = 0;
@@ -102,12 +110,16 @@ std::vector<std::byte> photo(double width_mm, double height_mm, double ppi)
         }
     }
     char place[128];
-    std::snprintf(place, sizeof place, "q %.3f 0 0 %.3f 0 0 cm /Im Do Q /OP gs /S0 cs 0.5 scn %.1f %.1f 200 200 re f /S1 cs 1 scn 40 40 300 60 re f\n",
+    std::snprintf(place, sizeof place,
+                  "q %.3f 0 0 %.3f 0 0 cm /Im Do Q /OP gs /S0 cs 0.5 scn %.1f %.1f 200 200 re f /S1 cs 1 scn "
+                  "40 40 300 60 re f\n",
                   w, h, w / 3, h / 3);
-    const std::string image = "<< /Type /XObject /Subtype /Image /Width " + std::to_string(columns) + " /Height " + std::to_string(rows) +
-                              " /BitsPerComponent 8 /ColorSpace /DeviceRGB /Length " + std::to_string(pixels.size()) + " >>\nstream\n" + pixels +
-                              "\nendstream";
-    return pdf(w, h, place, "/ColorSpace << " + spot(0) + spot(1) + ">> /XObject << /Im 5 0 R >> " + states, image);
+    const std::string image = "<< /Type /XObject /Subtype /Image /Width " + std::to_string(columns) +
+                              " /Height " + std::to_string(rows) +
+                              " /BitsPerComponent 8 /ColorSpace /DeviceRGB /Length " +
+                              std::to_string(pixels.size()) + " >>\nstream\n" + pixels + "\nendstream";
+    return pdf(w, h, place, "/ColorSpace << " + spot(0) + spot(1) + ">> /XObject << /Im 5 0 R >> " + states,
+               image);
 }
 
 } // namespace bichrom::bench

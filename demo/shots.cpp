@@ -37,7 +37,8 @@ bool wait_until(const std::function<bool()> &ready)
 void point_at(LightTable &table, QPointF mm)
 {
     const QPointF at = table.widgetFromPage(mm);
-    QMouseEvent move(QEvent::MouseMove, at, table.mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+    QMouseEvent move(QEvent::MouseMove, at, table.mapToGlobal(at), Qt::NoButton, Qt::NoButton,
+                     Qt::NoModifier);
     QCoreApplication::sendEvent(&table, &move);
 }
 
@@ -66,7 +67,10 @@ int main(int argc, char **argv)
     const QString out = QString::fromLocal8Bit(argv[2]);
     const QString only = argc > 3 ? QString::fromLocal8Bit(argv[3]) : QString();
     QDir().mkpath(out);
-    if (!wait_until([&] { return window.session().isOpen() && window.session().coverage(window.session().job().plates.front().ink) >= 0; })) {
+    if (!wait_until([&] {
+            return window.session().isOpen() &&
+                   window.session().coverage(window.session().job().plates.front().ink) >= 0;
+        })) {
         QTextStream(stderr) << "the artwork did not open\n";
         return 3;
     }

@@ -16,11 +16,12 @@ int main(int argc, char **argv)
     QCoreApplication::setOrganizationName(QStringLiteral("Bichrom"));
     QCoreApplication::setApplicationVersion(QStringLiteral("0.1.0"));
     QCommandLineParser parser;
-    parser.setApplicationDescription(
-        QCoreApplication::translate("main", "Turns artwork into plates and films for screen and specialty inks."));
+    parser.setApplicationDescription(QCoreApplication::translate(
+        "main", "Turns artwork into plates and films for screen and specialty inks."));
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("FILE"), QCoreApplication::translate("main", "A PDF or a .bichrom job"));
+    parser.addPositionalArgument(QStringLiteral("FILE"),
+                                 QCoreApplication::translate("main", "A PDF or a .bichrom job"));
     parser.process(app);
 
     bichrom::theme::apply(app);

@@ -79,7 +79,12 @@ struct Bench
     void open(const QString &path)
     {
         window.openPath(path);
-        if (!QTest::qWaitFor([&] { return window.session().isOpen() && !window.session().isLoading() && window.session().path() == path; }, 20'000)) {
+        if (!QTest::qWaitFor(
+                [&] {
+                    return window.session().isOpen() && !window.session().isLoading() &&
+                           window.session().path() == path;
+                },
+                20'000)) {
             qFatal("%s does not open", qPrintable(path));
         }
     }
@@ -90,7 +95,8 @@ struct Bench
         }
         // A check box reacts on its box and words only, not on the room behind them.
         const bool check = qobject_cast<QCheckBox *>(widget) != nullptr;
-        QTest::mouseClick(widget, Qt::LeftButton, {}, check ? QPoint(8, widget->height() / 2) : widget->rect().center());
+        QTest::mouseClick(widget, Qt::LeftButton, {},
+                          check ? QPoint(8, widget->height() / 2) : widget->rect().center());
     }
     void enter(QLineEdit *field, const QString &text)
     {
@@ -105,7 +111,8 @@ struct Bench
     void pointAt(QPointF mm)
     {
         const QPointF at = table()->widgetFromPage(mm);
-        QMouseEvent move(QEvent::MouseMove, at, table()->mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+        QMouseEvent move(QEvent::MouseMove, at, table()->mapToGlobal(at), Qt::NoButton, Qt::NoButton,
+                         Qt::NoModifier);
         QCoreApplication::sendEvent(table(), &move);
     }
     /// The colour the window shows at a page point, once its tiles are there.
@@ -175,7 +182,8 @@ private Q_SLOTS:
         bench.click(green->findChild<QAbstractButton *>(QStringLiteral("show")));
         QVERIFY(!bench.window.view().isShown(QStringLiteral("Luna Green")));
         const QColor without = bench.shownAt(on_wing);
-        QVERIFY2(without.red() > 240 && without.green() > 240 && without.blue() > 240, qPrintable(without.name()));
+        QVERIFY2(without.red() > 240 && without.green() > 240 && without.blue() > 240,
+                 qPrintable(without.name()));
         bench.click(green->findChild<QAbstractButton *>(QStringLiteral("show")));
         QCOMPARE(bench.shownAt(on_wing), with_green);
 
@@ -218,20 +226,25 @@ private Q_SLOTS:
         bench.click(bench.find<QPushButton>(QStringLiteral("chooseFolder")));
         bench.click(bench.find<QPushButton>(QStringLiteral("writeFilms")));
         QTRY_VERIFY_WITH_TIMEOUT(bench.find<QLabel>(QStringLiteral("writeResult"))->isVisible(), 60'000);
-        QVERIFY(bench.find<QLabel>(QStringLiteral("writeResult"))->text().contains(QStringLiteral("4 films")));
+        QVERIFY(
+            bench.find<QLabel>(QStringLiteral("writeResult"))->text().contains(QStringLiteral("4 films")));
         QCOMPARE(bench.find<FilmThumbnails>(QStringLiteral("filmThumbnails"))->count(), 4);
 
         bench.answers.save_file = folder.filePath(QStringLiteral("tote.bichrom"));
         bench.find<QAction>(QStringLiteral("save"))->trigger();
         QVERIFY(!bench.window.session().isModified());
         QProcess cli;
-        cli.start(QStringLiteral(BICHROM_CLI), {QStringLiteral("film"), bench.answers.save_file, QStringLiteral("--out"), folder.filePath(QStringLiteral("cli"))});
+        cli.start(QStringLiteral(BICHROM_CLI),
+                  {QStringLiteral("film"), bench.answers.save_file, QStringLiteral("--out"),
+                   folder.filePath(QStringLiteral("cli"))});
         QVERIFY(cli.waitForFinished(60'000));
         QCOMPARE(cli.exitCode(), 0);
-        const QStringList films = QDir(folder.filePath(QStringLiteral("window"))).entryList({QStringLiteral("*.tif")});
+        const QStringList films =
+            QDir(folder.filePath(QStringLiteral("window"))).entryList({QStringLiteral("*.tif")});
         QCOMPARE(films.size(), 4);
         for (const QString &film : films) {
-            QCOMPARE(contents(folder.filePath(QStringLiteral("cli/") + film)), contents(folder.filePath(QStringLiteral("window/") + film)));
+            QCOMPARE(contents(folder.filePath(QStringLiteral("cli/") + film)),
+                     contents(folder.filePath(QStringLiteral("window/") + film)));
         }
         bench.window.close();
     }
@@ -243,10 +256,12 @@ private Q_SLOTS:
         LightTable *table = bench.table();
         const double fitted = table->viewDpi();
         const QPointF anchor = table->widgetFromPage(on_wing);
-        QWheelEvent wheel(anchor, table->mapToGlobal(anchor), {}, {0, 480}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QWheelEvent wheel(anchor, table->mapToGlobal(anchor), {}, {0, 480}, Qt::NoButton, Qt::NoModifier,
+                          Qt::NoScrollPhase, false);
         QCoreApplication::sendEvent(table, &wheel);
         QVERIFY(std::fabs(table->viewDpi() / fitted - 2.0) < 1e-6);
-        QVERIFY((table->widgetFromPage(on_wing) - anchor).manhattanLength() < 2); // the point under the pointer stays
+        QVERIFY((table->widgetFromPage(on_wing) - anchor).manhattanLength() <
+                2); // the point under the pointer stays
         QTest::mousePress(table, Qt::LeftButton, {}, anchor.toPoint());
         QTest::mouseMove(table, anchor.toPoint() + QPoint(60, 40));
         QTest::mouseRelease(table, Qt::LeftButton, {}, anchor.toPoint() + QPoint(60, 40));
@@ -292,7 +307,8 @@ private Q_SLOTS:
             bench.window.close();
         }
         Bench again;
-        QCOMPARE(QSettings().value(QStringLiteral("recent")).toStringList(), QStringList{QFileInfo(demo_file()).absoluteFilePath()});
+        QCOMPARE(QSettings().value(QStringLiteral("recent")).toStringList(),
+                 QStringList{QFileInfo(demo_file()).absoluteFilePath()});
         QVERIFY(again.find<QWidget>(QStringLiteral("screenWorktop"))->isVisible()); // the stage is kept
         auto *recent = again.find<QMenu>(QStringLiteral("recentMenu"));
         QCOMPARE(recent->actions().size(), 1);
@@ -390,7 +406,8 @@ private Q_SLOTS:
         QTest::keyClick(box, Qt::Key_Down);
         QTRY_COMPARE(film.box, PageBox::Trim);
         // The light table follows: it shows what goes onto film.
-        QTRY_COMPARE(std::lround(to_millimetres(bench.window.session().page()->renderer->page().width()).value), 300L);
+        QTRY_COMPARE(
+            std::lround(to_millimetres(bench.window.session().page()->renderer->page().width()).value), 300L);
         while (bench.window.session().undoStack().canUndo()) {
             bench.window.session().undoStack().undo();
         }

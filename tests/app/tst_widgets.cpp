@@ -17,7 +17,9 @@ namespace {
 double contrast(const QColor &a, const QColor &b)
 {
     const auto luminance = [](const QColor &c) {
-        const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        const auto linear = [](double v) {
+            return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
         return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
     };
     const double x = luminance(a), y = luminance(b);
@@ -42,7 +44,8 @@ private Q_SLOTS:
         QVERIFY(contrast(theme::amberText, theme::amberField) >= 4.5);
         QVERIFY(contrast(theme::text, theme::surround) >= 4.5);
         // Only inks carry colour: every ground is neutral.
-        for (const QColor &ground : {theme::strip, theme::panel, theme::card, theme::field, theme::surround}) {
+        for (const QColor &ground :
+             {theme::strip, theme::panel, theme::card, theme::field, theme::surround}) {
             QVERIFY(ground.hsvSaturation() <= 10);
         }
     }
@@ -53,7 +56,8 @@ private Q_SLOTS:
         QCOMPARE(QFontInfo(font).family(), QStringLiteral("Bichrom Sans"));
         const QFontMetricsF metrics(font);
         for (int digit = 1; digit <= 9; ++digit) {
-            QCOMPARE(metrics.horizontalAdvance(QString::number(digit)), metrics.horizontalAdvance(QStringLiteral("0")));
+            QCOMPARE(metrics.horizontalAdvance(QString::number(digit)),
+                     metrics.horizontalAdvance(QStringLiteral("0")));
         }
     }
 

@@ -21,13 +21,15 @@ Run run(const QStringList &arguments, const QString &limit = {})
     if (limit.isEmpty()) {
         process.start(QStringLiteral(BICHROM_CLI), arguments);
     } else {
-        QStringList all = {QStringLiteral("-c"), limit + QStringLiteral("; exec \"$0\" \"$@\""), QStringLiteral(BICHROM_CLI)};
+        QStringList all = {QStringLiteral("-c"), limit + QStringLiteral("; exec \"$0\" \"$@\""),
+                           QStringLiteral(BICHROM_CLI)};
         process.start(QStringLiteral("sh"), all + arguments);
     }
     if (!process.waitForFinished(60'000)) {
         qFatal("bichrom-cli does not end");
     }
-    return {process.exitCode(), QString::fromUtf8(process.readAllStandardOutput()), QString::fromUtf8(process.readAllStandardError())};
+    return {process.exitCode(), QString::fromUtf8(process.readAllStandardOutput()),
+            QString::fromUtf8(process.readAllStandardError())};
 }
 
 QJsonObject manifest_in(const QString &folder)
@@ -55,7 +57,10 @@ private Q_SLOTS:
         QCOMPARE(run({}).code, 2);
         QCOMPARE(run({QStringLiteral("nonsense")}).code, 2);
         QCOMPARE(run({QStringLiteral("film"), demo_file()}).code, 2); // no --out
-        QCOMPARE(run({QStringLiteral("film"), demo_file(), QStringLiteral("--out"), QStringLiteral("/tmp/x"), QStringLiteral("--dot"), QStringLiteral("star")}).code, 2);
+        QCOMPARE(run({QStringLiteral("film"), demo_file(), QStringLiteral("--out"), QStringLiteral("/tmp/x"),
+                      QStringLiteral("--dot"), QStringLiteral("star")})
+                     .code,
+                 2);
     }
 
     void inspectTellsWhatTheFileHolds()
@@ -71,12 +76,14 @@ private Q_SLOTS:
         QVERIFY(qAbs(media[3].toDouble() - 360) < 0.01);
         QStringList inks;
         for (const QJsonValue &ink : page[QStringLiteral("inks")].toArray()) {
-            inks << ink[QStringLiteral("name")].toString() + QLatin1Char(' ') + ink[QStringLiteral("kind")].toString();
+            inks << ink[QStringLiteral("name")].toString() + QLatin1Char(' ') +
+                        ink[QStringLiteral("kind")].toString();
             QVERIFY(ink[QStringLiteral("coverage")].toDouble() > 0);
         }
-        QCOMPARE(inks, (QStringList{QStringLiteral("Black process"), QStringLiteral("Lamp Yellow spot"), QStringLiteral("Luna Green spot"),
-                                    QStringLiteral("Wing Rust spot")}));
-        for (const char *key : {"rotate", "colours", "images", "layers", "uses_overprint", "uses_transparency"}) {
+        QCOMPARE(inks, (QStringList{QStringLiteral("Black process"), QStringLiteral("Lamp Yellow spot"),
+                                    QStringLiteral("Luna Green spot"), QStringLiteral("Wing Rust spot")}));
+        for (const char *key :
+             {"rotate", "colours", "images", "layers", "uses_overprint", "uses_transparency"}) {
             QVERIFY2(page.contains(QString::fromLatin1(key)), key);
         }
         QVERIFY(page[QStringLiteral("uses_overprint")].toBool());
@@ -88,26 +95,34 @@ private Q_SLOTS:
     {
         QTemporaryDir folder;
         const QString plates = folder.filePath(QStringLiteral("plates"));
-        QCOMPARE(run({QStringLiteral("plates"), demo_file(), QStringLiteral("--out"), plates, QStringLiteral("--dpi"), QStringLiteral("100"),
-                      QStringLiteral("--box"), QStringLiteral("trim")}).code, 0);
+        QCOMPARE(run({QStringLiteral("plates"), demo_file(), QStringLiteral("--out"), plates,
+                      QStringLiteral("--dpi"), QStringLiteral("100"), QStringLiteral("--box"),
+                      QStringLiteral("trim")})
+                     .code,
+                 0);
         const QJsonObject manifest = manifest_in(plates);
         QCOMPARE(manifest[QStringLiteral("width_mm")].toDouble(), 300.0);
         const QJsonObject green = manifest[QStringLiteral("plates")].toArray()[2].toObject();
-        const TiffFile plate = read_tiff(plates + QLatin1Char('/') + green[QStringLiteral("file")].toString());
+        const TiffFile plate =
+            read_tiff(plates + QLatin1Char('/') + green[QStringLiteral("file")].toString());
         QCOMPARE(plate.width, green[QStringLiteral("width_px")].toInt());
         QCOMPARE(plate.width, 1181);
 
         const QString films = folder.filePath(QStringLiteral("films"));
-        QCOMPARE(run({QStringLiteral("film"), demo_file(), QStringLiteral("--out"), films, QStringLiteral("--dpi"), QStringLiteral("300"),
-                      QStringLiteral("--lpi"), QStringLiteral("42.5"), QStringLiteral("--angle"), QStringLiteral("Luna Green=12.5"),
-                      QStringLiteral("--angle"), QStringLiteral("Wing Rust=-30"), QStringLiteral("--dot"), QStringLiteral("ellipse"),
-                      QStringLiteral("--no-marks")}).code, 0);
+        QCOMPARE(run({QStringLiteral("film"), demo_file(), QStringLiteral("--out"), films,
+                      QStringLiteral("--dpi"), QStringLiteral("300"), QStringLiteral("--lpi"),
+                      QStringLiteral("42.5"), QStringLiteral("--angle"), QStringLiteral("Luna Green=12.5"),
+                      QStringLiteral("--angle"), QStringLiteral("Wing Rust=-30"), QStringLiteral("--dot"),
+                      QStringLiteral("ellipse"), QStringLiteral("--no-marks")})
+                     .code,
+                 0);
         const QJsonArray listed = manifest_in(films)[QStringLiteral("plates")].toArray();
         QCOMPARE(listed[2][QStringLiteral("angle")].toDouble(), 12.5);
         QCOMPARE(listed[3][QStringLiteral("angle")].toDouble(), -30.0);
         QCOMPARE(listed[3][QStringLiteral("lpi")].toDouble(), 42.5);
         QCOMPARE(listed[3][QStringLiteral("dot")].toString(), QStringLiteral("ellipse"));
-        const TiffFile film = read_tiff(films + QLatin1Char('/') + listed[2][QStringLiteral("file")].toString());
+        const TiffFile film =
+            read_tiff(films + QLatin1Char('/') + listed[2][QStringLiteral("file")].toString());
         QCOMPARE(film.width, 3780); // 320 mm at 300 dpi
         QCOMPARE(film.bits, 1);
     }
@@ -118,13 +133,34 @@ private Q_SLOTS:
         QTest::addColumn<int>("code");
         QTest::addColumn<QString>("word");
         const QString out = QStringLiteral("--out");
-        QTest::newRow("a missing file") << QStringList{QStringLiteral("inspect"), QStringLiteral("/no/file.pdf")} << 3 << QStringLiteral("/no/file.pdf");
-        QTest::newRow("not a PDF") << QStringList{QStringLiteral("inspect"), QStringLiteral(BICHROM_SOURCE_DIR "/CMakeLists.txt")} << 3 << QStringLiteral("not a PDF");
-        QTest::newRow("a page that is not there") << QStringList{QStringLiteral("plates"), demo_file(), out, QStringLiteral("/tmp/never"), QStringLiteral("--page"), QStringLiteral("9")} << 3 << QStringLiteral("page 9");
-        QTest::newRow("a folder that cannot be made") << QStringList{QStringLiteral("plates"), demo_file(), out, QStringLiteral("/proc/never")} << 4 << QStringLiteral("/proc/never");
-        QTest::newRow("an ink that is not there") << QStringList{QStringLiteral("film"), demo_file(), out, QStringLiteral("/tmp/never"), QStringLiteral("--angle"), QStringLiteral("Moss=4")} << 2 << QStringLiteral("Luna Green");
-        QTest::newRow("a ruling too fine") << QStringList{QStringLiteral("film"), demo_file(), out, QStringLiteral("/tmp/never"), QStringLiteral("--lpi"), QStringLiteral("500")} << 2 << QStringLiteral("400 lpi");
-        QTest::newRow("an unknown box") << QStringList{QStringLiteral("plates"), demo_file(), out, QStringLiteral("/tmp/never"), QStringLiteral("--box"), QStringLiteral("gift")} << 2 << QStringLiteral("gift");
+        QTest::newRow("a missing file")
+            << QStringList{QStringLiteral("inspect"), QStringLiteral("/no/file.pdf")} << 3
+            << QStringLiteral("/no/file.pdf");
+        QTest::newRow("not a PDF") << QStringList{QStringLiteral("inspect"),
+                                                  QStringLiteral(BICHROM_SOURCE_DIR "/CMakeLists.txt")}
+                                   << 3 << QStringLiteral("not a PDF");
+        QTest::newRow("a page that is not there")
+            << QStringList{QStringLiteral("plates"), demo_file(),        out, QStringLiteral("/tmp/never"),
+                           QStringLiteral("--page"), QStringLiteral("9")}
+            << 3 << QStringLiteral("page 9");
+        QTest::newRow("a folder that cannot be made")
+            << QStringList{QStringLiteral("plates"), demo_file(), out, QStringLiteral("/proc/never")} << 4
+            << QStringLiteral("/proc/never");
+        QTest::newRow("an ink that is not there") << QStringList{QStringLiteral("film"),
+                                                                 demo_file(),
+                                                                 out,
+                                                                 QStringLiteral("/tmp/never"),
+                                                                 QStringLiteral("--angle"),
+                                                                 QStringLiteral("Moss=4")}
+                                                  << 2 << QStringLiteral("Luna Green");
+        QTest::newRow("a ruling too fine")
+            << QStringList{QStringLiteral("film"),  demo_file(),          out, QStringLiteral("/tmp/never"),
+                           QStringLiteral("--lpi"), QStringLiteral("500")}
+            << 2 << QStringLiteral("400 lpi");
+        QTest::newRow("an unknown box")
+            << QStringList{QStringLiteral("plates"), demo_file(),           out, QStringLiteral("/tmp/never"),
+                           QStringLiteral("--box"),  QStringLiteral("gift")}
+            << 2 << QStringLiteral("gift");
     }
     void everyFailureHasItsCode()
     {
@@ -140,7 +176,8 @@ private Q_SLOTS:
     void aFullDiskIsReportedAndLeavesNoFilm()
     {
         QTemporaryDir folder;
-        const Run result = run({QStringLiteral("film"), demo_file(), QStringLiteral("--out"), folder.path(), QStringLiteral("--dpi"), QStringLiteral("600")},
+        const Run result = run({QStringLiteral("film"), demo_file(), QStringLiteral("--out"), folder.path(),
+                                QStringLiteral("--dpi"), QStringLiteral("600")},
                                QStringLiteral("ulimit -f 40"));
         QCOMPARE(result.code, 4);
         QVERIFY2(result.err.contains(QStringLiteral("disk is full")), qPrintable(result.err));
@@ -157,7 +194,9 @@ private Q_SLOTS:
         file.write(reinterpret_cast<const char *>(bytes.data()), static_cast<qint64>(bytes.size()));
         file.close();
         QCOMPARE(run({QStringLiteral("inspect"), path}).code, 3);
-        QCOMPARE(run({QStringLiteral("inspect"), path, QStringLiteral("--password"), QStringLiteral("lamp")}).code, 0);
+        QCOMPARE(
+            run({QStringLiteral("inspect"), path, QStringLiteral("--password"), QStringLiteral("lamp")}).code,
+            0);
     }
 };
 

@@ -15,13 +15,18 @@ const std::map<QString, std::set<QString>> allowed = {
     {QStringLiteral("raster"), {}},
     {QStringLiteral("artwork"), {QStringLiteral("colour")}},
     {QStringLiteral("job"), {QStringLiteral("artwork"), QStringLiteral("colour")}},
-    {QStringLiteral("plates"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job")}},
-    {QStringLiteral("fit"), {QStringLiteral("artwork"), QStringLiteral("raster"), QStringLiteral("job"), QStringLiteral("plates")}},
-    {QStringLiteral("screen"), {QStringLiteral("job"), QStringLiteral("raster"), QStringLiteral("plates"), QStringLiteral("fit")}},
-    {QStringLiteral("output"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
-                                QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
-    {QStringLiteral("proof"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
-                               QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
+    {QStringLiteral("plates"),
+     {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job")}},
+    {QStringLiteral("fit"),
+     {QStringLiteral("artwork"), QStringLiteral("raster"), QStringLiteral("job"), QStringLiteral("plates")}},
+    {QStringLiteral("screen"),
+     {QStringLiteral("job"), QStringLiteral("raster"), QStringLiteral("plates"), QStringLiteral("fit")}},
+    {QStringLiteral("output"),
+     {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
+      QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
+    {QStringLiteral("proof"),
+     {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
+      QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
 };
 
 struct Include
@@ -34,15 +39,18 @@ struct Include
 QList<Include> includes_under(const QString &folder)
 {
     QList<Include> found;
-    QDirIterator it(folder, {QStringLiteral("*.h"), QStringLiteral("*.cpp")}, QDir::Files, QDirIterator::Subdirectories);
-    const QRegularExpression pattern(QStringLiteral("^\\s*#include\\s*([<\"])([^>\"]+)[>\"]"), QRegularExpression::MultilineOption);
+    QDirIterator it(folder, {QStringLiteral("*.h"), QStringLiteral("*.cpp")}, QDir::Files,
+                    QDirIterator::Subdirectories);
+    const QRegularExpression pattern(QStringLiteral("^\\s*#include\\s*([<\"])([^>\"]+)[>\"]"),
+                                     QRegularExpression::MultilineOption);
     while (it.hasNext()) {
         QFile file(it.next());
         file.open(QIODevice::ReadOnly);
         auto match = pattern.globalMatch(QString::fromUtf8(file.readAll()));
         while (match.hasNext()) {
             const auto m = match.next();
-            found.append({QDir(source_dir).relativeFilePath(file.fileName()), m.captured(2), m.captured(1) == QStringLiteral("<")});
+            found.append({QDir(source_dir).relativeFilePath(file.fileName()), m.captured(2),
+                          m.captured(1) == QStringLiteral("<")});
         }
     }
     return found;
@@ -58,7 +66,8 @@ private Q_SLOTS:
     void theCoreKnowsNoQt()
     {
         for (const Include &include : includes_under(source_dir + QStringLiteral("/core"))) {
-            QVERIFY2(!include.target.startsWith(QLatin1Char('Q')), qPrintable(include.file + QStringLiteral(" includes ") + include.target));
+            QVERIFY2(!include.target.startsWith(QLatin1Char('Q')),
+                     qPrintable(include.file + QStringLiteral(" includes ") + include.target));
         }
         QFile cmake(source_dir + QStringLiteral("/core/CMakeLists.txt"));
         QVERIFY(cmake.open(QIODevice::ReadOnly));
@@ -78,10 +87,13 @@ private Q_SLOTS:
                 QVERIFY2(to[0] == QStringLiteral("core"), words.constData());
                 const auto rule = allowed.find(from[1]);
                 QVERIFY2(rule != allowed.end(), qPrintable(QStringLiteral("no rule for core/") + from[1]));
-                QVERIFY2(to[1] == from[1] || to[1] == QStringLiteral("base") || rule->second.count(to[1]) == 1, words.constData());
+                QVERIFY2(to[1] == from[1] || to[1] == QStringLiteral("base") ||
+                             rule->second.count(to[1]) == 1,
+                         words.constData());
             } else {
                 QVERIFY2(to[0] == QStringLiteral("core") || to[0] == from[0], words.constData());
-                QVERIFY2(!include.target.startsWith(QStringLiteral("core/artwork/mupdf/")), words.constData());
+                QVERIFY2(!include.target.startsWith(QStringLiteral("core/artwork/mupdf/")),
+                         words.constData());
             }
         }
     }
@@ -99,7 +111,9 @@ private Q_SLOTS:
         for (const Include &include : includes_under(source_dir)) {
             for (const auto &[library, places] : homes) {
                 if (include.system && include.target.startsWith(library)) {
-                    const bool home = std::any_of(places.begin(), places.end(), [&](const QString &place) { return include.file.startsWith(place); });
+                    const bool home = std::any_of(places.begin(), places.end(), [&](const QString &place) {
+                        return include.file.startsWith(place);
+                    });
                     QVERIFY2(home, qPrintable(include.file + QStringLiteral(" includes ") + include.target));
                 }
             }
@@ -110,11 +124,13 @@ private Q_SLOTS:
     {
         // No globs: a file that is not listed would be silently left out.
         for (const char *part : {"core", "app", "cli"}) {
-            QFile cmake(source_dir + QLatin1Char('/') + QString::fromLatin1(part) + QStringLiteral("/CMakeLists.txt"));
+            QFile cmake(source_dir + QLatin1Char('/') + QString::fromLatin1(part) +
+                        QStringLiteral("/CMakeLists.txt"));
             QVERIFY(cmake.open(QIODevice::ReadOnly));
             const QString listed = QString::fromUtf8(cmake.readAll());
             const QDir root(source_dir + QLatin1Char('/') + QString::fromLatin1(part));
-            QDirIterator it(root.path(), {QStringLiteral("*.cpp")}, QDir::Files, QDirIterator::Subdirectories);
+            QDirIterator it(root.path(), {QStringLiteral("*.cpp")}, QDir::Files,
+                            QDirIterator::Subdirectories);
             while (it.hasNext()) {
                 const QString file = root.relativeFilePath(it.next());
                 QVERIFY2(listed.contains(file), qPrintable(file));

@@ -19,8 +19,9 @@ std::vector<std::byte> MiniPdf::bytes() const
     };
     add(1, "<< /Type /Catalog /Pages 2 0 R >>");
     add(2, "<< /Type /Pages /Kids [3 0 R] /Count 1 >>");
-    add(3, "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + format_number(width, 4) + " " + format_number(height, 4) +
-               "] /Contents 4 0 R /Resources << " + resources + " >> " + page_extra + " >>");
+    add(3, "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + format_number(width, 4) + " " +
+               format_number(height, 4) + "] /Contents 4 0 R /Resources << " + resources + " >> " +
+               page_extra + " >>");
     add(4, "<< /Length " + std::to_string(contents.size()) + " >>\nstream\n" + contents + "\nendstream");
     for (std::size_t i = 0; i < objects.size(); ++i) {
         add(static_cast<int>(10 + i), objects[i]);
@@ -33,17 +34,27 @@ std::vector<std::byte> MiniPdf::bytes() const
         std::snprintf(line, sizeof line, "%d 1\n%010zu 00000 n \n", number, place);
         out += line;
     }
-    out += "trailer\n<< /Size " + std::to_string(size) + " /Root 1 0 R >>\nstartxref\n" + std::to_string(start) + "\n%%EOF\n";
+    out += "trailer\n<< /Size " + std::to_string(size) + " /Root 1 0 R >>\nstartxref\n" +
+           std::to_string(start) + "\n%%EOF\n";
     std::vector<std::byte> result(out.size());
     std::memcpy(result.data(), out.data(), out.size());
     return result;
 }
 
-std::shared_ptr<const Artwork> MiniPdf::artwork() const { return take(Artwork::open_bytes(bytes(), "mini.pdf")); }
+std::shared_ptr<const Artwork> MiniPdf::artwork() const
+{
+    return take(Artwork::open_bytes(bytes(), "mini.pdf"));
+}
 
-std::shared_ptr<const PageContent> MiniPdf::content(PageBox box) const { return take(artwork()->interpret(1, box)); }
+std::shared_ptr<const PageContent> MiniPdf::content(PageBox box) const
+{
+    return take(artwork()->interpret(1, box));
+}
 
-Scene MiniPdf::scene() const { return take(record_scene(*content())); }
+Scene MiniPdf::scene() const
+{
+    return take(record_scene(*content()));
+}
 
 PlateTile MiniPdf::plates(double dpi, Edges edges) const
 {
@@ -70,23 +81,25 @@ void MiniPdf::save(const QString &path) const
 
 std::string separation(const std::string &key, const std::string &name, const std::string &cmyk)
 {
-    return "/" + key + " [/Separation /" + name + " /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [" +
-           cmyk + "] >>] ";
+    return "/" + key + " [/Separation /" + name +
+           " /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [" + cmyk + "] >>] ";
 }
 
 MiniPdf spots_page(std::string contents, std::string more_resources)
 {
     MiniPdf pdf;
     pdf.contents = std::move(contents);
-    pdf.resources = "/ColorSpace << " + separation("A", "Alpha") + separation("B", "Beta", "1 0 0 0") +
-                    "/N [/DeviceN [/Alpha /Beta] /DeviceCMYK 10 0 R] /AN [/DeviceN [/Alpha /None] /DeviceCMYK 10 0 R] " +
-                    separation("All", "All", "1 1 1 1") + separation("No", "None") +
-                    "/Pal [/Indexed [/Separation /Alpha /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] "
-                    "/C1 [0 1 0 0] >>] 3 <0055AAFF>] >> "
-                    "/ExtGState << /OP << /OP true /op true >> /OPM1 << /OP true /op true /OPM 1 >> /Half << /ca 0.5 "
-                    "/CA 0.5 >> /Mul << /BM /Multiply >> /Diff << /BM /Difference >> >> " +
-                    more_resources;
-    pdf.objects = {"<< /FunctionType 4 /Domain [0 1 0 1] /Range [0 1 0 1 0 1 0 1] /Length 7 >>\nstream\n{ 0 0 }\nendstream"};
+    pdf.resources =
+        "/ColorSpace << " + separation("A", "Alpha") + separation("B", "Beta", "1 0 0 0") +
+        "/N [/DeviceN [/Alpha /Beta] /DeviceCMYK 10 0 R] /AN [/DeviceN [/Alpha /None] /DeviceCMYK 10 0 R] " +
+        separation("All", "All", "1 1 1 1") + separation("No", "None") +
+        "/Pal [/Indexed [/Separation /Alpha /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] "
+        "/C1 [0 1 0 0] >>] 3 <0055AAFF>] >> "
+        "/ExtGState << /OP << /OP true /op true >> /OPM1 << /OP true /op true /OPM 1 >> /Half << /ca 0.5 "
+        "/CA 0.5 >> /Mul << /BM /Multiply >> /Diff << /BM /Difference >> >> " +
+        more_resources;
+    pdf.objects = {"<< /FunctionType 4 /Domain [0 1 0 1] /Range [0 1 0 1 0 1 0 1] /Length 7 >>\nstream\n{ 0 "
+                   "0 }\nendstream"};
     return pdf;
 }
 
@@ -96,7 +109,8 @@ std::vector<std::byte> encrypted(const std::vector<std::byte> &bytes, const std:
     pdf.processMemoryFile("mini", reinterpret_cast<const char *>(bytes.data()), bytes.size());
     QPDFWriter writer(pdf);
     writer.setOutputMemory();
-    writer.setR6EncryptionParameters(password.c_str(), "owner", true, true, true, true, true, true, qpdf_r3p_full, true);
+    writer.setR6EncryptionParameters(password.c_str(), "owner", true, true, true, true, true, true,
+                                     qpdf_r3p_full, true);
     writer.write();
     const std::shared_ptr<Buffer> buffer = writer.getBufferSharedPointer();
     std::vector<std::byte> result(buffer->getSize());
@@ -113,6 +127,9 @@ const Plane &plane(const PlateTile &tile, const Scene &scene, const std::string 
     return tile.plates[static_cast<std::size_t>(index)];
 }
 
-QString demo_file() { return QStringLiteral(BICHROM_SOURCE_DIR "/demo/night-tote.pdf"); }
+QString demo_file()
+{
+    return QStringLiteral(BICHROM_SOURCE_DIR "/demo/night-tote.pdf");
+}
 
 } // namespace bichrom::test

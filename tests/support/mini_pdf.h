@@ -18,9 +18,9 @@ struct MiniPdf
 {
     double width = 72; ///< points
     double height = 72;
-    std::string contents;   ///< content stream
-    std::string resources;  ///< entries of the resource dictionary, without << >>
-    std::string page_extra; ///< more entries of the page dictionary
+    std::string contents;             ///< content stream
+    std::string resources;            ///< entries of the resource dictionary, without << >>
+    std::string page_extra;           ///< more entries of the page dictionary
     std::vector<std::string> objects; ///< further objects, numbered from 10
 
     [[nodiscard]] std::vector<std::byte> bytes() const;
@@ -34,7 +34,8 @@ struct MiniPdf
 };
 
 /// "/CSx [/Separation /Name /DeviceCMYK …]" for the ColorSpace dictionary.
-[[nodiscard]] std::string separation(const std::string &key, const std::string &name, const std::string &cmyk = "0 1 0 0");
+[[nodiscard]] std::string separation(const std::string &key, const std::string &name,
+                                     const std::string &cmyk = "0 1 0 0");
 
 /// A page whose colour spaces are the spots /A "Alpha", /B "Beta" and /N DeviceN of both, and
 /// whose graphics states are /OP (overprint), /OPM1 (with OPM 1), /Half (alpha 0.5),
@@ -42,7 +43,8 @@ struct MiniPdf
 [[nodiscard]] MiniPdf spots_page(std::string contents, std::string more_resources = {});
 
 /// An encrypted copy of \p bytes with a user password.
-[[nodiscard]] std::vector<std::byte> encrypted(const std::vector<std::byte> &bytes, const std::string &password);
+[[nodiscard]] std::vector<std::byte> encrypted(const std::vector<std::byte> &bytes,
+                                               const std::string &password);
 
 /// The plane of \p ink; fails the test when there is none.
 [[nodiscard]] const Plane &plane(const PlateTile &tile, const Scene &scene, const std::string &ink);

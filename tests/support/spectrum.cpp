@@ -13,10 +13,12 @@ namespace {
 class FourierSum
 {
 public:
-    FourierSum(const Bitmap &film, int window) : m_film(film), m_window(window), m_hann(static_cast<std::size_t>(window))
+    FourierSum(const Bitmap &film, int window)
+        : m_film(film), m_window(window), m_hann(static_cast<std::size_t>(window))
     {
         for (int i = 0; i < window; ++i) {
-            m_hann[static_cast<std::size_t>(i)] = 0.5 - 0.5 * std::cos(2 * std::numbers::pi * (i + 0.5) / window);
+            m_hann[static_cast<std::size_t>(i)] =
+                0.5 - 0.5 * std::cos(2 * std::numbers::pi * (i + 0.5) / window);
         }
     }
     [[nodiscard]] double operator()(double fx, double fy) const

@@ -10,7 +10,8 @@ namespace bichrom::test {
 
 struct TiffFile
 {
-    int width = 0, height = 0, bits = 0, photometric = -1, compression = -1, resolution_unit = -1, samples = 0;
+    int width = 0, height = 0, bits = 0, photometric = -1, compression = -1, resolution_unit = -1,
+        samples = 0;
     double x_resolution = 0, y_resolution = 0;
     std::string description;
     Bitmap film; ///< 1-bit files; 1 = MinIsWhite's black

@@ -32,7 +32,9 @@ constexpr int most_recent = 8;
 
 QString unit_key(LengthUnit unit)
 {
-    return unit == LengthUnit::Inch ? QStringLiteral("in") : unit == LengthUnit::Point ? QStringLiteral("pt") : QStringLiteral("mm");
+    return unit == LengthUnit::Inch    ? QStringLiteral("in")
+           : unit == LengthUnit::Point ? QStringLiteral("pt")
+                                       : QStringLiteral("mm");
 }
 
 } // namespace
@@ -58,13 +60,19 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent) : QMainWindow(parent
     const QSettings settings;
     restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
     const QString unit = settings.value(QStringLiteral("unit"), QStringLiteral("mm")).toString();
-    setUnit(unit == QStringLiteral("in") ? LengthUnit::Inch : unit == QStringLiteral("pt") ? LengthUnit::Point : LengthUnit::Millimetre);
-    setStage(static_cast<Stage>(std::clamp(settings.value(QStringLiteral("window/stage"), 0).toInt(), 0, stage_count - 1)));
+    setUnit(unit == QStringLiteral("in")   ? LengthUnit::Inch
+            : unit == QStringLiteral("pt") ? LengthUnit::Point
+                                           : LengthUnit::Millimetre);
+    setStage(static_cast<Stage>(
+        std::clamp(settings.value(QStringLiteral("window/stage"), 0).toInt(), 0, stage_count - 1)));
     refreshTitle();
     m_table->setFocus();
 }
 
-BenchWindow::~BenchWindow() { m_session.disconnect(this); }
+BenchWindow::~BenchWindow()
+{
+    m_session.disconnect(this);
+}
 
 QWidget *BenchWindow::buildHeader()
 {
@@ -81,7 +89,8 @@ QWidget *BenchWindow::buildHeader()
     m_fileButton->setText(tr("Job ▾"));
     m_fileButton->setAccessibleName(tr("Job menu"));
     m_fileButton->setPopupMode(QToolButton::InstantPopup);
-    m_fileButton->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid #a9a9a4; border-radius: 3px; padding: 4px 8px; background: #eeeeeb; }"
+    m_fileButton->setStyleSheet(QStringLiteral("QToolButton { border: 1px solid #a9a9a4; border-radius: 3px; "
+                                               "padding: 4px 8px; background: #eeeeeb; }"
                                                "QToolButton::menu-indicator { image: none; }"));
     row->addWidget(m_fileButton);
     auto *titles = new QVBoxLayout();
@@ -137,15 +146,21 @@ void BenchWindow::build()
         }
     });
     auto *release = new ReleaseWorktop(m_session, m_prompts, m_worktops);
-    connect(release, &ReleaseWorktop::released, this,
-            [this](bool done) { m_stages->setState(Stage::Release, done ? StageState::Done : StageState::InWork); });
+    connect(release, &ReleaseWorktop::released, this, [this](bool done) {
+        m_stages->setState(Stage::Release, done ? StageState::Done : StageState::InWork);
+    });
     m_worktops->addWidget(receive);
     m_worktops->addWidget(new LaterWorktop(
-        tr("Ink"), tr("Here every colour of the artwork will be sent to the inks the shop prints."), m_worktops));
+        tr("Ink"), tr("Here every colour of the artwork will be sent to the inks the shop prints."),
+        m_worktops));
     m_worktops->addWidget(new LaterWorktop(
-        tr("Build"), tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."), m_worktops));
+        tr("Build"),
+        tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."),
+        m_worktops));
     m_worktops->addWidget(new LaterWorktop(
-        tr("Fit"), tr("Here overprint, traps, size, distortion and marks will be set, and slipping plates tested."), m_worktops));
+        tr("Fit"),
+        tr("Here overprint, traps, size, distortion and marks will be set, and slipping plates tested."),
+        m_worktops));
     m_worktops->addWidget(new ScreenWorktop(m_session, m_worktops));
     m_worktops->addWidget(release);
 }
@@ -165,12 +180,15 @@ void BenchWindow::buildActions()
 {
     auto *menu = new QMenu(m_fileButton);
     menu->setObjectName(QStringLiteral("jobMenu"));
-    menu->addAction(addShortcut(QStringLiteral("open"), tr("Open …"), QKeySequence::Open, [this] { chooseFile(); }));
+    menu->addAction(
+        addShortcut(QStringLiteral("open"), tr("Open …"), QKeySequence::Open, [this] { chooseFile(); }));
     m_recent = menu->addMenu(tr("Open recent"));
     m_recent->setObjectName(QStringLiteral("recentMenu"));
     menu->addSeparator();
-    menu->addAction(addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save, [this] { (void)save(false); }));
-    menu->addAction(addShortcut(QStringLiteral("saveAs"), tr("Save job as …"), QKeySequence(tr("Ctrl+Shift+S")), [this] { (void)save(true); }));
+    menu->addAction(addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save,
+                                [this] { (void)save(false); }));
+    menu->addAction(addShortcut(QStringLiteral("saveAs"), tr("Save job as …"),
+                                QKeySequence(tr("Ctrl+Shift+S")), [this] { (void)save(true); }));
     menu->addSeparator();
     m_undo = m_session.undoStack().createUndoAction(this, tr("Undo"));
     m_undo->setObjectName(QStringLiteral("undo"));
@@ -195,7 +213,8 @@ void BenchWindow::buildActions()
         group->addAction(action);
         connect(action, &QAction::triggered, this, [this, unit = unit] { setUnit(unit); });
     }
-    menu->addAction(addShortcut(QStringLiteral("fitPage"), tr("Show the whole page"), QKeySequence(tr("Ctrl+0")), [this] { m_table->fitPage(); }));
+    menu->addAction(addShortcut(QStringLiteral("fitPage"), tr("Show the whole page"),
+                                QKeySequence(tr("Ctrl+0")), [this] { m_table->fitPage(); }));
     menu->addSeparator();
     menu->addAction(addShortcut(QStringLiteral("quit"), tr("Quit"), QKeySequence::Quit, [this] { close(); }));
     m_fileButton->setMenu(menu);
@@ -283,7 +302,8 @@ bool BenchWindow::save(bool as)
     QString path = m_session.path();
     if (as || !is_job_file(path.toStdString())) {
         const QFileInfo file(path);
-        path = m_prompts.askSaveFile(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() + QStringLiteral(".bichrom"));
+        path = m_prompts.askSaveFile(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
+                                     QStringLiteral(".bichrom"));
         if (path.isEmpty()) {
             return false;
         }
@@ -335,7 +355,8 @@ void BenchWindow::refreshTitle()
         state = undo.index() == 1 ? tr("1 step, not saved") : tr("%1 steps, not saved").arg(undo.index());
     }
     m_subtitle->setText(m_session.isLoading() ? tr("opening …") : state);
-    setWindowTitle(QStringLiteral("%1%2 – Bichrom").arg(name, m_session.isModified() ? QStringLiteral(" *") : QString()));
+    setWindowTitle(QStringLiteral("%1%2 – Bichrom")
+                       .arg(name, m_session.isModified() ? QStringLiteral(" *") : QString()));
 }
 
 void BenchWindow::addRecent(const QString &path)

@@ -16,7 +16,8 @@ constexpr double dpi = 300.0;
 
 } // namespace
 
-CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent) : QWidget(parent), m_session(session), m_tiles(this)
+CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent)
+    : QWidget(parent), m_session(session), m_tiles(this)
 {
     setObjectName(QStringLiteral("coreSample"));
     setAccessibleName(tr("Core sample"));
@@ -50,8 +51,10 @@ void CoreSampleBar::read()
         return;
     }
     const PixelRect page = m_tiles.source()->renderer->extent(Dpi(dpi));
-    const int x = std::clamp(static_cast<int>(std::floor(m_point->x() * dpi / millimetres_per_inch)), 0, page.width - 1);
-    const int y = std::clamp(static_cast<int>(std::floor(m_point->y() * dpi / millimetres_per_inch)), 0, page.height - 1);
+    const int x = std::clamp(static_cast<int>(std::floor(m_point->x() * dpi / millimetres_per_inch)), 0,
+                             page.width - 1);
+    const int y = std::clamp(static_cast<int>(std::floor(m_point->y() * dpi / millimetres_per_inch)), 0,
+                             page.height - 1);
     const TileKey key{TileKind::Plates, milli_dpi, x / TileCache::side, y / TileCache::side};
     const Tile *tile = m_tiles.find(key);
     if (tile == nullptr) {
@@ -66,7 +69,9 @@ void CoreSampleBar::read()
     for (const Plate &plate : m_session.job().plates) {
         const auto found = std::find(inks.begin(), inks.end(), plate.ink);
         reading.tones.push_back(
-            found == inks.end() ? 0 : tile->planes.plates[static_cast<std::size_t>(found - inks.begin())].at(column, row));
+            found == inks.end()
+                ? 0
+                : tile->planes.plates[static_cast<std::size_t>(found - inks.begin())].at(column, row));
     }
     m_reading = std::move(reading);
 }
@@ -89,8 +94,9 @@ void CoreSampleBar::paintEvent(QPaintEvent *)
                          tr("Point at the artwork to read every plate there."));
     } else {
         painter.drawText(QRect(16, 28, 170, 16), Qt::AlignVCenter,
-                         tr("x %1   y %2").arg(theme::text_of(format_length(Millimetres(m_point->x()), m_unit, 1)),
-                                               theme::text_of(format_length(Millimetres(m_point->y()), m_unit, 1))));
+                         tr("x %1   y %2")
+                             .arg(theme::text_of(format_length(Millimetres(m_point->x()), m_unit, 1)),
+                                  theme::text_of(format_length(Millimetres(m_point->y()), m_unit, 1))));
         painter.drawText(QRect(16, 44, 170, 16), Qt::AlignVCenter, tr("one pixel at 300 dpi"));
         if (m_reading) {
             painter.drawText(QRect(16, 60, 170, 16), Qt::AlignVCenter,
@@ -123,11 +129,13 @@ void CoreSampleBar::paintEvent(QPaintEvent *)
         painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() - high, swatch.width() - 2, high), ink);
         painter.setPen(theme::quiet);
         painter.setFont(theme::font(11));
-        const QString name = painter.fontMetrics().elidedText(theme::text_of(plates[i].ink), Qt::ElideMiddle, step - 4);
+        const QString name =
+            painter.fontMetrics().elidedText(theme::text_of(plates[i].ink), Qt::ElideMiddle, step - 4);
         painter.drawText(QRect(swatch.x(), 42, step - 4, 16), Qt::AlignHCenter | Qt::AlignVCenter, name);
         painter.setPen(theme::text);
         painter.setFont(theme::font(12, QFont::DemiBold));
-        const QString value = m_reading ? (tone == 0 ? QStringLiteral("0") : theme::percent(share, 0)) : QStringLiteral("–");
+        const QString value =
+            m_reading ? (tone == 0 ? QStringLiteral("0") : theme::percent(share, 0)) : QStringLiteral("–");
         painter.drawText(QRect(swatch.x(), 58, step - 4, 18), Qt::AlignHCenter | Qt::AlignVCenter, value);
     }
     const int at = left + std::min(fit, static_cast<int>(plates.size())) * step + 12;

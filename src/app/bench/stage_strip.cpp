@@ -44,7 +44,8 @@ void draw_sign(QPainter &painter, QPointF centre, StageState state)
         painter.setBrush(theme::text);
         painter.drawEllipse(ring.adjusted(-0.7, -0.7, 0.7, 0.7));
         painter.setPen(QPen(theme::field, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-        painter.drawPolyline(QPolygonF({centre + QPointF(-2.8, 0.2), centre + QPointF(-0.8, 2.4), centre + QPointF(3, -2.4)}));
+        painter.drawPolyline(
+            QPolygonF({centre + QPointF(-2.8, 0.2), centre + QPointF(-0.8, 2.4), centre + QPointF(3, -2.4)}));
         break;
     }
 }
@@ -83,7 +84,10 @@ void StageButton::setState(StageState state)
     update();
 }
 
-QSize StageButton::sizeHint() const { return {112, 52}; }
+QSize StageButton::sizeHint() const
+{
+    return {112, 52};
+}
 
 void StageButton::paintEvent(QPaintEvent *)
 {
@@ -148,6 +152,9 @@ void StageStrip::setCurrent(Stage stage)
     m_buttons[static_cast<std::size_t>(stage)]->setChecked(true);
 }
 
-void StageStrip::setState(Stage stage, StageState state) { m_buttons[static_cast<std::size_t>(stage)]->setState(state); }
+void StageStrip::setState(Stage stage, StageState state)
+{
+    m_buttons[static_cast<std::size_t>(stage)]->setState(state);
+}
 
 } // namespace bichrom

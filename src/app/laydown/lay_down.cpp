@@ -80,7 +80,8 @@ void LayDown::rebuild()
     const auto &plates = m_session.job().plates;
     for (std::size_t i = 0; i < plates.size(); ++i) {
         auto *row = new PlateRow(plates[plates.size() - 1 - i], this);
-        connect(row, &PlateRow::showToggled, this, [this](const QString &ink, bool on) { m_view.setShown(ink, on); });
+        connect(row, &PlateRow::showToggled, this,
+                [this](const QString &ink, bool on) { m_view.setShown(ink, on); });
         connect(row, &PlateRow::aloneToggled, this,
                 [this](const QString &ink) { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
         connect(row, &PlateRow::chosen, this, [this](const QString &ink) {
@@ -101,9 +102,11 @@ void LayDown::refresh()
         return;
     }
     const auto &plates = m_session.job().plates;
-    const bool same = m_rows.size() == plates.size() &&
-                      std::equal(m_rows.begin(), m_rows.end(), plates.rbegin(),
-                                 [](const PlateRow *row, const Plate &plate) { return row->ink().toStdString() == plate.ink; });
+    const bool same =
+        m_rows.size() == plates.size() && std::equal(m_rows.begin(), m_rows.end(), plates.rbegin(),
+                                                     [](const PlateRow *row, const Plate &plate) {
+                                                         return row->ink().toStdString() == plate.ink;
+                                                     });
     if (!same) {
         rebuild();
         return;

@@ -74,7 +74,10 @@ PlateRow::PlateRow(Plate plate, QWidget *parent)
     describe();
 }
 
-QString PlateRow::ink() const { return theme::text_of(m_plate.ink); }
+QString PlateRow::ink() const
+{
+    return theme::text_of(m_plate.ink);
+}
 
 void PlateRow::describe()
 {
@@ -82,7 +85,8 @@ void PlateRow::describe()
     m_show->setAccessibleName(tr("Show plate %1").arg(ink()));
     m_show->setToolTip(m_shown ? tr("Hide %1 (Space)").arg(ink()) : tr("Show %1 (Space)").arg(ink()));
     m_aloneButton->setAccessibleName(tr("Show plate %1 alone").arg(ink()));
-    m_aloneButton->setToolTip(m_alone ? tr("Back to all plates (Enter)") : tr("%1 alone, as grey film (Enter)").arg(ink()));
+    m_aloneButton->setToolTip(m_alone ? tr("Back to all plates (Enter)")
+                                      : tr("%1 alone, as grey film (Enter)").arg(ink()));
     update();
 }
 
@@ -144,7 +148,8 @@ void PlateRow::paintEvent(QPaintEvent *)
     const int amount_wide = painter.fontMetrics().horizontalAdvance(amount);
     painter.setPen(theme::text);
     painter.drawText(QRect(x, 5, width() - x - 8, 16), Qt::AlignRight | Qt::AlignVCenter, amount);
-    const QString name = painter.fontMetrics().elidedText(ink(), Qt::ElideMiddle, width() - x - amount_wide - 16);
+    const QString name =
+        painter.fontMetrics().elidedText(ink(), Qt::ElideMiddle, width() - x - amount_wide - 16);
     painter.setPen(m_shown ? theme::text : theme::quiet);
     painter.drawText(QRect(x, 5, width() - x - amount_wide - 12, 16), Qt::AlignVCenter, name);
 
@@ -161,15 +166,22 @@ void PlateRow::paintEvent(QPaintEvent *)
         const QRect bar(x + 62, 42, width() - x - 62 - 56, 4);
         if (bar.width() > 8) {
             painter.fillRect(bar, theme::line);
-            painter.fillRect(QRect(bar.x(), bar.y(), static_cast<int>(bar.width() * std::min(1.0, m_coverage)), 4),
-                             theme::text);
+            painter.fillRect(
+                QRect(bar.x(), bar.y(), static_cast<int>(bar.width() * std::min(1.0, m_coverage)), 4),
+                theme::text);
         }
     }
 }
 
-void PlateRow::mousePressEvent(QMouseEvent *) { Q_EMIT chosen(ink()); }
+void PlateRow::mousePressEvent(QMouseEvent *)
+{
+    Q_EMIT chosen(ink());
+}
 
-void PlateRow::mouseDoubleClickEvent(QMouseEvent *) { Q_EMIT aloneToggled(ink()); }
+void PlateRow::mouseDoubleClickEvent(QMouseEvent *)
+{
+    Q_EMIT aloneToggled(ink());
+}
 
 void PlateRow::keyPressEvent(QKeyEvent *event)
 {

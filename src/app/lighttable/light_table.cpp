@@ -70,7 +70,8 @@ void LightTable::buildLookSwitch()
     const std::pair<Look, QString> looks[] = {{Look::Plates, tr("Plates")}, {Look::Dots, tr("Dots")}};
     for (const auto &[look, name] : looks) {
         auto *button = new QPushButton(name, m_lookSwitch);
-        button->setObjectName(look == Look::Plates ? QStringLiteral("lookPlates") : QStringLiteral("lookDots"));
+        button->setObjectName(look == Look::Plates ? QStringLiteral("lookPlates")
+                                                   : QStringLiteral("lookDots"));
         button->setCheckable(true);
         button->setChecked(look == m_view.look());
         button->setFocusPolicy(Qt::TabFocus);
@@ -82,7 +83,8 @@ void LightTable::buildLookSwitch()
     }
     m_lookSwitch->setStyleSheet(QStringLiteral(
         "#lookSwitch { background: #eeeeeb; border-radius: 3px; }"
-        "QPushButton { border: 2px solid transparent; border-radius: 2px; background: transparent; padding: 2px 10px; }"
+        "QPushButton { border: 2px solid transparent; border-radius: 2px; background: transparent; padding: "
+        "2px 10px; }"
         "QPushButton:checked { border: 2px solid #e59a1c; background: #fbfbf9; font-weight: 600; }"
         "QPushButton:focus { background: #f7f7f5; border: 2px solid #565653; }"));
     m_lookSwitch->move(ruler_width + 10, ruler_width + 10);
@@ -98,7 +100,8 @@ void LightTable::setUnit(LengthUnit unit)
 
 void LightTable::takePage()
 {
-    m_tiles.setSource(TileSource::make(m_session.page()->renderer, m_session.page()->original, m_session.job()));
+    m_tiles.setSource(
+        TileSource::make(m_session.page()->renderer, m_session.page()->original, m_session.job()));
     ++m_revision;
     fitPage();
 }
@@ -130,7 +133,10 @@ bool LightTable::showsTonesInstead() const
            (source->screens.empty() || source->film.value / m_dpi > most_film_pixels);
 }
 
-QRect LightTable::tableRect() const { return rect().adjusted(ruler_width, ruler_width, 0, 0); }
+QRect LightTable::tableRect() const
+{
+    return rect().adjusted(ruler_width, ruler_width, 0, 0);
+}
 
 QRectF LightTable::pageRect() const
 {
@@ -161,7 +167,8 @@ void LightTable::fitPage()
     const QRectF room = QRectF(tableRect()).adjusted(margin, margin + 24, -margin, -margin - 4);
     const double wide = page.width().value / points_per_inch;
     const double high = page.height().value / points_per_inch;
-    m_dpi = std::clamp(std::min(room.width() / wide, room.height() / high) * ratio, smallest_dpi, largest_dpi);
+    m_dpi =
+        std::clamp(std::min(room.width() / wide, room.height() / high) * ratio, smallest_dpi, largest_dpi);
     m_origin = room.center() * ratio - QPointF(wide, high) * m_dpi / 2;
     m_origin = QPointF(std::round(m_origin.x()), std::round(m_origin.y()));
     Q_EMIT zoomChanged();
@@ -206,8 +213,10 @@ void LightTable::limitOrigin()
     const QRectF table(tableRect().x() * ratio, tableRect().y() * ratio, tableRect().width() * ratio,
                        tableRect().height() * ratio);
     constexpr double keep = 60;
-    m_origin.setX(std::round(std::clamp(m_origin.x(), table.left() + keep - page.width, table.right() - keep)));
-    m_origin.setY(std::round(std::clamp(m_origin.y(), table.top() + keep - page.height, table.bottom() - keep)));
+    m_origin.setX(
+        std::round(std::clamp(m_origin.x(), table.left() + keep - page.width, table.right() - keep)));
+    m_origin.setY(
+        std::round(std::clamp(m_origin.y(), table.top() + keep - page.height, table.bottom() - keep)));
 }
 
 void LightTable::compose(Tile &tile)
@@ -218,7 +227,8 @@ void LightTable::compose(Tile &tile)
     const PixelRect &rect = tile.planes.rect;
     tile.picture = QImage(rect.width, rect.height, QImage::Format_RGB32);
     const std::span<std::uint32_t> pixels(reinterpret_cast<std::uint32_t *>(tile.picture.bits()),
-                                          static_cast<std::size_t>(rect.width) * static_cast<std::size_t>(rect.height));
+                                          static_cast<std::size_t>(rect.width) *
+                                              static_cast<std::size_t>(rect.height));
     const std::vector<std::string> &inks = m_session.page()->renderer->inks();
     std::vector<PlateShow> shows(inks.size());
     for (std::size_t i = 0; i < inks.size(); ++i) {
@@ -231,8 +241,8 @@ void LightTable::compose(Tile &tile)
         const int plate = m_session.job().find_plate(inks[i]);
         shows[i].shown = plate >= 0 && m_view.isShown(ink);
         if (plate >= 0) {
-            shows[i].ink =
-                ProcessProfile::fogra39().lab_to_rgb(m_session.job().plates[static_cast<std::size_t>(plate)].solid);
+            shows[i].ink = ProcessProfile::fogra39().lab_to_rgb(
+                m_session.job().plates[static_cast<std::size_t>(plate)].solid);
         }
     }
     compose_plates(tile.planes, shows, Rgb8{255, 255, 255}, pixels);
@@ -266,7 +276,9 @@ void LightTable::paintEvent(QPaintEvent *)
     painter.setPen(theme::quiet);
     painter.setFont(theme::font(11));
     painter.drawText(QRect(0, 0, ruler_width, ruler_width), Qt::AlignCenter,
-                     m_unit == LengthUnit::Inch ? tr("in") : m_unit == LengthUnit::Point ? tr("pt") : tr("mm"));
+                     m_unit == LengthUnit::Inch    ? tr("in")
+                     : m_unit == LengthUnit::Point ? tr("pt")
+                                                   : tr("mm"));
 }
 
 void LightTable::paintPage(QPainter &painter)
@@ -291,7 +303,8 @@ void LightTable::paintPage(QPainter &painter)
                 const QRectF place(page.x() + column * TileCache::side * scale,
                                    page.y() + row * TileCache::side * scale, TileCache::side * scale,
                                    TileCache::side * scale);
-                Tile *tile = place.intersects(clip) ? m_tiles.find({coarse_kind, coarse, column, row}) : nullptr;
+                Tile *tile =
+                    place.intersects(clip) ? m_tiles.find({coarse_kind, coarse, column, row}) : nullptr;
                 if (tile != nullptr) {
                     compose(*tile);
                     const QRectF target(place.x(), place.y(), tile->picture.width() * scale,
@@ -311,9 +324,11 @@ void LightTable::paintPage(QPainter &painter)
             return static_cast<int>(std::floor((widget * ratio - origin) / TileCache::side));
         };
         const int first_column = std::max(0, tile_at(visible.left(), m_origin.x()));
-        const int last_column = std::min((extent.width - 1) / TileCache::side, tile_at(visible.right(), m_origin.x()));
+        const int last_column =
+            std::min((extent.width - 1) / TileCache::side, tile_at(visible.right(), m_origin.x()));
         const int first_row = std::max(0, tile_at(visible.top(), m_origin.y()));
-        const int last_row = std::min((extent.height - 1) / TileCache::side, tile_at(visible.bottom(), m_origin.y()));
+        const int last_row =
+            std::min((extent.height - 1) / TileCache::side, tile_at(visible.bottom(), m_origin.y()));
         std::vector<std::pair<double, TileKey>> urgent;
         for (int row = first_row; row <= last_row; ++row) {
             for (int column = first_column; column <= last_column; ++column) {
@@ -368,7 +383,8 @@ void LightTable::paintBoxes(QPainter &painter)
     const QRectF page = pageRect();
     painter.setPen(QPen(QColor(0x50, 0x50, 0x4e), 1));
     painter.drawRect(page.adjusted(-0.5, -0.5, 0.5, 0.5));
-    const QRectF cut(widgetFromPage({trim.x, trim.y}), widgetFromPage({trim.x + trim.width, trim.y + trim.height}));
+    const QRectF cut(widgetFromPage({trim.x, trim.y}),
+                     widgetFromPage({trim.x + trim.width, trim.y + trim.height}));
     if (std::abs(cut.width() - page.width()) > 1 || std::abs(cut.height() - page.height()) > 1) {
         painter.setPen(QPen(QColor(0x50, 0x50, 0x4e), 1, Qt::CustomDashLine));
         QPen pen = painter.pen();
@@ -385,11 +401,12 @@ void LightTable::paintNotes(QPainter &painter)
 {
     const double scale = m_dpi / (96.0 * devicePixelRatioF());
     const auto &renderer = *m_tiles.source()->renderer;
-    const QString size = tr("%1 %   %2 × %3   film %4 dpi")
-                             .arg(QString::number(scale * 100.0, 'f', scale < 0.1 ? 1 : 0),
-                                  theme::text_of(format_length(to_millimetres(renderer.page().width()), m_unit, 2)),
-                                  theme::text_of(format_length(to_millimetres(renderer.page().height()), m_unit, 2)),
-                                  theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
+    const QString size =
+        tr("%1 %   %2 × %3   film %4 dpi")
+            .arg(QString::number(scale * 100.0, 'f', scale < 0.1 ? 1 : 0),
+                 theme::text_of(format_length(to_millimetres(renderer.page().width()), m_unit, 2)),
+                 theme::text_of(format_length(to_millimetres(renderer.page().height()), m_unit, 2)),
+                 theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
     QString note = tr("hold O to see the customer's original");
     if (m_peeking) {
         note = tr("customer's original");

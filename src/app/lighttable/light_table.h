@@ -81,8 +81,8 @@ private:
     Session &m_session;
     ViewState &m_view;
     TileCache m_tiles;
-    double m_dpi = 72;  ///< device pixels an inch of artwork takes
-    QPointF m_origin;   ///< device pixels: page's top left in the widget
+    double m_dpi = 72; ///< device pixels an inch of artwork takes
+    QPointF m_origin;  ///< device pixels: page's top left in the widget
     bool m_fitted = true;
     bool m_peeking = false;
     bool m_complete = false;

@@ -37,8 +37,8 @@ Steps steps_for(double pixels_per_unit)
 
 } // namespace
 
-void paint_ruler(QPainter &painter, const QRect &area, Qt::Orientation direction, double origin, double pixels_per_mm,
-                 LengthUnit unit, double marker)
+void paint_ruler(QPainter &painter, const QRect &area, Qt::Orientation direction, double origin,
+                 double pixels_per_mm, LengthUnit unit, double marker)
 {
     const bool across = direction == Qt::Horizontal;
     painter.save();

@@ -80,7 +80,8 @@ void TileCache::startNext()
         }
         const Dpi resolution(static_cast<double>(key.milli_dpi) / 1000.0);
         const PixelRect page = m_source->renderer->extent(resolution);
-        const PixelRect rect = {key.column * side, key.row * side, std::min(side, page.width - key.column * side),
+        const PixelRect rect = {key.column * side, key.row * side,
+                                std::min(side, page.width - key.column * side),
                                 std::min(side, page.height - key.row * side)};
         if (rect.empty() || key.column < 0 || key.row < 0) {
             continue;
@@ -114,9 +115,9 @@ void TileCache::take(const TileKey &key, quint64 generation, Outcome<Tile> tile)
 void TileCache::evict()
 {
     while (m_bytes > most_bytes && m_tiles.size() > 1) {
-        const auto oldest = std::min_element(m_tiles.begin(), m_tiles.end(), [](const auto &a, const auto &b) {
-            return a.second.used < b.second.used;
-        });
+        const auto oldest =
+            std::min_element(m_tiles.begin(), m_tiles.end(),
+                             [](const auto &a, const auto &b) { return a.second.used < b.second.used; });
         m_bytes -= oldest->second.bytes;
         m_tiles.erase(oldest);
     }

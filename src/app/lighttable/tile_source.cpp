@@ -7,7 +7,8 @@
 namespace bichrom {
 
 std::shared_ptr<const TileSource> TileSource::make(std::shared_ptr<const PlateRenderer> renderer,
-                                                   std::shared_ptr<const OriginalView> original, const Job &job)
+                                                   std::shared_ptr<const OriginalView> original,
+                                                   const Job &job)
 {
     auto source = std::make_shared<TileSource>();
     source->renderer = std::move(renderer);
@@ -15,8 +16,8 @@ std::shared_ptr<const TileSource> TileSource::make(std::shared_ptr<const PlateRe
     source->film = job.film.resolution;
     for (const std::string &ink : source->renderer->inks()) {
         const int plate = job.find_plate(ink);
-        auto screen = Halftone::make(plate < 0 ? Screen{} : job.plates[static_cast<std::size_t>(plate)].screen,
-                                     job.film.resolution);
+        auto screen = Halftone::make(
+            plate < 0 ? Screen{} : job.plates[static_cast<std::size_t>(plate)].screen, job.film.resolution);
         if (!screen) {
             source->screens.clear();
             break;

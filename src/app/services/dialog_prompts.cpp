@@ -31,16 +31,16 @@ QString DialogPrompts::askFolder(const QString &folder)
 std::optional<QString> DialogPrompts::askPassword(const QString &file, const QString &reason)
 {
     bool accepted = false;
-    const QString password =
-        QInputDialog::getText(m_parent, tr("Password"), reason + QLatin1Char('\n') + file, QLineEdit::Password, {},
-                              &accepted);
+    const QString password = QInputDialog::getText(
+        m_parent, tr("Password"), reason + QLatin1Char('\n') + file, QLineEdit::Password, {}, &accepted);
     return accepted ? std::optional(password) : std::nullopt;
 }
 
 UnsavedChoice DialogPrompts::askUnsaved(const QString &name)
 {
     QMessageBox box(QMessageBox::NoIcon, tr("Unsaved work"),
-                    tr("“%1” has changes that are not saved yet.").arg(name), QMessageBox::NoButton, m_parent);
+                    tr("“%1” has changes that are not saved yet.").arg(name), QMessageBox::NoButton,
+                    m_parent);
     QPushButton *save = box.addButton(tr("Save job"), QMessageBox::AcceptRole);
     QPushButton *discard = box.addButton(tr("Drop the changes"), QMessageBox::DestructiveRole);
     box.addButton(tr("Keep working"), QMessageBox::RejectRole);

@@ -187,16 +187,16 @@ void Session::setJob(const Job &job)
 void Session::loadBox()
 {
     m_opening.cancel();
-    m_opening = m_tasks.start(
-        [opened = m_opened](const JobControl &control) { return load_page(opened, control); },
-        [this](Outcome<std::shared_ptr<const LoadedPage>> page) {
-            if (page) {
-                m_page = std::move(*page);
-                m_coverage.clear();
-                Q_EMIT pageChanged();
-                measureCoverage();
-            }
-        });
+    m_opening =
+        m_tasks.start([opened = m_opened](const JobControl &control) { return load_page(opened, control); },
+                      [this](Outcome<std::shared_ptr<const LoadedPage>> page) {
+                          if (page) {
+                              m_page = std::move(*page);
+                              m_coverage.clear();
+                              Q_EMIT pageChanged();
+                              measureCoverage();
+                          }
+                      });
 }
 
 Done Session::save(const QString &path)

@@ -61,8 +61,8 @@ public:
 
 Q_SIGNALS:
     void loadingChanged();
-    void pageChanged();     ///< another artwork, page or box is on the table
-    void jobChanged();      ///< plates, screens or film settings changed
+    void pageChanged(); ///< another artwork, page or box is on the table
+    void jobChanged();  ///< plates, screens or film settings changed
     void coverageChanged();
     void pathChanged();
     void openFailed(const bichrom::Error &error, const QString &path, int page);

@@ -4,7 +4,10 @@
 
 namespace bichrom {
 
-TaskScope::TaskScope(QObject *parent) : QObject(parent) { m_pool.setMaxThreadCount(2); }
+TaskScope::TaskScope(QObject *parent) : QObject(parent)
+{
+    m_pool.setMaxThreadCount(2);
+}
 
 TaskScope::~TaskScope()
 {
@@ -31,7 +34,8 @@ JobControl::Report TaskScope::throttled(Progress progress)
             return;
         }
         clock->start();
-        QMetaObject::invokeMethod(this, [progress, done, total] { progress(done, total); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [progress, done, total] { progress(done, total); }, Qt::QueuedConnection);
     };
 }
 

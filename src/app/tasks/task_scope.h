@@ -28,7 +28,8 @@ public:
 
     /// Calls \p work(control) on another thread, then \p finish(result) on this one.
     /// \p progress is called on this thread, not more than about 30 times a second.
-    template <typename Work, typename Finish> CancelSwitch start(Work work, Finish finish, Progress progress = {})
+    template <typename Work, typename Finish>
+    CancelSwitch start(Work work, Finish finish, Progress progress = {})
     {
         CancelSwitch cancel;
         m_running.push_back(cancel);

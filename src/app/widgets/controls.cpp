@@ -131,9 +131,10 @@ NumberField::Read NumberField::plain(const QString &unit, double low, double hig
         if (parsed && *parsed >= low && *parsed <= high) {
             return {true, *parsed, {}};
         }
-        return {false, 0,
-                QObject::tr("Enter a number from %1 to %2 %3.")
-                    .arg(theme::text_of(format_number(low, 2)), theme::text_of(format_number(high, 2)), unit)};
+        return {
+            false, 0,
+            QObject::tr("Enter a number from %1 to %2 %3.")
+                .arg(theme::text_of(format_number(low, 2)), theme::text_of(format_number(high, 2)), unit)};
     };
 }
 

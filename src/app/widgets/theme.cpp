@@ -7,7 +7,10 @@
 
 // Resources of a static library are only linked in when somebody names them; the macro
 // must stand outside every namespace.
-static void load_resources() { Q_INIT_RESOURCE(resources); }
+static void load_resources()
+{
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace bichrom::theme {
 
@@ -41,11 +44,20 @@ QFont font(int pixels, QFont::Weight weight)
     return result;
 }
 
-QString text_of(const std::string &utf8) { return QString::fromStdString(utf8); }
+QString text_of(const std::string &utf8)
+{
+    return QString::fromStdString(utf8);
+}
 
-QColor color_of(Rgb8 rgb) { return {rgb.r, rgb.g, rgb.b}; }
+QColor color_of(Rgb8 rgb)
+{
+    return {rgb.r, rgb.g, rgb.b};
+}
 
-QColor ink_color(const Lab &lab) { return color_of(ProcessProfile::fogra39().lab_to_rgb(lab)); }
+QColor ink_color(const Lab &lab)
+{
+    return color_of(ProcessProfile::fogra39().lab_to_rgb(lab));
+}
 
 QString percent(double share, int decimals)
 {

@@ -246,6 +246,9 @@ void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int,
     if (blend != FZ_BLEND_NORMAL || alpha < 1.0f) {
         recorder(device).scene.uses_transparency = true;
     }
+    if (blend >= FZ_BLEND_HUE) {
+        recorder(device).scene.uses_nonseparable_blend = true;
+    }
 }
 
 void end_group(fz_context *, fz_device *) {}

@@ -74,6 +74,7 @@ struct Scene
     std::vector<FoundInk> inks; ///< process first (C, M, Y, K), then spots in order of painting
     bool uses_overprint = false;
     bool uses_transparency = false;
+    bool uses_nonseparable_blend = false;  ///< Hue, Saturation, Color or Luminosity
     bool uses_registration_colour = false; ///< something is painted in the colourant All
 };
 

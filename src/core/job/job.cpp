@@ -27,7 +27,10 @@ int Job::find_plate(const std::string &ink) const
 namespace {
 
 /// Smallest turn between two round-dot screens, which repeat every 90°.
-double apart(double a, double b) { return std::fabs(std::remainder(a - b, 90.0)); }
+double apart(double a, double b)
+{
+    return std::fabs(std::remainder(a - b, 90.0));
+}
 
 /// The first listed angle that keeps 15° from all in \p used, or the one that keeps most.
 double free_angle(const std::vector<double> &used)

@@ -25,7 +25,8 @@ ThumbnailCount count_black(const ThumbnailGrid &grid, const Bitmap &film, int to
     const int words_in_row = static_cast<int>(film.stride / 8);
     for (int y = 0; y < film.height; ++y) {
         std::uint32_t *out =
-            count.black.data() + static_cast<std::ptrdiff_t>((top + y) / grid.square - count.first_row) * grid.columns;
+            count.black.data() +
+            static_cast<std::ptrdiff_t>((top + y) / grid.square - count.first_row) * grid.columns;
         const std::uint8_t *row = film.row(y);
         for (int i = 0; i < words_in_row; ++i) {
             std::uint64_t word = 0;
@@ -53,7 +54,8 @@ Plane ThumbnailSum::plane() const
             const int wide = std::min(m_grid.square, m_grid.width - x * m_grid.square);
             const auto area = static_cast<std::uint64_t>(wide) * static_cast<std::uint64_t>(high);
             const std::uint64_t black = m_black[static_cast<std::size_t>(y * m_grid.columns + x)];
-            plane.row(y)[static_cast<std::size_t>(x)] = static_cast<std::uint8_t>((black * 255 + area / 2) / area);
+            plane.row(y)[static_cast<std::size_t>(x)] =
+                static_cast<std::uint8_t>((black * 255 + area / 2) / area);
         }
     }
     return plane;

@@ -35,7 +35,8 @@ class ThumbnailSum
 {
 public:
     explicit ThumbnailSum(const ThumbnailGrid &grid)
-        : m_grid(grid), m_black(static_cast<std::size_t>(grid.columns) * static_cast<std::size_t>(grid.rows), 0)
+        : m_grid(grid),
+          m_black(static_cast<std::size_t>(grid.columns) * static_cast<std::size_t>(grid.rows), 0)
     {
     }
     void add(const ThumbnailCount &count);

@@ -25,7 +25,7 @@ struct WrittenPlate
     int height = 0;
     double coverage = 0; ///< mean tone over the art, 0 to 1
     Screen screen;
-    int order = 1; ///< printing order, from 1
+    int order = 1;   ///< printing order, from 1
     Plane thumbnail; ///< films: share of black film in each square, 255 = all black; not in the manifest
 };
 

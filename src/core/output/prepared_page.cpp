@@ -60,22 +60,43 @@ Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi r
     return manifest;
 }
 
-std::uint64_t take_channel(const std::uint8_t *pixels, int width, int channels, int channel,
-                           std::uint8_t *tones)
+void PixelRow::look(const std::uint8_t *pixels, int width, int channels)
 {
-    const std::uint8_t *from = pixels + channel;
-    std::uint64_t sum = 0;
-    for (int x = 0; x < width; ++x, from += channels) {
-        const std::uint8_t tone = *from;
-        tones[x] = tone;
-        sum += tone;
+    m_pixels = pixels;
+    m_width = width;
+    m_channels = channels;
+    m_even.resize(static_cast<std::size_t>((width + 63) / 64));
+    for (std::size_t group = 0; group < m_even.size(); ++group) {
+        const int first = static_cast<int>(group) * 64;
+        const int count = std::min(64, width - first);
+        const std::uint8_t *at = pixels + static_cast<std::ptrdiff_t>(first) * channels;
+        // Each pixel equals the next one: the bytes equal themselves moved by a pixel.
+        m_even[group] =
+            std::memcmp(at, at + channels, static_cast<std::size_t>((count - 1) * channels)) == 0 ? 1 : 0;
     }
-    return sum;
 }
 
-bool all_zero(const std::uint8_t *bytes, std::size_t count)
+std::uint64_t PixelRow::take(int channel, std::uint8_t *tones) const
 {
-    return count == 0 || (bytes[0] == 0 && std::memcmp(bytes, bytes + 1, count - 1) == 0);
+    std::uint64_t sum = 0;
+    for (std::size_t group = 0; group < m_even.size(); ++group) {
+        const int first = static_cast<int>(group) * 64;
+        const int count = std::min(64, m_width - first);
+        const std::uint8_t *from = m_pixels + static_cast<std::ptrdiff_t>(first) * m_channels + channel;
+        std::uint8_t *to = tones + first;
+        if (m_even[group] != 0) {
+            std::memset(to, *from, static_cast<std::size_t>(count));
+            sum += static_cast<std::uint64_t>(*from) * static_cast<std::uint64_t>(count);
+            continue;
+        }
+        std::uint32_t part = 0;
+        for (int x = 0; x < count; ++x, from += m_channels) {
+            to[x] = *from;
+            part += *from;
+        }
+        sum += part;
+    }
+    return sum;
 }
 
 int rows_for(int width, int channels, std::size_t bytes)

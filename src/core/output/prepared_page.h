@@ -25,13 +25,21 @@ struct PreparedPage
 /// The manifest without coverages.
 [[nodiscard]] Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi resolution);
 
-/// Sums a channel of a row of interleaved pixels while taking it out; \p tones gets width bytes.
-/// \return the sum of the tones
-std::uint64_t take_channel(const std::uint8_t *pixels, int width, int channels, int channel,
-                           std::uint8_t *tones);
+/// A row of interleaved pixels, looked over once so that even stretches are taken out fast.
+class PixelRow
+{
+public:
+    /// Notes which groups of 64 pixels are all alike; \p pixels must outlive the use.
+    void look(const std::uint8_t *pixels, int width, int channels);
+    /// Takes a channel out; \p tones gets width bytes. \return the sum of the tones
+    std::uint64_t take(int channel, std::uint8_t *tones) const;
 
-/// Whether \p count bytes are all 0.
-[[nodiscard]] bool all_zero(const std::uint8_t *bytes, std::size_t count);
+private:
+    const std::uint8_t *m_pixels = nullptr;
+    int m_width = 0;
+    int m_channels = 0;
+    std::vector<std::uint8_t> m_even; ///< a flag for each group
+};
 
 /// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 64, at least 64.
 [[nodiscard]] int rows_for(int width, int channels, std::size_t bytes);

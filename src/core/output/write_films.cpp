@@ -43,8 +43,9 @@ struct FilmBand final : BandResult
 struct Scratch
 {
     PlatePixels pixels;
+    PixelRow row;
     std::vector<std::uint8_t> tones;
-    Bitmap film;
+    std::vector<Bitmap> films; ///< by plate
 };
 
 /// Computes bands of all films.
@@ -66,41 +67,36 @@ public:
         const PixelRect &art = m_sheet.art;
         const int first = std::max(band.top, art.y);
         const int last = std::min(band.top + band.rows, art.y + art.height);
-        std::vector<bool> done(m_screens.size(), false);
-        if (first < last) {
-            scratch.tones.resize(static_cast<std::size_t>(art.width));
-            for (int pass = 0; pass < m_renderer.passes(); ++pass) {
-                const PixelRect rect = {0, first - art.y, art.width, last - first};
-                if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp, scratch.pixels);
-                    !ok) {
-                    return ok.error();
-                }
-                const PlatePixels &pixels = scratch.pixels;
-                const auto row_bytes =
-                    static_cast<std::size_t>(art.width) * static_cast<std::size_t>(pixels.channels);
-                std::vector<bool> blank(static_cast<std::size_t>(rect.height));
-                for (int y = 0; y < rect.height; ++y) {
-                    blank[static_cast<std::size_t>(y)] = all_zero(pixels.row(y), row_bytes);
-                }
-                for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
-                    const auto plate = static_cast<std::size_t>(pixels.plates[i]);
-                    clear(scratch.film, band.rows);
-                    for (int y = 0; y < rect.height; ++y) {
-                        if (!blank[static_cast<std::size_t>(y)]) {
-                            result->films[plate].tones += screen_row(scratch, y, first - band.top + y,
-                                                                     rect.y + y, pixels.channel_of[i], plate);
-                        }
+        scratch.films.resize(m_screens.size());
+        for (Bitmap &film : scratch.films) {
+            clear(film, band.rows);
+        }
+        scratch.tones.resize(static_cast<std::size_t>(art.width));
+        for (int pass = 0; pass < m_renderer.passes() && first < last; ++pass) {
+            const PixelRect rect = {0, first - art.y, art.width, last - first};
+            if (const Done ok =
+                    m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp, scratch.pixels);
+                !ok) {
+                return ok.error();
+            }
+            // Row by row through all plates: a row of pixels stays in the cache, a band would not.
+            for (int y = 0; y < rect.height; ++y) {
+                scratch.row.look(scratch.pixels.row(y), art.width, scratch.pixels.channels);
+                for (std::size_t i = 0; i < scratch.pixels.plates.size(); ++i) {
+                    const auto plate = static_cast<std::size_t>(scratch.pixels.plates[i]);
+                    const std::uint64_t sum =
+                        scratch.row.take(scratch.pixels.channel_of[i], scratch.tones.data());
+                    if (sum > 0) {
+                        m_screens[plate].screen_row(scratch.tones.data(), art.width, 0, rect.y + y,
+                                                    scratch.films[plate].row(first - band.top + y) +
+                                                        art.x / 8);
+                        result->films[plate].tones += sum;
                     }
-                    finish(scratch.film, band, plate, result->films[plate]);
-                    done[plate] = true;
                 }
             }
         }
-        for (std::size_t plate = 0; plate < done.size(); ++plate) {
-            if (!done[plate]) {
-                clear(scratch.film, band.rows);
-                finish(scratch.film, band, plate, result->films[plate]);
-            }
+        for (std::size_t plate = 0; plate < m_screens.size(); ++plate) {
+            finish(scratch.films[plate], band, plate, result->films[plate]);
         }
         return std::unique_ptr<BandResult>(std::move(result));
     }
@@ -113,19 +109,6 @@ private:
         } else {
             film = Bitmap(m_sheet.width, rows);
         }
-    }
-
-    std::uint64_t screen_row(Scratch &scratch, int source_row, int film_row, int art_y, int channel,
-                             std::size_t plate) const
-    {
-        const int width = m_sheet.art.width;
-        const std::uint64_t sum = take_channel(scratch.pixels.row(source_row), width, scratch.pixels.channels,
-                                               channel, scratch.tones.data());
-        if (sum > 0) {
-            m_screens[plate].screen_row(scratch.tones.data(), width, 0, art_y,
-                                        scratch.film.row(film_row) + m_sheet.art.x / 8);
-        }
-        return sum;
     }
 
     void finish(Bitmap &film, const Band &band, std::size_t plate, EncodedFilm &out) const
@@ -304,7 +287,8 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     }
     FilmPress press(*page->renderer, *sheet, job, std::move(screens));
     std::vector<std::uint64_t> tones(job.plates.size(), 0);
-    std::vector<ThumbnailSum> thumbnails(job.plates.size(), ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
+    std::vector<ThumbnailSum> thumbnails(job.plates.size(),
+                                         ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
     BandSteps steps;
     steps.compute = [&](const Band &band) { return press(band); };
     steps.take = [&](const Band &band, BandResult &result) {

@@ -25,18 +25,20 @@ Outcome<std::unique_ptr<BandResult>> compute(const PlateRenderer &renderer, cons
     result->strips.assign(count, std::vector<std::uint8_t>(row_size * static_cast<std::size_t>(band.rows)));
     result->sums.assign(count, 0);
     PlatePixels pixels;
+    PixelRow row;
     for (int pass = 0; pass < renderer.passes(); ++pass) {
-        const Done done =
-            renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, resolution, Edges::Smooth, pixels);
+        const Done done = renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, resolution,
+                                               Edges::Smooth, pixels);
         if (!done) {
             return done.error();
         }
-        for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
-            const auto plate = static_cast<std::size_t>(pixels.plates[i]);
-            for (int y = 0; y < band.rows; ++y) {
+        for (int y = 0; y < band.rows; ++y) {
+            row.look(pixels.row(y), extent.width, pixels.channels);
+            for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
+                const auto plate = static_cast<std::size_t>(pixels.plates[i]);
                 result->sums[plate] +=
-                    take_channel(pixels.row(y), extent.width, pixels.channels, pixels.channel_of[i],
-                                 result->strips[plate].data() + row_size * static_cast<std::size_t>(y));
+                    row.take(pixels.channel_of[i],
+                             result->strips[plate].data() + row_size * static_cast<std::size_t>(y));
             }
         }
     }
@@ -65,8 +67,9 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
         return ready.error();
     }
     Manifest manifest = begin_manifest(opened, *page, resolution);
-    const int rows = request.band_rows > 0 ? request.band_rows
-                                           : (rows_for(extent.width, page->renderer->channels(), band_bytes) + 255) / 256 * 256;
+    const int rows = request.band_rows > 0
+                         ? request.band_rows
+                         : (rows_for(extent.width, page->renderer->channels(), band_bytes) + 255) / 256 * 256;
     std::vector<TiffWriter> files;
     for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
         WrittenPlate &plate = manifest.plates[i];

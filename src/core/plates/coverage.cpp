@@ -31,8 +31,8 @@ Outcome<std::vector<double>> measure_coverage(const PlateRenderer &renderer, Dpi
         result->sums.assign(totals.size(), 0);
         PlatePixels pixels;
         for (int pass = 0; pass < renderer.passes(); ++pass) {
-            if (const Done ok =
-                    renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, dpi, Edges::Smooth, pixels);
+            if (const Done ok = renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, dpi,
+                                                     Edges::Smooth, pixels);
                 !ok) {
                 return ok.error();
             }

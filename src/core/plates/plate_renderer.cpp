@@ -2,6 +2,7 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/scene.h"
 #include "core/plates/plate_route.h"
 
 #include <algorithm>
@@ -16,7 +17,10 @@ constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
 
 /// Rows painted at once. MuPDF cuts outlines at the border of what it paints, with rounding
 /// that reaches into the picture; always cutting at the same heights keeps every band the same.
-int strip_rows(Edges edges) { return edges == Edges::Crisp ? 64 : 256; }
+int strip_rows(Edges edges)
+{
+    return edges == Edges::Crisp ? 64 : 256;
+}
 
 /// \p rect grown to whole strips and by a rim at the sides, within the page where it was.
 PixelRect with_rim(const PixelRect &rect, const PixelRect &page, int strip)
@@ -37,7 +41,8 @@ struct Pass
 {
     std::vector<int> plates;         ///< index into the renderer's inks
     std::vector<int> planes;         ///< the plane of each
-    std::vector<std::string> spots;  ///< names for the planes from process_planes on
+    std::vector<std::string> spots;  ///< in the order of their planes
+    int planes_in_all = base_planes; ///< what MuPDF paints: the base planes and its separations
     fz_display_list *list = nullptr; ///< kept
     fz_separations *separations = nullptr;
 };
@@ -48,6 +53,7 @@ struct PlateRenderer::Impl
 {
     std::shared_ptr<const PageContent> page;
     std::vector<std::string> inks;
+    bool process = true; ///< the base planes hold process ink
     std::vector<Pass> passes;
 
     ~Impl()
@@ -62,8 +68,9 @@ struct PlateRenderer::Impl
     void plan_passes()
     {
         passes.emplace_back();
+        const int reserved = process ? base_planes : 0;
         for (std::size_t i = 0; i < inks.size(); ++i) {
-            if (const int plane = process_index(inks[i]); plane >= 0) {
+            if (const int plane = process_index(inks[i]); plane >= 0 && process) {
                 passes.front().plates.push_back(static_cast<int>(i));
                 passes.front().planes.push_back(plane);
             }
@@ -72,20 +79,23 @@ struct PlateRenderer::Impl
             if (process_index(inks[i]) >= 0) {
                 continue;
             }
-            if (passes.back().spots.size() == most_spot_planes) {
+            if (reserved + static_cast<int>(passes.back().spots.size()) == most_planes) {
                 passes.emplace_back();
             }
             Pass &pass = passes.back();
             pass.plates.push_back(static_cast<int>(i));
-            pass.planes.push_back(process_planes + static_cast<int>(pass.spots.size()));
+            pass.planes.push_back(reserved + static_cast<int>(pass.spots.size()));
             pass.spots.push_back(inks[i]);
+        }
+        for (Pass &pass : passes) {
+            pass.planes_in_all = std::max(base_planes, reserved + static_cast<int>(pass.spots.size()));
         }
     }
 
     Done route(Pass &pass, fz_context *ctx, CookieWatch &watch)
     {
         const PageContent::Impl &content = page->impl();
-        PlateRoute route(pass.spots, ProcessProfile::fogra39());
+        PlateRoute route(pass.spots, process, ProcessProfile::fogra39());
         const Done done = guarded(ctx, content.place, [&] {
             fz_device *list_device = nullptr;
             fz_device *device = nullptr;
@@ -94,11 +104,10 @@ struct PlateRenderer::Impl
             fz_try(ctx)
             {
                 pass.separations = fz_new_separations(ctx, 0);
-                for (std::size_t i = 0; i < pass.spots.size(); ++i) {
-                    const int plane = process_planes + static_cast<int>(i);
+                for (int plane = base_planes; plane < pass.planes_in_all; ++plane) {
                     fz_add_separation(ctx, pass.separations, plane_name(plane).c_str(), fz_device_cmyk(ctx),
                                       0);
-                    fz_set_separation_behavior(ctx, pass.separations, static_cast<int>(i),
+                    fz_set_separation_behavior(ctx, pass.separations, plane - base_planes,
                                                FZ_SEPARATION_SPOT);
                 }
                 const fz_rect bounds = {0, 0, static_cast<float>(content.width),
@@ -135,6 +144,17 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
     auto impl = std::make_unique<Impl>();
     impl->page = std::move(page);
     impl->inks = std::move(inks);
+    // Without process ink its planes can carry spots, which saves a third of the work. Hue and
+    // its kin treat the base planes as process colours, so they keep them.
+    const auto scene = record_scene(*impl->page, control);
+    if (!scene) {
+        return scene.error();
+    }
+    impl->process = scene->uses_nonseparable_blend ||
+                    std::any_of(scene->inks.begin(), scene->inks.end(),
+                                [](const FoundInk &ink) { return ink.kind == InkKind::Process; }) ||
+                    std::any_of(impl->inks.begin(), impl->inks.end(),
+                                [](const std::string &ink) { return process_index(ink) >= 0; });
     impl->plan_passes();
     const PageContent::Impl &content = impl->page->impl();
     const auto lease = content.runtime->lease();
@@ -161,7 +181,7 @@ const PageContent &PlateRenderer::page() const
 }
 int PlateRenderer::channels() const
 {
-    return process_planes + static_cast<int>(m_impl->passes.front().spots.size()) + 1;
+    return m_impl->passes.front().planes_in_all + 1;
 }
 
 int PlateRenderer::passes() const
@@ -182,7 +202,7 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
 {
     const Pass &pass = m_impl->passes[static_cast<std::size_t>(pass_index)];
     const PageContent::Impl &content = m_impl->page->impl();
-    const int channels = process_planes + static_cast<int>(pass.spots.size()) + 1;
+    const int channels = pass.planes_in_all + 1;
     const PixelRect page = extent(resolution);
     const PixelRect stored = with_rim(rect, page, strip_rows(edges));
     const std::int64_t bytes = std::int64_t(stored.width) * stored.height * channels;
@@ -219,10 +239,15 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
                 fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
                 fz_set_text_aa_level(ctx, 8);
                 const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, page.width, page.height});
-                pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1, pixels);
+                pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
+                                                          pixels);
                 device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
+                if (edges == Edges::Crisp) {
+                    fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
+                }
                 if (!fz_is_empty_irect(clip)) {
-                    fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale), fz_rect_from_irect(clip), nullptr);
+                    fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale),
+                                        fz_rect_from_irect(clip), nullptr);
                 }
                 fz_close_device(ctx, device);
             }

@@ -19,7 +19,8 @@ namespace bichrom {
 enum class Edges
 {
     Smooth, ///< antialiased, 17 × 15 samples a pixel, for tones
-    Crisp   ///< a pixel is inked when its centre is; lines at least one pixel wide; for films
+    Crisp   ///< for films: a pixel is inked when its centre is, lines are at least one pixel wide,
+            ///< a picture's pixel fills all film pixels whose centres it covers
 };
 
 /// Interleaved plate values of one rectangle, kept between calls to save allocations.
@@ -78,7 +79,7 @@ public:
     /// Pixels of the whole page at \p resolution, rounded to the nearest.
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
 
-    /// More than 27 spot inks take several passes of 27.
+    /// More inks than fit beside each other (27 spots with process inks, 31 without) take several.
     [[nodiscard]] int passes() const;
 
     /// Bytes a pixel in the widest pass.
@@ -90,7 +91,7 @@ public:
 
     /// Renders all passes and takes the planes apart.
     [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution,
-                                           Edges edges = Edges::Smooth) const;
+                                            Edges edges = Edges::Smooth) const;
 
 private:
     struct Impl;

@@ -13,7 +13,7 @@ namespace {
 
 constexpr int no_plane = -1;   ///< None, or an ink that is not printed
 constexpr int all_planes = -2; ///< the colourant All
-constexpr std::uint32_t process_mask = 0xF;
+constexpr std::uint32_t base_mask = 0xF;
 
 /// The tint transform of a plane space: MuPDF asks for it when pixels hold process inks.
 /// \p tint carries the set of planes; spots find their planes by name without it.
@@ -22,7 +22,7 @@ void process_part(fz_context *, void *tint, const float *in, int in_count, float
     std::fill(out, out + out_count, 0.0f);
     const auto planes = static_cast<std::uint32_t>(reinterpret_cast<std::uintptr_t>(tint));
     int component = 0;
-    for (int plane = 0; plane < process_planes && component < in_count; ++plane) {
+    for (int plane = 0; plane < base_planes && component < in_count; ++plane) {
         if ((planes >> plane & 1) != 0) {
             out[plane] = in[component++];
         }
@@ -41,18 +41,21 @@ float exact_byte(float value)
 
 std::string plane_name(int plane)
 {
-    return plane < process_planes ? process_names[static_cast<std::size_t>(plane)]
-                                  : "plane " + std::to_string(plane);
+    return plane < base_planes ? process_names[static_cast<std::size_t>(plane)]
+                               : "plane " + std::to_string(plane);
 }
 
-PlateRoute::PlateRoute(const std::vector<std::string> &spots, const ProcessProfile &profile)
-    : m_planes(process_planes + static_cast<int>(spots.size())), m_profile(profile)
+PlateRoute::PlateRoute(const std::vector<std::string> &spots, bool process, const ProcessProfile &profile)
+    : m_process(process), m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())),
+      m_profile(profile)
 {
-    for (std::size_t i = 0; i < process_names.size(); ++i) {
-        m_plane_of[process_names[i]] = static_cast<int>(i);
+    if (process) {
+        for (std::size_t i = 0; i < process_names.size(); ++i) {
+            m_plane_of[process_names[i]] = static_cast<int>(i);
+        }
     }
     for (std::size_t i = 0; i < spots.size(); ++i) {
-        m_plane_of[spots[i]] = process_planes + static_cast<int>(i);
+        m_plane_of[spots[i]] = (process ? base_planes : 0) + static_cast<int>(i);
     }
 }
 
@@ -74,8 +77,8 @@ fz_colorspace *PlateRoute::plane_space(fz_context *ctx, std::uint32_t planes)
         return found->second;
     }
     fz_colorspace *space = fz_new_colorspace(ctx, FZ_COLORSPACE_SEPARATION,
-                                             (planes & process_mask) != 0 ? FZ_COLORSPACE_HAS_CMYK_AND_SPOTS
-                                                                          : FZ_COLORSPACE_HAS_SPOTS,
+                                             (planes & base_mask) != 0 ? FZ_COLORSPACE_HAS_CMYK_AND_SPOTS
+                                                                       : FZ_COLORSPACE_HAS_SPOTS,
                                              std::popcount(planes), "plates");
     space->u.separation.base = fz_keep_colorspace(ctx, fz_device_cmyk(ctx));
     space->u.separation.eval = process_part;
@@ -108,7 +111,7 @@ std::uint32_t PlateRoute::painted_planes(fz_context *ctx, fz_colorspace *space)
 {
     fz_colorspace *base = base_space(space);
     if (base->type != FZ_COLORSPACE_SEPARATION) {
-        return process_mask;
+        return m_process ? base_mask : 0;
     }
     std::uint32_t painted = 0;
     for (const int plane : colorant_planes(ctx, base)) {
@@ -128,8 +131,11 @@ std::uint32_t PlateRoute::resolve(fz_context *ctx, fz_colorspace *space, const f
     planes.fill(0.0f);
     fz_colorspace *base = base_space(space);
     if (base->type != FZ_COLORSPACE_SEPARATION) {
+        if (!m_process) {
+            return 0;
+        }
         const Cmyk cmyk = to_cmyk(alternate_colour(ctx, space, value), m_profile);
-        std::uint32_t painted = process_mask;
+        std::uint32_t painted = base_mask;
         for (std::size_t i = 0; i < 4; ++i) {
             planes[i] = cmyk[i];
             // OPM 1 holds for DeviceCMYK written directly, not through Indexed (ISO 32000-1, 11.7.4.3).
@@ -168,11 +174,14 @@ void PlateRoute::colour(fz_context *ctx, fz_colorspace *space, const float *valu
     Values planes;
     const int mode = params.op != 0 && solid_colour ? params.opm : 0;
     std::uint32_t painted = resolve(ctx, space, value, mode, planes);
+    out.overprint = params.op != 0;
+    if (painted == 0 && !out.overprint && !m_process && base_space(space)->type != FZ_COLORSPACE_SEPARATION) {
+        painted = 1; // process colour where no process plate is: it knocks out, with no ink in any plane
+    }
     if (painted == 0) {
         out.paints = false; // None, or zero everywhere under OPM 1
         return;
     }
-    out.overprint = params.op != 0;
     if (!out.overprint) {
         // Everything else is knocked out anyway; naming only what holds ink is cheaper.
         std::uint32_t inked = 0;
@@ -194,7 +203,7 @@ void PlateRoute::colour(fz_context *ctx, fz_colorspace *space, const float *valu
 
 std::uint32_t PlateRoute::target_planes(fz_context *ctx, fz_colorspace *space, bool overprint)
 {
-    if (!overprint && base_space(space)->type == FZ_COLORSPACE_GRAY) {
+    if (m_process && !overprint && base_space(space)->type == FZ_COLORSPACE_GRAY) {
         return 1u << 3; // the other process inks are knocked out without being named
     }
     return painted_planes(ctx, space);
@@ -204,7 +213,7 @@ fz_colorspace *PlateRoute::target_space(fz_context *ctx, fz_colorspace *space, b
 {
     const std::uint32_t painted = target_planes(ctx, space, overprint);
     // All process inks and nothing else: MuPDF's own space is the fastest.
-    return painted == 0 ? nullptr : painted == process_mask ? fz_device_cmyk(ctx) : plane_space(ctx, painted);
+    return painted == 0 ? nullptr : painted == base_mask ? fz_device_cmyk(ctx) : plane_space(ctx, painted);
 }
 
 void PlateRoute::components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,

@@ -13,10 +13,11 @@
 
 namespace bichrom {
 
-/// The planes of one pass: four for process ink, then spots; MuPDF counts the artwork
-/// area, its alpha, among the 32 it allows.
-inline constexpr int process_planes = 4;
-inline constexpr int most_spot_planes = FZ_MAX_COLORS - process_planes - 1;
+/// MuPDF paints into at least these, its own process colours; pages without process ink
+/// use them for spots.
+inline constexpr int base_planes = 4;
+/// MuPDF counts the artwork area, its alpha, among the 32 channels it allows.
+inline constexpr int most_planes = FZ_MAX_COLORS - 1;
 
 /// MuPDF's name of a plane; the inks' own names never reach its colour code.
 [[nodiscard]] std::string plane_name(int plane);
@@ -29,8 +30,10 @@ inline constexpr int most_spot_planes = FZ_MAX_COLORS - process_planes - 1;
 class PlateRoute final : public ColourRoute
 {
 public:
-    /// \param spots  ink names for the planes from process_planes on, at most most_spot_planes
-    PlateRoute(const std::vector<std::string> &spots, const ProcessProfile &profile);
+    /// \param spots    ink names for the planes behind the process ones, or for all planes
+    /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
+    ///                 process colours only knock out
+    PlateRoute(const std::vector<std::string> &spots, bool process, const ProcessProfile &profile);
     ~PlateRoute() override = default;
 
     void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
@@ -55,7 +58,8 @@ private:
     const std::vector<int> &colorant_planes(fz_context *ctx, fz_colorspace *space);
     fz_colorspace *plane_space(fz_context *ctx, std::uint32_t planes);
 
-    int m_planes;
+    bool m_process;
+    int m_planes; ///< in use, without unused base planes
     std::map<std::string, int> m_plane_of;
     const ProcessProfile &m_profile;
     std::map<std::uint32_t, fz_colorspace *> m_spaces;

@@ -1,6 +1,6 @@
 #include "core/plates/routed_shade.h"
 
-#include "core/artwork/mupdf/colourants.h"
+#include "core/plates/pixel_image.h"
 
 #include <algorithm>
 #include <cmath>
@@ -137,7 +137,7 @@ void paint_as_picture(fz_context *ctx, fz_device *target, ColourRoute &route, fz
         const fz_rect whole = {0, 0, static_cast<float>(columns), static_cast<float>(rows)};
         fz_process_shade(ctx, shade, to_picture, whole, keep_vertex, fill_triangle, &painter);
         routed = route.pixels(ctx, picture, params.op != 0);
-        image = fz_new_image_from_pixmap(ctx, routed, nullptr);
+        image = new_pixel_image(ctx, routed, true);
         const fz_matrix place = fz_make_matrix(static_cast<float>(columns) / scale, 0, 0,
                                                static_cast<float>(rows) / scale, bounds.x0, bounds.y0);
         fz_fill_image(ctx, target, image, place, alpha, params);

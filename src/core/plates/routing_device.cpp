@@ -1,6 +1,7 @@
 #include "core/plates/routing_device.h"
 
 #include "core/artwork/mupdf/type3.h"
+#include "core/plates/pixel_image.h"
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
 #include "core/plates/wide_bounds.h"
@@ -78,7 +79,8 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
     fz_path *wide = with_wide_bounds(ctx, path, ctm);
     fz_try(ctx)
     {
-        fz_fill_path(ctx, s.target, wide, even_odd, ctm, colour.space, colour.value, alpha, routed(params, colour));
+        fz_fill_path(ctx, s.target, wide, even_odd, ctm, colour.space, colour.value, alpha,
+                     routed(params, colour));
     }
     fz_always(ctx)
     {
@@ -107,7 +109,8 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     fz_path *wide = with_wide_stroke_bounds(ctx, path, ctm);
     fz_try(ctx)
     {
-        fz_stroke_path(ctx, s.target, wide, stroke, ctm, colour.space, colour.value, alpha, routed(params, colour));
+        fz_stroke_path(ctx, s.target, wide, stroke, ctm, colour.space, colour.value, alpha,
+                       routed(params, colour));
     }
     fz_always(ctx)
     {
@@ -164,7 +167,8 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
             return;
         }
         if (has_outlines(ctx, text)) {
-            fill_text_outlines(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(params, colour));
+            fill_text_outlines(ctx, s.target, text, ctm, colour.space, colour.value, alpha,
+                               routed(params, colour));
         } else {
             fz_fill_text(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(params, colour));
         }
@@ -238,8 +242,7 @@ fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
     {
         source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
         pixels = s.route->pixels(ctx, source, overprint);
-        result = fz_new_image_from_pixmap(ctx, pixels, nullptr);
-        result->interpolate = image->interpolate;
+        result = new_pixel_image(ctx, pixels, image->interpolate != 0);
     }
     fz_always(ctx)
     {

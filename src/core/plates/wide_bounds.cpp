@@ -5,13 +5,22 @@ namespace bichrom {
 namespace {
 
 // fz_walk_path only calls these; the first argument it passes on is the path to append to.
-void append_move(fz_context *ctx, void *to, float x, float y) { fz_moveto(ctx, static_cast<fz_path *>(to), x, y); }
-void append_line(fz_context *ctx, void *to, float x, float y) { fz_lineto(ctx, static_cast<fz_path *>(to), x, y); }
+void append_move(fz_context *ctx, void *to, float x, float y)
+{
+    fz_moveto(ctx, static_cast<fz_path *>(to), x, y);
+}
+void append_line(fz_context *ctx, void *to, float x, float y)
+{
+    fz_lineto(ctx, static_cast<fz_path *>(to), x, y);
+}
 void append_curve(fz_context *ctx, void *to, float x1, float y1, float x2, float y2, float x3, float y3)
 {
     fz_curveto(ctx, static_cast<fz_path *>(to), x1, y1, x2, y2, x3, y3);
 }
-void append_close(fz_context *ctx, void *to) { fz_closepath(ctx, static_cast<fz_path *>(to)); }
+void append_close(fz_context *ctx, void *to)
+{
+    fz_closepath(ctx, static_cast<fz_path *>(to));
+}
 
 constexpr fz_path_walker appender = {append_move, append_line, append_curve, append_close,
                                      nullptr,     nullptr,     nullptr,      nullptr};
@@ -49,13 +58,17 @@ fz_path *with_line(fz_context *ctx, const fz_path *path, fz_matrix ctm, const Li
 
 } // namespace
 
-void append_path(fz_context *ctx, const fz_path *path, fz_path *to) { fz_walk_path(ctx, path, &appender, to); }
+void append_path(fz_context *ctx, const fz_path *path, fz_path *to)
+{
+    fz_walk_path(ctx, path, &appender, to);
+}
 
 fz_path *with_wide_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
 {
     constexpr float beyond = 2.0f; // points: more than a pixel at any resolution used
     const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
-    return with_line(ctx, path, ctm, {{bounds.x1 + beyond, bounds.y0}, {bounds.x1 + beyond, bounds.y1 + beyond}}, true);
+    return with_line(ctx, path, ctm,
+                     {{bounds.x1 + beyond, bounds.y0}, {bounds.x1 + beyond, bounds.y1 + beyond}}, true);
 }
 
 fz_path *with_wide_stroke_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)

@@ -34,16 +34,18 @@ Cover cover(int origin, int count, double ratio)
 
 } // namespace
 
-Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Halftone> screens, PixelRect rect,
-                               Dpi view, Dpi film)
+Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Halftone> screens,
+                               PixelRect rect, Dpi view, Dpi film)
 {
     const double ratio = film.value / view.value;
     if (ratio > most_film_pixels || rect.empty()) {
-        return Error{ErrorCode::OutOfRange, "The dots are too small to be drawn at this zoom.", {}, "Zoom in."};
+        return Error{
+            ErrorCode::OutOfRange, "The dots are too small to be drawn at this zoom.", {}, "Zoom in."};
     }
     const Cover columns = cover(rect.x, rect.width, ratio);
     const Cover rows = cover(rect.y, rect.height, ratio);
-    const PixelRect source = {columns.first.front(), rows.first.front(), columns.last.back() - columns.first.front(),
+    const PixelRect source = {columns.first.front(), rows.first.front(),
+                              columns.last.back() - columns.first.front(),
                               rows.last.back() - rows.first.front()};
     auto tones = renderer.render(source, film, Edges::Crisp);
     if (!tones) {
@@ -56,8 +58,8 @@ Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Ha
     for (std::size_t plate = 0; plate < screens.size(); ++plate) {
         Bitmap dots(source.width, source.height);
         for (int y = 0; y < source.height; ++y) {
-            screens[plate].screen_row(tones->plates[plate].row(y).data(), source.width, source.x, source.y + y,
-                                      dots.row(y));
+            screens[plate].screen_row(tones->plates[plate].row(y).data(), source.width, source.x,
+                                      source.y + y, dots.row(y));
         }
         Plane plane(rect.width, rect.height);
         for (int y = 0; y < rect.height; ++y) {

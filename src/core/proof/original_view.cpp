@@ -25,7 +25,10 @@ public:
         out.value[1] = static_cast<float>(rgb.g) / 255.0f;
         out.value[2] = static_cast<float>(rgb.b) / 255.0f;
     }
-    fz_colorspace *target_space(fz_context *ctx, fz_colorspace *, bool) override { return fz_device_rgb(ctx); }
+    fz_colorspace *target_space(fz_context *ctx, fz_colorspace *, bool) override
+    {
+        return fz_device_rgb(ctx);
+    }
     void components(fz_context *ctx, fz_colorspace *space, const float *value, bool, float *out) override
     {
         RoutedColour routed;
@@ -35,11 +38,13 @@ public:
     fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool) override
     {
         if (source->colorspace->type != FZ_COLORSPACE_CMYK || source->alpha != 0) {
-            return fz_convert_pixmap(ctx, source, fz_device_rgb(ctx), nullptr, nullptr, fz_default_color_params, 1);
+            return fz_convert_pixmap(ctx, source, fz_device_rgb(ctx), nullptr, nullptr,
+                                     fz_default_color_params, 1);
         }
         fz_pixmap *result = fz_new_pixmap(ctx, fz_device_rgb(ctx), source->w, source->h, nullptr, 0);
         for (int y = 0; y < source->h; ++y) {
-            m_profile.cmyk_pixels_to_rgb(source->samples + y * source->stride, result->samples + y * result->stride,
+            m_profile.cmyk_pixels_to_rgb(source->samples + y * source->stride,
+                                         result->samples + y * result->stride,
                                          static_cast<std::size_t>(source->w));
         }
         return result;
@@ -83,7 +88,8 @@ Outcome<std::shared_ptr<const OriginalView>> OriginalView::make(std::shared_ptr<
         fz_var(device);
         fz_try(ctx)
         {
-            const fz_rect bounds = {0, 0, static_cast<float>(content.width), static_cast<float>(content.height)};
+            const fz_rect bounds = {0, 0, static_cast<float>(content.width),
+                                    static_cast<float>(content.height)};
             impl->list = fz_new_display_list(ctx, bounds);
             list_device = fz_new_list_device(ctx, impl->list);
             device = new_routing_device(ctx, list_device, &route);
@@ -115,8 +121,8 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
     const PageContent::Impl &content = m_impl->page->impl();
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
-    std::vector<std::uint8_t> bytes(static_cast<std::size_t>(rect.width) * static_cast<std::size_t>(rect.height) * 3,
-                                    255);
+    std::vector<std::uint8_t> bytes(
+        static_cast<std::size_t>(rect.width) * static_cast<std::size_t>(rect.height) * 3, 255);
     const auto scale = static_cast<float>(resolution.value / points_per_inch);
     const Done done = guarded(ctx, content.place, [&] {
         fz_pixmap *pixmap = nullptr;
@@ -128,7 +134,8 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
             const fz_irect box = {rect.x, rect.y, rect.x + rect.width, rect.y + rect.height};
             pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_rgb(ctx), box, nullptr, 0, bytes.data());
             device = fz_new_draw_device(ctx, fz_identity, pixmap);
-            fz_run_display_list(ctx, m_impl->list, device, fz_scale(scale, scale), fz_rect_from_irect(box), nullptr);
+            fz_run_display_list(ctx, m_impl->list, device, fz_scale(scale, scale), fz_rect_from_irect(box),
+                                nullptr);
             fz_close_device(ctx, device);
         }
         fz_always(ctx)
@@ -146,8 +153,8 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
     }
     std::vector<std::uint32_t> pixels(bytes.size() / 3);
     for (std::size_t i = 0; i < pixels.size(); ++i) {
-        pixels[i] = 0xFF000000u | (std::uint32_t(bytes[i * 3]) << 16) | (std::uint32_t(bytes[i * 3 + 1]) << 8) |
-                    std::uint32_t(bytes[i * 3 + 2]);
+        pixels[i] = 0xFF000000u | (std::uint32_t(bytes[i * 3]) << 16) |
+                    (std::uint32_t(bytes[i * 3 + 1]) << 8) | std::uint32_t(bytes[i * 3 + 2]);
     }
     return pixels;
 }

@@ -20,8 +20,8 @@ class OriginalView
 {
 public:
     /// CannotRead, TooLarge, Cancelled.
-    [[nodiscard]] static Outcome<std::shared_ptr<const OriginalView>> make(std::shared_ptr<const PageContent> page,
-                                                                           const JobControl &control = {});
+    [[nodiscard]] static Outcome<std::shared_ptr<const OriginalView>>
+    make(std::shared_ptr<const PageContent> page, const JobControl &control = {});
     ~OriginalView();
     OriginalView(const OriginalView &) = delete;
     OriginalView &operator=(const OriginalView &) = delete;

@@ -27,7 +27,10 @@ Filter make_filter(Rgb8 ink)
     return filter;
 }
 
-std::uint32_t times(std::uint32_t a, std::uint32_t b) { return (a * b + 127u) / 255u; }
+std::uint32_t times(std::uint32_t a, std::uint32_t b)
+{
+    return (a * b + 127u) / 255u;
+}
 
 } // namespace
 

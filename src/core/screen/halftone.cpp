@@ -158,7 +158,8 @@ void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, 
     thread_local std::vector<std::uint8_t> calibrated;
     if (m_tones) {
         calibrated.resize(static_cast<std::size_t>(count));
-        std::transform(tones, tones + count, calibrated.begin(), [&](std::uint8_t tone) { return (*m_tones)[tone]; });
+        std::transform(tones, tones + count, calibrated.begin(),
+                       [&](std::uint8_t tone) { return (*m_tones)[tone]; });
         tones = calibrated.data();
     }
     const int whole = count / 64;

@@ -42,7 +42,7 @@ public:
 private:
     Halftone() = default;
     void calibrate();
-    std::uint32_t m_ux = 0, m_uy = 0, m_vx = 0, m_vy = 0;    ///< cells a pixel × 2^32, modulo 1
+    std::uint32_t m_ux = 0, m_uy = 0, m_vx = 0, m_vy = 0;         ///< cells a pixel × 2^32, modulo 1
     std::shared_ptr<const std::array<std::uint8_t, 256>> m_tones; ///< null where tones are linear as they are
     std::shared_ptr<const std::vector<std::uint8_t>> m_cell; ///< 256 × 256 thresholds, then 4 spare bytes
 };

@@ -30,9 +30,11 @@ private Q_SLOTS:
         QTest::addColumn<QByteArray>("contents");
         QTest::addColumn<int>("code");
         QTest::newRow("empty") << QByteArray() << static_cast<int>(ErrorCode::WrongFormat);
-        QTest::newRow("not a PDF") << QByteArray("GIF89a and so on") << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("not a PDF") << QByteArray("GIF89a and so on")
+                                   << static_cast<int>(ErrorCode::WrongFormat);
         QTest::newRow("only a header") << QByteArray("%PDF-1.7\n") << static_cast<int>(ErrorCode::CannotRead);
-        QTest::newRow("garbage behind a header") << QByteArray("%PDF-1.7\n") + QByteArray(5000, '\x9c') << static_cast<int>(ErrorCode::CannotRead);
+        QTest::newRow("garbage behind a header")
+            << QByteArray("%PDF-1.7\n") + QByteArray(5000, '\x9c') << static_cast<int>(ErrorCode::CannotRead);
     }
     void badFilesSayWhatIsWrong()
     {
@@ -61,7 +63,8 @@ private Q_SLOTS:
         QVERIFY(file.open(QIODevice::ReadOnly));
         const QByteArray whole = file.readAll();
         for (int part = 1; part < 24; ++part) {
-            const auto artwork = Artwork::open_bytes(bytes_of(whole.left(whole.size() * part / 24)), "cut.pdf");
+            const auto artwork =
+                Artwork::open_bytes(bytes_of(whole.left(whole.size() * part / 24)), "cut.pdf");
             if (artwork) {
                 const auto content = (*artwork)->interpret(1, PageBox::Media);
                 QVERIFY(content || !content.error().message().empty());
@@ -94,8 +97,10 @@ private Q_SLOTS:
         const auto artwork = pdf.artwork();
         QVERIFY(artwork->interpret(1, PageBox::Trim));
         QVERIFY(std::equal(before.begin(), before.end(), artwork->bytes().begin(), artwork->bytes().end()));
-        const QByteArray digest = QCryptographicHash::hash(
-            QByteArrayView(reinterpret_cast<const char *>(before.data()), static_cast<qsizetype>(before.size())), QCryptographicHash::Sha256);
+        const QByteArray digest =
+            QCryptographicHash::hash(QByteArrayView(reinterpret_cast<const char *>(before.data()),
+                                                    static_cast<qsizetype>(before.size())),
+                                     QCryptographicHash::Sha256);
         QCOMPARE(QString::fromStdString(artwork->sha256()), QString::fromLatin1(digest.toHex()));
     }
 
@@ -105,7 +110,8 @@ private Q_SLOTS:
         MiniPdf pdf;
         pdf.width = 720;
         pdf.height = 360;
-        pdf.page_extra = "/CropBox [36 36 684 324] /TrimBox [72 72 648 288] /BleedBox [-100 60 660 300] /UserUnit 2 /Rotate 90";
+        pdf.page_extra = "/CropBox [36 36 684 324] /TrimBox [72 72 648 288] /BleedBox [-100 60 660 300] "
+                         "/UserUnit 2 /Rotate 90";
         const PageInfo info = take(pdf.artwork()->page_info(1));
         const double mm = 2 * 25.4 / 72;
         QCOMPARE(info.box(PageBox::Media).width, 720 * mm);
@@ -183,7 +189,7 @@ private Q_SLOTS:
     void namesBecomeUtf8()
     {
         QCOMPARE(valid_utf8("Grün"), std::string("Grün"));
-        QCOMPARE(valid_utf8("Gr\xFCn"), std::string("Grün")); // ISO 8859-1
+        QCOMPARE(valid_utf8("Gr\xFCn"), std::string("Grün"));              // ISO 8859-1
         QCOMPARE(valid_utf8("\xC0\x80"), std::string("\xC3\x80\xC2\x80")); // an overlong form is not UTF-8
     }
 };

@@ -31,7 +31,8 @@ class TestScene : public QObject
 private Q_SLOTS:
     void objectsComeInPaintingOrderAsWritten()
     {
-        const Scene scene = spots_page("/A cs 0.6 scn 10 10 20 30 re f /OPM1 gs 0 0 0 1 K 2 w 0 5 m 72 5 l S").scene();
+        const Scene scene =
+            spots_page("/A cs 0.6 scn 10 10 20 30 re f /OPM1 gs 0 0 0 1 K 2 w 0 5 m 72 5 l S").scene();
         QCOMPARE(scene.objects.size(), std::size_t(2));
         const SceneObject &fill = scene.objects[0];
         QCOMPARE(fill.kind, ObjectKind::Fill);
@@ -58,26 +59,36 @@ private Q_SLOTS:
         QTest::addColumn<QStringList>("inks");
         const QString rest = QStringLiteral(" 0 0 72 72 re f ");
         QTest::newRow("nothing painted, nothing found") << QString() << QStringList();
-        QTest::newRow("a spot in the resources that nothing uses") << QStringLiteral("/A cs 1 scn") + rest << QStringList{QStringLiteral("Alpha")};
-        QTest::newRow("DeviceN names all its inks") << QStringLiteral("/N cs 1 0 scn") + rest << QStringList{QStringLiteral("Alpha"), QStringLiteral("Beta")};
+        QTest::newRow("a spot in the resources that nothing uses")
+            << QStringLiteral("/A cs 1 scn") + rest << QStringList{QStringLiteral("Alpha")};
+        QTest::newRow("DeviceN names all its inks")
+            << QStringLiteral("/N cs 1 0 scn") + rest
+            << QStringList{QStringLiteral("Alpha"), QStringLiteral("Beta")};
         QTest::newRow("None is no ink") << QStringLiteral("/No cs 1 scn") + rest << QStringList();
         QTest::newRow("All is no ink of its own") << QStringLiteral("/All cs 1 scn") + rest << QStringList();
-        QTest::newRow("only process inks that hold ink") << QStringLiteral("0 0.5 0 0 k") + rest << QStringList{QStringLiteral("Magenta")};
+        QTest::newRow("only process inks that hold ink")
+            << QStringLiteral("0 0.5 0 0 k") + rest << QStringList{QStringLiteral("Magenta")};
         QTest::newRow("white is no ink") << QStringLiteral("1 g") + rest << QStringList();
-        QTest::newRow("process inks stand first") << QStringLiteral("/B cs 1 scn") + rest + QStringLiteral("0 g") + rest
-                                                  << QStringList{QStringLiteral("Black"), QStringLiteral("Beta")};
-        QTest::newRow("inside a tiling pattern") << QStringLiteral("/Pattern cs /Tile scn") + rest << QStringList{QStringLiteral("Beta")};
+        QTest::newRow("process inks stand first")
+            << QStringLiteral("/B cs 1 scn") + rest + QStringLiteral("0 g") + rest
+            << QStringList{QStringLiteral("Black"), QStringLiteral("Beta")};
+        QTest::newRow("inside a tiling pattern")
+            << QStringLiteral("/Pattern cs /Tile scn") + rest << QStringList{QStringLiteral("Beta")};
         QTest::newRow("inside a form") << QStringLiteral("/Form Do ") << QStringList{QStringLiteral("Beta")};
     }
     void inksAreFoundWhereverTheyPaint()
     {
         QFETCH(QString, contents);
         QFETCH(QStringList, inks);
-        MiniPdf pdf = spots_page(contents.toStdString(), "/Pattern << /Tile 11 0 R >> /XObject << /Form 12 0 R >>");
+        MiniPdf pdf =
+            spots_page(contents.toStdString(), "/Pattern << /Tile 11 0 R >> /XObject << /Form 12 0 R >>");
         const std::string drawing = "/B cs 1 scn 0 0 5 5 re f";
-        const std::string resources = "/Resources << /ColorSpace << " + separation("B", "Beta") + " >> >> /Length " + std::to_string(drawing.size()) +
-                                      " >>\nstream\n" + drawing + "\nendstream";
-        pdf.objects.push_back("<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 10 10] /XStep 10 /YStep 10 " + resources);
+        const std::string resources = "/Resources << /ColorSpace << " + separation("B", "Beta") +
+                                      " >> >> /Length " + std::to_string(drawing.size()) + " >>\nstream\n" +
+                                      drawing + "\nendstream";
+        pdf.objects.push_back("<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 10 10] "
+                              "/XStep 10 /YStep 10 " +
+                              resources);
         pdf.objects.push_back("<< /Type /XObject /Subtype /Form /BBox [0 0 10 10] " + resources);
         QCOMPARE(ink_names(pdf.scene()), inks);
     }
@@ -102,7 +113,8 @@ private Q_SLOTS:
     {
         MiniPdf pdf = spots_page("144 0 0 36 0 0 cm /Im Do ", "/XObject << /Im 11 0 R >>");
         pdf.width = 144;
-        pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 4 /Height 2 /BitsPerComponent 8 /ColorSpace /DeviceGray "
+        pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 4 /Height 2 /BitsPerComponent 8 "
+                              "/ColorSpace /DeviceGray "
                               "/Filter /ASCIIHexDecode /Length 17 >>\nstream\n0011223344556677>\nendstream");
         const Scene scene = pdf.scene();
         QCOMPARE(scene.objects.size(), std::size_t(1));
@@ -113,8 +125,10 @@ private Q_SLOTS:
 
     void textTellsFontAndSize()
     {
-        const Scene scene = take(record_scene(*take(take(Artwork::open(demo_file().toStdString()))->interpret(1, PageBox::Media))));
-        const auto text = std::find_if(scene.objects.begin(), scene.objects.end(), [](const SceneObject &o) { return o.kind == ObjectKind::Text; });
+        const Scene scene = take(record_scene(
+            *take(take(Artwork::open(demo_file().toStdString()))->interpret(1, PageBox::Media))));
+        const auto text = std::find_if(scene.objects.begin(), scene.objects.end(),
+                                       [](const SceneObject &o) { return o.kind == ObjectKind::Text; });
         QVERIFY(text != scene.objects.end());
         QVERIFY(text->font.find("BichromSans") != std::string::npos);
         QVERIFY(std::fabs(text->font_size - 58) < 0.01);
@@ -123,13 +137,15 @@ private Q_SLOTS:
             return o.kind == ObjectKind::Stroke && std::fabs(o.stroke_width * 25.4 / 72 - 0.05) < 1e-4;
         });
         QCOMPARE(thin, 1);
-        const auto stray = std::count_if(scene.objects.begin(), scene.objects.end(), [](const SceneObject &o) { return o.colour.space == "DeviceCMYK"; });
+        const auto stray = std::count_if(scene.objects.begin(), scene.objects.end(),
+                                         [](const SceneObject &o) { return o.colour.space == "DeviceCMYK"; });
         QCOMPARE(stray, 1);
     }
 
     void coloursAreListedOnceWithTheirObjects()
     {
-        const Scene scene = spots_page("/A cs 0.6 scn 0 0 9 9 re f 9 9 9 9 re f 0 0 0 1 k 0 0 5 5 re f").scene();
+        const Scene scene =
+            spots_page("/A cs 0.6 scn 0 0 9 9 re f 9 9 9 9 re f 0 0 0 1 k 0 0 5 5 re f").scene();
         const std::vector<FoundColour> colours = find_colours(scene);
         QCOMPARE(colours.size(), std::size_t(2));
         QCOMPARE(colours[0].objects, 2);
@@ -138,18 +154,22 @@ private Q_SLOTS:
 
     void layersAreNamedAndHiddenOnesLeftOut()
     {
-        MiniPdf pdf = spots_page("/OC /Shown BDC /A cs 1 scn 0 0 9 9 re f EMC /OC /Hidden BDC /B cs 1 scn 0 0 9 9 re f EMC",
-                                 "/Properties << /Shown 11 0 R /Hidden 12 0 R >>");
+        MiniPdf pdf = spots_page(
+            "/OC /Shown BDC /A cs 1 scn 0 0 9 9 re f EMC /OC /Hidden BDC /B cs 1 scn 0 0 9 9 re f EMC",
+            "/Properties << /Shown 11 0 R /Hidden 12 0 R >>");
         pdf.objects.push_back("<< /Type /OCG /Name (Print) >>");
         pdf.objects.push_back("<< /Type /OCG /Name (Notes) >>");
         // Put the configuration into the catalog, which the builder writes as object 1.
         auto bytes = pdf.bytes();
         std::string text(reinterpret_cast<const char *>(bytes.data()), bytes.size());
         const std::string plain = "<< /Type /Catalog /Pages 2 0 R >>";
-        text.replace(text.find(plain), plain.size(), "<< /Type /Catalog /Pages 2 0 R /OCProperties << /OCGs [11 0 R 12 0 R] /D << /OFF [12 0 R] >> >> >>");
+        text.replace(text.find(plain), plain.size(),
+                     "<< /Type /Catalog /Pages 2 0 R /OCProperties << /OCGs [11 0 R 12 0 R] /D << /OFF [12 0 "
+                     "R] >> >> >>");
         std::vector<std::byte> changed(text.size());
         std::memcpy(changed.data(), text.data(), text.size());
-        const auto artwork = take(Artwork::open_bytes(std::move(changed), "layers.pdf")); // repaired on opening
+        const auto artwork =
+            take(Artwork::open_bytes(std::move(changed), "layers.pdf")); // repaired on opening
         QCOMPARE(artwork->layers().size(), std::size_t(2));
         QVERIFY(artwork->layers()[0].prints);
         QVERIFY(!artwork->layers()[1].prints);

@@ -20,7 +20,8 @@ private Q_SLOTS:
         QVERIFY(write_file(path, "second"));
         const auto bytes = read_file(path);
         QVERIFY(bytes);
-        QCOMPARE(std::string(reinterpret_cast<const char *>(bytes->data()), bytes->size()), std::string("second"));
+        QCOMPARE(std::string(reinterpret_cast<const char *>(bytes->data()), bytes->size()),
+                 std::string("second"));
         QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
     }
 
@@ -35,7 +36,8 @@ private Q_SLOTS:
             std::fputs("half", file);
             std::fclose(file);
         }
-        QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden), QStringList{QStringLiteral("a.txt")});
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden),
+                 QStringList{QStringLiteral("a.txt")});
         QCOMPARE(read_file(path)->size(), std::size_t(3));
     }
 

@@ -59,14 +59,22 @@ private Q_SLOTS:
     {
         QTest::addColumn<QString>("ink");
         QTest::addColumn<QString>("file");
-        QTest::newRow("plain names stay") << "Luna Green" << "Luna Green";
-        QTest::newRow("separators go") << "a/b\\c:d" << "a_b_c_d";
-        QTest::newRow("no way up") << "../../etc" << "_._.._etc";
-        QTest::newRow("control characters go") << "a\nb\tc" << "a_b_c";
-        QTest::newRow("letters of any language stay") << "Grün €" << "Grün €";
-        QTest::newRow("empty") << "" << "_";
-        QTest::newRow("a device of an old system") << "CON" << "CON_";
-        QTest::newRow("trailing dots and blanks") << "ink. " << "ink._";
+        QTest::newRow("plain names stay") << "Luna Green"
+                                          << "Luna Green";
+        QTest::newRow("separators go") << "a/b\\c:d"
+                                       << "a_b_c_d";
+        QTest::newRow("no way up") << "../../etc"
+                                   << "_._.._etc";
+        QTest::newRow("control characters go") << "a\nb\tc"
+                                               << "a_b_c";
+        QTest::newRow("letters of any language stay") << "Grün €"
+                                                      << "Grün €";
+        QTest::newRow("empty") << ""
+                               << "_";
+        QTest::newRow("a device of an old system") << "CON"
+                                                   << "CON_";
+        QTest::newRow("trailing dots and blanks") << "ink. "
+                                                  << "ink._";
     }
     void fileNamesAreSafe()
     {

@@ -47,8 +47,9 @@ std::vector<Patch> measured_patches()
                 return at < 0 ? std::nan("") : words[at].toDouble();
             };
             Patch patch;
-            patch.cmyk = {static_cast<float>(value("CMYK_C") / 100), static_cast<float>(value("CMYK_M") / 100),
-                          static_cast<float>(value("CMYK_Y") / 100), static_cast<float>(value("CMYK_K") / 100)};
+            patch.cmyk = {
+                static_cast<float>(value("CMYK_C") / 100), static_cast<float>(value("CMYK_M") / 100),
+                static_cast<float>(value("CMYK_Y") / 100), static_cast<float>(value("CMYK_K") / 100)};
             patch.lab = {value("LAB_L"), value("LAB_A"), value("LAB_B")};
             if (std::isnan(patch.lab.l)) {
                 const cmsCIEXYZ xyz = {value("XYZ_X") / 100, value("XYZ_Y") / 100, value("XYZ_Z") / 100};
@@ -81,7 +82,9 @@ private Q_SLOTS:
         // scaled in XYZ as ICC.1 does (media-relative colorimetry).
         const std::vector<Patch> patches = measured_patches();
         QVERIFY(patches.size() > 1500);
-        const auto paper = std::find_if(patches.begin(), patches.end(), [](const Patch &p) { return p.cmyk == Cmyk{0, 0, 0, 0}; });
+        const auto paper = std::find_if(patches.begin(), patches.end(), [](const Patch &p) {
+            return p.cmyk == Cmyk{0, 0, 0, 0};
+        });
         QVERIFY(paper != patches.end());
         cmsCIEXYZ white;
         const cmsCIELab paper_lab = {paper->lab.l, paper->lab.a, paper->lab.b};
@@ -94,7 +97,8 @@ private Q_SLOTS:
             xyz = {xyz.X / white.X * 0.9642, xyz.Y / white.Y, xyz.Z / white.Z * 0.8249}; // ICC.1 PCS white
             cmsCIELab relative;
             cmsXYZ2Lab(cmsD50_XYZ(), &relative, &xyz);
-            errors.push_back(delta_e(ProcessProfile::fogra39().to_lab(patch.cmyk), {relative.L, relative.a, relative.b}));
+            errors.push_back(
+                delta_e(ProcessProfile::fogra39().to_lab(patch.cmyk), {relative.L, relative.a, relative.b}));
         }
         std::sort(errors.begin(), errors.end());
         const double median = errors[errors.size() / 2];
@@ -122,15 +126,20 @@ private Q_SLOTS:
     {
         const ProcessProfile &profile = ProcessProfile::fogra39();
         for (int i = 0; i < 64; ++i) {
-            const std::uint8_t rgb[3] = {static_cast<std::uint8_t>(i * 4), static_cast<std::uint8_t>(255 - i * 3),
+            const std::uint8_t rgb[3] = {static_cast<std::uint8_t>(i * 4),
+                                         static_cast<std::uint8_t>(255 - i * 3),
                                          static_cast<std::uint8_t>(i * 37 % 256)};
             std::uint8_t cmyk[4];
             profile.rgb_pixels_to_cmyk(rgb, cmyk, 1);
-            const Cmyk exact = profile.from_rgb({static_cast<float>(rgb[0]) / 255.0f, static_cast<float>(rgb[1]) / 255.0f,
-                                                 static_cast<float>(rgb[2]) / 255.0f});
+            const Cmyk exact =
+                profile.from_rgb({static_cast<float>(rgb[0]) / 255.0f, static_cast<float>(rgb[1]) / 255.0f,
+                                  static_cast<float>(rgb[2]) / 255.0f});
             for (std::size_t k = 0; k < 4; ++k) {
                 QVERIFY2(std::fabs(cmyk[k] - exact[k] * 255.0f) <= 2.5f,
-                         qPrintable(QStringLiteral("%1: %2 and %3").arg(i).arg(cmyk[k]).arg(static_cast<double>(exact[k] * 255.0f))));
+                         qPrintable(QStringLiteral("%1: %2 and %3")
+                                        .arg(i)
+                                        .arg(cmyk[k])
+                                        .arg(static_cast<double>(exact[k] * 255.0f))));
             }
         }
     }

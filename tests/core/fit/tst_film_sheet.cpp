@@ -42,16 +42,19 @@ private Q_SLOTS:
     void marksLieAroundTheArtAndNotOnIt()
     {
         const int wide = 6000, high = 4000;
-        const FilmSheet sheet = take(lay_out_film(two_plates(), wide, high, {0, 0, wide * 25.4 / 600, high * 25.4 / 600}, {"2026-11-25"}));
+        const FilmSheet sheet = take(lay_out_film(
+            two_plates(), wide, high, {0, 0, wide * 25.4 / 600, high * 25.4 / 600}, {"2026-11-25"}));
         QCOMPARE(sheet.art.width, wide);
         QCOMPARE(sheet.art.x % 64, 0);
         QCOMPARE(sheet.registration.size(), std::size_t(4));
         const auto crosses_art = [&](const PixelRect &r) {
-            return r.x < sheet.art.x + wide && r.x + r.width > sheet.art.x && r.y < sheet.art.y + high && r.y + r.height > sheet.art.y;
+            return r.x < sheet.art.x + wide && r.x + r.width > sheet.art.x && r.y < sheet.art.y + high &&
+                   r.y + r.height > sheet.art.y;
         };
         for (const PixelRect &mark : sheet.registration) {
             QVERIFY(!crosses_art(mark));
-            QVERIFY(mark.x >= 0 && mark.y >= 0 && mark.x + mark.width <= sheet.width && mark.y + mark.height <= sheet.height);
+            QVERIFY(mark.x >= 0 && mark.y >= 0 && mark.x + mark.width <= sheet.width &&
+                    mark.y + mark.height <= sheet.height);
         }
         // Top and bottom marks stand over each other, left and right ones at the same height.
         QCOMPARE(sheet.registration[0].x, sheet.registration[1].x);
@@ -101,7 +104,8 @@ private Q_SLOTS:
         QCOMPARE(sheet.wedge.front().tone, std::uint8_t(0));
         QCOMPARE(sheet.wedge[5].tone, std::uint8_t(128));
         QCOMPARE(sheet.wedge.back().tone, std::uint8_t(255));
-        QVERIFY(take(lay_out_film(two_plates(), 500, 500, {}, {})).wedge.empty()); // no room, none drawn over art
+        QVERIFY(
+            take(lay_out_film(two_plates(), 500, 500, {}, {})).wedge.empty()); // no room, none drawn over art
     }
 
     void labelsSayWhatTheFilmIs()
@@ -109,7 +113,8 @@ private Q_SLOTS:
         Job job = two_plates();
         job.film.mirror = true;
         const std::string label = film_label(job, 1, {"2026-11-25"});
-        for (const char *part : {"night tote", "Wing Rust", "plate 2 of 2", "65 lpi", "52.5°", "ellipse", "600 dpi", "wrong-reading", "2026-11-25"}) {
+        for (const char *part : {"night tote", "Wing Rust", "plate 2 of 2", "65 lpi", "52.5°", "ellipse",
+                                 "600 dpi", "wrong-reading", "2026-11-25"}) {
             QVERIFY2(label.find(part) != std::string::npos, part);
         }
         const FilmSheet sheet = take(lay_out_film(job, 6000, 4000, {}, {"2026-11-25"}));

@@ -50,10 +50,16 @@ private Q_SLOTS:
         const auto path = folder.filePath(QStringLiteral("a.bichrom"));
         QVERIFY(save_job(path.toStdString(), job.job, *job.artwork));
         QProcess unzip;
-        unzip.start(QStringLiteral("python3"), {QStringLiteral("-c"), QStringLiteral("import sys,zipfile,json; z=zipfile.ZipFile(sys.argv[1]); "
-                    "print(sorted(z.namelist()), json.loads(z.read('job.json'))['version'], z.testzip())"), path});
+        unzip.start(
+            QStringLiteral("python3"),
+            {QStringLiteral("-c"),
+             QStringLiteral(
+                 "import sys,zipfile,json; z=zipfile.ZipFile(sys.argv[1]); "
+                 "print(sorted(z.namelist()), json.loads(z.read('job.json'))['version'], z.testzip())"),
+             path});
         QVERIFY(unzip.waitForFinished());
-        QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(), QStringLiteral("['artwork/original.pdf', 'job.json'] 1 None"));
+        QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 1 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()
@@ -82,10 +88,14 @@ private Q_SLOTS:
         QTest::addColumn<QByteArray>("json");
         QTest::addColumn<int>("code");
         QTest::newRow("no JSON") << QByteArray("{{{") << static_cast<int>(ErrorCode::WrongFormat);
-        QTest::newRow("something else") << QByteArray("{\"format\":\"x\"}") << static_cast<int>(ErrorCode::WrongFormat);
-        QTest::newRow("half of it") << QByteArray("{\"format\":\"bichrom job\",\"version\":1}") << static_cast<int>(ErrorCode::WrongFormat);
-        QTest::newRow("wrong types") << QByteArray("{\"format\":\"bichrom job\",\"version\":1,\"name\":7}") << static_cast<int>(ErrorCode::WrongFormat);
-        QTest::newRow("from the future") << QByteArray("{\"format\":\"bichrom job\",\"version\":99}") << static_cast<int>(ErrorCode::NewerVersion);
+        QTest::newRow("something else")
+            << QByteArray("{\"format\":\"x\"}") << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("half of it") << QByteArray("{\"format\":\"bichrom job\",\"version\":1}")
+                                    << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("wrong types") << QByteArray("{\"format\":\"bichrom job\",\"version\":1,\"name\":7}")
+                                     << static_cast<int>(ErrorCode::WrongFormat);
+        QTest::newRow("from the future") << QByteArray("{\"format\":\"bichrom job\",\"version\":99}")
+                                         << static_cast<int>(ErrorCode::NewerVersion);
     }
     void damagedJobsSayWhy()
     {
@@ -125,7 +135,8 @@ private Q_SLOTS:
             const Job job = propose_job(scene, {});
             for (std::size_t i = 0; i < job.plates.size(); ++i) {
                 for (std::size_t k = i + 1; k < job.plates.size(); ++k) {
-                    const double apart = std::fabs(std::remainder(job.plates[i].screen.angle.value - job.plates[k].screen.angle.value, 90.0));
+                    const double apart = std::fabs(std::remainder(
+                        job.plates[i].screen.angle.value - job.plates[k].screen.angle.value, 90.0));
                     QVERIFY2(apart >= 15.0 - 1e-9, qPrintable(QStringLiteral("%1 and %2").arg(i).arg(k)));
                 }
             }

@@ -7,8 +7,8 @@
 
 #include <QtTest>
 
-#include <csignal>
 #include <cmath>
+#include <csignal>
 #include <sys/resource.h>
 #include <tiffio.h>
 
@@ -32,7 +32,10 @@ struct Written
 {
     QTemporaryDir folder;
     Manifest manifest;
-    [[nodiscard]] TiffFile film(std::size_t i) const { return read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))); }
+    [[nodiscard]] TiffFile film(std::size_t i) const
+    {
+        return read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file)));
+    }
     [[nodiscard]] QByteArray bytes(std::size_t i) const
     {
         QFile file(folder.filePath(QString::fromStdString(manifest.plates[i].file)));
@@ -53,7 +56,10 @@ std::unique_ptr<Written> write(const OpenedJob &opened, int threads = 0, int ban
     return written;
 }
 
-QStringList files_in(const QString &folder) { return QDir(folder).entryList(QDir::Files | QDir::Hidden); }
+QStringList files_in(const QString &folder)
+{
+    return QDir(folder).entryList(QDir::Files | QDir::Hidden);
+}
 
 } // namespace
 
@@ -117,7 +123,8 @@ private Q_SLOTS:
         const Bitmap b = written->film(1).film;
         QCOMPARE(a.width, b.width);
         QCOMPARE(a.height, b.height);
-        const FilmSheet sheet = take(lay_out_film(opened.job, 1800, 1200, {0, 0, 76.2, 50.8}, {"2026-11-25"}));
+        const FilmSheet sheet =
+            take(lay_out_film(opened.job, 1800, 1200, {0, 0, 76.2, 50.8}, {"2026-11-25"}));
         QCOMPARE(a.width, sheet.width);
         for (const PixelRect &mark : sheet.registration) {
             int inked = 0;
@@ -190,7 +197,8 @@ private Q_SLOTS:
         const auto tiffs = write(opened);
         opened.job.film.format = FilmFormat::Pdf;
         const auto written = write(opened, 2, 37);
-        QCOMPARE(files_in(written->folder.path()), (QStringList{QStringLiteral("films.pdf"), QStringLiteral("manifest.json")}));
+        QCOMPARE(files_in(written->folder.path()),
+                 (QStringList{QStringLiteral("films.pdf"), QStringLiteral("manifest.json")}));
         const QString pdf = written->folder.filePath(QStringLiteral("films.pdf"));
         QProcess info;
         info.start(QStringLiteral("pdfinfo"), {pdf});
@@ -198,7 +206,9 @@ private Q_SLOTS:
         const QString facts = QString::fromUtf8(info.readAllStandardOutput());
         QVERIFY2(facts.contains(QRegularExpression(QStringLiteral("Pages:\\s+2"))), qPrintable(facts));
         const double points = tiffs->film(0).width * 72.0 / 600;
-        QVERIFY2(facts.contains(QRegularExpression(QStringLiteral("Page size:\\s+%1").arg(QString::number(points, 'g', 6)))), qPrintable(facts));
+        QVERIFY2(facts.contains(QRegularExpression(
+                     QStringLiteral("Page size:\\s+%1").arg(QString::number(points, 'g', 6)))),
+                 qPrintable(facts));
         QProcess images;
         images.start(QStringLiteral("pdfimages"), {QStringLiteral("-list"), pdf});
         QVERIFY(images.waitForFinished());
@@ -206,7 +216,8 @@ private Q_SLOTS:
         for (int page = 1; page <= 2; ++page) {
             QProcess render;
             const QString out = written->folder.filePath(QStringLiteral("page%1").arg(page));
-            render.start(pdfimages, {QStringLiteral("-f"), QString::number(page), QStringLiteral("-l"), QString::number(page), pdf, out});
+            render.start(pdfimages, {QStringLiteral("-f"), QString::number(page), QStringLiteral("-l"),
+                                     QString::number(page), pdf, out});
             QVERIFY(render.waitForFinished());
             QFile pbm(out + QStringLiteral("-000.pbm"));
             QVERIFY(pbm.open(QIODevice::ReadOnly));
@@ -221,7 +232,8 @@ private Q_SLOTS:
             std::int64_t differing = 0;
             for (int y = 0; y < film.height; ++y) {
                 for (int x = 0; x < film.width; ++x) {
-                    const bool black = (static_cast<unsigned char>(rows[y * stride + x / 8]) >> (7 - x % 8) & 1) != 0;
+                    const bool black =
+                        (static_cast<unsigned char>(rows[y * stride + x / 8]) >> (7 - x % 8) & 1) != 0;
                     differing += black != film.at(x, y) ? 1 : 0;
                 }
             }
@@ -241,7 +253,8 @@ private Q_SLOTS:
         const QJsonArray plates = root[QStringLiteral("plates")].toArray();
         QCOMPARE(plates.size(), 2);
         const QJsonObject beta = plates[1].toObject();
-        for (const char *key : {"ink", "kind", "file", "dpi", "width_px", "height_px", "coverage", "lpi", "angle", "dot", "order"}) {
+        for (const char *key : {"ink", "kind", "file", "dpi", "width_px", "height_px", "coverage", "lpi",
+                                "angle", "dot", "order"}) {
             QVERIFY2(beta.contains(QString::fromLatin1(key)), key);
         }
         QCOMPARE(beta[QStringLiteral("ink")].toString(), QStringLiteral("Beta"));
@@ -280,7 +293,8 @@ private Q_SLOTS:
             const auto manifest = write_films(opened, request, control);
             QVERIFY(!manifest);
             QCOMPARE(manifest.error().code, ErrorCode::Cancelled);
-            QVERIFY2(files_in(folder.path()).isEmpty(), qPrintable(files_in(folder.path()).join(QLatin1Char(' '))));
+            QVERIFY2(files_in(folder.path()).isEmpty(),
+                     qPrintable(files_in(folder.path()).join(QLatin1Char(' '))));
         }
         QVERIFY(before.plates == opened.job.plates);
     }
@@ -305,7 +319,8 @@ private Q_SLOTS:
             QVERIFY(!manifest);
             QCOMPARE(manifest.error().code, ErrorCode::DiskFull);
             QVERIFY(!manifest.error().remedy.empty());
-            QVERIFY2(files_in(folder.path()).isEmpty(), qPrintable(files_in(folder.path()).join(QLatin1Char(' '))));
+            QVERIFY2(files_in(folder.path()).isEmpty(),
+                     qPrintable(files_in(folder.path()).join(QLatin1Char(' '))));
         }
     }
 

@@ -42,8 +42,8 @@ private Q_SLOTS:
     {
         QTest::addColumn<int>("width");
         QTest::addColumn<int>("kind");
-        const char *kinds[] = {"blank", "solid", "single pixels", "dense noise", "sparse noise", "long runs",
-                               "slanted lines", "every run length"};
+        const char *kinds[] = {"blank",        "solid",     "single pixels", "dense noise",
+                               "sparse noise", "long runs", "slanted lines", "every run length"};
         for (int kind = 0; kind < 8; ++kind) {
             for (const int width : {1, 2, 64, 100, 1728, 5000}) {
                 QTest::addRow("%s, %d wide", kinds[kind], width) << width << kind;
@@ -60,14 +60,29 @@ private Q_SLOTS:
             for (int x = 0; x < width; ++x) {
                 bool ink = false;
                 switch (kind) {
-                case 1: ink = true; break;
-                case 2: ink = (x + y * 3) % 11 == 0; break;
-                case 3: ink = random() % 2 == 0; break;
-                case 4: ink = random() % 97 == 0; break;
-                case 5: ink = (x + y) / 700 % 2 == 1; break;
-                case 6: ink = (x - y * (y % 5)) / 9 % 3 == 0; break;
-                case 7: ink = static_cast<int>(std::sqrt(x * 2.0 + y)) % 2 == 0; break;
-                default: break;
+                case 1:
+                    ink = true;
+                    break;
+                case 2:
+                    ink = (x + y * 3) % 11 == 0;
+                    break;
+                case 3:
+                    ink = random() % 2 == 0;
+                    break;
+                case 4:
+                    ink = random() % 97 == 0;
+                    break;
+                case 5:
+                    ink = (x + y) / 700 % 2 == 1;
+                    break;
+                case 6:
+                    ink = (x - y * (y % 5)) / 9 % 3 == 0;
+                    break;
+                case 7:
+                    ink = static_cast<int>(std::sqrt(x * 2.0 + y)) % 2 == 0;
+                    break;
+                default:
+                    break;
                 }
                 if (ink) {
                     set_pixel(film, x, y);

@@ -38,7 +38,8 @@ private Q_SLOTS:
     void inkNamesBecomeSafeDistinctFiles()
     {
         MiniPdf pdf;
-        pdf.resources = "/ColorSpace << " + separation("A", "a#2Fb") + separation("B", "a#3Ab") + separation("C", "..#2F..#2Fx") + ">>";
+        pdf.resources = "/ColorSpace << " + separation("A", "a#2Fb") + separation("B", "a#3Ab") +
+                        separation("C", "..#2F..#2Fx") + ">>";
         pdf.contents = "/A cs 1 scn 0 0 9 9 re f /B cs 1 scn 9 9 9 9 re f /C cs 1 scn 20 20 9 9 re f";
         QTemporaryDir folder;
         OutputRequest request;
@@ -62,7 +63,8 @@ private Q_SLOTS:
             request.band_rows = rows;
             const Manifest manifest = take(write_plates(opened, Dpi(150), PageBox::Trim, request));
             for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
-                Plane plane = read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))).plate;
+                Plane plane =
+                    read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))).plate;
                 if (rows == 37) {
                     first.push_back(std::move(plane));
                 } else {

@@ -49,9 +49,11 @@ private Q_SLOTS:
         QTemporaryDir folder;
         QProcess process;
         process.setWorkingDirectory(folder.path());
-        process.start(gs, {QStringLiteral("-q"), QStringLiteral("-dSAFER"), QStringLiteral("-dBATCH"), QStringLiteral("-dNOPAUSE"),
-                           QStringLiteral("-sDEVICE=tiffsep"), QStringLiteral("-r300"), QStringLiteral("-dTextAlphaBits=4"),
-                           QStringLiteral("-dGraphicsAlphaBits=4"), QStringLiteral("-sOutputFile=gs.tif"), demo_file()});
+        process.start(gs, {QStringLiteral("-q"), QStringLiteral("-dSAFER"), QStringLiteral("-dBATCH"),
+                           QStringLiteral("-dNOPAUSE"), QStringLiteral("-sDEVICE=tiffsep"),
+                           QStringLiteral("-r300"), QStringLiteral("-dTextAlphaBits=4"),
+                           QStringLiteral("-dGraphicsAlphaBits=4"), QStringLiteral("-sOutputFile=gs.tif"),
+                           demo_file()});
         QVERIFY(process.waitForFinished(100'000));
         QCOMPARE(process.exitCode(), 0);
 
@@ -62,7 +64,9 @@ private Q_SLOTS:
         QCOMPARE(manifest.plates.size(), std::size_t(4));
         for (const WrittenPlate &written : manifest.plates) {
             const QString ink = QString::fromStdString(written.ink);
-            const Plane ours = read_tiff(folder.filePath(QStringLiteral("ours/") + QString::fromStdString(written.file))).plate;
+            const Plane ours =
+                read_tiff(folder.filePath(QStringLiteral("ours/") + QString::fromStdString(written.file)))
+                    .plate;
             // Ghostscript's separations hold 0 = full ink (MinIsBlack).
             TiffFile theirs = read_tiff(folder.filePath(QStringLiteral("gs(%1).tif").arg(ink)));
             QVERIFY(std::abs(theirs.width - ours.width) <= 1 && std::abs(theirs.height - ours.height) <= 1);
@@ -84,12 +88,15 @@ private Q_SLOTS:
                 }
             }
             const double mean = sum / static_cast<double>(count) / 255.0;
-            qInfo("%s: mean difference %.3f %% over %lld flat pixels", written.ink.c_str(), mean * 100, static_cast<long long>(count));
+            qInfo("%s: mean difference %.3f %% over %lld flat pixels", written.ink.c_str(), mean * 100,
+                  static_cast<long long>(count));
             QVERIFY2(mean <= 0.015, written.ink.c_str());
             QVERIFY(inked > 0 || written.ink == "Black");
             // Taken over inked pixels alone, so that bare paper does not hide a difference.
             if (inked > 0) {
-                QVERIFY2(sum / inked / 255.0 <= 0.015, qPrintable(QStringLiteral("%1: %2 % of inked pixels").arg(ink).arg(sum / inked / 2.55)));
+                QVERIFY2(
+                    sum / inked / 255.0 <= 0.015,
+                    qPrintable(QStringLiteral("%1: %2 % of inked pixels").arg(ink).arg(sum / inked / 2.55)));
             }
         }
     }

@@ -1,7 +1,7 @@
 // Expected values are worked out by hand from ISO 32000-1, 8.6.6.4–5 (Separation, DeviceN),
 // 8.6.7 and 11.7.4 (overprint), 11.3 (blending). Tones: share × 255, rounded.
-#include "core/plates/plate_renderer.h"
 #include "core/plates/coverage.h"
+#include "core/plates/plate_renderer.h"
 
 #include "support/mini_pdf.h"
 
@@ -69,31 +69,46 @@ private Q_SLOTS:
         };
         const std::string alpha = "/A cs 1 scn" + all;
         row("a spot knocks out another", alpha + "/B cs 0.6 scn" + all, {{"Alpha", 0}, {"Beta", 153}});
-        row("an overprinting spot leaves another alone", alpha + "/OP gs /B cs 0.6 scn" + all, {{"Alpha", 255}, {"Beta", 153}});
-        row("an overprinting tint replaces the same ink", alpha + "/OP gs /A cs 0.2 scn" + all, {{"Alpha", 51}});
-        row("an overprinting 0 % of the same ink removes it", alpha + "/OP gs /A cs 0 scn" + all, {{"Alpha", 0}});
+        row("an overprinting spot leaves another alone", alpha + "/OP gs /B cs 0.6 scn" + all,
+            {{"Alpha", 255}, {"Beta", 153}});
+        row("an overprinting tint replaces the same ink", alpha + "/OP gs /A cs 0.2 scn" + all,
+            {{"Alpha", 51}});
+        row("an overprinting 0 % of the same ink removes it", alpha + "/OP gs /A cs 0 scn" + all,
+            {{"Alpha", 0}});
         row("OPM 1 does not protect a spot at 0 %", alpha + "/OPM1 gs /A cs 0 scn" + all, {{"Alpha", 0}});
         row("DeviceN names both", "/N cs 0.4 0.8 scn" + all, {{"Alpha", 102}, {"Beta", 204}});
-        row("overprinting DeviceN with 0 % knocks that ink out", alpha + "/OP gs /N cs 0 1 scn" + all, {{"Alpha", 0}, {"Beta", 255}});
+        row("overprinting DeviceN with 0 % knocks that ink out", alpha + "/OP gs /N cs 0 1 scn" + all,
+            {{"Alpha", 0}, {"Beta", 255}});
         row("DeviceN with None leaves the rest alone", "/B cs 1 scn" + all + "/OP gs /AN cs 0.4 1 scn" + all,
             {{"Alpha", 102}, {"Beta", 255}});
         row("Separation None paints nothing", alpha + "/No cs 1 scn" + all, {{"Alpha", 255}});
-        row("Separation All paints every plate", alpha + "/B cs 1 scn" + all + "/All cs 0.2 scn" + all, {{"Alpha", 51}, {"Beta", 51}});
+        row("Separation All paints every plate", alpha + "/B cs 1 scn" + all + "/All cs 0.2 scn" + all,
+            {{"Alpha", 51}, {"Beta", 51}});
         row("process knocks out a spot", alpha + "0.5 0 0 0 k" + all, {{"Alpha", 0}, {"Cyan", 128}});
-        row("overprinting process leaves a spot alone", alpha + "/OP gs 0.5 0 0 0 k" + all, {{"Alpha", 255}, {"Cyan", 128}});
-        row("OPM 0: process at zero knocks out process", "1 0 0 0 k" + all + "/OP gs 0 1 0 0 k" + all, {{"Cyan", 0}, {"Magenta", 255}});
-        row("OPM 1: process at zero is left alone", "1 0 0 0 k" + all + "/OPM1 gs 0 1 0 0 k" + all, {{"Cyan", 255}, {"Magenta", 255}});
-        row("OPM 1 is nothing without overprint", "1 0 0 0 k" + all + "0 1 0 0 k" + all, {{"Cyan", 0}, {"Magenta", 255}});
-        row("white in process under OPM 1 paints nothing", "1 0 0 0 k" + all + "/OPM1 gs 0 0 0 0 k" + all, {{"Cyan", 255}});
+        row("overprinting process leaves a spot alone", alpha + "/OP gs 0.5 0 0 0 k" + all,
+            {{"Alpha", 255}, {"Cyan", 128}});
+        row("OPM 0: process at zero knocks out process", "1 0 0 0 k" + all + "/OP gs 0 1 0 0 k" + all,
+            {{"Cyan", 0}, {"Magenta", 255}});
+        row("OPM 1: process at zero is left alone", "1 0 0 0 k" + all + "/OPM1 gs 0 1 0 0 k" + all,
+            {{"Cyan", 255}, {"Magenta", 255}});
+        row("OPM 1 is nothing without overprint", "1 0 0 0 k" + all + "0 1 0 0 k" + all,
+            {{"Cyan", 0}, {"Magenta", 255}});
+        row("white in process under OPM 1 paints nothing", "1 0 0 0 k" + all + "/OPM1 gs 0 0 0 0 k" + all,
+            {{"Cyan", 255}});
         row("grey is black only", "0.2 g" + all, {{"Black", 204}});
-        row("overprinting grey knocks out process, not spots", alpha + "/OP gs 1 0 0 0 k" + all + "0.5 g" + all,
-            {{"Alpha", 255}, {"Cyan", 0}, {"Black", 128}});
-        row("half-transparent spot over a solid one", alpha + "/Half gs /B cs 1 scn" + all, {{"Alpha", 127}, {"Beta", 128}});
-        row("multiply keeps both inks", alpha + "/Mul gs /B cs 0.6 scn" + all, {{"Alpha", 255}, {"Beta", 153}});
-        row("multiply of the same ink: 1 − (1 − 0.6)(1 − 0.5) = 0.8", "/A cs 0.6 scn" + all + "/Mul gs /A cs 0.5 scn" + all, {{"Alpha", 204}});
+        row("overprinting grey knocks out process, not spots",
+            alpha + "/OP gs 1 0 0 0 k" + all + "0.5 g" + all, {{"Alpha", 255}, {"Cyan", 0}, {"Black", 128}});
+        row("half-transparent spot over a solid one", alpha + "/Half gs /B cs 1 scn" + all,
+            {{"Alpha", 127}, {"Beta", 128}});
+        row("multiply keeps both inks", alpha + "/Mul gs /B cs 0.6 scn" + all,
+            {{"Alpha", 255}, {"Beta", 153}});
+        row("multiply of the same ink: 1 − (1 − 0.6)(1 − 0.5) = 0.8",
+            "/A cs 0.6 scn" + all + "/Mul gs /A cs 0.5 scn" + all, {{"Alpha", 204}});
         row("an Indexed fill over a spot", "/Pal cs 2 scn" + all, {{"Alpha", 170}});
-        row("an overprinting Indexed fill leaves other spots alone", "/B cs 1 scn" + all + "/OP gs /Pal cs 1 scn" + all, {{"Alpha", 85}, {"Beta", 255}});
-        row("a stroke follows the stroking overprint", alpha + "/OP gs /B CS 0.6 SCN 20 w 0 36 m 72 36 l S ", {{"Alpha", 255}, {"Beta", 153}});
+        row("an overprinting Indexed fill leaves other spots alone",
+            "/B cs 1 scn" + all + "/OP gs /Pal cs 1 scn" + all, {{"Alpha", 85}, {"Beta", 255}});
+        row("a stroke follows the stroking overprint", alpha + "/OP gs /B CS 0.6 SCN 20 w 0 36 m 72 36 l S ",
+            {{"Alpha", 255}, {"Beta", 153}});
     }
     void coloursMeetAsTheStandardSays()
     {
@@ -106,7 +121,10 @@ private Q_SLOTS:
             const int got = tones.count(ink) == 1 ? tones.at(ink) : 0;
             // Blending happens in 8 bits: within one step; half strength is 127/256 there, one more.
             const int allowed = contents.contains(QStringLiteral("/Half")) ? 2 : 1;
-            QVERIFY2(std::abs(got - tone) <= allowed, qPrintable(QStringLiteral("%1: %2, expected %3").arg(QString::fromStdString(ink)).arg(got).arg(tone)));
+            QVERIFY2(std::abs(got - tone) <= allowed, qPrintable(QStringLiteral("%1: %2, expected %3")
+                                                                     .arg(QString::fromStdString(ink))
+                                                                     .arg(got)
+                                                                     .arg(tone)));
         }
     }
 
@@ -125,9 +143,11 @@ private Q_SLOTS:
         // A form group at half strength: 100 % Beta becomes 50 %, Alpha beneath halves.
         MiniPdf pdf = spots_page("/A cs 1 scn" + all + "/Half gs /G Do ", "/XObject << /G 11 0 R >>");
         const std::string drawing = "/B cs 1 scn 0 0 72 72 re f";
-        pdf.objects.push_back("<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency /CS /DeviceRGB >> "
-                              "/Resources << /ColorSpace << " + separation("B", "Beta") + " >> >> /Length " +
-                              std::to_string(drawing.size()) + " >>\nstream\n" + drawing + "\nendstream");
+        pdf.objects.push_back(
+            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency /CS /DeviceRGB >> "
+            "/Resources << /ColorSpace << " +
+            separation("B", "Beta") + " >> >> /Length " + std::to_string(drawing.size()) + " >>\nstream\n" +
+            drawing + "\nendstream");
         const auto tones = middle(pdf);
         QVERIFY(std::abs(tones.at("Alpha") - 127) <= 1);
         QVERIFY(std::abs(tones.at("Beta") - 128) <= 1);
@@ -135,14 +155,15 @@ private Q_SLOTS:
 
     void aSoftMaskScalesInk()
     {
-        MiniPdf pdf = spots_page("/Mask gs /A cs 1 scn" + all,
-                                 "");
+        MiniPdf pdf = spots_page("/Mask gs /A cs 1 scn" + all, "");
         // Replace the graphics states by one with a luminosity mask of grey 0.4.
         const std::size_t at = pdf.resources.find("/Half");
         pdf.resources.insert(at, "/Mask << /SMask << /S /Luminosity /G 11 0 R >> >> ");
         const std::string drawing = "0.4 g 0 0 72 72 re f";
-        pdf.objects.push_back("<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency /CS /DeviceGray >> "
-                              "/Length " + std::to_string(drawing.size()) + " >>\nstream\n" + drawing + "\nendstream");
+        pdf.objects.push_back("<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency "
+                              "/CS /DeviceGray >> "
+                              "/Length " +
+                              std::to_string(drawing.size()) + " >>\nstream\n" + drawing + "\nendstream");
         const auto tones = middle(pdf);
         QVERIFY(std::abs(tones.at("Alpha") - 102) <= 1);
         QVERIFY2(tones.count("Black") == 0, "what paints a mask is not an ink");
@@ -152,8 +173,10 @@ private Q_SLOTS:
     {
         // One DeviceN pixel: Alpha 0x33, Beta 0xCC; over solid black, which it knocks out.
         MiniPdf pdf = spots_page("0 g" + all + "72 0 0 72 0 0 cm /Im Do ", "/XObject << /Im 11 0 R >>");
-        pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace [/DeviceN [/Alpha /Beta] "
-                              "/DeviceCMYK 10 0 R] /Filter /ASCIIHexDecode /Length 5 >>\nstream\n33CC>\nendstream");
+        pdf.objects.push_back(
+            "<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace [/DeviceN "
+            "[/Alpha /Beta] "
+            "/DeviceCMYK 10 0 R] /Filter /ASCIIHexDecode /Length 5 >>\nstream\n33CC>\nendstream");
         auto tones = middle(pdf);
         QCOMPARE(tones.at("Alpha"), 0x33);
         QCOMPARE(tones.at("Beta"), 0xCC);
@@ -170,11 +193,18 @@ private Q_SLOTS:
         QTest::addColumn<QString>("pixel");
         QTest::addColumn<int>("black");
         QTest::addColumn<int>("alpha");
-        QTest::newRow("DeviceN of black and a spot") << "[/DeviceN [/Black /Alpha] /DeviceCMYK 10 0 R]" << "33CC" << 0x33 << 0xCC;
-        QTest::newRow("DeviceGray") << "/DeviceGray" << "33" << 0xCC << 0;
-        QTest::newRow("DeviceCMYK") << "/DeviceCMYK" << "00000033" << 0x33 << 0;
-        QTest::newRow("Separation Black") << "[/Separation /Black /DeviceGray << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [0] >>]" << "33" << 0x33 << 0;
-        QTest::newRow("Indexed over a spot") << "[/Indexed [/Separation /Alpha /DeviceGray << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [0] >>] 1 <0077>]" << "01" << 0 << 0x77;
+        QTest::newRow("DeviceN of black and a spot") << "[/DeviceN [/Black /Alpha] /DeviceCMYK 10 0 R]"
+                                                     << "33CC" << 0x33 << 0xCC;
+        QTest::newRow("DeviceGray") << "/DeviceGray"
+                                    << "33" << 0xCC << 0;
+        QTest::newRow("DeviceCMYK") << "/DeviceCMYK"
+                                    << "00000033" << 0x33 << 0;
+        QTest::newRow("Separation Black")
+            << "[/Separation /Black /DeviceGray << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [0] >>]"
+            << "33" << 0x33 << 0;
+        QTest::newRow("Indexed over a spot") << "[/Indexed [/Separation /Alpha /DeviceGray << /FunctionType "
+                                                "2 /Domain [0 1] /N 1 /C0 [1] /C1 [0] >>] 1 <0077>]"
+                                             << "01" << 0 << 0x77;
     }
     void imagesMixProcessAndSpots()
     {
@@ -182,9 +212,12 @@ private Q_SLOTS:
         QFETCH(QString, pixel);
         QFETCH(int, black);
         QFETCH(int, alpha);
-        MiniPdf pdf = spots_page("/B cs 1 scn" + all + "72 0 0 72 0 0 cm /Im Do ", "/XObject << /Im 11 0 R >>");
-        pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace " + space.toStdString() +
-                              " /Filter /ASCIIHexDecode /Length " + std::to_string(pixel.size() + 1) + " >>\nstream\n" + pixel.toStdString() + ">\nendstream");
+        MiniPdf pdf =
+            spots_page("/B cs 1 scn" + all + "72 0 0 72 0 0 cm /Im Do ", "/XObject << /Im 11 0 R >>");
+        pdf.objects.push_back(
+            "<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace " +
+            space.toStdString() + " /Filter /ASCIIHexDecode /Length " + std::to_string(pixel.size() + 1) +
+            " >>\nstream\n" + pixel.toStdString() + ">\nendstream");
         const auto tones = middle(pdf);
         QCOMPARE(tones.count("Black") == 1 ? tones.at("Black") : 0, black);
         QCOMPARE(tones.count("Alpha") == 1 ? tones.at("Alpha") : 0, alpha);
@@ -193,8 +226,10 @@ private Q_SLOTS:
 
     void processShadingsStayProcess()
     {
-        MiniPdf pdf = spots_page("/Sh sh ", "/Shading << /Sh << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Function "
-                                            "<< /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0 0 0.5] >> >> >>");
+        MiniPdf pdf = spots_page(
+            "/Sh sh ",
+            "/Shading << /Sh << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Function "
+            "<< /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0 0 0.5] >> >> >>");
         const auto tones = middle(pdf);
         QVERIFY(std::abs(tones.at("Cyan") - 129) <= 3);
         QVERIFY(std::abs(tones.at("Black") - 65) <= 3);
@@ -213,14 +248,16 @@ private Q_SLOTS:
         MiniPdf pdf = spots_page("0.8 0.4 0.2 rg" + all);
         if (image) {
             pdf = spots_page("72 0 0 72 0 0 cm /Im Do ", "/XObject << /Im 11 0 R >>");
-            pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace /DeviceRGB "
+            pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 "
+                                  "/ColorSpace /DeviceRGB "
                                   "/Filter /ASCIIHexDecode /Length 7 >>\nstream\nCC6633>\nendstream");
         }
         const QByteArray icc = QByteArrayLiteral(BICHROM_SOURCE_DIR "/data/icc/FOGRA39L_coated.icc");
         const cmsHPROFILE press = cmsOpenProfileFromFile(icc.constData(), "r");
         const cmsHPROFILE srgb = cmsCreate_sRGBProfile();
-        const cmsHTRANSFORM transform = cmsCreateTransform(srgb, TYPE_RGB_8, press, TYPE_CMYK_8, INTENT_RELATIVE_COLORIMETRIC,
-                                                           cmsFLAGS_BLACKPOINTCOMPENSATION);
+        const cmsHTRANSFORM transform =
+            cmsCreateTransform(srgb, TYPE_RGB_8, press, TYPE_CMYK_8, INTENT_RELATIVE_COLORIMETRIC,
+                               cmsFLAGS_BLACKPOINTCOMPENSATION);
         const unsigned char rgb[3] = {0xCC, 0x66, 0x33};
         unsigned char cmyk[4];
         cmsDoTransform(transform, rgb, cmyk, 1);
@@ -228,7 +265,10 @@ private Q_SLOTS:
         const char *names[] = {"Cyan", "Magenta", "Yellow", "Black"};
         for (int i = 0; i < 4; ++i) {
             const int got = tones.count(names[i]) == 1 ? tones.at(names[i]) : 0;
-            QVERIFY2(std::abs(got - cmyk[i]) <= 1, qPrintable(QStringLiteral("%1: %2, lcms2 says %3").arg(QLatin1String(names[i])).arg(got).arg(cmyk[i])));
+            QVERIFY2(std::abs(got - cmyk[i]) <= 1, qPrintable(QStringLiteral("%1: %2, lcms2 says %3")
+                                                                  .arg(QLatin1String(names[i]))
+                                                                  .arg(got)
+                                                                  .arg(cmyk[i])));
         }
         cmsDeleteTransform(transform);
         cmsCloseProfile(press);
@@ -240,49 +280,66 @@ private Q_SLOTS:
         QTest::addColumn<QString>("shading");
         QTest::addColumn<QString>("stream");
         QTest::newRow("axial with a function")
-            << QStringLiteral("/ShadingType 2 /Coords [0 0 72 0] /Extend [true true] /Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0] /C1 [1] >>") << QString();
+            << QStringLiteral("/ShadingType 2 /Coords [0 0 72 0] /Extend [true true] /Function << "
+                              "/FunctionType 2 /Domain [0 1] /N 1 /C0 [0] /C1 [1] >>")
+            << QString();
         QTest::newRow("function-based")
-            << QStringLiteral("/ShadingType 1 /Domain [0 1 0 1] /Matrix [72 0 0 72 0 0] /Function 12 0 R") << QString();
+            << QStringLiteral("/ShadingType 1 /Domain [0 1 0 1] /Matrix [72 0 0 72 0 0] /Function 12 0 R")
+            << QString();
         // A square of two triangles, 8-bit coordinates and colours; tone rises from left to right.
         QTest::newRow("a mesh of triangles")
-            << QStringLiteral("/ShadingType 4 /BitsPerCoordinate 8 /BitsPerComponent 8 /BitsPerFlag 8 /Decode [0 72 0 72 0 1] /Filter /ASCIIHexDecode")
-            << QStringLiteral("0000000000FF00FF0000FFFF00FF00FF00FFFFFF00 00FF00FF>").remove(QLatin1Char(' '));
+            << QStringLiteral("/ShadingType 4 /BitsPerCoordinate 8 /BitsPerComponent 8 /BitsPerFlag 8 "
+                              "/Decode [0 72 0 72 0 1] /Filter /ASCIIHexDecode")
+            << QStringLiteral("0000000000FF00FF0000FFFF00FF00FF00FFFFFF00 00FF00FF>")
+                   .remove(QLatin1Char(' '));
     }
     void shadingsKeepTheirInks()
     {
         QFETCH(QString, shading);
         QFETCH(QString, stream);
         MiniPdf pdf = spots_page("/Sh sh ", "/Shading << /Sh 11 0 R >>");
-        std::string head = "<< /ColorSpace [/Separation /Alpha /DeviceCMYK << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [0 1 0 0] >>] " +
+        std::string head = "<< /ColorSpace [/Separation /Alpha /DeviceCMYK << /FunctionType 2 /Domain [0 1] "
+                           "/N 1 /C0 [0 0 0 0] /C1 [0 1 0 0] >>] " +
                            shading.toStdString();
         if (stream.isEmpty()) {
             pdf.objects.push_back(head + " >>");
         } else {
             // Vertices: flag, x, y, tone.
-            const std::string data = "00000000" "00FF00FF" "0000FF00" "00FF00FF" "0000FF00" "00FFFFFF" ">";
-            pdf.objects.push_back(head + " /Length " + std::to_string(data.size()) + " >>\nstream\n" + data + "\nendstream");
+            const std::string data = "00000000"
+                                     "00FF00FF"
+                                     "0000FF00"
+                                     "00FF00FF"
+                                     "0000FF00"
+                                     "00FFFFFF"
+                                     ">";
+            pdf.objects.push_back(head + " /Length " + std::to_string(data.size()) + " >>\nstream\n" + data +
+                                  "\nendstream");
         }
         const std::string function = "{ pop }";
-        pdf.objects.push_back("<< /FunctionType 4 /Domain [0 1 0 1] /Range [0 1] /Length " + std::to_string(function.size()) +
-                              " >>\nstream\n" + function + "\nendstream");
+        pdf.objects.push_back("<< /FunctionType 4 /Domain [0 1 0 1] /Range [0 1] /Length " +
+                              std::to_string(function.size()) + " >>\nstream\n" + function + "\nendstream");
         const Scene scene = pdf.scene();
         QCOMPARE(scene.inks.size(), std::size_t(1));
         const PlateTile tile = pdf.plates();
         for (const int x : {8, 36, 64}) {
             const double expected = (x + 0.5) / 72 * 255;
             const int got = tile.plates[0].at(x, 30);
-            QVERIFY2(std::fabs(got - expected) <= 5, qPrintable(QStringLiteral("at %1: %2, expected %3").arg(x).arg(got).arg(expected)));
+            QVERIFY2(std::fabs(got - expected) <= 5,
+                     qPrintable(QStringLiteral("at %1: %2, expected %3").arg(x).arg(got).arg(expected)));
         }
     }
 
     void aColouredType3GlyphKeepsItsInk()
     {
         MiniPdf pdf = spots_page("BT /T3 72 Tf 0 0 Td (a) Tj ET ", "/Font << /T3 11 0 R >>");
-        pdf.objects.push_back("<< /Type /Font /Subtype /Type3 /FontBBox [0 0 1 1] /FontMatrix [1 0 0 1 0 0] /CharProcs << /a 12 0 R >> "
-                              "/Encoding << /Type /Encoding /Differences [97 /a] >> /FirstChar 97 /LastChar 97 /Widths [1] /Resources << /ColorSpace << " +
+        pdf.objects.push_back("<< /Type /Font /Subtype /Type3 /FontBBox [0 0 1 1] /FontMatrix [1 0 0 1 0 0] "
+                              "/CharProcs << /a 12 0 R >> "
+                              "/Encoding << /Type /Encoding /Differences [97 /a] >> /FirstChar 97 /LastChar "
+                              "97 /Widths [1] /Resources << /ColorSpace << " +
                               separation("B", "Beta") + " >> >> >>");
         const std::string glyph = "1 0 d0 /B cs 0.6 scn 0 0 1 1 re f";
-        pdf.objects.push_back("<< /Length " + std::to_string(glyph.size()) + " >>\nstream\n" + glyph + "\nendstream");
+        pdf.objects.push_back("<< /Length " + std::to_string(glyph.size()) + " >>\nstream\n" + glyph +
+                              "\nendstream");
         const auto tones = middle(pdf);
         QVERIFY(tones.count("Beta") == 1);
         QCOMPARE(tones.at("Beta"), 153);
@@ -296,7 +353,8 @@ private Q_SLOTS:
         for (int i = 0; i < 61; ++i) {
             const std::string name = "Ink" + std::to_string(i);
             pdf.resources += separation("S" + std::to_string(i), name);
-            pdf.contents += "/S" + std::to_string(i) + " cs " + format_number((i + 1) / 100.0, 2) + " scn 0 0 72 72 re f ";
+            pdf.contents += "/S" + std::to_string(i) + " cs " + format_number((i + 1) / 100.0, 2) +
+                            " scn 0 0 72 72 re f ";
         }
         pdf.resources += ">>";
         const auto page = pdf.content();
@@ -308,6 +366,24 @@ private Q_SLOTS:
             QVERIFY(std::fabs(tones.at("Ink" + std::to_string(i)) - (i + 1) * 2.55) <= 0.51);
         }
         QCOMPARE(tones.at("Black"), 128);
+    }
+
+    void spotsAloneUseEveryPlane()
+    {
+        // Without process ink the planes of cyan to black carry spots: same values, fewer planes.
+        const std::string art =
+            "/A cs 0.7 scn" + all + "/OP gs /B cs 0.3 scn 0 0 72 40 re f 1 g 0 0 72 20 re f ";
+        const MiniPdf pdf = spots_page(art);
+        const auto renderer = take(PlateRenderer::make(pdf.content(), {"Alpha", "Beta"}));
+        QCOMPARE(renderer->channels(), 5);
+        const PlateTile tile = take(renderer->render({0, 0, 72, 72}, Dpi(72)));
+        QCOMPARE(tile.plates[0].at(36, 10), std::uint8_t(179));
+        QCOMPARE(tile.plates[1].at(36, 10), std::uint8_t(0));
+        QCOMPARE(tile.plates[1].at(36, 40), std::uint8_t(77));
+        QCOMPARE(tile.plates[0].at(36, 65),
+                 std::uint8_t(179)); // overprinting process white leaves spots alone
+        const auto knocked = middle(spots_page("/A cs 0.7 scn" + all + "1 g" + all));
+        QCOMPARE(knocked.at("Alpha"), 0); // process white without overprint knocks spots out
     }
 
     void anInkThatIsNotPrintedLeavesTheOthers()
@@ -331,13 +407,15 @@ private Q_SLOTS:
         const auto rule = static_cast<Edges>(edges);
         const auto artwork = take(Artwork::open(demo_file().toStdString()));
         const auto page = take(artwork->interpret(1, PageBox::Media));
-        const auto renderer = take(PlateRenderer::make(page, propose_job(take(record_scene(*page)), {}).inks()));
+        const auto renderer =
+            take(PlateRenderer::make(page, propose_job(take(record_scene(*page)), {}).inks()));
         const Dpi dpi(97.3);
         const PixelRect extent = renderer->extent(dpi);
         const PlateTile whole = take(renderer->render(extent, dpi, rule));
         const int wide = extent.width;
-        for (const PixelRect &rect : {PixelRect{0, 0, wide, 100}, PixelRect{0, 333, wide, 1}, PixelRect{0, 401, wide, 191},
-                                      PixelRect{0, extent.height - 60, wide, 60}, PixelRect{333, 401, 257, 191}}) {
+        for (const PixelRect &rect :
+             {PixelRect{0, 0, wide, 100}, PixelRect{0, 333, wide, 1}, PixelRect{0, 401, wide, 191},
+              PixelRect{0, extent.height - 60, wide, 60}, PixelRect{333, 401, 257, 191}}) {
             const PlateTile part = take(renderer->render(rect, dpi, rule));
             // Full rows are the same bits; a cut at the sides may move an antialiased edge by a few tones.
             const int allowed = rect.width == wide || rule == Edges::Crisp ? 0 : 6;
@@ -345,7 +423,10 @@ private Q_SLOTS:
                 int differing = 0;
                 for (int y = 0; y < rect.height; ++y) {
                     for (int x = 0; x < rect.width; ++x) {
-                        differing += std::abs(part.plates[i].at(x, y) - whole.plates[i].at(rect.x + x, rect.y + y)) > allowed ? 1 : 0;
+                        differing += std::abs(part.plates[i].at(x, y) -
+                                              whole.plates[i].at(rect.x + x, rect.y + y)) > allowed
+                                         ? 1
+                                         : 0;
                     }
                 }
                 QCOMPARE(differing, 0);

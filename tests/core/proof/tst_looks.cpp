@@ -37,7 +37,8 @@ private Q_SLOTS:
         const PixelRect rect = {1500, 1200, 512, 512};
         const PlateTile dots = take(render_dots(*renderer, screens, rect, Dpi(400), Dpi(400)));
         for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
-            const Bitmap film = read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))).film;
+            const Bitmap film =
+                read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))).film;
             int differing = 0;
             for (int y = 0; y < rect.height; ++y) {
                 for (int x = 0; x < rect.width; ++x) {
@@ -47,7 +48,8 @@ private Q_SLOTS:
             QCOMPARE(differing, 0);
         }
         // Zoomed in by two, every film pixel stands on two by two view pixels.
-        const PlateTile near = take(render_dots(*renderer, screens, {3000, 2400, 64, 64}, Dpi(800), Dpi(400)));
+        const PlateTile near =
+            take(render_dots(*renderer, screens, {3000, 2400, 64, 64}, Dpi(800), Dpi(400)));
         // Zoomed out by four, a view pixel is the mean of sixteen film pixels.
         const PlateTile far = take(render_dots(*renderer, screens, {375, 300, 128, 128}, Dpi(100), Dpi(400)));
         for (std::size_t i = 0; i < screens.size(); ++i) {
@@ -66,7 +68,8 @@ private Q_SLOTS:
 
     void dotsTooSmallToSeeAreRefused()
     {
-        const auto renderer = take(PlateRenderer::make(spots_page("/A cs 1 scn 0 0 9 9 re f").content(), {"Alpha"}));
+        const auto renderer =
+            take(PlateRenderer::make(spots_page("/A cs 1 scn 0 0 9 9 re f").content(), {"Alpha"}));
         const std::vector<Halftone> screens = {take(Halftone::make({}, Dpi(1200)))};
         const auto tile = render_dots(*renderer, screens, {0, 0, 10, 10}, Dpi(72), Dpi(1200));
         QVERIFY(!tile);
@@ -84,7 +87,8 @@ private Q_SLOTS:
         compose_plates(tile, shows, {255, 255, 255}, pixels);
         QCOMPARE(pixels[0], 0xFF000000u); // red film on blue film lets nothing through
         QCOMPARE(pixels[1], 0xFF7F7FFFu); // half blue
-        compose_plates(tile, std::vector<PlateShow>{{{255, 0, 0}, true}, {{0, 0, 255}, false}}, {255, 255, 255}, pixels);
+        compose_plates(tile, std::vector<PlateShow>{{{255, 0, 0}, true}, {{0, 0, 255}, false}},
+                       {255, 255, 255}, pixels);
         QCOMPARE(pixels[0], 0xFFFF0000u); // the hidden plate is gone
         QCOMPARE(pixels[1], 0xFFFFFFFFu);
         compose_film(tile.plates[1], pixels);
@@ -94,10 +98,12 @@ private Q_SLOTS:
 
     void theOriginalIsShownInItsOwnColours()
     {
-        const auto view = take(OriginalView::make(spots_page("0 1 0 0 k 0 0 36 72 re f /A cs 1 scn 36 0 36 36 re f").content()));
+        const auto view = take(
+            OriginalView::make(spots_page("0 1 0 0 k 0 0 36 72 re f /A cs 1 scn 36 0 36 36 re f").content()));
         const auto pixels = take(view->render({0, 0, 72, 72}, Dpi(72)));
         const Rgb8 magenta = ProcessProfile::fogra39().to_rgb({0, 1, 0, 0});
-        const std::uint32_t expected = 0xFF000000u | (std::uint32_t(magenta.r) << 16) | (std::uint32_t(magenta.g) << 8) | magenta.b;
+        const std::uint32_t expected =
+            0xFF000000u | (std::uint32_t(magenta.r) << 16) | (std::uint32_t(magenta.g) << 8) | magenta.b;
         QCOMPARE(pixels[36 * 72 + 10], expected);
         QCOMPARE(pixels[60 * 72 + 50], expected); // the spot's alternate is the same magenta
         QCOMPARE(pixels[10 * 72 + 50], 0xFFFFFFFFu);

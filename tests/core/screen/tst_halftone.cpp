@@ -14,7 +14,8 @@ using namespace bichrom::test;
 
 namespace {
 
-Bitmap tint(const Halftone &screen, int width, int height, std::uint8_t tone, std::int64_t x = 0, std::int64_t y = 0)
+Bitmap tint(const Halftone &screen, int width, int height, std::uint8_t tone, std::int64_t x = 0,
+            std::int64_t y = 0)
 {
     Bitmap film(width, height);
     const std::vector<std::uint8_t> tones(static_cast<std::size_t>(width), tone);
@@ -46,8 +47,8 @@ private Q_SLOTS:
         QTest::addColumn<double>("lpi");
         QTest::addColumn<double>("angle");
         QTest::addColumn<int>("dot");
-        const std::tuple<double, double, double> screens[] = {{1200, 55, 22.5}, {1200, 65, 15}, {1200, 45, 75},
-                                                              {2400, 133, 0},   {600, 55, 45},  {1200, 60, 0}};
+        const std::tuple<double, double, double> screens[] = {
+            {1200, 55, 22.5}, {1200, 65, 15}, {1200, 45, 75}, {2400, 133, 0}, {600, 55, 45}, {1200, 60, 0}};
         for (const auto &[dpi, lpi, angle] : screens) {
             for (const DotShape dot : all_dot_shapes) {
                 QTest::addRow("%g lpi %g° %s at %g dpi", lpi, angle, to_string(dot), dpi)
@@ -61,7 +62,8 @@ private Q_SLOTS:
         QFETCH(double, lpi);
         QFETCH(double, angle);
         QFETCH(int, dot);
-        const auto screen = take(Halftone::make({Lpi(lpi), Degrees(angle), static_cast<DotShape>(dot)}, Dpi(dpi)));
+        const auto screen =
+            take(Halftone::make({Lpi(lpi), Degrees(angle), static_cast<DotShape>(dot)}, Dpi(dpi)));
         double worst = 0;
         for (int percent = 1; percent <= 99; ++percent) {
             const auto tone = static_cast<std::uint8_t>(std::lround(percent * 2.55));
@@ -106,10 +108,7 @@ private Q_SLOTS:
         QVERIFY2(std::fabs(found.angle - angle) <= 0.1, qPrintable(QString::number(found.angle)));
     }
 
-    void thereIsNoDriftOverTwentyInches_data()
-    {
-        rulingAndAngleAreFoundAgain_data();
-    }
+    void thereIsNoDriftOverTwentyInches_data() { rulingAndAngleAreFoundAgain_data(); }
     void thereIsNoDriftOverTwentyInches()
     {
         // The threshold at the far corner must be that of the exact phase in double precision.
@@ -126,8 +125,10 @@ private Q_SLOTS:
         std::int64_t best_x = 0, best_y = 0;
         for (std::int64_t y = far; y < far + 60; ++y) {
             for (std::int64_t x = far; x < far + 60; ++x) {
-                const double u = f * (std::cos(theta) * static_cast<double>(x) - std::sin(theta) * static_cast<double>(y));
-                const double v = f * (std::sin(theta) * static_cast<double>(x) + std::cos(theta) * static_cast<double>(y));
+                const double u =
+                    f * (std::cos(theta) * static_cast<double>(x) - std::sin(theta) * static_cast<double>(y));
+                const double v =
+                    f * (std::sin(theta) * static_cast<double>(x) + std::cos(theta) * static_cast<double>(y));
                 const double off = std::hypot(u - std::round(u), v - std::round(v));
                 if (off < best) {
                     best = off;

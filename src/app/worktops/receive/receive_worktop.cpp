@@ -19,10 +19,14 @@ namespace {
 
 QString size_of(const Rect &box)
 {
-    return QStringLiteral("%1 × %2 mm").arg(theme::text_of(format_number(box.width, 2)), theme::text_of(format_number(box.height, 2)));
+    return QStringLiteral("%1 × %2 mm")
+        .arg(theme::text_of(format_number(box.width, 2)), theme::text_of(format_number(box.height, 2)));
 }
 
-QString yes_no(bool yes) { return yes ? ReceiveWorktop::tr("yes") : ReceiveWorktop::tr("no"); }
+QString yes_no(bool yes)
+{
+    return yes ? ReceiveWorktop::tr("yes") : ReceiveWorktop::tr("no");
+}
 
 } // namespace
 
@@ -77,8 +81,9 @@ ReceiveWorktop::ReceiveWorktop(Session &session, QWidget *parent) : QWidget(pare
     column->addWidget(m_notesHead);
     m_notes = make_label({}, 12, QFont::Normal, false, content);
     m_notes->setWordWrap(true);
-    m_notes->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
-                               .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
+    m_notes->setStyleSheet(
+        QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
+            .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
     column->addWidget(m_notes);
     column->addStretch();
     scroll->setWidget(content);
@@ -99,7 +104,8 @@ void ReceiveWorktop::refresh()
     m_notesHead->setVisible(false);
     if (!open) {
         m_file->setText(tr("No artwork is open."));
-        m_promise->setText(tr("This stage shows what a customer's file contains: inks, sizes, pictures and layers."));
+        m_promise->setText(
+            tr("This stage shows what a customer's file contains: inks, sizes, pictures and layers."));
         return;
     }
     const Artwork &artwork = m_session.artwork();
@@ -116,17 +122,20 @@ void ReceiveWorktop::refresh()
     m_page->setCurrentIndex(m_session.job().page - 1);
 
     const PageContent &content = page.renderer->page();
-    const double page_cm2 = to_millimetres(content.width()).value * to_millimetres(content.height()).value / 100.0;
+    const double page_cm2 =
+        to_millimetres(content.width()).value * to_millimetres(content.height()).value / 100.0;
     for (const FoundInk &ink : scene.inks) {
         const double share = m_session.coverage(ink.name);
         QString amount = QStringLiteral("…");
         if (share >= 0) {
             const double area = share * page_cm2;
-            amount = tr("%1   %2 cm²").arg(theme::percent(share, 2), QString::number(area, 'f', area < 10 ? 2 : 1));
+            amount = tr("%1   %2 cm²")
+                         .arg(theme::percent(share, 2), QString::number(area, 'f', area < 10 ? 2 : 1));
         }
         const QString kind = ink.kind == InkKind::Process ? tr("process") : tr("spot");
         m_inks->add(QStringLiteral("%1\n%2").arg(theme::text_of(ink.name), kind),
-                    QStringLiteral("%1\n%2").arg(amount, ink.objects == 1 ? tr("1 object") : tr("%1 objects").arg(ink.objects)));
+                    QStringLiteral("%1\n%2").arg(
+                        amount, ink.objects == 1 ? tr("1 object") : tr("%1 objects").arg(ink.objects)));
     }
     if (scene.inks.empty()) {
         m_inks->add(tr("none: the page paints nothing"), {});
@@ -149,9 +158,9 @@ void ReceiveWorktop::refresh()
         }
     }
     const std::pair<ObjectKind, QString> names[] = {
-        {ObjectKind::Fill, tr("filled shapes")}, {ObjectKind::Stroke, tr("lines")},
+        {ObjectKind::Fill, tr("filled shapes")},  {ObjectKind::Stroke, tr("lines")},
         {ObjectKind::Text, tr("pieces of text")}, {ObjectKind::StrokedText, tr("pieces of outlined text")},
-        {ObjectKind::Image, tr("pictures")}, {ObjectKind::ImageMask, tr("stencils")},
+        {ObjectKind::Image, tr("pictures")},      {ObjectKind::ImageMask, tr("stencils")},
         {ObjectKind::Shading, tr("shadings")}};
     for (const auto &[kind, name] : names) {
         if (kinds[kind] > 0) {
@@ -159,7 +168,8 @@ void ReceiveWorktop::refresh()
         }
     }
     if (thinnest >= 0) {
-        m_contents->add(tr("thinnest line"), theme::text_of(format_length(to_millimetres(Points(thinnest)), LengthUnit::Millimetre, 3)));
+        m_contents->add(tr("thinnest line"), theme::text_of(format_length(to_millimetres(Points(thinnest)),
+                                                                          LengthUnit::Millimetre, 3)));
     }
     if (lowest_ppi >= 0) {
         m_contents->add(tr("lowest picture resolution"), tr("%1 ppi").arg(lowest_ppi, 0, 'f', 0));
@@ -174,18 +184,22 @@ void ReceiveWorktop::refresh()
         m_contents->add(tr("font"), theme::text_of(font));
     }
 
-    const std::pair<PageBox, QString> boxes[] = {{PageBox::Media, tr("media box")}, {PageBox::Crop, tr("crop box")},
-                                                 {PageBox::Bleed, tr("bleed box")}, {PageBox::Trim, tr("trim box")},
+    const std::pair<PageBox, QString> boxes[] = {{PageBox::Media, tr("media box")},
+                                                 {PageBox::Crop, tr("crop box")},
+                                                 {PageBox::Bleed, tr("bleed box")},
+                                                 {PageBox::Trim, tr("trim box")},
                                                  {PageBox::Art, tr("art box")}};
     for (const auto &[box, name] : boxes) {
         m_boxes->add(name, size_of(page.info.box(box)));
     }
     m_boxes->add(tr("rotated"), tr("%1°").arg(page.info.rotate));
     for (const Layer &layer : artwork.layers()) {
-        m_boxes->add(tr("layer %1").arg(theme::text_of(layer.name)), layer.prints ? tr("prints") : tr("hidden"));
+        m_boxes->add(tr("layer %1").arg(theme::text_of(layer.name)),
+                     layer.prints ? tr("prints") : tr("hidden"));
     }
     m_about->add(tr("pages"), QString::number(artwork.page_count()));
-    m_about->add(tr("size"), tr("%1 KB").arg(QString::number(static_cast<double>(artwork.bytes().size()) / 1024.0, 'f', 0)));
+    m_about->add(tr("size"), tr("%1 KB").arg(QString::number(
+                                 static_cast<double>(artwork.bytes().size()) / 1024.0, 'f', 0)));
     m_about->add(tr("fingerprint"), theme::text_of(artwork.sha256().substr(0, 12)) + QStringLiteral("…"),
                  tr("SHA-256 of the original: %1").arg(theme::text_of(artwork.sha256())));
     QStringList notes;

@@ -14,7 +14,10 @@ constexpr int cell = 86;
 constexpr int picture_side = 76;
 constexpr int name_height = 18;
 
-int columns_for(int width) { return std::max(1, width / cell); }
+int columns_for(int width)
+{
+    return std::max(1, width / cell);
+}
 
 } // namespace
 
@@ -54,7 +57,8 @@ void FilmThumbnails::paintEvent(QPaintEvent *)
         const int y = static_cast<int>(i) / columns * (cell + name_height);
         const QImage &picture = m_films[i].picture;
         const QSize size = picture.size().scaled(picture_side, picture_side, Qt::KeepAspectRatio);
-        const QRect place(x + (picture_side - size.width()) / 2, y + (picture_side - size.height()) / 2, size.width(), size.height());
+        const QRect place(x + (picture_side - size.width()) / 2, y + (picture_side - size.height()) / 2,
+                          size.width(), size.height());
         painter.drawImage(place, picture);
         painter.setPen(QPen(theme::quiet, 1));
         painter.drawRect(place.adjusted(-1, -1, 0, 0));

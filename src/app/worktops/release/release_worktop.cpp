@@ -122,13 +122,16 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
              [index](FilmOptions &film) { film.box = static_cast<PageBox>(index); });
     });
     connect(m_marks, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("Films with marks") : tr("Films without marks"), [on](FilmOptions &film) { film.marks = on; });
+        edit(on ? tr("Films with marks") : tr("Films without marks"),
+             [on](FilmOptions &film) { film.marks = on; });
     });
     connect(m_mirror, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("Films wrong-reading") : tr("Films right-reading"), [on](FilmOptions &film) { film.mirror = on; });
+        edit(on ? tr("Films wrong-reading") : tr("Films right-reading"),
+             [on](FilmOptions &film) { film.mirror = on; });
     });
     connect(m_negative, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("Negative films") : tr("Positive films"), [on](FilmOptions &film) { film.negative = on; });
+        edit(on ? tr("Negative films") : tr("Positive films"),
+             [on](FilmOptions &film) { film.negative = on; });
     });
     connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
     connect(m_browse, &QPushButton::clicked, this, [this] {
@@ -176,8 +179,8 @@ void ReleaseWorktop::refresh()
     m_negative->setChecked(film.negative);
     if (!m_folderChosen) {
         const QFileInfo file(m_session.path());
-        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
-                                                   QStringLiteral(" films")));
+        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') +
+                                                   file.completeBaseName() + QStringLiteral(" films")));
     }
     if (isVisible()) {
         describeSheet();
@@ -196,17 +199,22 @@ void ReleaseWorktop::describeSheet()
     m_sheet->clear();
     const Job &job = m_session.job();
     const PixelRect art = m_session.page()->renderer->extent(job.film.resolution);
-    const auto sheet = lay_out_film(job, art.width, art.height, box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
+    const auto sheet = lay_out_film(job, art.width, art.height,
+                                    box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
     if (!sheet) {
         m_sheet->add(tr("film"), theme::text_of(sheet.error().message()));
         return;
     }
     const double wide = sheet->to_length(sheet->width).value;
     const double high = sheet->to_length(sheet->height).value;
-    m_sheet->add(tr("film size"), QStringLiteral("%1 × %2 mm").arg(theme::text_of(format_number(wide, 1)), theme::text_of(format_number(high, 1))));
-    m_sheet->add(tr("pixels"), tr("%1 × %2 at %3 dpi").arg(sheet->width).arg(sheet->height).arg(job.film.resolution.value));
+    m_sheet->add(tr("film size"),
+                 QStringLiteral("%1 × %2 mm")
+                     .arg(theme::text_of(format_number(wide, 1)), theme::text_of(format_number(high, 1))));
+    m_sheet->add(tr("pixels"),
+                 tr("%1 × %2 at %3 dpi").arg(sheet->width).arg(sheet->height).arg(job.film.resolution.value));
     m_sheet->add(tr("films"), QString::number(job.plates.size()));
-    m_sheet->add(tr("film used"), tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(job.plates.size()), 0, 'f', 0));
+    m_sheet->add(tr("film used"),
+                 tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(job.plates.size()), 0, 'f', 0));
     if (job.film.marks && sheet->wedge.empty()) {
         m_sheet->add(tr("step wedge"), tr("no room beside this art"));
     }
@@ -218,7 +226,8 @@ void ReleaseWorktop::setWriting(bool writing)
     m_write->setEnabled(!writing);
     m_cancel->setVisible(writing);
     m_progress->setVisible(writing);
-    for (QWidget *widget : std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative, m_folder, m_browse}) {
+    for (QWidget *widget : std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative,
+                                                            m_folder, m_browse}) {
         widget->setEnabled(!writing);
     }
 }
@@ -226,9 +235,11 @@ void ReleaseWorktop::setWriting(bool writing)
 void ReleaseWorktop::say(const QString &text, bool needs_artist)
 {
     m_result->setText(text);
-    m_result->setStyleSheet(needs_artist ? QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
-                                               .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name())
-                                         : QStringLiteral("font-size: 12px; color: %1;").arg(theme::text.name()));
+    m_result->setStyleSheet(
+        needs_artist ? QStringLiteral(
+                           "background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
+                           .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name())
+                     : QStringLiteral("font-size: 12px; color: %1;").arg(theme::text.name()));
     m_result->show();
 }
 
@@ -246,13 +257,14 @@ void ReleaseWorktop::write()
     OutputRequest request;
     request.folder = folder.toStdString();
     request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    m_running = m_tasks.start(
-        [opened = m_session.opened(), request](const JobControl &control) { return write_films(opened, request, control); },
-        [this, folder](Outcome<Manifest> manifest) { finish(std::move(manifest), folder); },
-        [this](qint64 done, qint64 total) {
-            m_progress->setRange(0, static_cast<int>(total));
-            m_progress->setValue(static_cast<int>(done));
-        });
+    m_running =
+        m_tasks.start([opened = m_session.opened(),
+                       request](const JobControl &control) { return write_films(opened, request, control); },
+                      [this, folder](Outcome<Manifest> manifest) { finish(std::move(manifest), folder); },
+                      [this](qint64 done, qint64 total) {
+                          m_progress->setRange(0, static_cast<int>(total));
+                          m_progress->setValue(static_cast<int>(done));
+                      });
 }
 
 void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)
@@ -260,7 +272,9 @@ void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)
     setWriting(false);
     if (manifest) {
         const auto count = manifest->plates.size();
-        say(count == 1 ? tr("1 film written to %1").arg(folder) : tr("%1 films written to %2").arg(count).arg(folder), false);
+        say(count == 1 ? tr("1 film written to %1").arg(folder)
+                       : tr("%1 films written to %2").arg(count).arg(folder),
+            false);
         m_thumbnails->setFilms(manifest->plates);
     } else if (manifest.error().code == ErrorCode::Cancelled) {
         say(tr("Stopped. No film was kept; the job is as it was."), true);

@@ -36,7 +36,8 @@ void AngleDial::paintEvent(QPaintEvent *)
         painter.drawLine(at(degrees, radius), at(degrees, radius + (named ? 6 : 3)));
         if (named) {
             const QPointF p = at(degrees, radius + 17);
-            painter.drawText(QRectF(p.x() - 20, p.y() - 8, 40, 16), Qt::AlignCenter, QStringLiteral("%1°").arg(degrees));
+            painter.drawText(QRectF(p.x() - 20, p.y() - 8, 40, 16), Qt::AlignCenter,
+                             QStringLiteral("%1°").arg(degrees));
         }
     }
     for (const Plate &plate : m_plates) {

@@ -43,7 +43,8 @@ ScreenWorktop::ScreenWorktop(Session &session, QWidget *parent) : QWidget(parent
     outer->setContentsMargins(16, 12, 8, 8);
     outer->setSpacing(6);
     outer->addWidget(make_heading(tr("Screen"), this));
-    m_empty = make_label(tr("Open artwork to set ruling, angle and dot shape of its plates."), 12, QFont::Normal, true, this);
+    m_empty = make_label(tr("Open artwork to set ruling, angle and dot shape of its plates."), 12,
+                         QFont::Normal, true, this);
     m_empty->setWordWrap(true);
     outer->addWidget(m_empty);
     m_body = new QWidget(this);
@@ -82,8 +83,9 @@ ScreenWorktop::ScreenWorktop(Session &session, QWidget *parent) : QWidget(parent
     m_remarks = make_label({}, 12, QFont::Normal, false, content);
     m_remarks->setObjectName(QStringLiteral("screenRemarks"));
     m_remarks->setWordWrap(true);
-    m_remarks->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
-                                 .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
+    m_remarks->setStyleSheet(
+        QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
+            .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
     m_list->addWidget(m_remarks);
     m_list->addStretch();
     scroll->setWidget(content);
@@ -130,7 +132,8 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     row.ruling = new NumberField(tr("lpi"), 2, NumberField::plain(tr("lpi"), 1, 600), row.widget);
     row.ruling->setObjectName(QStringLiteral("ruling"));
     row.ruling->setAccessibleName(tr("Ruling of %1").arg(name));
-    row.angle = new NumberField(QStringLiteral("°"), 2, NumberField::plain(QStringLiteral("°"), -360, 360), row.widget);
+    row.angle = new NumberField(QStringLiteral("°"), 2, NumberField::plain(QStringLiteral("°"), -360, 360),
+                                row.widget);
     row.angle->setObjectName(QStringLiteral("angle"));
     row.angle->setAccessibleName(tr("Angle of %1").arg(name));
     row.dot = new QComboBox(row.widget);
@@ -146,19 +149,23 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     grid->addWidget(row.dot, 1, 2);
     const std::string ink = plate.ink;
     connect(row.ruling, &NumberField::valueEntered, this, [this, ink, name](double lpi) {
-        changePlate(ink, tr("%1: %2 lpi").arg(name).arg(lpi), [lpi](Screen &screen) { screen.ruling = Lpi(lpi); });
+        changePlate(ink, tr("%1: %2 lpi").arg(name).arg(lpi),
+                    [lpi](Screen &screen) { screen.ruling = Lpi(lpi); });
     });
     connect(row.angle, &NumberField::valueEntered, this, [this, ink, name](double degrees) {
-        changePlate(ink, tr("%1: %2°").arg(name).arg(degrees), [degrees](Screen &screen) { screen.angle = Degrees(degrees); });
+        changePlate(ink, tr("%1: %2°").arg(name).arg(degrees),
+                    [degrees](Screen &screen) { screen.angle = Degrees(degrees); });
     });
     connect(row.dot, &QComboBox::activated, this, [this, ink, name](int index) {
         const auto shape = static_cast<DotShape>(index);
-        changePlate(ink, tr("%1: %2 dot").arg(name, dot_name(shape)), [shape](Screen &screen) { screen.dot = shape; });
+        changePlate(ink, tr("%1: %2 dot").arg(name, dot_name(shape)),
+                    [shape](Screen &screen) { screen.dot = shape; });
     });
     return row;
 }
 
-void ScreenWorktop::changePlate(const std::string &ink, const QString &text, const std::function<void(Screen &)> &edit)
+void ScreenWorktop::changePlate(const std::string &ink, const QString &text,
+                                const std::function<void(Screen &)> &edit)
 {
     Job job = m_session.job();
     const int plate = job.find_plate(ink);
@@ -237,7 +244,8 @@ QString ScreenWorktop::remarks() const
             const bool yellow = a.ink == "Yellow" || b.ink == "Yellow";
             if (apart < 15.0 - 1e-9 && !yellow) {
                 words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
-                             .arg(theme::text_of(a.ink), theme::text_of(b.ink), theme::text_of(format_number(apart, 1)));
+                             .arg(theme::text_of(a.ink), theme::text_of(b.ink),
+                                  theme::text_of(format_number(apart, 1)));
             }
         }
     }

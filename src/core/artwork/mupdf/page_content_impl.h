@@ -13,7 +13,7 @@ struct PageContent::Impl
     std::shared_ptr<MupdfRuntime> runtime;
     std::shared_ptr<const void> document; ///< Type 3 glyphs are interpreted by it when painted
     fz_display_list *list = nullptr;      ///< kept
-    double width = 0, height = 0;    ///< points
+    double width = 0, height = 0;         ///< points
     std::string place;
     std::vector<std::string> warnings;
 
