@@ -219,7 +219,7 @@ def tote(out):
     descriptor = pdf.add(f"<< /Type /FontDescriptor /FontName /MOTHAA+BichromSans-SemiBold /Flags 4 /FontBBox [{box}] "
                          f"/ItalicAngle 0 /Ascent 969 /Descent -242 /CapHeight 727 /StemV 110 /FontFile3 {file} 0 R >>")
     cid = pdf.add(f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /MOTHAA+BichromSans-SemiBold /CIDSystemInfo "
-                  f"<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >> /FontDescriptor {descriptor} 0 R "
+                  f"<< /Registry (Bichrom) /Ordering (Identity) /Supplement 0 >> /FontDescriptor {descriptor} 0 R "
                   f"/DW 600 /W [{widths}] >>")
     type0 = pdf.add(f"<< /Type /Font /Subtype /Type0 /BaseFont /MOTHAA+BichromSans-SemiBold-Identity-H "
                     f"/Encoding /Identity-H /DescendantFonts [{cid} 0 R] >>")

@@ -416,6 +416,59 @@ private Q_SLOTS:
         bench.window.close();
     }
 
+    void screensThatNeedTheArtistAreMarked()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        auto *stage = bench.find<StageButton>(QStringLiteral("stage4"));
+        QCOMPARE(stage->state(), StageState::NotLookedAt);
+        bench.click(stage);
+        QCOMPARE(stage->state(), StageState::InWork);
+        auto *angle = bench.find<QWidget>(QStringLiteral("screen Lamp Yellow"))->findChild<NumberField *>(QStringLiteral("angle"));
+        bench.enter(angle, QStringLiteral("80"));
+        auto *remarks = bench.find<QLabel>(QStringLiteral("screenRemarks"));
+        QVERIFY(remarks->isVisible());
+        QVERIFY2(remarks->text().contains(QStringLiteral("Lamp Yellow and Luna Green stand 2.5° apart")), qPrintable(remarks->text()));
+        QCOMPARE(stage->state(), StageState::FindingsOpen);
+        bench.window.session().undoStack().undo();
+        QVERIFY(!remarks->isVisible());
+        QCOMPARE(stage->state(), StageState::InWork);
+        bench.window.close();
+    }
+
+    void oddPagesCanBeLookedAt_data()
+    {
+        QTest::addColumn<double>("width");
+        QTest::addColumn<QString>("contents");
+        QTest::newRow("a page that paints nothing") << 72.0 << QString();
+        QTest::newRow("ten metres wide") << 10'000 * 72 / 25.4 << QStringLiteral("/A cs 1 scn 0 0 20000 72 re f");
+    }
+    void oddPagesCanBeLookedAt()
+    {
+        QFETCH(double, width);
+        QFETCH(QString, contents);
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("odd.pdf"));
+        MiniPdf pdf = spots_page(contents.toStdString());
+        pdf.width = width;
+        pdf.save(path);
+        Bench bench;
+        bench.open(path);
+        QTRY_VERIFY((bench.window.repaint(), bench.table()->isComplete()));
+        for (int stage = 0; stage < 6; ++stage) {
+            bench.click(bench.find<QWidget>(QStringLiteral("stage%1").arg(stage)));
+            bench.window.repaint();
+        }
+        // Films of such a page are refused with the reason, and the job stays.
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmFolder")), folder.filePath(QStringLiteral("films")));
+        bench.click(bench.find<QPushButton>(QStringLiteral("writeFilms")));
+        auto *result = bench.find<QLabel>(QStringLiteral("writeResult"));
+        QTRY_VERIFY(result->isVisible());
+        QVERIFY2(result->text().contains(contents.isEmpty() ? QStringLiteral("paints nothing") : QStringLiteral("Lower the resolution")), qPrintable(result->text()));
+        QVERIFY(bench.window.session().isOpen());
+        bench.window.close();
+    }
+
     void printingOrderIsMovedByKeys()
     {
         Bench bench;

@@ -161,7 +161,15 @@ void BenchWindow::build()
         tr("Fit"),
         tr("Here overprint, traps, size, distortion and marks will be set, and slipping plates tested."),
         m_worktops));
-    m_worktops->addWidget(new ScreenWorktop(m_session, m_worktops));
+    auto *screen = new ScreenWorktop(m_session, m_worktops);
+    connect(screen, &ScreenWorktop::remarksChanged, this, [this](bool open) {
+        auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage4"));
+        const bool looked_at = button->state() != StageState::NotLookedAt;
+        m_stages->setState(Stage::Screen, open        ? StageState::FindingsOpen
+                                          : looked_at ? StageState::InWork
+                                                      : StageState::NotLookedAt);
+    });
+    m_worktops->addWidget(screen);
     m_worktops->addWidget(release);
 }
 
@@ -216,7 +224,7 @@ void BenchWindow::buildActions()
     menu->addAction(addShortcut(QStringLiteral("fitPage"), tr("Show the whole page"),
                                 QKeySequence(tr("Ctrl+0")), [this] { m_table->fitPage(); }));
     menu->addSeparator();
-    menu->addAction(addShortcut(QStringLiteral("quit"), tr("Quit"), QKeySequence::Quit, [this] { close(); }));
+    menu->addAction(addShortcut(QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); }));
     m_fileButton->setMenu(menu);
     for (int i = 0; i < stage_count; ++i) {
         const auto stage = static_cast<Stage>(i);

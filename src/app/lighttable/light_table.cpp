@@ -22,7 +22,7 @@ namespace bichrom {
 
 namespace {
 
-constexpr double smallest_dpi = 4.0;
+constexpr double smallest_dpi = 1.0; // a page of ten metres still fits
 constexpr double largest_dpi = 19200.0;
 constexpr double margin = 28.0; // around a fitted page
 constexpr double backdrop_pixels = 900.0;
@@ -31,7 +31,7 @@ constexpr double backdrop_pixels = 900.0;
 qint64 backdrop_milli_dpi(const PlateRenderer &renderer)
 {
     const double longest = std::max(renderer.page().width().value, renderer.page().height().value);
-    return std::max<qint64>(4000, std::llround(backdrop_pixels / longest * points_per_inch * 1000.0));
+    return std::max<qint64>(1000, std::llround(backdrop_pixels / longest * points_per_inch * 1000.0));
 }
 
 } // namespace
@@ -88,6 +88,7 @@ void LightTable::buildLookSwitch()
         "QPushButton:checked { border: 2px solid #e59a1c; background: #fbfbf9; font-weight: 600; }"
         "QPushButton:focus { background: #f7f7f5; border: 2px solid #565653; }"));
     m_lookSwitch->move(ruler_width + 10, ruler_width + 10);
+    m_lookSwitch->hide(); // until there is something to look at
     connect(m_lookButtons, &QButtonGroup::idClicked, this,
             [this](int id) { m_view.setLook(static_cast<Look>(id)); });
 }
@@ -102,6 +103,7 @@ void LightTable::takePage()
 {
     m_tiles.setSource(
         TileSource::make(m_session.page()->renderer, m_session.page()->original, m_session.job()));
+    m_lookSwitch->show();
     ++m_revision;
     fitPage();
 }
@@ -414,7 +416,9 @@ void LightTable::paintNotes(QPainter &painter)
         note = tr("%1 alone, as film").arg(m_view.alone());
     }
     if (!m_peeking && showsTonesInstead()) {
-        note = tr("dots are too small at this zoom: tones are shown. Zoom in to see dots");
+        note = m_tiles.source()->screens.empty()
+                   ? tr("these screens cannot be made: tones are shown. See the stage Screen")
+                   : tr("dots are too small at this zoom: tones are shown. Zoom in to see dots");
     }
     painter.setFont(theme::font(11, QFont::Medium));
     const QRect foot(ruler_width, height() - 24, width() - ruler_width, 24);

@@ -98,7 +98,8 @@ void apply(QApplication &app)
         QLineEdit:focus, QComboBox:focus { border: 1px solid #1c1c1b; }
         QLineEdit[wrong="true"] { border: 2px solid #e59a1c; }
         QLineEdit:disabled, QComboBox:disabled { color: #767673; background: #e8e8e5; }
-        QComboBox::drop-down { border: 0; width: 18px; }
+        QComboBox::drop-down { border: 0; width: 20px; }
+        QComboBox::down-arrow { image: url(:/signs/down.png); width: 8px; height: 5px; }
         QComboBox QAbstractItemView { background: #fbfbf9; border: 1px solid #8c8c8a; selection-background-color: #3a3a38; }
         QCheckBox { spacing: 8px; }
         QScrollArea { border: 0; background: transparent; }

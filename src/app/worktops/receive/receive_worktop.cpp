@@ -7,6 +7,7 @@
 #include <QComboBox>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QRegularExpression>
 #include <QScrollArea>
 
 #include <algorithm>
@@ -181,7 +182,9 @@ void ReceiveWorktop::refresh()
         m_contents->add(tr("registration colour (All)"), yes_no(true));
     }
     for (const std::string &font : fonts) {
-        m_contents->add(tr("font"), theme::text_of(font));
+        // A subset's name begins with six capitals and a plus sign (ISO 32000-1, 9.6.4).
+        static const QRegularExpression subset(QStringLiteral("^[A-Z]{6}\\+"));
+        m_contents->add(tr("font"), theme::text_of(font).remove(subset));
     }
 
     const std::pair<PageBox, QString> boxes[] = {{PageBox::Media, tr("media box")},

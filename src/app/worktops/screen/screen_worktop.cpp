@@ -226,6 +226,7 @@ void ScreenWorktop::refresh()
     const QString words = remarks();
     m_remarks->setText(words);
     m_remarks->setVisible(!words.isEmpty());
+    Q_EMIT remarksChanged(!words.isEmpty());
 }
 
 QString ScreenWorktop::remarks() const

@@ -25,6 +25,10 @@ class ScreenWorktop : public QWidget
 public:
     explicit ScreenWorktop(Session &session, QWidget *parent = nullptr);
 
+Q_SIGNALS:
+    /// Whether something about the screens needs the artist.
+    void remarksChanged(bool open);
+
 private:
     struct Row
     {
