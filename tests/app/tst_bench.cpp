@@ -63,7 +63,8 @@ struct Bench
     {
         window.resize(1280, 800);
         window.show();
-        if (!QTest::qWaitForWindowExposed(&window)) {
+        window.activateWindow(); // shortcuts only reach the active window
+        if (!QTest::qWaitForWindowExposed(&window) || !QTest::qWaitForWindowActive(&window)) {
             qFatal("no window");
         }
     }
@@ -424,11 +425,13 @@ private Q_SLOTS:
         QCOMPARE(stage->state(), StageState::NotLookedAt);
         bench.click(stage);
         QCOMPARE(stage->state(), StageState::InWork);
-        auto *angle = bench.find<QWidget>(QStringLiteral("screen Lamp Yellow"))->findChild<NumberField *>(QStringLiteral("angle"));
+        auto *angle = bench.find<QWidget>(QStringLiteral("screen Lamp Yellow"))
+                          ->findChild<NumberField *>(QStringLiteral("angle"));
         bench.enter(angle, QStringLiteral("80"));
         auto *remarks = bench.find<QLabel>(QStringLiteral("screenRemarks"));
         QVERIFY(remarks->isVisible());
-        QVERIFY2(remarks->text().contains(QStringLiteral("Lamp Yellow and Luna Green stand 2.5° apart")), qPrintable(remarks->text()));
+        QVERIFY2(remarks->text().contains(QStringLiteral("Lamp Yellow and Luna Green stand 2.5° apart")),
+                 qPrintable(remarks->text()));
         QCOMPARE(stage->state(), StageState::FindingsOpen);
         bench.window.session().undoStack().undo();
         QVERIFY(!remarks->isVisible());
@@ -441,7 +444,8 @@ private Q_SLOTS:
         QTest::addColumn<double>("width");
         QTest::addColumn<QString>("contents");
         QTest::newRow("a page that paints nothing") << 72.0 << QString();
-        QTest::newRow("ten metres wide") << 10'000 * 72 / 25.4 << QStringLiteral("/A cs 1 scn 0 0 20000 72 re f");
+        QTest::newRow("ten metres wide")
+            << 10'000 * 72 / 25.4 << QStringLiteral("/A cs 1 scn 0 0 20000 72 re f");
     }
     void oddPagesCanBeLookedAt()
     {
@@ -460,11 +464,14 @@ private Q_SLOTS:
             bench.window.repaint();
         }
         // Films of such a page are refused with the reason, and the job stays.
-        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmFolder")), folder.filePath(QStringLiteral("films")));
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmFolder")),
+                    folder.filePath(QStringLiteral("films")));
         bench.click(bench.find<QPushButton>(QStringLiteral("writeFilms")));
         auto *result = bench.find<QLabel>(QStringLiteral("writeResult"));
         QTRY_VERIFY(result->isVisible());
-        QVERIFY2(result->text().contains(contents.isEmpty() ? QStringLiteral("paints nothing") : QStringLiteral("Lower the resolution")), qPrintable(result->text()));
+        QVERIFY2(result->text().contains(contents.isEmpty() ? QStringLiteral("paints nothing")
+                                                            : QStringLiteral("Lower the resolution")),
+                 qPrintable(result->text()));
         QVERIFY(bench.window.session().isOpen());
         bench.window.close();
     }

@@ -224,7 +224,8 @@ void BenchWindow::buildActions()
     menu->addAction(addShortcut(QStringLiteral("fitPage"), tr("Show the whole page"),
                                 QKeySequence(tr("Ctrl+0")), [this] { m_table->fitPage(); }));
     menu->addSeparator();
-    menu->addAction(addShortcut(QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); }));
+    menu->addAction(
+        addShortcut(QStringLiteral("quit"), tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); }));
     m_fileButton->setMenu(menu);
     for (int i = 0; i < stage_count; ++i) {
         const auto stage = static_cast<Stage>(i);
@@ -360,7 +361,8 @@ void BenchWindow::refreshTitle()
     const QUndoStack &undo = m_session.undoStack();
     QString state = is_job_file(m_session.path().toStdString()) ? tr("saved") : tr("not saved as a job yet");
     if (m_session.isModified()) {
-        state = undo.index() == 1 ? tr("1 step, not saved") : tr("%1 steps, not saved").arg(undo.index());
+        const int steps = undo.cleanIndex() < 0 ? undo.count() : std::abs(undo.index() - undo.cleanIndex());
+        state = steps == 1 ? tr("1 step not saved") : tr("%1 steps not saved").arg(steps);
     }
     m_subtitle->setText(m_session.isLoading() ? tr("opening …") : state);
     setWindowTitle(QStringLiteral("%1%2 – Bichrom")

@@ -195,6 +195,8 @@ void Session::loadBox()
                               m_coverage.clear();
                               Q_EMIT pageChanged();
                               measureCoverage();
+                          } else if (page.error().code != ErrorCode::Cancelled) {
+                              Q_EMIT openFailed(page.error(), m_path, m_opened.job.page);
                           }
                       });
 }

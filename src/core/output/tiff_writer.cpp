@@ -55,8 +55,7 @@ Outcome<TiffWriter> TiffWriter::create(const std::filesystem::path &path, Kind k
     TIFFSetField(t, TIFFTAG_IMAGELENGTH, static_cast<uint32_t>(head.height));
     TIFFSetField(t, TIFFTAG_BITSPERSAMPLE, kind == Kind::Film ? 1 : 8);
     TIFFSetField(t, TIFFTAG_SAMPLESPERPIXEL, 1);
-    TIFFSetField(t, TIFFTAG_COMPRESSION,
-                 kind == Kind::Film ? COMPRESSION_CCITTFAX4 : deflate);
+    TIFFSetField(t, TIFFTAG_COMPRESSION, kind == Kind::Film ? COMPRESSION_CCITTFAX4 : deflate);
     TIFFSetField(t, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISWHITE);
     TIFFSetField(t, TIFFTAG_FILLORDER, FILLORDER_MSB2LSB);
     TIFFSetField(t, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);

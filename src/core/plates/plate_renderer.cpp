@@ -4,6 +4,7 @@
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
 #include "core/plates/plate_route.h"
+#include "core/plates/routed_list.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +13,6 @@ namespace bichrom {
 
 namespace {
 
-constexpr double routing_seconds = 120.0;
 constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
 
 /// Rows painted at once. MuPDF cuts outlines at the border of what it paints, with rounding
@@ -92,45 +92,27 @@ struct PlateRenderer::Impl
         }
     }
 
-    Done route(Pass &pass, fz_context *ctx, CookieWatch &watch)
+    Done route(Pass &pass, fz_context *ctx, const JobControl &control)
     {
         const PageContent::Impl &content = page->impl();
-        PlateRoute route(pass.spots, process, ProcessProfile::fogra39());
-        const Done done = guarded(ctx, content.place, [&] {
-            fz_device *list_device = nullptr;
-            fz_device *device = nullptr;
-            fz_var(list_device);
-            fz_var(device);
-            fz_try(ctx)
-            {
-                pass.separations = fz_new_separations(ctx, 0);
-                for (int plane = base_planes; plane < pass.planes_in_all; ++plane) {
-                    fz_add_separation(ctx, pass.separations, plane_name(plane).c_str(), fz_device_cmyk(ctx),
-                                      0);
-                    fz_set_separation_behavior(ctx, pass.separations, plane - base_planes,
-                                               FZ_SEPARATION_SPOT);
-                }
-                const fz_rect bounds = {0, 0, static_cast<float>(content.width),
-                                        static_cast<float>(content.height)};
-                pass.list = fz_new_display_list(ctx, bounds);
-                list_device = fz_new_list_device(ctx, pass.list);
-                device = new_routing_device(ctx, list_device, &route);
-                fz_run_display_list(ctx, content.list, device, fz_identity, fz_infinite_rect, watch.cookie());
-                fz_close_device(ctx, device);
-                fz_close_device(ctx, list_device);
-            }
-            fz_always(ctx)
-            {
-                fz_drop_device(ctx, device);
-                fz_drop_device(ctx, list_device);
-            }
-            fz_catch(ctx)
-            {
-                fz_rethrow(ctx);
+        const Done separated = guarded(ctx, content.place, [&] {
+            pass.separations = fz_new_separations(ctx, 0);
+            for (int plane = base_planes; plane < pass.planes_in_all; ++plane) {
+                fz_add_separation(ctx, pass.separations, plane_name(plane).c_str(), fz_device_cmyk(ctx), 0);
+                fz_set_separation_behavior(ctx, pass.separations, plane - base_planes, FZ_SEPARATION_SPOT);
             }
         });
+        if (!separated) {
+            return separated;
+        }
+        PlateRoute route(pass.spots, process, ProcessProfile::fogra39());
+        const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
-        return done;
+        if (!list) {
+            return list.error();
+        }
+        pass.list = *list;
+        return {};
     }
 };
 
@@ -159,12 +141,7 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
     const PageContent::Impl &content = impl->page->impl();
     const auto lease = content.runtime->lease();
     for (Pass &pass : impl->passes) {
-        CookieWatch watch(control, routing_seconds);
-        const Done done = impl->route(pass, lease.ctx(), watch);
-        if (const Done verdict = watch.verdict(content.place); !verdict) {
-            return verdict.error();
-        }
-        if (!done) {
+        if (const Done done = impl->route(pass, lease.ctx(), control); !done) {
             return done.error();
         }
     }

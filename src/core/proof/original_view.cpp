@@ -2,15 +2,13 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/page_content_impl.h"
-#include "core/plates/routing_device.h"
+#include "core/plates/routed_list.h"
 
 #include <algorithm>
 
 namespace bichrom {
 
 namespace {
-
-constexpr double seconds = 120.0;
 
 /// Everything to sRGB.
 class ViewRoute final : public ColourRoute
@@ -80,39 +78,11 @@ Outcome<std::shared_ptr<const OriginalView>> OriginalView::make(std::shared_ptr<
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
     ViewRoute route;
-    CookieWatch watch(control, seconds);
-    const Done done = guarded(ctx, content.place, [&] {
-        fz_device *list_device = nullptr;
-        fz_device *device = nullptr;
-        fz_var(list_device);
-        fz_var(device);
-        fz_try(ctx)
-        {
-            const fz_rect bounds = {0, 0, static_cast<float>(content.width),
-                                    static_cast<float>(content.height)};
-            impl->list = fz_new_display_list(ctx, bounds);
-            list_device = fz_new_list_device(ctx, impl->list);
-            device = new_routing_device(ctx, list_device, &route);
-            fz_run_display_list(ctx, content.list, device, fz_identity, fz_infinite_rect, watch.cookie());
-            fz_close_device(ctx, device);
-            fz_close_device(ctx, list_device);
-        }
-        fz_always(ctx)
-        {
-            fz_drop_device(ctx, device);
-            fz_drop_device(ctx, list_device);
-        }
-        fz_catch(ctx)
-        {
-            fz_rethrow(ctx);
-        }
-    });
-    if (const Done verdict = watch.verdict(content.place); !verdict) {
-        return verdict.error();
+    const auto list = route_page(ctx, content, route, control);
+    if (!list) {
+        return list.error();
     }
-    if (!done) {
-        return done.error();
-    }
+    impl->list = *list;
     return std::shared_ptr<const OriginalView>(new OriginalView(std::move(impl)));
 }
 

@@ -96,6 +96,19 @@ private Q_SLOTS:
         QCOMPARE(pixels[1], 0xFF7F7F7Fu);
     }
 
+    void hardEdgesOfFilmsDoNotReachTheView()
+    {
+        // Contexts are shared: rendering for film must not leave its edges behind.
+        const auto content = spots_page("/A cs 1 scn 10.5 10.5 20.25 20.25 re f").content();
+        const auto view = take(OriginalView::make(content));
+        const auto before = take(view->render({0, 0, 72, 72}, Dpi(72)));
+        const auto renderer = take(PlateRenderer::make(content, {"Alpha"}));
+        QVERIFY(renderer->render({0, 0, 72, 72}, Dpi(72), Edges::Crisp));
+        QVERIFY(take(view->render({0, 0, 72, 72}, Dpi(72))) == before);
+        QVERIFY(std::any_of(before.begin(), before.end(),
+                            [&](std::uint32_t p) { return p != 0xFFFFFFFFu && p != before[50 * 72 + 20]; }));
+    }
+
     void theOriginalIsShownInItsOwnColours()
     {
         const auto view = take(

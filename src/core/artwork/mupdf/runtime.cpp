@@ -118,6 +118,9 @@ MupdfRuntime::Lease MupdfRuntime::lease()
     if (!m_pool.empty()) {
         fz_context *context = m_pool.back();
         m_pool.pop_back();
+        // A context remembers how edges were drawn last; nobody shall inherit that.
+        fz_set_aa_level(context, 8);
+        fz_set_graphics_min_line_width(context, 0.0f);
         return {*this, context};
     }
     // Cloning only reads m_base, which no thread runs anything on after make().
