@@ -1,9 +1,12 @@
 #include "app/bench/stage_strip.h"
+#include "app/lighttable/rulers.h"
+#include "app/lighttable/view_transform.h"
 #include "app/models/view_state.h"
 #include "app/tasks/task_scope.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 
+#include <QPainter>
 #include <QtTest>
 
 #include <atomic>
@@ -101,6 +104,67 @@ private Q_SLOTS:
         view.reset();
         QVERIFY(view.isShown(QStringLiteral("A")));
         QCOMPARE(changed.size(), 4);
+    }
+
+    void theViewKeepsItsPlace()
+    {
+        ViewTransform view;
+        view.fit({20, 20, 600, 400}, {2, 2}); // two inches square
+        QCOMPARE(view.dpi(), 200.0);
+        QCOMPARE(view.origin(), QPointF(120, 20)); // centred, on whole pixels
+        QCOMPARE(view.toPage({120 + 200, 20 + 100}), QPointF(25.4, 12.7));
+        const QPointF anchor(333, 111);
+        const QPointF point = view.toPage(anchor);
+        for (const double dpi : {1000.0, 17.0, 19200.0}) {
+            view.zoom(dpi, anchor);
+            QVERIFY((view.toPixel(point) - anchor).manhattanLength() < 1e-6);
+        }
+        view.zoom(1e9, anchor);
+        QCOMPARE(view.dpi(), ViewTransform::largest_dpi);
+        view.zoom(0, anchor);
+        QCOMPARE(view.dpi(), ViewTransform::smallest_dpi);
+        // However far it is dragged, some of the page stays in sight, on whole pixels.
+        view.fit({0, 0, 600, 400}, {2, 2});
+        view.moveBy({1e6, -1e6});
+        view.limit({0, 0, 600, 400}, {400, 400});
+        QCOMPARE(view.origin(), QPointF(540, -340));
+        view.place({25.4, 25.4}, {300.4, 200.4});
+        QVERIFY((view.toPixel({25.4, 25.4}) - QPointF(300.4, 200.4)).manhattanLength() < 1e-6);
+    }
+
+    void rulersShowTheirUnit_data()
+    {
+        QTest::addColumn<int>("unit");
+        QTest::addColumn<double>("length"); ///< of one unit in mm
+        QTest::newRow("millimetres") << static_cast<int>(LengthUnit::Millimetre) << 1.0;
+        QTest::newRow("inches") << static_cast<int>(LengthUnit::Inch) << 25.4;
+        QTest::newRow("points") << static_cast<int>(LengthUnit::Point) << 25.4 / 72;
+    }
+    void rulersShowTheirUnit()
+    {
+        // The long marks stand at whole multiples of 1, 2 or 5 times a power of ten of the unit.
+        QFETCH(int, unit);
+        QFETCH(double, length);
+        QImage picture(800, 20, QImage::Format_RGB32);
+        QPainter painter(&picture);
+        const double per_mm = 3.7;
+        paint_ruler(painter, picture.rect(), Qt::Horizontal, 0, per_mm, static_cast<LengthUnit>(unit), -1);
+        painter.end();
+        QList<int> marks;
+        for (int x = 1; x < picture.width() - 1; ++x) {
+            // Long marks reach row 10; numbers end above it.
+            if (picture.pixelColor(x, 11) != theme::strip && picture.pixelColor(x, 14) != theme::strip) {
+                marks << x;
+            }
+        }
+        QVERIFY(marks.size() >= 4);
+        const double step =
+            (marks.last() - marks.first()) / static_cast<double>(marks.size() - 1) / per_mm / length;
+        const double power = std::pow(10.0, std::floor(std::log10(step) + 1e-6));
+        const double leading = step / power;
+        QVERIFY2(std::fabs(leading - 1) < 0.05 || std::fabs(leading - 2) < 0.1 ||
+                     std::fabs(leading - 5) < 0.2 || std::fabs(leading - 10) < 0.4,
+                 qPrintable(QString::number(step)));
     }
 
     void stagesTellTheirStateInWords()

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/lighttable/tile_cache.h"
+#include "app/lighttable/view_transform.h"
 #include "app/models/view_state.h"
 #include "app/services/session.h"
 
@@ -25,7 +26,7 @@ public:
     LightTable(Session &session, ViewState &view, QWidget *parent = nullptr);
 
     /// Screen pixels an inch of artwork takes.
-    [[nodiscard]] double viewDpi() const { return m_dpi; }
+    [[nodiscard]] double viewDpi() const { return m_place.dpi(); }
     /// Shows the whole page.
     void fitPage();
     /// Zooms so that an inch takes \p dpi pixels, keeping the page point under \p anchor (widget pixels).
@@ -81,8 +82,7 @@ private:
     Session &m_session;
     ViewState &m_view;
     TileCache m_tiles;
-    double m_dpi = 72; ///< device pixels an inch of artwork takes
-    QPointF m_origin;  ///< device pixels: page's top left in the widget
+    ViewTransform m_place;
     bool m_fitted = true;
     bool m_peeking = false;
     bool m_complete = false;
