@@ -5,6 +5,7 @@
 #include "core/artwork/scene.h"
 #include "core/plates/plate_route.h"
 #include "core/plates/routed_list.h"
+#include "core/plates/wide_bounds.h"
 
 #include <algorithm>
 #include <cmath>
@@ -220,6 +221,7 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
                                                           pixels);
                 device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
                 if (edges == Edges::Crisp) {
+                    keep_last_pixels(device);
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
                 }
                 if (!fz_is_empty_irect(clip)) {

@@ -4,7 +4,6 @@
 #include "core/plates/pixel_image.h"
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
-#include "core/plates/wide_bounds.h"
 
 #include <map>
 #include <utility>
@@ -76,20 +75,7 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
     if (!colour.paints) {
         return;
     }
-    fz_path *wide = with_wide_bounds(ctx, path, ctm);
-    fz_try(ctx)
-    {
-        fz_fill_path(ctx, s.target, wide, even_odd, ctm, colour.space, colour.value, alpha,
-                     routed(params, colour));
-    }
-    fz_always(ctx)
-    {
-        fz_drop_path(ctx, wide);
-    }
-    fz_catch(ctx)
-    {
-        fz_rethrow(ctx);
-    }
+    fz_fill_path(ctx, s.target, path, even_odd, ctm, colour.space, colour.value, alpha, routed(params, colour));
 }
 
 void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
@@ -106,20 +92,7 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     if (!colour.paints) {
         return;
     }
-    fz_path *wide = with_wide_stroke_bounds(ctx, path, ctm);
-    fz_try(ctx)
-    {
-        fz_stroke_path(ctx, s.target, wide, stroke, ctm, colour.space, colour.value, alpha,
-                       routed(params, colour));
-    }
-    fz_always(ctx)
-    {
-        fz_drop_path(ctx, wide);
-    }
-    fz_catch(ctx)
-    {
-        fz_rethrow(ctx);
-    }
+    fz_stroke_path(ctx, s.target, path, stroke, ctm, colour.space, colour.value, alpha, routed(params, colour));
 }
 
 /// The glyphs of \p text that take the text's colour; coloured ones are run through \p device.

@@ -9,24 +9,6 @@ namespace {
 
 constexpr int glyphs_in_a_run = 32;
 
-void fill_run(fz_context *ctx, fz_device *target, const fz_path *run, fz_matrix ctm, fz_colorspace *space,
-              const float *value, float alpha, fz_color_params params)
-{
-    fz_path *wide = with_wide_bounds(ctx, run, ctm);
-    fz_try(ctx)
-    {
-        fz_fill_path(ctx, target, wide, 0, ctm, space, value, alpha, params);
-    }
-    fz_always(ctx)
-    {
-        fz_drop_path(ctx, wide);
-    }
-    fz_catch(ctx)
-    {
-        fz_rethrow(ctx);
-    }
-}
-
 } // namespace
 
 bool has_outlines(fz_context *ctx, const fz_text *text)
@@ -73,7 +55,7 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
                     ++held;
                 }
                 if (held == glyphs_in_a_run && alpha >= 1.0f) {
-                    fill_run(ctx, target, run, ctm, space, value, alpha, params);
+                    fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
                     fz_drop_path(ctx, run);
                     run = nullptr;
                     run = fz_new_path(ctx);
@@ -82,7 +64,7 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
             }
         }
         if (held > 0) {
-            fill_run(ctx, target, run, ctm, space, value, alpha, params);
+            fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
         }
     }
     fz_always(ctx)

@@ -1,5 +1,7 @@
 #include "core/plates/wide_bounds.h"
 
+#include <mutex>
+
 namespace bichrom {
 
 namespace {
@@ -56,16 +58,9 @@ fz_path *with_line(fz_context *ctx, const fz_path *path, fz_matrix ctm, const Li
     return copy;
 }
 
-} // namespace
-
-void append_path(fz_context *ctx, const fz_path *path, fz_path *to)
-{
-    fz_walk_path(ctx, path, &appender, to);
-}
-
 fz_path *with_wide_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
 {
-    constexpr float beyond = 2.0f; // points: more than a pixel at any resolution used
+    constexpr float beyond = 2.0f; // device pixels
     const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
     return with_line(ctx, path, ctm,
                      {{bounds.x1 + beyond, bounds.y0}, {bounds.x1 + beyond, bounds.y1 + beyond}}, true);
@@ -73,8 +68,63 @@ fz_path *with_wide_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
 
 fz_path *with_wide_stroke_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
 {
-    constexpr float far = 100'000.0f; // points; the largest page is 14400 user units a side
+    constexpr float far = 1'000'000.0f; // device pixels; the largest film has 131072 on a side
     return with_line(ctx, path, ctm, {{far, far}, {far + 1.0f, far}}, false);
+}
+
+// The draw device's own functions, the same for all draw devices.
+decltype(fz_device::fill_path) draw_fill = nullptr;
+decltype(fz_device::stroke_path) draw_stroke = nullptr;
+
+void fill(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm, fz_colorspace *space,
+          const float *value, float alpha, fz_color_params params)
+{
+    fz_path *wide = with_wide_bounds(ctx, path, ctm);
+    fz_try(ctx)
+    {
+        draw_fill(ctx, device, wide, even_odd, ctm, space, value, alpha, params);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, wide);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+void stroke(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *state, fz_matrix ctm,
+            fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    fz_path *wide = with_wide_stroke_bounds(ctx, path, ctm);
+    fz_try(ctx)
+    {
+        draw_stroke(ctx, device, wide, state, ctm, space, value, alpha, params);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, wide);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+} // namespace
+
+void append_path(fz_context *ctx, const fz_path *path, fz_path *to) { fz_walk_path(ctx, path, &appender, to); }
+
+void keep_last_pixels(fz_device *draw_device)
+{
+    static std::once_flag once;
+    std::call_once(once, [draw_device] {
+        draw_fill = draw_device->fill_path;
+        draw_stroke = draw_device->stroke_path;
+    });
+    draw_device->fill_path = fill;
+    draw_device->stroke_path = stroke;
 }
 
 } // namespace bichrom

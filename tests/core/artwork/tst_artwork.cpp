@@ -14,7 +14,7 @@ namespace {
 std::vector<std::byte> bytes_of(const QByteArray &text)
 {
     std::vector<std::byte> bytes(static_cast<std::size_t>(text.size()));
-    std::memcpy(bytes.data(), text.constData(), bytes.size());
+    std::copy_n(reinterpret_cast<const std::byte *>(text.constData()), bytes.size(), bytes.begin());
     return bytes;
 }
 
