@@ -221,7 +221,7 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
                                                           pixels);
                 device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
                 if (edges == Edges::Crisp) {
-                    keep_last_pixels(device);
+                    keep_last_column(device);
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
                 }
                 if (!fz_is_empty_irect(clip)) {

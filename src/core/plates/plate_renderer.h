@@ -19,8 +19,9 @@ namespace bichrom {
 enum class Edges
 {
     Smooth, ///< antialiased, 17 × 15 samples a pixel, for tones
-    Crisp   ///< for films: a pixel is inked when its centre is, lines are at least one pixel wide,
-            ///< a picture's pixel fills all film pixels whose centres it covers
+    Crisp   ///< for films: no grey. Across, a pixel is inked when its centre is; down, rows touched
+            ///< are inked but for a shape's last one, so sizes hold within a pixel. Lines are at
+            ///< least one pixel wide; a picture's pixel fills all film pixels whose centres it covers
 };
 
 /// Interleaved plate values of one rectangle, kept between calls to save allocations.

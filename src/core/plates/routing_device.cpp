@@ -75,7 +75,8 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
     if (!colour.paints) {
         return;
     }
-    fz_fill_path(ctx, s.target, path, even_odd, ctm, colour.space, colour.value, alpha, routed(params, colour));
+    fz_fill_path(ctx, s.target, path, even_odd, ctm, colour.space, colour.value, alpha,
+                 routed(params, colour));
 }
 
 void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
@@ -92,7 +93,8 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     if (!colour.paints) {
         return;
     }
-    fz_stroke_path(ctx, s.target, path, stroke, ctm, colour.space, colour.value, alpha, routed(params, colour));
+    fz_stroke_path(ctx, s.target, path, stroke, ctm, colour.space, colour.value, alpha,
+                   routed(params, colour));
 }
 
 /// The glyphs of \p text that take the text's colour; coloured ones are run through \p device.

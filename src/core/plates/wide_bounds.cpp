@@ -62,22 +62,24 @@ fz_path *with_wide_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
 {
     constexpr float beyond = 2.0f; // device pixels
     const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
-    return with_line(ctx, path, ctm,
-                     {{bounds.x1 + beyond, bounds.y0}, {bounds.x1 + beyond, bounds.y1 + beyond}}, true);
+    return with_line(ctx, path, ctm, {{bounds.x1 + beyond, bounds.y0}, {bounds.x1 + beyond, bounds.y1}},
+                     true);
 }
 
 fz_path *with_wide_stroke_bounds(fz_context *ctx, const fz_path *path, fz_matrix ctm)
 {
     constexpr float far = 1'000'000.0f; // device pixels; the largest film has 131072 on a side
-    return with_line(ctx, path, ctm, {{far, far}, {far + 1.0f, far}}, false);
+    const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
+    const float middle = (bounds.y0 + bounds.y1) / 2;
+    return with_line(ctx, path, ctm, {{far, middle}, {far + 1.0f, middle}}, false);
 }
 
 // The draw device's own functions, the same for all draw devices.
 decltype(fz_device::fill_path) draw_fill = nullptr;
 decltype(fz_device::stroke_path) draw_stroke = nullptr;
 
-void fill(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm, fz_colorspace *space,
-          const float *value, float alpha, fz_color_params params)
+void fill(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
+          fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
     fz_path *wide = with_wide_bounds(ctx, path, ctm);
     fz_try(ctx)
@@ -94,8 +96,8 @@ void fill(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd,
     }
 }
 
-void stroke(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *state, fz_matrix ctm,
-            fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+void stroke(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *state,
+            fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
     fz_path *wide = with_wide_stroke_bounds(ctx, path, ctm);
     fz_try(ctx)
@@ -114,9 +116,12 @@ void stroke(fz_context *ctx, fz_device *device, const fz_path *path, const fz_st
 
 } // namespace
 
-void append_path(fz_context *ctx, const fz_path *path, fz_path *to) { fz_walk_path(ctx, path, &appender, to); }
+void append_path(fz_context *ctx, const fz_path *path, fz_path *to)
+{
+    fz_walk_path(ctx, path, &appender, to);
+}
 
-void keep_last_pixels(fz_device *draw_device)
+void keep_last_column(fz_device *draw_device)
 {
     static std::once_flag once;
     std::call_once(once, [draw_device] {

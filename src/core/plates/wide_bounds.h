@@ -1,5 +1,5 @@
 /// \file
-/// Shapes whose last pixel column and row are not lost.
+/// Shapes whose last pixel column is not lost.
 /// Layer: core/plates, private to the core.
 #pragma once
 
@@ -10,14 +10,17 @@ namespace bichrom {
 /// Appends the segments of \p path to \p to.
 void append_path(fz_context *ctx, const fz_path *path, fz_path *to);
 
-/// Mends a draw device for hard edges. MuPDF's rasteriser for them cuts a shape's bounds down
-/// to whole pixels and so drops the last column and row even where their centres are covered.
-/// Filled and stroked paths get an addition that paints nothing but widens the bounds:
-/// a line without area beside a fill, a short line far off the page for a stroke, since a
-/// stroke nearer would show.
+/// Mends a draw device for hard edges. MuPDF's rasteriser for them inks a pixel of a row when
+/// its centre lies inside, but cuts the shape's bounds down to whole pixels and so drops the
+/// last column even where its centres are covered. Filled and stroked paths get an addition
+/// that paints nothing but widens the bounds to the right: a line without area beside a fill,
+/// a short line far off the page for a stroke, since a stroke nearer would show.
+///
+/// Downwards the cut is left: there every row that a shape touches is inked, and the cut
+/// keeps its height true.
 ///
 /// Done in the device, not in the recorded page, where wider bounds would make every strip
 /// look at every stroke.
-void keep_last_pixels(fz_device *draw_device);
+void keep_last_column(fz_device *draw_device);
 
 } // namespace bichrom

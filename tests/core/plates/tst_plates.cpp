@@ -452,18 +452,21 @@ private Q_SLOTS:
 
     void strokesKeepTheirWidthOnFilm()
     {
-        // A line of ten pixels covers exactly ten pixel centres wherever it lies, and its last
-        // row and column are not lost.
+        // A line of ten pixels inks exactly ten rows or columns wherever it lies.
         for (const double offset : {0.0, 0.1, 0.3, 0.45, 0.7, 0.9}) {
             const std::string at = format_number(30 + offset, 2);
-            const PlateTile across = spots_page("/A CS 1 SCN 10 w 0 " + at + " m 72 " + at + " l S").plates(72, Edges::Crisp);
-            const PlateTile down = spots_page("/A CS 1 SCN 10 w " + at + " 0 m " + at + " 72 l S").plates(72, Edges::Crisp);
+            const PlateTile across =
+                spots_page("/A CS 1 SCN 10 w 0 " + at + " m 72 " + at + " l S").plates(72, Edges::Crisp);
+            const PlateTile down =
+                spots_page("/A CS 1 SCN 10 w " + at + " 0 m " + at + " 72 l S").plates(72, Edges::Crisp);
             int rows = 0, columns = 0;
             for (int i = 0; i < 72; ++i) {
                 rows += across.plates[0].at(40, i) == 255 ? 1 : 0;
                 columns += down.plates[0].at(i, 40) == 255 ? 1 : 0;
             }
-            QVERIFY2(rows == 10 && columns == 10, qPrintable(QStringLiteral("at %1: %2 rows, %3 columns").arg(offset).arg(rows).arg(columns)));
+            QVERIFY2(
+                rows == 10 && columns == 10,
+                qPrintable(QStringLiteral("at %1: %2 rows, %3 columns").arg(offset).arg(rows).arg(columns)));
         }
     }
 
