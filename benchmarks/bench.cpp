@@ -98,16 +98,21 @@ void kernels()
     });
 }
 
-/// Runs \p work in a child, so that its memory is its own. \return seconds, peak megabytes
-std::pair<double, double> in_child(const std::function<void()> &work)
+/// Runs this program again for one film set, so that its threads and its memory are its own.
+/// \return seconds, peak megabytes
+std::pair<double, double> in_child(const std::vector<std::string> &arguments)
 {
+    std::fflush(stdout);
     const auto start = std::chrono::steady_clock::now();
-    std::fflush(stdout); // or the child would print it again
     const pid_t child = fork();
     if (child == 0) {
-        work();
-        std::fflush(stdout);
-        _exit(0);
+        std::vector<char *> words = {const_cast<char *>("bichrom-bench")};
+        for (const std::string &argument : arguments) {
+            words.push_back(const_cast<char *>(argument.c_str()));
+        }
+        words.push_back(nullptr);
+        execv("/proc/self/exe", words.data());
+        _exit(1);
     }
     int status = 0;
     rusage usage{};
@@ -117,6 +122,22 @@ std::pair<double, double> in_child(const std::function<void()> &work)
     }
     return {std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(),
             static_cast<double>(usage.ru_maxrss) / 1024.0};
+}
+
+/// What the child does: writes the films of \p pdf and says how many there are.
+int write_one_set(const std::filesystem::path &pdf, double dpi, double lpi)
+{
+    OpenedJob opened = take(open_job_or_artwork(pdf));
+    opened.job.film.resolution = Dpi(dpi);
+    for (Plate &plate : opened.job.plates) {
+        plate.screen.ruling = Lpi(lpi);
+    }
+    OutputRequest request;
+    request.folder = pdf.parent_path() / "films";
+    const Manifest manifest = take(write_films(opened, request));
+    const WrittenPlate &plate = manifest.plates.front();
+    std::printf("%zu films of %d × %d", manifest.plates.size(), plate.width, plate.height);
+    return 0;
 }
 
 struct Set
@@ -135,21 +156,9 @@ void film_set(const Set &set, bool with_gs)
     const auto path = folder / "page.pdf";
     std::ofstream(path, std::ios::binary)
         .write(reinterpret_cast<const char *>(set.pdf.data()), static_cast<std::streamsize>(set.pdf.size()));
-    double pixels = 0;
-    const auto [seconds, megabytes] = in_child([&] {
-        OpenedJob opened = take(open_job_or_artwork(path));
-        opened.job.film.resolution = Dpi(set.dpi);
-        for (Plate &plate : opened.job.plates) {
-            plate.screen.ruling = Lpi(set.lpi);
-        }
-        OutputRequest request;
-        request.folder = folder / "films";
-        const Manifest manifest = take(write_films(opened, request));
-        const WrittenPlate &plate = manifest.plates.front();
-        pixels = static_cast<double>(plate.width) * plate.height;
-        std::printf("  %-46s %zu films of %d × %d", set.name, manifest.plates.size(), plate.width,
-                    plate.height);
-    });
+    std::printf("  %-46s ", set.name);
+    const auto [seconds, megabytes] =
+        in_child({"set", path.string(), std::to_string(set.dpi), std::to_string(set.lpi)});
     std::uintmax_t written = 0;
     for (const auto &entry : std::filesystem::directory_iterator(folder / "films")) {
         written += entry.file_size();
@@ -172,6 +181,9 @@ void film_set(const Set &set, bool with_gs)
 
 int main(int argc, char **argv)
 {
+    if (argc == 5 && std::string(argv[1]) == "set") {
+        return write_one_set(argv[2], std::atof(argv[3]), std::atof(argv[4]));
+    }
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {

@@ -38,7 +38,13 @@ private:
     const std::uint8_t *m_pixels = nullptr;
     int m_width = 0;
     int m_channels = 0;
-    std::vector<std::uint8_t> m_even; ///< a flag for each group
+    /// Of 64 pixels: whether all are alike, else which eighths are (lowest bit first).
+    struct Even
+    {
+        bool whole = false;
+        std::uint8_t parts = 0;
+    };
+    std::vector<Even> m_even;
 };
 
 /// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 64, at least 64.
