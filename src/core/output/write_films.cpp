@@ -59,7 +59,7 @@ public:
     {
     }
 
-    Outcome<std::unique_ptr<BandResult>> operator()(const Band &band)
+    Outcome<std::unique_ptr<BandResult>> operator()(const Band &band, const JobControl &control)
     {
         Scratch &scratch = m_scratch.local();
         auto result = std::make_unique<FilmBand>();
@@ -74,8 +74,8 @@ public:
         scratch.tones.resize(static_cast<std::size_t>(art.width));
         for (int pass = 0; pass < m_renderer.passes() && first < last; ++pass) {
             const PixelRect rect = {0, first - art.y, art.width, last - first};
-            if (const Done ok =
-                    m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp, scratch.pixels);
+            if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp,
+                                                       scratch.pixels, control);
                 !ok) {
                 return ok.error();
             }
@@ -290,7 +290,7 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     std::vector<ThumbnailSum> thumbnails(job.plates.size(),
                                          ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
     BandSteps steps;
-    steps.compute = [&](const Band &band) { return press(band); };
+    steps.compute = [&](const Band &band) { return press(band, control); };
     steps.take = [&](const Band &band, BandResult &result) {
         auto &ready = static_cast<FilmBand &>(result);
         for (std::size_t i = 0; i < tones.size(); ++i) {

@@ -17,7 +17,7 @@ struct PlateBand final : BandResult
 };
 
 Outcome<std::unique_ptr<BandResult>> compute(const PlateRenderer &renderer, const PixelRect &extent,
-                                             Dpi resolution, const Band &band)
+                                             Dpi resolution, const Band &band, const JobControl &control)
 {
     auto result = std::make_unique<PlateBand>();
     const std::size_t count = renderer.inks().size();
@@ -28,7 +28,7 @@ Outcome<std::unique_ptr<BandResult>> compute(const PlateRenderer &renderer, cons
     PixelRow row;
     for (int pass = 0; pass < renderer.passes(); ++pass) {
         const Done done = renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, resolution,
-                                               Edges::Smooth, pixels);
+                                               Edges::Smooth, pixels, control);
         if (!done) {
             return done.error();
         }
@@ -85,7 +85,9 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
     }
     std::vector<std::uint64_t> sums(files.size(), 0);
     BandSteps steps;
-    steps.compute = [&](const Band &band) { return compute(*page->renderer, extent, resolution, band); };
+    steps.compute = [&](const Band &band) {
+        return compute(*page->renderer, extent, resolution, band, control);
+    };
     steps.take = [&](const Band &band, BandResult &result) -> Done {
         auto &ready = static_cast<PlateBand &>(result);
         for (std::size_t i = 0; i < files.size(); ++i) {

@@ -32,7 +32,7 @@ Outcome<std::vector<double>> measure_coverage(const PlateRenderer &renderer, Dpi
         PlatePixels pixels;
         for (int pass = 0; pass < renderer.passes(); ++pass) {
             if (const Done ok = renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, dpi,
-                                                     Edges::Smooth, pixels);
+                                                     Edges::Smooth, pixels, control);
                 !ok) {
                 return ok.error();
             }

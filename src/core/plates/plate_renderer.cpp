@@ -14,6 +14,7 @@ namespace bichrom {
 
 namespace {
 
+constexpr double strip_seconds = 60.0;
 constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
 
 /// Rows painted at once. MuPDF cuts outlines at the border of what it paints, with rounding
@@ -175,8 +176,8 @@ PixelRect PlateRenderer::extent(Dpi resolution) const
     return {0, 0, pixels(m_impl->page->width()), pixels(m_impl->page->height())};
 }
 
-Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, Edges edges,
-                                PlatePixels &out) const
+Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
+                                const JobControl &control) const
 {
     const Pass &pass = m_impl->passes[static_cast<std::size_t>(pass_index)];
     const PageContent::Impl &content = m_impl->page->impl();
@@ -205,6 +206,7 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
         const int next = std::min(stored.y + stored.height, top >= 0 ? (top / strip + 1) * strip : 0);
         const fz_irect box = {stored.x, top, stored.x + stored.width, next};
         std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
+        CookieWatch watch(control, strip_seconds);
         const Done done = guarded(ctx, content.place, [&] {
             fz_pixmap *pixmap = nullptr;
             fz_device *device = nullptr;
@@ -226,7 +228,7 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
                 }
                 if (!fz_is_empty_irect(clip)) {
                     fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale),
-                                        fz_rect_from_irect(clip), nullptr);
+                                        fz_rect_from_irect(clip), watch.cookie());
                 }
                 fz_close_device(ctx, device);
             }
@@ -240,6 +242,9 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
                 fz_rethrow(ctx);
             }
         });
+        if (const Done verdict = watch.painted_whole(*content.runtime, content.place); !verdict) {
+            return verdict;
+        }
         if (!done) {
             return done;
         }

@@ -87,8 +87,9 @@ public:
     [[nodiscard]] int channels() const;
 
     /// Renders \p rect into \p out; what lies outside the page is bare. TooLarge, CannotRead.
-    [[nodiscard]] Done render_pass(int pass, PixelRect rect, Dpi resolution, Edges edges,
-                                   PlatePixels &out) const;
+    /// Stops with Cancelled when \p control asks, and with TooLarge when a strip takes over a minute.
+    [[nodiscard]] Done render_pass(int pass, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
+                                   const JobControl &control = {}) const;
 
     /// Renders all passes and takes the planes apart.
     [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution,

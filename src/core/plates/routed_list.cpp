@@ -38,7 +38,7 @@ Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &
             fz_rethrow(ctx);
         }
     });
-    const Done verdict = watch.verdict(page.place);
+    const Done verdict = watch.painted_whole(*page.runtime, page.place);
     if (verdict && done) {
         return list;
     }

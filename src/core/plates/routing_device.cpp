@@ -5,6 +5,7 @@
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
 
+#include <cmath>
 #include <map>
 #include <utility>
 
@@ -366,6 +367,15 @@ void end_group(fz_context *ctx, fz_device *device)
 int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, float xstep, float ystep,
                fz_matrix ctm, int)
 {
+    // The draw device copies a tile once for each repeat and cannot be stopped while it does.
+    constexpr double most_repeats = 4e6;
+    const double repeats =
+        std::fabs((static_cast<double>(area.x1) - static_cast<double>(area.x0)) /
+                  static_cast<double>(xstep)) *
+        std::fabs((static_cast<double>(area.y1) - static_cast<double>(area.y0)) / static_cast<double>(ystep));
+    if (!(repeats <= most_repeats)) {
+        fz_throw(ctx, FZ_ERROR_GENERIC, "a pattern repeats more than 4 million times");
+    }
     ++state_of(device).depth;
     return fz_begin_tile_id(ctx, state_of(device).target, area, view, xstep, ystep, ctm, 0);
 }

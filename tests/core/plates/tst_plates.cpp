@@ -450,6 +450,30 @@ private Q_SLOTS:
         QVERIFY2(inked == 1 || inked == 2, qPrintable(QString::number(inked)));
     }
 
+    void aPatternThatNeverEndsIsRefused()
+    {
+        MiniPdf pdf = spots_page("/Pattern cs /P scn" + all, "/Pattern << /P 11 0 R >>");
+        const std::string cell = "0 0 .001 .001 re f";
+        pdf.objects.push_back("<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 .01 "
+                              ".01] /XStep .01 /YStep .01 "
+                              "/Resources << >> /Length " +
+                              std::to_string(cell.size()) + " >>\nstream\n" + cell + "\nendstream");
+        const auto renderer = PlateRenderer::make(pdf.content(), {"Black"});
+        QVERIFY(!renderer);
+        QVERIFY2(renderer.error().message().find("repeats") != std::string::npos,
+                 renderer.error().message().c_str());
+    }
+
+    void renderingStopsWhenAsked()
+    {
+        const auto renderer = take(PlateRenderer::make(spots_page("/A cs 1 scn" + all).content(), {"Alpha"}));
+        CancelSwitch cancel;
+        cancel.cancel();
+        const auto coverage = measure_coverage(*renderer, Dpi(150), JobControl(cancel));
+        QVERIFY(!coverage);
+        QCOMPARE(coverage.error().code, ErrorCode::Cancelled);
+    }
+
     void strokesKeepTheirWidthOnFilm()
     {
         // A line of ten pixels inks exactly ten rows or columns wherever it lies.

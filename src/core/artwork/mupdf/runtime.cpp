@@ -144,20 +144,24 @@ CookieWatch::CookieWatch(const JobControl &control, double seconds)
       m_end(std::chrono::steady_clock::now() + std::chrono::milliseconds(static_cast<long>(seconds * 1000)))
 {
     m_thread = std::thread([this] {
-        while (!m_finished) {
+        std::unique_lock lock(m_guard);
+        while (!m_wake.wait_for(lock, std::chrono::milliseconds(5), [this] { return m_finished; })) {
             if (m_control.cancelled() || std::chrono::steady_clock::now() > m_end) {
                 m_late = !m_control.cancelled();
                 m_cookie.abort = 1;
                 return;
             }
-            std::this_thread::sleep_for(std::chrono::milliseconds(2));
         }
     });
 }
 
 CookieWatch::~CookieWatch()
 {
-    m_finished = true;
+    {
+        const std::lock_guard lock(m_guard);
+        m_finished = true;
+    }
+    m_wake.notify_one();
     m_thread.join();
 }
 
@@ -172,6 +176,17 @@ Done CookieWatch::verdict(const std::string &place) const
                      "Ask the customer for a simpler file."};
     }
     return Error{ErrorCode::Cancelled, "Stopped on request.", place, {}};
+}
+
+Done CookieWatch::painted_whole(MupdfRuntime &runtime, const std::string &place) const
+{
+    if (Done stopped = verdict(place); !stopped || m_cookie.errors == 0) {
+        return stopped;
+    }
+    const std::vector<std::string> notes = runtime.take_warnings();
+    std::string why = notes.empty() ? std::string("no reason given") : notes.front();
+    return Error{ErrorCode::CannotRead, "Something on the page cannot be painted (" + why + ").", place,
+                 "Ask the customer for a new copy of the file."};
 }
 
 } // namespace bichrom

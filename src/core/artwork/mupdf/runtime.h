@@ -10,6 +10,7 @@
 #include <array>
 #include <atomic>
 #include <chrono>
+#include <condition_variable>
 #include <memory>
 #include <mutex>
 #include <string>
@@ -115,13 +116,18 @@ public:
     [[nodiscard]] fz_cookie *cookie() { return &m_cookie; }
     /// Cancelled, or TooLarge when the time ran out; done otherwise.
     [[nodiscard]] Done verdict(const std::string &place) const;
+    /// The verdict, and CannotRead when an object of a display list failed: MuPDF skips such
+    /// objects with a note, but a plate that lacks something must not look like a good one.
+    [[nodiscard]] Done painted_whole(MupdfRuntime &runtime, const std::string &place) const;
 
 private:
     fz_cookie m_cookie{};
     JobControl m_control;
     std::chrono::steady_clock::time_point m_end;
-    std::atomic<bool> m_finished{false};
     std::atomic<bool> m_late{false};
+    std::mutex m_guard;
+    std::condition_variable m_wake;
+    bool m_finished = false; ///< under m_guard
     std::thread m_thread;
 };
 
