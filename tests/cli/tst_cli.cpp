@@ -127,6 +127,36 @@ private Q_SLOTS:
         QCOMPARE(film.bits, 1);
     }
 
+    void aJobsSettingsHoldWhereNoOptionIsGiven()
+    {
+        QTemporaryDir folder;
+        bichrom::OpenedJob opened = spots_page("/A cs 1 scn 0 0 36 72 re f").job();
+        opened.job.film = {
+            bichrom::Dpi(300), bichrom::FilmFormat::Pdf, bichrom::PageBox::Media, false, false, false};
+        opened.job.plates[0].screen.ruling = bichrom::Lpi(33);
+        const QString job = folder.filePath(QStringLiteral("a.bichrom"));
+        QVERIFY(bichrom::save_job(job.toStdString(), opened.job, *opened.artwork));
+        const QString first = folder.filePath(QStringLiteral("first"));
+        QCOMPARE(run({QStringLiteral("film"), job, QStringLiteral("--out"), first}).code, 0);
+        QCOMPARE(QDir(first).entryList(QDir::Files),
+                 (QStringList{QStringLiteral("films.pdf"), QStringLiteral("manifest.json")}));
+        QCOMPARE(manifest_in(first)[QStringLiteral("plates")][0][QStringLiteral("lpi")].toDouble(), 33.0);
+        const QString second = folder.filePath(QStringLiteral("second"));
+        QCOMPARE(run({QStringLiteral("film"), job, QStringLiteral("--out"), second,
+                      QStringLiteral("--format"), QStringLiteral("tiff"), QStringLiteral("--mirror"),
+                      QStringLiteral("--negative"), QStringLiteral("--dpi"), QStringLiteral("150")})
+                     .code,
+                 0);
+        const TiffFile film = read_tiff(second + QStringLiteral("/Alpha.tif"));
+        QCOMPARE(film.width, 150);
+        // Left half inked; mirrored it is the right half, negative it is bare.
+        QVERIFY(film.film.at(10, 75) && !film.film.at(140, 75));
+        QCOMPARE(run({QStringLiteral("film"), job, QStringLiteral("--out"), second, QStringLiteral("--page"),
+                      QStringLiteral("2")})
+                     .code,
+                 3);
+    }
+
     void everyFailureHasItsCode_data()
     {
         QTest::addColumn<QStringList>("arguments");

@@ -73,7 +73,6 @@ private:
     QAction *m_undo = nullptr;
     QAction *m_redo = nullptr;
     QPushButton *m_stopOpening = nullptr;
-    QString m_lastPath;
 };
 
 } // namespace bichrom

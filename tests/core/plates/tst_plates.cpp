@@ -286,12 +286,36 @@ private Q_SLOTS:
         QTest::newRow("function-based")
             << QStringLiteral("/ShadingType 1 /Domain [0 1 0 1] /Matrix [72 0 0 72 0 0] /Function 12 0 R")
             << QString();
-        // A square of two triangles, 8-bit coordinates and colours; tone rises from left to right.
-        QTest::newRow("a mesh of triangles")
-            << QStringLiteral("/ShadingType 4 /BitsPerCoordinate 8 /BitsPerComponent 8 /BitsPerFlag 8 "
-                              "/Decode [0 72 0 72 0 1] /Filter /ASCIIHexDecode")
-            << QStringLiteral("0000000000FF00FF0000FFFF00FF00FF00FFFFFF00 00FF00FF>")
-                   .remove(QLatin1Char(' '));
+        QTest::newRow("radial, far from its centre nearly straight")
+            << QStringLiteral("/ShadingType 3 /Coords [-7200 36 7200 -7200 36 7272] /Function << "
+                              "/FunctionType 2 /Domain [0 1] /N 1 /C0 [0] /C1 [1] >>")
+            << QString();
+        // Meshes over the whole page with 8-bit coordinates and tones; the tone rises from left to right.
+        const QString bits = QStringLiteral(
+            "/BitsPerCoordinate 8 /BitsPerComponent 8 /Decode [0 72 0 72 0 1] /Filter /ASCIIHexDecode ");
+        const QString edge =
+            QStringLiteral("000000550 0AA00FF55FFAAFFFFFFFFAAFF55FF00AA005500").remove(QLatin1Char(' '));
+        QTest::newRow("two free triangles: flag, x, y, tone")
+            << QStringLiteral("/ShadingType 4 /BitsPerFlag 8 ") + bits
+            << QStringLiteral("00000000"
+                              "00FF00FF"
+                              "0000FF00"
+                              "00FF00FF"
+                              "0000FF00"
+                              "00FFFFFF");
+        QTest::newRow("a lattice: x, y, tone") << QStringLiteral("/ShadingType 5 /VerticesPerRow 2 ") + bits
+                                               << QStringLiteral("000000"
+                                                                 "FF00FF"
+                                                                 "00FF00"
+                                                                 "FFFFFF");
+        QTest::newRow("a Coons patch: flag, twelve points, four tones")
+            << QStringLiteral("/ShadingType 6 /BitsPerFlag 8 ") + bits
+            << QStringLiteral("00") + edge + QStringLiteral("0000FFFF");
+        QTest::newRow("a tensor patch: flag, sixteen points, four tones")
+            << QStringLiteral("/ShadingType 7 /BitsPerFlag 8 ") + bits
+            << QStringLiteral("00") + edge +
+                   QStringLiteral("555555AAAAAAAA55"
+                                  "0000FFFF");
     }
     void shadingsKeepTheirInks()
     {
@@ -304,14 +328,7 @@ private Q_SLOTS:
         if (stream.isEmpty()) {
             pdf.objects.push_back(head + " >>");
         } else {
-            // Vertices: flag, x, y, tone.
-            const std::string data = "00000000"
-                                     "00FF00FF"
-                                     "0000FF00"
-                                     "00FF00FF"
-                                     "0000FF00"
-                                     "00FFFFFF"
-                                     ">";
+            const std::string data = stream.toStdString() + ">";
             pdf.objects.push_back(head + " /Length " + std::to_string(data.size()) + " >>\nstream\n" + data +
                                   "\nendstream");
         }
@@ -326,6 +343,39 @@ private Q_SLOTS:
             const int got = tile.plates[0].at(x, 30);
             QVERIFY2(std::fabs(got - expected) <= 5,
                      qPrintable(QStringLiteral("at %1: %2, expected %3").arg(x).arg(got).arg(expected)));
+        }
+    }
+
+    void patternsKeepTheirInks_data()
+    {
+        QTest::addColumn<QString>("cell");
+        QTest::addColumn<QString>("paint");
+        QTest::newRow("coloured") << QStringLiteral("/PaintType 1") << QStringLiteral("/Pattern cs /P scn");
+        QTest::newRow("uncoloured, painted in a spot")
+            << QStringLiteral("/PaintType 2") << QStringLiteral("/UP cs 0.6 /P scn");
+    }
+    void patternsKeepTheirInks()
+    {
+        // Stripes of 4 points, half of each inked at 60 %.
+        QFETCH(QString, cell);
+        QFETCH(QString, paint);
+        MiniPdf pdf = spots_page(paint.toStdString() + all, "/Pattern << /P 11 0 R >>");
+        const std::size_t at = pdf.resources.find("/A [");
+        pdf.resources.insert(at, "/UP [/Pattern [/Separation /Beta /DeviceCMYK << /FunctionType 2 /Domain [0 "
+                                 "1] /N 1 /C0 [0 0 0 0] /C1 [1 0 0 0] >>]] ");
+        const std::string drawing =
+            cell.endsWith(QLatin1Char('1')) ? "/B cs 0.6 scn 0 0 2 4 re f" : "0 0 2 4 re f";
+        pdf.objects.push_back(
+            "<< /Type /Pattern /PatternType 1 " + cell.toStdString() +
+            " /TilingType 1 /BBox [0 0 4 4] /XStep 4 /YStep 4 /Resources << /ColorSpace << " +
+            separation("B", "Beta", "1 0 0 0") + " >> >> /Length " + std::to_string(drawing.size()) +
+            " >>\nstream\n" + drawing + "\nendstream");
+        const Scene scene = pdf.scene();
+        QCOMPARE(scene.inks.size(), std::size_t(1));
+        const PlateTile tile = pdf.plates();
+        for (int x = 8; x < 64; ++x) {
+            QCOMPARE(tile.plates[0].at(x, 30), std::uint8_t(x % 4 < 2 ? 153 : 0));
+            QCOMPARE(tile.area.at(x, 30), std::uint8_t(x % 4 < 2 ? 255 : 0));
         }
     }
 
