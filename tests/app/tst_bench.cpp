@@ -406,7 +406,7 @@ private Q_SLOTS:
         QTest::keyClick(box, Qt::Key_Down);
         QTest::keyClick(box, Qt::Key_Down);
         QTRY_COMPARE(film.box, PageBox::Trim);
-        // The light table follows: it shows what goes onto film.
+        // The light table follows the last of the quick changes: it shows what goes onto film.
         QTRY_COMPARE(
             std::lround(to_millimetres(bench.window.session().page()->renderer->page().width()).value), 300L);
         while (bench.window.session().undoStack().canUndo()) {
@@ -414,6 +414,29 @@ private Q_SLOTS:
         }
         QVERIFY(film == before);
         bench.answers.unsaved = UnsavedChoice::Discard;
+        bench.window.close();
+    }
+
+    void theLastOfManyQuickChangesWins()
+    {
+        // Pages of several boxes are interpreted at the same time; whichever ends last, the
+        // table must show the box the job says. (Only an unlucky order would show a mistake here.)
+        Bench bench;
+        bench.open(demo_file());
+        for (int round = 0; round < 12; ++round) {
+            for (const PageBox box : {PageBox::Trim, PageBox::Bleed, PageBox::Trim, PageBox::Media,
+                                      round % 2 == 0 ? PageBox::Trim : PageBox::Crop}) {
+                Job job = bench.window.session().job();
+                job.film.box = box;
+                bench.window.session().change(job, QStringLiteral("box"));
+            }
+            QTest::qWait(round * 3);
+        }
+        QTest::qWait(1500); // everything started has ended
+        const double shown = to_millimetres(bench.window.session().page()->renderer->page().width()).value;
+        QCOMPARE(std::lround(shown),
+                 std::lround(
+                     bench.window.session().page()->info.box(bench.window.session().job().film.box).width));
         bench.window.close();
     }
 

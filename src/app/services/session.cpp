@@ -52,6 +52,7 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(const OpenedJob &opened, co
         return info.error();
     }
     page->info = *info;
+    page->box = opened.job.film.box;
     const auto content = opened.artwork->interpret(opened.job.page, opened.job.film.box, control);
     if (!content) {
         return content.error();
@@ -103,7 +104,6 @@ void Session::open(const QString &path, int page, const QString &password)
     m_opening.cancel();
     m_loading = true;
     Q_EMIT loadingChanged();
-    const auto cancel = std::make_shared<CancelSwitch>();
     m_opening = m_tasks.start(
         [path, page, password](const JobControl &control) -> Outcome<Loaded> {
             auto opened = open_job_or_artwork(path.toStdString(), page, password.toStdString(), control);
@@ -116,8 +116,8 @@ void Session::open(const QString &path, int page, const QString &password)
             }
             return Loaded{std::move(*opened), std::move(*loaded), path};
         },
-        [this, path, page](Outcome<Loaded> loaded) {
-            if (!loaded && loaded.error().code == ErrorCode::Cancelled) {
+        [this, path, page, request = ++m_request](Outcome<Loaded> loaded) {
+            if (request != m_request || (!loaded && loaded.error().code == ErrorCode::Cancelled)) {
                 return; // another file, or the artist's wish; the flag is already set
             }
             m_loading = false;
@@ -125,6 +125,7 @@ void Session::open(const QString &path, int page, const QString &password)
             if (loaded) {
                 take(std::move(*loaded));
             } else {
+                mendBox();
                 Q_EMIT openFailed(loaded.error(), path, page);
             }
         });
@@ -133,9 +134,18 @@ void Session::open(const QString &path, int page, const QString &password)
 void Session::cancelOpening()
 {
     m_opening.cancel();
+    ++m_request;
     if (m_loading) {
         m_loading = false;
         Q_EMIT loadingChanged();
+        mendBox();
+    }
+}
+
+void Session::mendBox()
+{
+    if (isOpen() && m_page->box != job().film.box) {
+        loadBox();
     }
 }
 
@@ -189,7 +199,10 @@ void Session::loadBox()
     m_opening.cancel();
     m_opening =
         m_tasks.start([opened = m_opened](const JobControl &control) { return load_page(opened, control); },
-                      [this](Outcome<std::shared_ptr<const LoadedPage>> page) {
+                      [this, request = ++m_request](Outcome<std::shared_ptr<const LoadedPage>> page) {
+                          if (request != m_request) {
+                              return; // the box was changed again meanwhile
+                          }
                           if (page) {
                               m_page = std::move(*page);
                               m_coverage.clear();

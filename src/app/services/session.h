@@ -21,6 +21,7 @@ namespace bichrom {
 struct LoadedPage
 {
     PageInfo info;
+    PageBox box = PageBox::Media; ///< that the page was interpreted for
     Scene scene;
     std::shared_ptr<const PlateRenderer> renderer; ///< plates in the order of the inks found
     std::shared_ptr<const OriginalView> original;
@@ -74,6 +75,7 @@ private:
     void setJob(const Job &job);
     void measureCoverage();
     void loadBox();
+    void mendBox(); ///< loads the job's box when an interrupted loading left another one
 
     OpenedJob m_opened;
     std::shared_ptr<const LoadedPage> m_page;
@@ -81,6 +83,7 @@ private:
     QString m_path;
     QUndoStack m_undo;
     bool m_loading = false;
+    quint64 m_request = 0; ///< of the newest loading; results of older ones come too late and are dropped
     CancelSwitch m_opening;
     CancelSwitch m_measuring;
     TaskScope m_tasks; // last, so that it is destroyed first
