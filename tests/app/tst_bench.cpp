@@ -335,11 +335,7 @@ private Q_SLOTS:
     {
         QTemporaryDir folder;
         const QString path = folder.filePath(QStringLiteral("locked.pdf"));
-        const auto bytes = encrypted(spots_page("/A cs 1 scn 0 0 72 72 re f").bytes(), "lamp");
-        QFile file(path);
-        QVERIFY(file.open(QIODevice::WriteOnly));
-        file.write(reinterpret_cast<const char *>(bytes.data()), static_cast<qint64>(bytes.size()));
-        file.close();
+        save_bytes(encrypted(spots_page("/A cs 1 scn 0 0 72 72 re f").bytes(), "lamp"), path);
         Bench bench;
         bench.window.openPath(path);
         QTRY_COMPARE(bench.answers.asked_password, 1); // dismissed

@@ -73,10 +73,17 @@ OpenedJob MiniPdf::job() const
 
 void MiniPdf::save(const QString &path) const
 {
-    const std::vector<std::byte> data = bytes();
+    save_bytes(bytes(), path);
+}
+
+void save_bytes(const std::vector<std::byte> &bytes, const QString &path)
+{
     QFile file(path);
-    QVERIFY(file.open(QIODevice::WriteOnly));
-    file.write(reinterpret_cast<const char *>(data.data()), static_cast<qint64>(data.size()));
+    const auto size = static_cast<qint64>(bytes.size());
+    if (!file.open(QIODevice::WriteOnly) ||
+        file.write(reinterpret_cast<const char *>(bytes.data()), size) != size) {
+        qFatal("cannot write %s", qPrintable(path));
+    }
 }
 
 std::string separation(const std::string &key, const std::string &name, const std::string &cmyk)

@@ -46,6 +46,8 @@ struct MiniPdf
 [[nodiscard]] std::vector<std::byte> encrypted(const std::vector<std::byte> &bytes,
                                                const std::string &password);
 
+void save_bytes(const std::vector<std::byte> &bytes, const QString &path);
+
 /// The plane of \p ink; fails the test when there is none.
 [[nodiscard]] const Plane &plane(const PlateTile &tile, const Scene &scene, const std::string &ink);
 

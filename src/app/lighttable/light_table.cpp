@@ -159,7 +159,6 @@ void LightTable::fitPage()
     const QRectF room = QRectF(tableRect()).adjusted(margin, margin + 24, -margin, -margin - 4);
     m_place.fit({room.topLeft() * ratio, room.size() * ratio},
                 {page.width().value / points_per_inch, page.height().value / points_per_inch});
-    Q_EMIT zoomChanged();
     update();
 }
 
@@ -171,7 +170,6 @@ void LightTable::zoomTo(double dpi, QPointF anchor)
     m_place.zoom(dpi, anchor * devicePixelRatioF());
     m_fitted = false;
     limitOrigin();
-    Q_EMIT zoomChanged();
     update();
 }
 

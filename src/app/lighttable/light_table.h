@@ -51,7 +51,6 @@ public:
 Q_SIGNALS:
     /// The pointer moved to a page point (mm), or left the page.
     void pointed(std::optional<QPointF> mm);
-    void zoomChanged();
 
 protected:
     void paintEvent(QPaintEvent *event) override;

@@ -5,6 +5,7 @@
 
 #include <QFrame>
 #include <QGridLayout>
+#include <QScrollArea>
 #include <QStyle>
 
 namespace bichrom {
@@ -31,6 +32,21 @@ QWidget *make_rule(QWidget *parent)
     rule->setFixedHeight(1);
     rule->setStyleSheet(QStringLiteral("background: %1;").arg(theme::line.name()));
     return rule;
+}
+
+QVBoxLayout *make_scrolling_column(QWidget *worktop)
+{
+    auto *outer = new QVBoxLayout(worktop);
+    outer->setContentsMargins(0, 0, 0, 0);
+    auto *scroll = new QScrollArea(worktop);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->addWidget(scroll);
+    auto *content = new QWidget(scroll);
+    auto *column = new QVBoxLayout(content);
+    column->setContentsMargins(16, 12, 16, 12);
+    scroll->setWidget(content);
+    return column;
 }
 
 FactList::FactList(QWidget *parent) : QWidget(parent), m_grid(new QGridLayout(this))

@@ -22,6 +22,9 @@ namespace bichrom {
 /// A thin line between groups.
 [[nodiscard]] QWidget *make_rule(QWidget *parent = nullptr);
 
+/// Fills \p worktop with a column that scrolls when it is too tall.
+[[nodiscard]] QVBoxLayout *make_scrolling_column(QWidget *worktop);
+
 /// Two columns of text: what, and its value at the right edge. Values can be selected.
 class FactList : public QWidget
 {

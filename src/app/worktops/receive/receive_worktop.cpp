@@ -8,7 +8,6 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QRegularExpression>
-#include <QScrollArea>
 
 #include <algorithm>
 #include <map>
@@ -34,15 +33,8 @@ QString yes_no(bool yes)
 ReceiveWorktop::ReceiveWorktop(Session &session, QWidget *parent) : QWidget(parent), m_session(session)
 {
     setObjectName(QStringLiteral("receiveWorktop"));
-    auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    auto *scroll = new QScrollArea(this);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    outer->addWidget(scroll);
-    auto *content = new QWidget(scroll);
-    auto *column = new QVBoxLayout(content);
-    column->setContentsMargins(16, 12, 16, 12);
+    QVBoxLayout *column = make_scrolling_column(this);
+    QWidget *content = column->parentWidget();
     column->setSpacing(6);
 
     column->addWidget(make_heading(tr("Receive"), content));
@@ -87,7 +79,6 @@ ReceiveWorktop::ReceiveWorktop(Session &session, QWidget *parent) : QWidget(pare
             .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
     column->addWidget(m_notes);
     column->addStretch();
-    scroll->setWidget(content);
     connect(&m_session, &Session::pageChanged, this, &ReceiveWorktop::refresh);
     connect(&m_session, &Session::coverageChanged, this, &ReceiveWorktop::refresh);
     refresh();

@@ -14,7 +14,6 @@
 #include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QScrollArea>
 
 namespace bichrom {
 
@@ -22,15 +21,8 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
     : QWidget(parent), m_session(session), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("releaseWorktop"));
-    auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    auto *scroll = new QScrollArea(this);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    outer->addWidget(scroll);
-    auto *content = new QWidget(scroll);
-    auto *column = new QVBoxLayout(content);
-    column->setContentsMargins(16, 12, 16, 12);
+    QVBoxLayout *column = make_scrolling_column(this);
+    QWidget *content = column->parentWidget();
     column->setSpacing(8);
     column->addWidget(make_heading(tr("Release"), content));
     m_empty = make_label(tr("Open artwork to write its films."), 12, QFont::Normal, true, content);
@@ -39,7 +31,6 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
     m_body = new QWidget(content);
     column->addWidget(m_body);
     column->addStretch();
-    scroll->setWidget(content);
 
     auto *body = new QVBoxLayout(m_body);
     body->setContentsMargins(0, 0, 0, 0);
