@@ -52,7 +52,7 @@ public:
 
     int run() override
     {
-        auto opened = open_job_or_artwork(m_file, m_page, m_password);
+        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
         if (!opened) {
             return report_error(opened.error());
         }

@@ -32,7 +32,7 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
     if (!info) {
         return info.error();
     }
-    const auto content = artwork.interpret(number, PageBox::Media, control);
+    const auto content = artwork.interpret(number, PageBox::Media, {}, control);
     if (!content) {
         return content.error();
     }
@@ -128,7 +128,7 @@ public:
 
     int run() override
     {
-        const auto artwork = Artwork::open(m_file, m_password);
+        const auto artwork = Artwork::open(m_file, {.password = m_password});
         if (!artwork) {
             return report_error(artwork.error());
         }

@@ -34,7 +34,7 @@ public:
         if (const Done good = check_resolution(Dpi(m_dpi)); !good) {
             return report_error(good.error());
         }
-        const auto opened = open_job_or_artwork(m_file, m_page, m_password);
+        const auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
         if (!opened) {
             return report_error(opened.error());
         }

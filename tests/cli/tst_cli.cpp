@@ -168,7 +168,7 @@ private Q_SLOTS:
             << QStringLiteral("/no/file.pdf");
         QTest::newRow("not a PDF") << QStringList{QStringLiteral("inspect"),
                                                   QStringLiteral(BICHROM_SOURCE_DIR "/CMakeLists.txt")}
-                                   << 3 << QStringLiteral("not a PDF");
+                                   << 3 << QStringLiteral("not a kind of file");
         QTest::newRow("a page that is not there")
             << QStringList{QStringLiteral("plates"), demo_file(),        out, QStringLiteral("/tmp/never"),
                            QStringLiteral("--page"), QStringLiteral("9")}

@@ -103,8 +103,17 @@ private Q_SLOTS:
         const std::map<QString, QStringList> homes = {
             {QStringLiteral("mupdf/"), {QStringLiteral("core/artwork/mupdf/mupdf.h")}},
             {QStringLiteral("lcms2"), {QStringLiteral("core/colour/")}},
-            {QStringLiteral("tiffio"), {QStringLiteral("core/output/tiff_writer.cpp")}},
-            {QStringLiteral("qpdf/"), {QStringLiteral("core/output/pdf_film_writer.cpp")}},
+            {QStringLiteral("tiffio"),
+             {QStringLiteral("core/output/tiff_writer.cpp"),
+              QStringLiteral("core/artwork/intake/read_tiff.cpp")}},
+            {QStringLiteral("qpdf/"),
+             {QStringLiteral("core/output/pdf_film_writer.cpp"), QStringLiteral("core/artwork/intake/")}},
+            {QStringLiteral("png.h"), {QStringLiteral("core/artwork/intake/read_png.cpp")}},
+            {QStringLiteral("jpeglib"), {QStringLiteral("core/artwork/intake/read_jpeg.cpp")}},
+            {QStringLiteral("libexif/"), {QStringLiteral("core/artwork/intake/read_jpeg.cpp")}},
+            {QStringLiteral("librsvg/"), {QStringLiteral("core/artwork/intake/read_svg.cpp")}},
+            {QStringLiteral("cairo"), {QStringLiteral("core/artwork/intake/read_svg.cpp")}},
+            {QStringLiteral("pugixml"), {QStringLiteral("core/artwork/intake/read_svg.cpp")}},
             {QStringLiteral("zip.h"), {QStringLiteral("core/job/job_file.cpp")}},
             {QStringLiteral("hwy/"), {QStringLiteral("core/screen/halftone_kernel.cpp")}},
         };
@@ -123,7 +132,7 @@ private Q_SLOTS:
     void everySourceFileIsBuilt()
     {
         // No globs: a file that is not listed would be silently left out.
-        for (const char *part : {"core", "app", "cli"}) {
+        for (const char *part : {"core", "app", "cli", "intake"}) {
             QFile cmake(source_dir + QLatin1Char('/') + QString::fromLatin1(part) +
                         QStringLiteral("/CMakeLists.txt"));
             QVERIFY(cmake.open(QIODevice::ReadOnly));

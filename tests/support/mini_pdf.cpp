@@ -17,7 +17,7 @@ std::vector<std::byte> MiniPdf::bytes() const
         places.emplace_back(number, out.size());
         out += std::to_string(number) + " 0 obj\n" + body + "\nendobj\n";
     };
-    add(1, "<< /Type /Catalog /Pages 2 0 R >>");
+    add(1, "<< /Type /Catalog /Pages 2 0 R " + catalog_extra + " >>");
     add(2, "<< /Type /Pages /Kids [3 0 R] /Count 1 >>");
     add(3, "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + format_number(width, 4) + " " +
                format_number(height, 4) + "] /Contents 4 0 R /Resources << " + resources + " >> " +

@@ -21,6 +21,7 @@ struct MiniPdf
     std::string contents;             ///< content stream
     std::string resources;            ///< entries of the resource dictionary, without << >>
     std::string page_extra;           ///< more entries of the page dictionary
+    std::string catalog_extra;        ///< more entries of the catalog
     std::vector<std::string> objects; ///< further objects, numbered from 10
 
     [[nodiscard]] std::vector<std::byte> bytes() const;

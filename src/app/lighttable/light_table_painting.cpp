@@ -48,7 +48,7 @@ void LightTable::compose(Tile &tile)
         const int plate = m_session.job().find_plate(inks[i]);
         shows[i].shown = plate >= 0 && m_view.isShown(ink);
         if (plate >= 0) {
-            shows[i].ink = ProcessProfile::fogra39().lab_to_rgb(
+            shows[i].ink = ProcessProfile::fogra39()->lab_to_rgb(
                 m_session.job().plates[static_cast<std::size_t>(plate)].solid);
         }
     }

@@ -53,7 +53,8 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(const OpenedJob &opened, co
     }
     page->info = *info;
     page->box = opened.job.film.box;
-    const auto content = opened.artwork->interpret(opened.job.page, opened.job.film.box, control);
+    const auto content =
+        opened.artwork->interpret(opened.job.page, opened.job.film.box, opened.job.colours, control);
     if (!content) {
         return content.error();
     }
@@ -106,7 +107,9 @@ void Session::open(const QString &path, int page, const QString &password)
     Q_EMIT loadingChanged();
     m_opening = m_tasks.start(
         [path, page, password](const JobControl &control) -> Outcome<Loaded> {
-            auto opened = open_job_or_artwork(path.toStdString(), page, password.toStdString(), control);
+            ReadingOptions options;
+            options.password = password.toStdString();
+            auto opened = open_job_or_artwork(path.toStdString(), page, options, control);
             if (!opened) {
                 return opened.error();
             }

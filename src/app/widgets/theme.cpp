@@ -56,7 +56,7 @@ QColor color_of(Rgb8 rgb)
 
 QColor ink_color(const Lab &lab)
 {
-    return color_of(ProcessProfile::fogra39().lab_to_rgb(lab));
+    return color_of(ProcessProfile::fogra39()->lab_to_rgb(lab));
 }
 
 QString percent(double share, int decimals)

@@ -1,5 +1,7 @@
 #include "core/artwork/artwork.h"
 
+#include "core/artwork/intake/normalise.h"
+#include "core/artwork/intake/prepare_pdf.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/text_encoding.h"
 #include "core/base/atomic_file.h"
@@ -7,13 +9,12 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <set>
 
 namespace bichrom {
 
 namespace {
 
-constexpr double interpret_seconds = 60.0;
+constexpr double interpret_seconds = 8.0;
 constexpr double millimetres_per_point = millimetres_per_inch / points_per_inch;
 
 std::string hex_digest(std::span<const std::byte> bytes)
@@ -41,6 +42,8 @@ fz_rect normalised(fz_rect r)
 struct RawBoxes
 {
     fz_rect box[5];
+    fz_rect written[5];
+    bool is_written[5];
     float user_unit;
     int rotate;
 };
@@ -52,20 +55,23 @@ RawBoxes read_boxes(fz_context *ctx, pdf_obj *page)
     if (fz_is_empty_rect(media) || !std::isfinite(media.x0 + media.y0 + media.x1 + media.y1)) {
         media = {0, 0, 612, 792}; // what interpreters take for a missing MediaBox
     }
-    const auto read = [&](pdf_obj *key, bool inherits, fz_rect otherwise) {
+    const auto read = [&](int which, pdf_obj *key, bool inherits, fz_rect otherwise) {
         pdf_obj *entry = inherits ? pdf_dict_get_inheritable(ctx, page, key) : pdf_dict_get(ctx, page, key);
         if (entry == nullptr) {
             return otherwise;
         }
-        const fz_rect clipped = fz_intersect_rect(normalised(pdf_to_rect(ctx, entry)), media);
+        raw.written[which] = normalised(pdf_to_rect(ctx, entry));
+        raw.is_written[which] = true;
+        const fz_rect clipped = fz_intersect_rect(raw.written[which], media);
         return fz_is_empty_rect(clipped) ? otherwise : clipped;
     };
-    const fz_rect crop = read(PDF_NAME(CropBox), true, media);
+    (void)read(0, PDF_NAME(MediaBox), true, media);
+    const fz_rect crop = read(1, PDF_NAME(CropBox), true, media);
     raw.box[0] = media;
     raw.box[1] = crop;
-    raw.box[2] = read(PDF_NAME(BleedBox), false, crop);
-    raw.box[3] = read(PDF_NAME(TrimBox), false, crop);
-    raw.box[4] = read(PDF_NAME(ArtBox), false, crop);
+    raw.box[2] = read(2, PDF_NAME(BleedBox), false, crop);
+    raw.box[3] = read(3, PDF_NAME(TrimBox), false, crop);
+    raw.box[4] = read(4, PDF_NAME(ArtBox), false, crop);
     raw.user_unit = pdf_dict_get_real(ctx, page, PDF_NAME(UserUnit));
     if (!(raw.user_unit > 0)) {
         raw.user_unit = 1;
@@ -75,34 +81,23 @@ RawBoxes read_boxes(fz_context *ctx, pdf_obj *page)
     return raw;
 }
 
-/// Whether an ICCBased colour space can be reached from \p object (resources, forms, patterns).
-bool reaches_icc(fz_context *ctx, pdf_obj *object, int depth, std::set<int> &seen)
+/// Annotations that leave marks on paper: flag Print set, Hidden not (ISO 32000-1, table 165).
+int count_printing_annotations(fz_context *ctx, pdf_obj *page)
 {
-    if (depth > 12 || object == nullptr || seen.size() > 5000) {
-        return false;
+    constexpr int hidden = 2;
+    constexpr int print = 4;
+    pdf_obj *annotations = pdf_dict_get(ctx, page, PDF_NAME(Annots));
+    const int length = std::min(pdf_array_len(ctx, annotations), 100000);
+    int count = 0;
+    for (int i = 0; i < length; ++i) {
+        pdf_obj *annotation = pdf_array_get(ctx, annotations, i);
+        const int flags = pdf_dict_get_int(ctx, annotation, PDF_NAME(F));
+        const bool shown =
+            pdf_dict_get(ctx, annotation, PDF_NAME(AP)) != nullptr &&
+            !pdf_name_eq(ctx, pdf_dict_get(ctx, annotation, PDF_NAME(Subtype)), PDF_NAME(Popup));
+        count += shown && (flags & print) != 0 && (flags & hidden) == 0 ? 1 : 0;
     }
-    if (const int number = pdf_to_num(ctx, object); number != 0 && !seen.insert(number).second) {
-        return false;
-    }
-    if (pdf_is_array(ctx, object)) {
-        const int length = std::min(pdf_array_len(ctx, object), 64);
-        if (length > 0 && pdf_name_eq(ctx, pdf_array_get(ctx, object, 0), PDF_NAME(ICCBased))) {
-            return true;
-        }
-        for (int i = 0; i < length; ++i) {
-            if (reaches_icc(ctx, pdf_array_get(ctx, object, i), depth + 1, seen)) {
-                return true;
-            }
-        }
-    } else if (pdf_is_dict(ctx, object)) {
-        for (int i = 0; i < pdf_dict_len(ctx, object); ++i) {
-            if (!pdf_name_eq(ctx, pdf_dict_get_key(ctx, object, i), PDF_NAME(Parent)) &&
-                reaches_icc(ctx, pdf_dict_get_val(ctx, object, i), depth + 1, seen)) {
-                return true;
-            }
-        }
-    }
-    return false;
+    return count;
 }
 
 } // namespace
@@ -135,8 +130,12 @@ struct Artwork::Impl
     pdf_document *document = nullptr;
     std::mutex guard; ///< a pdf_document may be used by one thread at a time
     int pages = 0;
+    InputKind kind = InputKind::Pdf;
+    std::vector<std::byte> normalised; ///< of other inputs: the PDF made from them
+    PreparedPdf prepared;
     std::vector<Layer> layers;
     std::vector<std::string> warnings;
+    std::vector<std::string> assumptions;
 
     ~Impl()
     {
@@ -163,34 +162,58 @@ struct Artwork::Impl
 Artwork::Artwork(std::shared_ptr<Impl> impl) : m_impl(std::move(impl)) {}
 Artwork::~Artwork() = default;
 
-Outcome<std::shared_ptr<const Artwork>> Artwork::open(const std::filesystem::path &path,
-                                                      const std::string &password)
+Outcome<std::shared_ptr<const Artwork>>
+Artwork::open(const std::filesystem::path &path, const ReadingOptions &options, const JobControl &control)
 {
     auto bytes = read_file(path);
     if (!bytes) {
         return bytes.error();
     }
-    return open_bytes(std::move(*bytes), path.string(), password);
+    ReadingOptions more = options;
+    more.folder = path.parent_path().empty() ? std::filesystem::path(".") : path.parent_path();
+    return open_bytes(std::move(*bytes), path.string(), more, control);
 }
 
-Outcome<std::shared_ptr<const Artwork>>
-Artwork::open_bytes(std::vector<std::byte> bytes, const std::string &name, const std::string &password)
+Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byte> bytes,
+                                                            const std::string &name,
+                                                            const ReadingOptions &options,
+                                                            const JobControl &control)
 {
-    // ISO 32000-1, 7.5.2 and implementation note 13: the header stands in the first 1024 bytes.
-    const std::string_view head(reinterpret_cast<const char *>(bytes.data()),
-                                std::min<std::size_t>(bytes.size(), 1024));
-    if (head.find("%PDF-") == std::string_view::npos) {
-        return Error{ErrorCode::WrongFormat, bytes.empty() ? "The file is empty." : "This is not a PDF file.",
-                     name, "Export the artwork as PDF and open that."};
-    }
-    auto runtime = MupdfRuntime::make();
-    if (!runtime) {
-        return runtime.error();
-    }
     auto impl = std::make_shared<Impl>();
     impl->name = name;
     impl->bytes = std::move(bytes);
     impl->sha256 = hex_digest(impl->bytes);
+    impl->kind = input_kind(impl->bytes);
+    std::span<const std::byte> pdf = impl->bytes;
+    if (impl->kind == InputKind::Unknown) {
+        return Error{ErrorCode::WrongFormat,
+                     impl->bytes.empty() ? "The file is empty." : "This is not a kind of file Bichrom reads.",
+                     name, "Ask for PDF, EPS, PostScript, SVG, TIFF, PNG or JPEG."};
+    }
+    if (impl->kind != InputKind::Pdf) {
+        auto made = normalise(pdf, impl->kind, {options.folder, options.assumed_ppi}, control);
+        if (!made) {
+            Error error = made.error();
+            error.place = name;
+            return error;
+        }
+        impl->normalised = std::move(made->pdf);
+        impl->assumptions = std::move(made->assumptions);
+        pdf = impl->normalised;
+    }
+    impl->prepared = prepare_pdf(pdf, options.password);
+    const std::vector<std::string> &assumed = impl->prepared.assumptions;
+    impl->assumptions.insert(impl->assumptions.end(), assumed.begin(), assumed.end());
+    impl->layers = impl->prepared.layers;
+    const bool copied = !impl->prepared.bytes.empty();
+    if (copied) {
+        pdf = impl->prepared.bytes;
+    }
+    const std::string password = copied ? std::string() : options.password;
+    auto runtime = MupdfRuntime::make();
+    if (!runtime) {
+        return runtime.error();
+    }
     impl->runtime = *runtime;
 
     const auto lease = impl->runtime->lease();
@@ -198,8 +221,8 @@ Artwork::open_bytes(std::vector<std::byte> bytes, const std::string &name, const
     Impl *raw = impl.get();
     bool locked = false;
     const Done opened = guarded(ctx, name, [&] {
-        fz_stream *stream = fz_open_memory(ctx, reinterpret_cast<const unsigned char *>(raw->bytes.data()),
-                                           raw->bytes.size());
+        fz_stream *stream =
+            fz_open_memory(ctx, reinterpret_cast<const unsigned char *>(pdf.data()), pdf.size());
         fz_try(ctx)
         {
             raw->document = pdf_open_document_with_stream(ctx, stream);
@@ -231,17 +254,10 @@ Artwork::open_bytes(std::vector<std::byte> bytes, const std::string &name, const
         return Error{ErrorCode::CannotRead, "The file holds no page.", name,
                      "It may be damaged; ask the customer for a new copy."};
     }
-    const Done layered = guarded(ctx, name, [&] {
-        const int count = std::min(pdf_count_layers(ctx, raw->document), 10000);
-        for (int i = 0; i < count; ++i) {
-            const char *text = pdf_layer_name(ctx, raw->document, i);
-            raw->layers.push_back(
-                {valid_utf8(text != nullptr ? text : ""), pdf_layer_is_enabled(ctx, raw->document, i) != 0});
-        }
-    });
     impl->warnings = impl->runtime->take_warnings();
-    if (!layered) {
-        impl->warnings.push_back("The list of layers cannot be read.");
+    if (impl->prepared.damaged) {
+        impl->warnings.push_back("The file's structure is damaged: it was repaired to be looked at, and its "
+                                 "colour profiles and layers cannot be read.");
     }
     return std::shared_ptr<const Artwork>(new Artwork(std::move(impl)));
 }
@@ -270,6 +286,18 @@ const std::vector<std::string> &Artwork::warnings() const
 {
     return m_impl->warnings;
 }
+const std::vector<std::string> &Artwork::assumptions() const
+{
+    return m_impl->assumptions;
+}
+const std::string &Artwork::output_intent() const
+{
+    return m_impl->prepared.output_intent;
+}
+InputKind Artwork::kind() const
+{
+    return m_impl->kind;
+}
 
 Outcome<PageInfo> Artwork::page_info(int number) const
 {
@@ -282,29 +310,31 @@ Outcome<PageInfo> Artwork::page_info(int number) const
     PageInfo info;
     info.number = number;
     RawBoxes raw{};
-    std::set<int> seen;
     const Done done = guarded(ctx, m_impl->page_place(number), [&] {
         pdf_obj *page = pdf_lookup_page_obj(ctx, m_impl->document, number - 1);
         raw = read_boxes(ctx, page);
-        info.has_icc_colours =
-            reaches_icc(ctx, pdf_dict_get_inheritable(ctx, page, PDF_NAME(Resources)), 0, seen);
+        info.printing_annotations = count_printing_annotations(ctx, page);
     });
     if (!done) {
         return done.error();
     }
     const double scale = millimetres_per_point * static_cast<double>(raw.user_unit);
+    const auto scaled = [scale](fz_rect r) {
+        return Rect{static_cast<double>(r.x0) * scale, static_cast<double>(r.y0) * scale,
+                    (static_cast<double>(r.x1) - static_cast<double>(r.x0)) * scale,
+                    (static_cast<double>(r.y1) - static_cast<double>(r.y0)) * scale};
+    };
     for (std::size_t i = 0; i < 5; ++i) {
-        const fz_rect r = raw.box[i];
-        info.boxes[i] = {static_cast<double>(r.x0) * scale, static_cast<double>(r.y0) * scale,
-                         (static_cast<double>(r.x1) - static_cast<double>(r.x0)) * scale,
-                         (static_cast<double>(r.y1) - static_cast<double>(r.y0)) * scale};
+        info.boxes[i] = scaled(raw.box[i]);
+        info.written[i] = raw.is_written[i];
+        info.raw[i] = raw.is_written[i] ? scaled(raw.written[i]) : Rect{};
     }
     info.rotate = raw.rotate;
     return info;
 }
 
-Outcome<std::shared_ptr<const PageContent>> Artwork::interpret(int number, PageBox box,
-                                                               const JobControl &control) const
+Outcome<std::shared_ptr<const PageContent>>
+Artwork::interpret(int number, PageBox box, const ColourSettings &settings, const JobControl &control) const
 {
     const auto info = page_info(number);
     if (!info) {
@@ -314,6 +344,11 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret(int number, PageB
     content->runtime = m_impl->runtime;
     content->document = m_impl;
     content->place = m_impl->page_place(number);
+    auto colours = PageColours::make(settings, m_impl->prepared.profiles, content->warnings);
+    if (!colours) {
+        return colours.error();
+    }
+    content->colours = *colours;
     PageContent::Impl *raw = content.get();
 
     const std::lock_guard guard(m_impl->guard);
@@ -378,12 +413,8 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret(int number, PageB
     if (!done) {
         return done.error();
     }
-    content->warnings = m_impl->runtime->take_warnings();
-    if (info->has_icc_colours) {
-        content->warnings.push_back(
-            "The page holds embedded colour profiles; this version reads their colours "
-            "as sRGB, grey or FOGRA39 process colours.");
-    }
+    const std::vector<std::string> noted = m_impl->runtime->take_warnings();
+    content->warnings.insert(content->warnings.end(), noted.begin(), noted.end());
     return std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
 }
 

@@ -3,9 +3,12 @@
 /// Layer: core/artwork. May use core/base.
 #pragma once
 
+#include "core/artwork/intake/input_kind.h"
+#include "core/artwork/layer.h"
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/colour/colour_settings.h"
 
 #include <array>
 #include <cstddef>
@@ -37,36 +40,41 @@ inline constexpr std::array<PageBox, 5> all_page_boxes = {PageBox::Media, PageBo
 [[nodiscard]] const char *to_string(PageBox box);
 [[nodiscard]] Outcome<PageBox> parse_page_box(std::string_view name);
 
-/// A layer (optional-content group) as the file names it.
-struct Layer
-{
-    std::string name;
-    bool prints = true; ///< on in the file's default configuration
-};
-
 /// What the page dictionary says, before anything is painted.
 struct PageInfo
 {
-    int number = 1;               ///< from 1
-    std::array<Rect, 5> boxes;    ///< mm with UserUnit applied, PDF axes (y up), by PageBox
-    int rotate = 0;               ///< clockwise quarter turns in degrees: 0, 90, 180, 270
-    bool has_icc_colours = false; ///< ICCBased colour spaces stand in the page's resources
+    int number = 1;                ///< from 1
+    std::array<Rect, 5> boxes;     ///< mm with UserUnit applied, PDF axes (y up), by PageBox
+    int rotate = 0;                ///< clockwise quarter turns in degrees: 0, 90, 180, 270
+    std::array<bool, 5> written{}; ///< which boxes the file itself gives, inherited or not
+    std::array<Rect, 5> raw;       ///< as written, not cut to the media box; mm; only where written
+    int printing_annotations = 0;  ///< notes, stamps and form fields that print with the page
 
     [[nodiscard]] const Rect &box(PageBox which) const { return boxes[static_cast<std::size_t>(which)]; }
+};
+
+/// How an input that leaves something open is read.
+struct ReadingOptions
+{
+    std::string password{};         ///< tried when the file is encrypted
+    double assumed_ppi = 300;       ///< of pictures that do not say their resolution
+    std::filesystem::path folder{}; ///< where an SVG may find its pictures; open() fills it in
 };
 
 /// An opened document. Immutable; every function may be called from any thread.
 class Artwork
 {
 public:
-    /// \param password  tried when the file is encrypted
-    /// \return FileMissing, CannotRead, WrongFormat, PasswordNeeded, TooLarge
+    /// Reads PDF, PostScript, EPS, SVG, PNG, JPEG and TIFF, told by their contents.
+    /// \return FileMissing, CannotRead, WrongFormat, PasswordNeeded, TooLarge, Cancelled
     [[nodiscard]] static Outcome<std::shared_ptr<const Artwork>> open(const std::filesystem::path &path,
-                                                                      const std::string &password = {});
+                                                                      const ReadingOptions &options = {},
+                                                                      const JobControl &control = {});
 
     /// The same from bytes in memory; \p name is used in messages.
     [[nodiscard]] static Outcome<std::shared_ptr<const Artwork>>
-    open_bytes(std::vector<std::byte> bytes, const std::string &name, const std::string &password = {});
+    open_bytes(std::vector<std::byte> bytes, const std::string &name, const ReadingOptions &options = {},
+               const JobControl &control = {});
 
     ~Artwork();
     Artwork(const Artwork &) = delete;
@@ -75,17 +83,23 @@ public:
     [[nodiscard]] const std::string &name() const;          ///< file name or path as opened
     [[nodiscard]] std::span<const std::byte> bytes() const; ///< the original, untouched
     [[nodiscard]] const std::string &sha256() const;        ///< of the original, 64 hex digits
+    [[nodiscard]] InputKind kind() const;
     [[nodiscard]] int page_count() const;
     [[nodiscard]] const std::vector<Layer> &layers() const;
     [[nodiscard]] const std::vector<std::string> &warnings() const; ///< from opening
+    /// How doubtful things were read, a sentence each.
+    [[nodiscard]] const std::vector<std::string> &assumptions() const;
+    /// The printing condition that the file itself names; empty when none.
+    [[nodiscard]] const std::string &output_intent() const;
 
     /// \return NoSuchPage for a number outside 1 … page_count(); CannotRead
     [[nodiscard]] Outcome<PageInfo> page_info(int number) const;
 
     /// Interprets a page as it prints (layers and annotations with print usage),
-    /// clipped to \p box. NoSuchPage, CannotRead, TooLarge (also when it takes longer
-    /// than 60 s), Cancelled.
+    /// clipped to \p box, its colours read by \p settings. NoSuchPage, CannotRead, TooLarge (also
+    /// when it takes longer than 8 s), WrongFormat for an unusable profile in the settings, Cancelled.
     [[nodiscard]] Outcome<std::shared_ptr<const PageContent>> interpret(int number, PageBox box,
+                                                                        const ColourSettings &settings = {},
                                                                         const JobControl &control = {}) const;
 
 private:

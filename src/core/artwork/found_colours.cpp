@@ -12,7 +12,7 @@ std::vector<FoundColour> find_colours(const Scene &scene)
         if (object.colour.values.empty()) {
             continue;
         }
-        std::string key = object.colour.space;
+        std::string key = object.colour.space + '\0' + object.colour.profile;
         for (const std::string &name : object.colour.colorants) {
             key += '\0' + name;
         }
@@ -29,7 +29,7 @@ std::vector<FoundColour> find_colours(const Scene &scene)
 
 std::string describe(const ColourUse &colour)
 {
-    std::string text = colour.space;
+    std::string text = colour.profile.empty() ? colour.space : colour.space + " (" + colour.profile + ")";
     const bool named = colour.space.find("Separation") != std::string::npos ||
                        colour.space.find("DeviceN") != std::string::npos;
     const bool lab = colour.space.find("Lab") != std::string::npos;

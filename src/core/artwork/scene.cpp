@@ -16,19 +16,19 @@ namespace {
 /// Collects what the recording device sees.
 struct Recorder
 {
-    const ProcessProfile &profile = ProcessProfile::fogra39();
+    const PageColours &colours;
     Scene scene;
     std::array<FoundInk, 4> process;
     std::vector<FoundInk> spots;
     std::vector<std::string> layers; ///< open ones, outermost first
     int mask_depth = 0;
 
-    Recorder()
+    explicit Recorder(const PageColours &page_colours) : colours(page_colours)
     {
         for (std::size_t i = 0; i < 4; ++i) {
             Cmyk solid{};
             solid[i] = 1.0f;
-            process[i] = {process_names[i], InkKind::Process, profile.to_lab(solid), 0};
+            process[i] = {process_names[i], InkKind::Process, colours.condition().to_lab(solid), 0};
         }
     }
 
@@ -41,7 +41,7 @@ struct Recorder
         }
         float solid[FZ_MAX_COLORS] = {};
         solid[component] = 1.0f;
-        spots.push_back({name, InkKind::Spot, to_lab(alternate_colour(ctx, space, solid), profile), 0});
+        spots.push_back({name, InkKind::Spot, colours.to_lab(colours.alternate(ctx, space, solid)), 0});
         return spots.back();
     }
 
@@ -60,8 +60,8 @@ struct Recorder
         if (base == nullptr) {
             return;
         }
-        if (base->type == FZ_COLORSPACE_SEPARATION) {
-            const std::vector<std::string> names = colorant_names(ctx, base);
+        if (colours.names_inks(ctx, base)) {
+            const std::vector<std::string> names = colours.colorant_names(ctx, base);
             for (int i = 0; i < base->n; ++i) {
                 const std::string &name = names[static_cast<std::size_t>(i)];
                 if (name == "All") {
@@ -75,9 +75,9 @@ struct Recorder
             return;
         }
         if (value != nullptr) {
-            count_process(to_cmyk(alternate_colour(ctx, space, value), profile));
+            count_process(colours.to_cmyk(colours.alternate(ctx, space, value)));
         } else {
-            count_process(base->type == FZ_COLORSPACE_GRAY ? Cmyk{0, 0, 0, 1} : Cmyk{1, 1, 1, 1});
+            count_process(base->n == 1 ? Cmyk{0, 0, 0, 1} : Cmyk{1, 1, 1, 1});
         }
     }
 
@@ -96,8 +96,9 @@ struct Recorder
                              static_cast<double>(bounds.x1) - static_cast<double>(bounds.x0),
                              static_cast<double>(bounds.y1) - static_cast<double>(bounds.y0)};
         }
-        object.colour.space = space_name(ctx, space);
-        object.colour.colorants = colorant_names(ctx, space);
+        object.colour.space = colours.space_name(ctx, space);
+        object.colour.profile = colours.profile_name(ctx, space);
+        object.colour.colorants = colours.colorant_names(ctx, space);
         if (value != nullptr) {
             object.colour.values.assign(value, value + space->n);
         }
@@ -319,7 +320,7 @@ Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
     const PageContent::Impl &content = page.impl();
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
-    Recorder target;
+    Recorder target(*content.colours);
     CookieWatch watch(control, seconds);
     const Done done = guarded(ctx, content.place, [&] {
         fz_device *device = make_device(ctx, &target);

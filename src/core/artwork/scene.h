@@ -26,7 +26,8 @@ enum class ObjectKind
 /// A colour as written: the space and its components in the file's own order.
 struct ColourUse
 {
-    std::string space;                  ///< "DeviceCMYK", "Separation", "DeviceN", "DeviceRGB", …
+    std::string space;                  ///< "DeviceCMYK", "Separation", "ICCBased", "DeviceRGB", …
+    std::string profile;                ///< name of the profile of ICCBased; empty for others
     std::vector<std::string> colorants; ///< names, one a component
     std::vector<float> values;          ///< 0 to 1 (Lab as L*, a*, b*); empty for images and shadings
     friend bool operator==(const ColourUse &, const ColourUse &) = default;

@@ -3,10 +3,14 @@
 /// Layer: core/colour. lcms2 stays inside.
 #pragma once
 
+#include "core/base/outcome.h"
+
 #include <array>
 #include <cstddef>
 #include <cstdint>
 #include <memory>
+#include <span>
+#include <string>
 
 namespace bichrom {
 
@@ -27,21 +31,55 @@ struct Rgb8
 /// Coverage of cyan, magenta, yellow and black, each 0 to 1.
 using Cmyk = std::array<float, 4>;
 
-/// Conversions between device colours and the process inks, relative colorimetric
-/// with black point compensation. Immutable; every function may be called from any thread.
+/// The four rendering intents of ICC.1.
+enum class RenderingIntent
+{
+    Perceptual,
+    RelativeColorimetric,
+    Saturation,
+    AbsoluteColorimetric
+};
+inline constexpr std::array<RenderingIntent, 4> all_rendering_intents = {
+    RenderingIntent::Perceptual, RenderingIntent::RelativeColorimetric, RenderingIntent::Saturation,
+    RenderingIntent::AbsoluteColorimetric};
+[[nodiscard]] const char *to_string(RenderingIntent intent); ///< "perceptual", "relative" …
+[[nodiscard]] Outcome<RenderingIntent> parse_rendering_intent(std::string_view name);
+
+/// How colours are brought into a printing condition and back onto the screen.
+struct Rendering
+{
+    RenderingIntent intent = RenderingIntent::RelativeColorimetric;
+    bool black_point = true; ///< black point compensation; absolute intent never has it
+    friend bool operator==(const Rendering &, const Rendering &) = default;
+};
+
+/// Conversions between device colours and the process inks.
+/// Immutable; every function may be called from any thread.
 class ProcessProfile
 {
 public:
-    /// The shipped coated-paper condition, FOGRA39 (data/icc, CC0).
-    [[nodiscard]] static const ProcessProfile &fogra39();
+    /// The shipped coated-paper condition, FOGRA39 (data/icc, CC0), relative colorimetric
+    /// with black point compensation.
+    [[nodiscard]] static const std::shared_ptr<const ProcessProfile> &fogra39();
+    [[nodiscard]] static std::span<const std::byte> fogra39_bytes();
+
+    /// \param icc  a CMYK output profile. WrongFormat for any other.
+    [[nodiscard]] static Outcome<std::shared_ptr<const ProcessProfile>> open(std::span<const std::byte> icc,
+                                                                             Rendering rendering = {});
 
     ~ProcessProfile();
     ProcessProfile(const ProcessProfile &) = delete;
     ProcessProfile &operator=(const ProcessProfile &) = delete;
 
+    [[nodiscard]] const std::string &name() const; ///< the profile's description
+    [[nodiscard]] Rendering rendering() const;
+    /// The bare paper, media-absolute: L* about 95 for coated white paper.
+    [[nodiscard]] Lab paper() const;
+
     /// \param rgb  sRGB, 0 to 1
     [[nodiscard]] Cmyk from_rgb(const std::array<float, 3> &rgb) const;
     [[nodiscard]] Cmyk from_lab(const Lab &lab) const;
+    /// Media-relative: bare paper is 100/0/0.
     [[nodiscard]] Lab to_lab(const Cmyk &cmyk) const;
     [[nodiscard]] Rgb8 to_rgb(const Cmyk &cmyk) const;
     /// Lab as sRGB for the screen, out-of-gamut colours clipped.
@@ -55,9 +93,10 @@ public:
     void cmyk_pixels_to_rgb(const std::uint8_t *cmyk, std::uint8_t *rgb, std::size_t count) const;
 
 private:
-    ProcessProfile(const void *bytes, std::size_t size);
-    struct Transforms;
-    std::unique_ptr<Transforms> m_transforms;
+    friend class SourceProfile;
+    ProcessProfile();
+    struct Impl;
+    std::unique_ptr<Impl> m_impl;
 };
 
 } // namespace bichrom

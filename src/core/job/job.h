@@ -6,6 +6,7 @@
 #include "core/artwork/artwork.h"
 #include "core/artwork/scene.h"
 #include "core/base/outcome.h"
+#include "core/colour/colour_settings.h"
 #include "core/job/screen_settings.h"
 
 #include <string>
@@ -30,6 +31,8 @@ struct Job
     int page = 1;              ///< of the artwork
     std::vector<Plate> plates; ///< first printed first
     FilmOptions film;
+    ColourSettings colours;   ///< how the artwork's colours are read
+    double assumed_ppi = 300; ///< of a picture file that does not say its resolution
     friend bool operator==(const Job &, const Job &) = default;
 
     [[nodiscard]] std::vector<std::string> inks() const;

@@ -7,6 +7,7 @@
 
 #include <cerrno>
 #include <cstring>
+#include <map>
 
 namespace bichrom {
 
@@ -14,9 +15,10 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 1;
+constexpr int format_version = 2;
 constexpr const char *json_entry = "job.json";
-constexpr const char *artwork_entry = "artwork/original.pdf";
+constexpr const char *condition_entry = "profiles/condition.icc";
+constexpr const char *rgb_entry = "profiles/rgb.icc";
 constexpr zip_uint64_t largest_entry = zip_uint64_t(2) << 30;
 
 Error not_a_job(const std::string &place, const std::string &why)
@@ -66,6 +68,17 @@ Outcome<std::vector<std::byte>> read_entry(zip_t *zip, const char *name, const s
     return bytes;
 }
 
+/// Where the original stands in the archive, with an ending that its kind usually has.
+std::string artwork_entry(const Artwork &artwork)
+{
+    static const std::map<InputKind, const char *> endings = {
+        {InputKind::Pdf, ".pdf"}, {InputKind::PostScript, ".ps"}, {InputKind::Eps, ".eps"},
+        {InputKind::Svg, ".svg"}, {InputKind::Png, ".png"},       {InputKind::Jpeg, ".jpg"},
+        {InputKind::Tiff, ".tif"}};
+    const auto ending = endings.find(artwork.kind());
+    return std::string("artwork/original") + (ending == endings.end() ? "" : ending->second);
+}
+
 } // namespace
 
 bool is_job_file(const std::filesystem::path &path)
@@ -88,11 +101,18 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                        {"version", format_version},
                        {"name", job.name},
                        {"artwork",
-                        {{"entry", artwork_entry},
+                        {{"entry", artwork_entry(artwork)},
                          {"name", std::filesystem::path(artwork.name()).filename().string()},
                          {"sha256", artwork.sha256()},
                          {"page", job.page}}},
                        {"plates", plates},
+                       {"reading",
+                        {{"assumed_ppi", job.assumed_ppi},
+                         {"intent", to_string(job.colours.rendering.intent)},
+                         {"black_point", job.colours.rendering.black_point},
+                         {"convert_cmyk", job.colours.convert_cmyk},
+                         {"condition", job.colours.condition != nullptr ? json(condition_entry) : json()},
+                         {"untagged_rgb", job.colours.untagged_rgb != nullptr ? json(rgb_entry) : json()}}},
                        {"film",
                         {{"dpi", job.film.resolution.value},
                          {"format", to_string(job.film.format)},
@@ -150,6 +170,16 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
         job.film.marks = film.at("marks").get<bool>();
         job.film.mirror = film.at("mirror").get<bool>();
         job.film.negative = film.at("negative").get<bool>();
+        if (root.contains("reading")) { // since version 2
+            const json &reading = root.at("reading");
+            job.assumed_ppi = reading.at("assumed_ppi").get<double>();
+            const auto intent = parse_rendering_intent(reading.at("intent").get<std::string>());
+            if (!intent || !(job.assumed_ppi >= 1 && job.assumed_ppi <= 10000)) {
+                return not_a_job(place, "its way of reading colours is unknown");
+            }
+            job.colours.rendering = {*intent, reading.at("black_point").get<bool>()};
+            job.colours.convert_cmyk = reading.at("convert_cmyk").get<bool>();
+        }
         return job;
     } catch (const json::exception &) {
         return not_a_job(place, "job.json lacks something or holds a wrong value");
@@ -179,7 +209,13 @@ Done save_job(const std::filesystem::path &path, const Job &job, const Artwork &
         }
         return zip_set_file_compression(handle.zip, static_cast<zip_uint64_t>(index), ZIP_CM_DEFLATE, 6) == 0;
     };
-    if (!add(json_entry, text.data(), text.size()) || !add(artwork_entry, original.data(), original.size())) {
+    const auto add_profile = [&](const char *name, const ProfileBytes &profile) {
+        return profile == nullptr || add(name, profile->data(), profile->size());
+    };
+    if (!add(json_entry, text.data(), text.size()) ||
+        !add(artwork_entry(artwork).c_str(), original.data(), original.size()) ||
+        !add_profile(condition_entry, job.colours.condition) ||
+        !add_profile(rgb_entry, job.colours.untagged_rgb)) {
         return Error{ErrorCode::Internal, "The job cannot be packed.", path.string(),
                      "Save under another name."};
     }
@@ -192,7 +228,8 @@ Done save_job(const std::filesystem::path &path, const Job &job, const Artwork &
     return part.commit();
 }
 
-Outcome<OpenedJob> open_job(const std::filesystem::path &path, const std::string &password)
+Outcome<OpenedJob> open_job(const std::filesystem::path &path, const ReadingOptions &options,
+                            const JobControl &control)
 {
     const auto bytes = read_file(path);
     if (!bytes) {
@@ -219,33 +256,52 @@ Outcome<OpenedJob> open_job(const std::filesystem::path &path, const std::string
     if (!job) {
         return job.error();
     }
-    auto original = read_entry(handle.zip, artwork_entry, path.string());
-    if (!original) {
-        return original.error();
-    }
     const json root =
         json::parse(reinterpret_cast<const char *>(text->data()),
                     reinterpret_cast<const char *>(text->data()) + text->size(), nullptr, false);
     const json &about = root["artwork"];
-    const std::string inner = about.value("name", std::string("artwork"));
-    auto artwork = Artwork::open_bytes(std::move(*original), inner, password);
+    const auto word = [](const json &object, const char *key, const std::string &otherwise) {
+        return object.is_object() && object.contains(key) && object[key].is_string()
+                   ? object[key].get<std::string>()
+                   : otherwise;
+    };
+    auto original =
+        read_entry(handle.zip, word(about, "entry", "artwork/original.pdf").c_str(), path.string());
+    if (!original) {
+        return original.error();
+    }
+    const json reading = root.value("reading", json::object());
+    for (const auto &[key, target] : {std::pair("condition", &job->colours.condition),
+                                      std::pair("untagged_rgb", &job->colours.untagged_rgb)}) {
+        if (const std::string entry = word(reading, key, {}); !entry.empty()) {
+            auto profile = read_entry(handle.zip, entry.c_str(), path.string());
+            if (!profile) {
+                return profile.error();
+            }
+            *target = std::make_shared<const std::vector<std::byte>>(std::move(*profile));
+        }
+    }
+    const std::string inner = word(about, "name", "artwork");
+    ReadingOptions more = options;
+    more.assumed_ppi = job->assumed_ppi;
+    auto artwork = Artwork::open_bytes(std::move(*original), inner, more, control);
     if (!artwork) {
         Error error = artwork.error();
         error.place = path.string() + " (" + inner + ")";
         return error;
     }
     OpenedJob opened{std::move(*job), *artwork, (*artwork)->warnings()};
-    if (about.value("sha256", std::string()) != (*artwork)->sha256()) {
+    if (word(about, "sha256", {}) != (*artwork)->sha256()) {
         opened.warnings.push_back("The artwork in the job is not the one the job was saved with.");
     }
     return opened;
 }
 
 Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page,
-                                       const std::string &password, const JobControl &control)
+                                       const ReadingOptions &options, const JobControl &control)
 {
     if (is_job_file(path)) {
-        auto opened = open_job(path, password);
+        auto opened = open_job(path, options, control);
         if (!opened || page == 0 || page == opened->job.page) {
             return opened;
         }
@@ -254,12 +310,12 @@ Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int pa
                          std::to_string(page) + ".",
                      path.string(), "Open the artwork itself to work on another page."};
     }
-    const auto artwork = Artwork::open(path, password);
+    const auto artwork = Artwork::open(path, options, control);
     if (!artwork) {
         return artwork.error();
     }
     const int number = page == 0 ? 1 : page;
-    const auto content = (*artwork)->interpret(number, PageBox::Media, control);
+    const auto content = (*artwork)->interpret(number, PageBox::Media, {}, control);
     if (!content) {
         return content.error();
     }
@@ -268,6 +324,7 @@ Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int pa
         return scene.error();
     }
     OpenedJob opened{propose_job(*scene, path.stem().string(), number), *artwork, (*artwork)->warnings()};
+    opened.job.assumed_ppi = options.assumed_ppi;
     const auto &more = (*content)->warnings();
     opened.warnings.insert(opened.warnings.end(), more.begin(), more.end());
     return opened;

@@ -27,7 +27,7 @@ struct OpenedJob
 
 /// FileMissing, CannotRead, WrongFormat, NewerVersion, PasswordNeeded, TooLarge.
 [[nodiscard]] Outcome<OpenedJob> open_job(const std::filesystem::path &path,
-                                          const std::string &password = {});
+                                          const ReadingOptions &options = {}, const JobControl &control = {});
 
 /// job.json as text, and back; the text form is what docs/job-format.md describes.
 [[nodiscard]] std::string job_to_json(const Job &job, const Artwork &artwork);
@@ -36,7 +36,7 @@ struct OpenedJob
 /// Opens a job, or an artwork with a job proposed for it. \p page 0 = the job's own, or 1.
 /// As open_job() and Artwork::open(), and NoSuchPage.
 [[nodiscard]] Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page = 0,
-                                                     const std::string &password = {},
+                                                     const ReadingOptions &options = {},
                                                      const JobControl &control = {});
 
 } // namespace bichrom

@@ -24,7 +24,7 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     if (!info) {
         return info.error();
     }
-    const auto content = opened.artwork->interpret(job.page, box, control);
+    const auto content = opened.artwork->interpret(job.page, box, job.colours, control);
     if (!content) {
         return content.error();
     }

@@ -107,7 +107,7 @@ struct PlateRenderer::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(pass.spots, process, ProcessProfile::fogra39());
+        PlateRoute route(pass.spots, process, *page->impl().colours);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {

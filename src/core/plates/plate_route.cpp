@@ -45,9 +45,9 @@ std::string plane_name(int plane)
                                : "plane " + std::to_string(plane);
 }
 
-PlateRoute::PlateRoute(const std::vector<std::string> &spots, bool process, const ProcessProfile &profile)
+PlateRoute::PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours)
     : m_process(process), m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())),
-      m_profile(profile)
+      m_colours(colours)
 {
     if (process) {
         for (std::size_t i = 0; i < process_names.size(); ++i) {
@@ -100,7 +100,7 @@ const std::vector<int> &PlateRoute::colorant_planes(fz_context *ctx, fz_colorspa
         return found->second;
     }
     std::vector<int> planes;
-    for (const std::string &name : colorant_names(ctx, space)) {
+    for (const std::string &name : m_colours.colorant_names(ctx, space)) {
         const auto plane = m_plane_of.find(name);
         planes.push_back(name == "All" ? all_planes : plane == m_plane_of.end() ? no_plane : plane->second);
     }
@@ -110,7 +110,7 @@ const std::vector<int> &PlateRoute::colorant_planes(fz_context *ctx, fz_colorspa
 std::uint32_t PlateRoute::painted_planes(fz_context *ctx, fz_colorspace *space)
 {
     fz_colorspace *base = base_space(space);
-    if (base->type != FZ_COLORSPACE_SEPARATION) {
+    if (!m_colours.names_inks(ctx, base)) {
         return m_process ? base_mask : 0;
     }
     std::uint32_t painted = 0;
@@ -130,11 +130,11 @@ std::uint32_t PlateRoute::resolve(fz_context *ctx, fz_colorspace *space, const f
 {
     planes.fill(0.0f);
     fz_colorspace *base = base_space(space);
-    if (base->type != FZ_COLORSPACE_SEPARATION) {
+    if (!m_colours.names_inks(ctx, base)) {
         if (!m_process) {
             return 0;
         }
-        const Cmyk cmyk = to_cmyk(alternate_colour(ctx, space, value), m_profile);
+        const Cmyk cmyk = m_colours.to_cmyk(m_colours.alternate(ctx, space, value));
         std::uint32_t painted = base_mask;
         for (std::size_t i = 0; i < 4; ++i) {
             planes[i] = cmyk[i];
@@ -175,7 +175,7 @@ void PlateRoute::colour(fz_context *ctx, fz_colorspace *space, const float *valu
     const int mode = params.op != 0 && solid_colour ? params.opm : 0;
     std::uint32_t painted = resolve(ctx, space, value, mode, planes);
     out.overprint = params.op != 0;
-    if (painted == 0 && !out.overprint && !m_process && base_space(space)->type != FZ_COLORSPACE_SEPARATION) {
+    if (painted == 0 && !out.overprint && !m_process && !m_colours.names_inks(ctx, space)) {
         painted = 1; // process colour where no process plate is: it knocks out, with no ink in any plane
     }
     if (painted == 0) {
@@ -239,8 +239,10 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
     const int out = target->n;
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, alpha);
     const auto width = static_cast<std::size_t>(source->w);
-    const bool through_profile = space->type == FZ_COLORSPACE_RGB || space->type == FZ_COLORSPACE_BGR ||
-                                 space->type == FZ_COLORSPACE_LAB;
+    const SourceProfile *profile = m_colours.source_of(ctx, space);
+    const bool names_inks = m_colours.names_inks(ctx, space);
+    const bool is_lab = space->type == FZ_COLORSPACE_LAB;
+    const bool through_profile = profile != nullptr || is_lab || (!names_inks && in == 3);
     unsigned char *colours = nullptr;
     unsigned char *cmyk = nullptr;
     fz_var(colours);
@@ -248,7 +250,7 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
     fz_try(ctx)
     {
         if (through_profile) {
-            colours = static_cast<unsigned char *>(fz_malloc(ctx, width * 3));
+            colours = static_cast<unsigned char *>(fz_malloc(ctx, width * 4));
             cmyk = static_cast<unsigned char *>(fz_malloc(ctx, width * 4));
         }
     }
@@ -262,7 +264,7 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
     int feeds[FZ_MAX_COLORS];
     std::fill(std::begin(feeds), std::end(feeds), no_plane);
     int all_from = no_plane;
-    if (space->type == FZ_COLORSPACE_SEPARATION) {
+    if (names_inks) {
         const std::uint32_t painted = painted_planes(ctx, space);
         const std::vector<int> &planes = colorant_planes(ctx, space);
         for (int i = 0; i < in; ++i) {
@@ -278,26 +280,31 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
         const unsigned char *from = source->samples + y * source->stride;
         unsigned char *to = result->samples + y * result->stride;
         if (through_profile) {
-            const int red = space->type == FZ_COLORSPACE_BGR ? 2 : 0;
+            const auto channels = static_cast<std::size_t>(in);
             for (std::size_t x = 0; x < width; ++x) {
                 const unsigned char *p = from + x * static_cast<std::size_t>(source->n);
-                colours[x * 3] = p[red];
-                colours[x * 3 + 1] = p[1];
-                colours[x * 3 + 2] = p[2 - red];
+                std::copy(p, p + channels, colours + x * channels);
             }
-            if (space->type == FZ_COLORSPACE_LAB) {
-                m_profile.lab_pixels_to_cmyk(colours, cmyk, width);
+            if (space->type == FZ_COLORSPACE_BGR) {
+                for (std::size_t x = 0; x < width; ++x) {
+                    std::swap(colours[x * 3], colours[x * 3 + 2]);
+                }
+            }
+            if (profile != nullptr) {
+                profile->pixels_to_cmyk(colours, cmyk, width);
+            } else if (is_lab) {
+                m_colours.condition().lab_pixels_to_cmyk(colours, cmyk, width);
             } else {
-                m_profile.rgb_pixels_to_cmyk(colours, cmyk, width);
+                m_colours.condition().rgb_pixels_to_cmyk(colours, cmyk, width);
             }
         }
         for (std::size_t x = 0; x < width; ++x, from += source->n, to += result->n) {
             if (through_profile) {
                 std::copy(cmyk + x * 4, cmyk + x * 4 + 4, to);
-            } else if (space->type == FZ_COLORSPACE_GRAY) {
+            } else if (!names_inks && in == 1) {
                 std::fill(to, to + out, static_cast<unsigned char>(0));
                 to[out - 1] = static_cast<unsigned char>(255 - from[0]);
-            } else if (space->type == FZ_COLORSPACE_CMYK) {
+            } else if (!names_inks) {
                 std::copy(from, from + 4, to);
             } else if (all_from != no_plane) {
                 std::fill(to, to + out, from[all_from]);

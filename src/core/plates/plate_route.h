@@ -3,7 +3,7 @@
 /// Layer: core/plates, private to the core. May use core/artwork, core/colour.
 #pragma once
 
-#include "core/colour/process_profile.h"
+#include "core/artwork/mupdf/colourants.h"
 #include "core/plates/routing_device.h"
 
 #include <array>
@@ -33,7 +33,7 @@ public:
     /// \param spots    ink names for the planes behind the process ones, or for all planes
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
-    PlateRoute(const std::vector<std::string> &spots, bool process, const ProcessProfile &profile);
+    PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours);
     ~PlateRoute() override = default;
 
     void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
@@ -61,7 +61,7 @@ private:
     bool m_process;
     int m_planes; ///< in use, without unused base planes
     std::map<std::string, int> m_plane_of;
-    const ProcessProfile &m_profile;
+    const PageColours &m_colours;
     std::map<std::uint32_t, fz_colorspace *> m_spaces;
     std::map<fz_colorspace *, std::vector<int>> m_colorants; ///< keys kept
 };

@@ -14,11 +14,13 @@ namespace {
 class ViewRoute final : public ColourRoute
 {
 public:
+    explicit ViewRoute(const PageColours &colours) : m_colours(colours) {}
+
     void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params, bool,
                 RoutedColour &out) override
     {
         out.space = fz_device_rgb(ctx);
-        const Rgb8 rgb = to_rgb(alternate_colour(ctx, space, value), m_profile);
+        const Rgb8 rgb = m_colours.to_rgb(m_colours.alternate(ctx, space, value));
         out.value[0] = static_cast<float>(rgb.r) / 255.0f;
         out.value[1] = static_cast<float>(rgb.g) / 255.0f;
         out.value[2] = static_cast<float>(rgb.b) / 255.0f;
@@ -35,21 +37,28 @@ public:
     }
     fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool) override
     {
-        if (source->colorspace->type != FZ_COLORSPACE_CMYK || source->alpha != 0) {
+        const SourceProfile *profile = m_colours.source_of(ctx, source->colorspace);
+        const bool process = m_colours.device_channels(ctx, source->colorspace) == 4;
+        if ((profile == nullptr && !process) || source->alpha != 0) {
             return fz_convert_pixmap(ctx, source, fz_device_rgb(ctx), nullptr, nullptr,
                                      fz_default_color_params, 1);
         }
         fz_pixmap *result = fz_new_pixmap(ctx, fz_device_rgb(ctx), source->w, source->h, nullptr, 0);
         for (int y = 0; y < source->h; ++y) {
-            m_profile.cmyk_pixels_to_rgb(source->samples + y * source->stride,
-                                         result->samples + y * result->stride,
-                                         static_cast<std::size_t>(source->w));
+            const unsigned char *from = source->samples + y * source->stride;
+            unsigned char *to = result->samples + y * result->stride;
+            const auto width = static_cast<std::size_t>(source->w);
+            if (profile != nullptr) {
+                profile->pixels_to_rgb(from, to, width);
+            } else {
+                m_colours.condition().cmyk_pixels_to_rgb(from, to, width);
+            }
         }
         return result;
     }
 
 private:
-    const ProcessProfile &m_profile = ProcessProfile::fogra39();
+    const PageColours &m_colours;
 };
 
 } // namespace
@@ -77,7 +86,7 @@ Outcome<std::shared_ptr<const OriginalView>> OriginalView::make(std::shared_ptr<
     const PageContent::Impl &content = impl->page->impl();
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
-    ViewRoute route;
+    ViewRoute route(*content.colours);
     const auto list = route_page(ctx, content, route, control);
     if (!list) {
         return list.error();

@@ -81,11 +81,11 @@ private Q_SLOTS:
         const auto without = Artwork::open_bytes(locked, "locked.pdf");
         QVERIFY(!without);
         QCOMPARE(without.error().code, ErrorCode::PasswordNeeded);
-        const auto wrong = Artwork::open_bytes(locked, "locked.pdf", "candle");
+        const auto wrong = Artwork::open_bytes(locked, "locked.pdf", {.password = "candle"});
         QVERIFY(!wrong);
         QCOMPARE(wrong.error().code, ErrorCode::PasswordNeeded);
         QVERIFY(wrong.error().reason != without.error().reason);
-        const auto right = Artwork::open_bytes(locked, "locked.pdf", "lamp");
+        const auto right = Artwork::open_bytes(locked, "locked.pdf", {.password = "lamp"});
         QVERIFY(right);
         QVERIFY((*right)->interpret(1, PageBox::Media));
     }
@@ -162,27 +162,12 @@ private Q_SLOTS:
         QCOMPARE(content.error().code, ErrorCode::NoSuchPage);
     }
 
-    void embeddedProfilesAreNotLostSilently()
-    {
-        MiniPdf pdf = spots_page("/P cs 1 0 0 scn 0 0 72 72 re f");
-        const std::size_t at = pdf.resources.find("/A [");
-        pdf.resources.insert(at, "/P [/ICCBased 11 0 R] ");
-        pdf.objects.push_back("<< /N 3 /Length 4 >>\nstream\nnone\nendstream");
-        const auto content = pdf.content();
-        bool told = false;
-        for (const std::string &warning : content->warnings()) {
-            told = told || warning.find("profile") != std::string::npos;
-        }
-        QVERIFY(told);
-        QVERIFY(spots_page("/A cs 1 scn 0 0 72 72 re f").content()->warnings().empty());
-    }
-
     void aStopIsHeard()
     {
         CancelSwitch cancel;
         cancel.cancel();
         const auto artwork = take(Artwork::open(demo_file().toStdString()));
-        const auto content = artwork->interpret(1, PageBox::Media, JobControl(cancel));
+        const auto content = artwork->interpret(1, PageBox::Media, {}, JobControl(cancel));
         QVERIFY(content || content.error().code == ErrorCode::Cancelled);
     }
 

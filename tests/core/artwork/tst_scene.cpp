@@ -104,7 +104,7 @@ private Q_SLOTS:
     void aSpotsColourIsItsAlternateAtFullTint()
     {
         const Scene scene = spots_page("/A cs 0.1 scn 0 0 72 72 re f").scene();
-        const Lab magenta = ProcessProfile::fogra39().to_lab({0, 1, 0, 0});
+        const Lab magenta = ProcessProfile::fogra39()->to_lab({0, 1, 0, 0});
         QVERIFY(std::fabs(scene.inks[0].solid.a - magenta.a) < 0.5);
         QVERIFY(std::fabs(scene.inks[0].solid.l - magenta.l) < 0.5);
     }
@@ -159,17 +159,8 @@ private Q_SLOTS:
             "/Properties << /Shown 11 0 R /Hidden 12 0 R >>");
         pdf.objects.push_back("<< /Type /OCG /Name (Print) >>");
         pdf.objects.push_back("<< /Type /OCG /Name (Notes) >>");
-        // Put the configuration into the catalog, which the builder writes as object 1.
-        auto bytes = pdf.bytes();
-        std::string text(reinterpret_cast<const char *>(bytes.data()), bytes.size());
-        const std::string plain = "<< /Type /Catalog /Pages 2 0 R >>";
-        text.replace(text.find(plain), plain.size(),
-                     "<< /Type /Catalog /Pages 2 0 R /OCProperties << /OCGs [11 0 R 12 0 R] /D << /OFF [12 0 "
-                     "R] >> >> >>");
-        std::vector<std::byte> changed(text.size());
-        std::memcpy(changed.data(), text.data(), text.size());
-        const auto artwork =
-            take(Artwork::open_bytes(std::move(changed), "layers.pdf")); // repaired on opening
+        pdf.catalog_extra = "/OCProperties << /OCGs [11 0 R 12 0 R] /D << /OFF [12 0 R] >> >>";
+        const auto artwork = pdf.artwork();
         QCOMPARE(artwork->layers().size(), std::size_t(2));
         QVERIFY(artwork->layers()[0].prints);
         QVERIFY(!artwork->layers()[1].prints);

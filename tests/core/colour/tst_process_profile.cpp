@@ -98,7 +98,7 @@ private Q_SLOTS:
             cmsCIELab relative;
             cmsXYZ2Lab(cmsD50_XYZ(), &relative, &xyz);
             errors.push_back(
-                delta_e(ProcessProfile::fogra39().to_lab(patch.cmyk), {relative.L, relative.a, relative.b}));
+                delta_e(ProcessProfile::fogra39()->to_lab(patch.cmyk), {relative.L, relative.a, relative.b}));
         }
         std::sort(errors.begin(), errors.end());
         const double median = errors[errors.size() / 2];
@@ -110,7 +110,7 @@ private Q_SLOTS:
 
     void whiteIsBareAndBackAgain()
     {
-        const ProcessProfile &profile = ProcessProfile::fogra39();
+        const ProcessProfile &profile = *ProcessProfile::fogra39();
         for (const float ink : profile.from_rgb({1, 1, 1})) {
             QVERIFY(ink < 0.005f);
         }
@@ -124,7 +124,7 @@ private Q_SLOTS:
 
     void pixelsAndSingleColoursAgree()
     {
-        const ProcessProfile &profile = ProcessProfile::fogra39();
+        const ProcessProfile &profile = *ProcessProfile::fogra39();
         for (int i = 0; i < 64; ++i) {
             const std::uint8_t rgb[3] = {static_cast<std::uint8_t>(i * 4),
                                          static_cast<std::uint8_t>(255 - i * 3),

@@ -59,7 +59,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 1 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 2 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()

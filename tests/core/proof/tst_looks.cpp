@@ -114,7 +114,7 @@ private Q_SLOTS:
         const auto view = take(
             OriginalView::make(spots_page("0 1 0 0 k 0 0 36 72 re f /A cs 1 scn 36 0 36 36 re f").content()));
         const auto pixels = take(view->render({0, 0, 72, 72}, Dpi(72)));
-        const Rgb8 magenta = ProcessProfile::fogra39().to_rgb({0, 1, 0, 0});
+        const Rgb8 magenta = ProcessProfile::fogra39()->to_rgb({0, 1, 0, 0});
         const std::uint32_t expected =
             0xFF000000u | (std::uint32_t(magenta.r) << 16) | (std::uint32_t(magenta.g) << 8) | magenta.b;
         QCOMPARE(pixels[36 * 72 + 10], expected);

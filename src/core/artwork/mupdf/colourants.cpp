@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
+#include <cstring>
 
 namespace bichrom {
 
@@ -25,7 +27,86 @@ fz_colorspace *base_space(fz_colorspace *space)
     return space;
 }
 
-std::string space_name(fz_context *ctx, fz_colorspace *space)
+Outcome<std::shared_ptr<const PageColours>>
+PageColours::make(const ColourSettings &settings, const std::vector<std::vector<std::byte>> &embedded,
+                  std::vector<std::string> &warnings)
+{
+    std::shared_ptr<PageColours> made(new PageColours());
+    made->m_condition = ProcessProfile::fogra39();
+    if (settings.condition != nullptr || !(settings.rendering == Rendering{})) {
+        const auto condition = ProcessProfile::open(settings.condition != nullptr
+                                                        ? std::span<const std::byte>(*settings.condition)
+                                                        : ProcessProfile::fogra39_bytes(),
+                                                    settings.rendering);
+        if (!condition) {
+            return condition.error();
+        }
+        made->m_condition = *condition;
+    }
+    if (settings.untagged_rgb != nullptr) {
+        const auto rgb = SourceProfile::open(*settings.untagged_rgb, 3, made->m_condition);
+        if (!rgb) {
+            return rgb.error();
+        }
+        made->m_assumed_rgb = *rgb;
+    }
+    made->m_convert_cmyk = settings.convert_cmyk;
+    for (const std::vector<std::byte> &icc : embedded) {
+        auto source = SourceProfile::open(icc, 0, made->m_condition);
+        if (source) {
+            made->m_embedded.push_back(*source);
+        } else {
+            made->m_embedded.push_back(nullptr);
+            warnings.push_back("An embedded colour profile cannot be used: " + source.error().reason +
+                               " Its colours are read as if they had none.");
+        }
+    }
+    return std::shared_ptr<const PageColours>(std::move(made));
+}
+
+int PageColours::profile_number(fz_context *ctx, fz_colorspace *space) const
+{
+    if (space == nullptr || space->type != FZ_COLORSPACE_SEPARATION) {
+        return -1;
+    }
+    const char *name = fz_colorspace_colorant(ctx, space, 0);
+    const std::size_t length = std::strlen(profiled_prefix);
+    if (name == nullptr || std::strncmp(name, profiled_prefix, length) != 0) {
+        return -1;
+    }
+    const int number = std::atoi(name + length);
+    return number >= 0 && number < static_cast<int>(m_embedded.size()) ? number : -1;
+}
+
+bool PageColours::names_inks(fz_context *ctx, fz_colorspace *space) const
+{
+    fz_colorspace *base = base_space(space);
+    return base != nullptr && base->type == FZ_COLORSPACE_SEPARATION && profile_number(ctx, base) < 0;
+}
+
+const SourceProfile *PageColours::source_of(fz_context *ctx, fz_colorspace *space) const
+{
+    if (space == nullptr) {
+        return nullptr;
+    }
+    if (space->type == FZ_COLORSPACE_RGB) {
+        return m_assumed_rgb.get();
+    }
+    const int number = profile_number(ctx, space);
+    const SourceProfile *source = number < 0 ? nullptr : m_embedded[static_cast<std::size_t>(number)].get();
+    if (source == nullptr || source->components() != space->n ||
+        (source->components() == 4 && !m_convert_cmyk)) {
+        return nullptr;
+    }
+    return source;
+}
+
+int PageColours::device_channels(fz_context *ctx, fz_colorspace *space) const
+{
+    return space == nullptr || names_inks(ctx, space) ? 0 : base_space(space)->n;
+}
+
+std::string PageColours::space_name(fz_context *ctx, fz_colorspace *space) const
 {
     if (space == nullptr) {
         return "None";
@@ -43,46 +124,60 @@ std::string space_name(fz_context *ctx, fz_colorspace *space)
     case FZ_COLORSPACE_INDEXED:
         return "Indexed " + space_name(ctx, space->u.indexed.base);
     case FZ_COLORSPACE_SEPARATION:
+        if (profile_number(ctx, space) >= 0) {
+            return "ICCBased";
+        }
         return space->n == 1 ? "Separation" : "DeviceN";
     default:
         return "Unknown";
     }
 }
 
-std::vector<std::string> colorant_names(fz_context *ctx, fz_colorspace *space)
+std::string PageColours::profile_name(fz_context *ctx, fz_colorspace *space) const
+{
+    const int number = profile_number(ctx, base_space(space));
+    const SourceProfile *source = number < 0 ? nullptr : m_embedded[static_cast<std::size_t>(number)].get();
+    return source != nullptr ? source->name() : std::string();
+}
+
+std::vector<std::string> PageColours::colorant_names(fz_context *ctx, fz_colorspace *space) const
 {
     fz_colorspace *base = base_space(space);
     if (base == nullptr) {
         return {};
     }
-    switch (base->type) {
-    case FZ_COLORSPACE_GRAY:
-        return {"Gray"};
-    case FZ_COLORSPACE_RGB:
-    case FZ_COLORSPACE_BGR:
-        return {"Red", "Green", "Blue"};
-    case FZ_COLORSPACE_CMYK:
-        return {process_names.begin(), process_names.end()};
-    case FZ_COLORSPACE_LAB:
+    if (base->type == FZ_COLORSPACE_LAB) {
         return {"L*", "a*", "b*"};
-    default:
-        break;
+    }
+    if (!names_inks(ctx, base)) {
+        switch (base->n) {
+        case 1:
+            return {"Gray"};
+        case 3:
+            return {"Red", "Green", "Blue"};
+        default:
+            return {process_names.begin(), process_names.end()};
+        }
     }
     std::vector<std::string> names;
     for (int i = 0; i < base->n; ++i) {
-        const char *name =
-            base->type == FZ_COLORSPACE_SEPARATION ? fz_colorspace_colorant(ctx, base, i) : nullptr;
+        const char *name = fz_colorspace_colorant(ctx, base, i);
         names.push_back(valid_utf8(name != nullptr ? name : ""));
     }
     return names;
 }
 
-AlternateColour alternate_colour(fz_context *ctx, fz_colorspace *space, const float *value)
+AlternateColour PageColours::alternate(fz_context *ctx, fz_colorspace *space, const float *value) const
 {
     float current[FZ_MAX_COLORS] = {};
     std::copy(value, value + std::min(space->n, int(FZ_MAX_COLORS)), current);
+    const SourceProfile *source = nullptr;
     // Spaces nest at most Indexed → DeviceN → process; the limit guards against a broken chain.
     for (int step = 0; step < 4; ++step) {
+        source = source_of(ctx, space);
+        if (source != nullptr) {
+            break;
+        }
         float next[FZ_MAX_COLORS] = {};
         if (space->type == FZ_COLORSPACE_INDEXED) {
             fz_colorspace *base = space->u.indexed.base;
@@ -107,26 +202,32 @@ AlternateColour alternate_colour(fz_context *ctx, fz_colorspace *space, const fl
         std::copy(std::begin(next), std::end(next), std::begin(current));
     }
     AlternateColour out;
-    switch (space->type) {
-    case FZ_COLORSPACE_RGB:
-        out.model = AlternateColour::Model::Rgb;
-        break;
-    case FZ_COLORSPACE_BGR:
-        out.model = AlternateColour::Model::Rgb;
-        std::swap(current[0], current[2]);
-        break;
-    case FZ_COLORSPACE_CMYK:
-        out.model = AlternateColour::Model::Process;
-        break;
-    case FZ_COLORSPACE_LAB:
-        out.model = AlternateColour::Model::CieLab;
-        break;
-    default:
-        out.model = AlternateColour::Model::Gray;
-        break;
+    if (source != nullptr) {
+        out.model = AlternateColour::Model::Profiled;
+        out.source = source;
+    } else {
+        switch (space->type) {
+        case FZ_COLORSPACE_RGB:
+            out.model = AlternateColour::Model::Rgb;
+            break;
+        case FZ_COLORSPACE_BGR:
+            out.model = AlternateColour::Model::Rgb;
+            std::swap(current[0], current[2]);
+            break;
+        case FZ_COLORSPACE_CMYK:
+            out.model = AlternateColour::Model::Process;
+            break;
+        case FZ_COLORSPACE_LAB:
+            out.model = AlternateColour::Model::CieLab;
+            break;
+        default:
+            out.model = AlternateColour::Model::Gray;
+            break;
+        }
     }
     std::copy(current, current + 4, out.value.begin());
-    if (out.model != AlternateColour::Model::CieLab) {
+    if (out.model != AlternateColour::Model::CieLab &&
+        (source == nullptr || source->model() != SourceProfile::Model::CieLab)) {
         for (float &v : out.value) {
             v = std::clamp(v, 0.0f, 1.0f);
         }
@@ -134,37 +235,41 @@ AlternateColour alternate_colour(fz_context *ctx, fz_colorspace *space, const fl
     return out;
 }
 
-Cmyk to_cmyk(const AlternateColour &colour, const ProcessProfile &profile)
+Cmyk PageColours::to_cmyk(const AlternateColour &colour) const
 {
     const auto &v = colour.value;
     switch (colour.model) {
     case AlternateColour::Model::Gray:
         return {0, 0, 0, 1.0f - v[0]}; // grey stays black only
     case AlternateColour::Model::Rgb:
-        return profile.from_rgb({v[0], v[1], v[2]});
+        return m_condition->from_rgb({v[0], v[1], v[2]});
     case AlternateColour::Model::CieLab:
-        return profile.from_lab(
+        return m_condition->from_lab(
             {static_cast<double>(v[0]), static_cast<double>(v[1]), static_cast<double>(v[2])});
+    case AlternateColour::Model::Profiled:
+        return colour.source->to_cmyk(v.data());
     case AlternateColour::Model::Process:
         break;
     }
     return {v[0], v[1], v[2], v[3]};
 }
 
-Lab to_lab(const AlternateColour &colour, const ProcessProfile &profile)
+Lab PageColours::to_lab(const AlternateColour &colour) const
 {
     const auto &v = colour.value;
     switch (colour.model) {
     case AlternateColour::Model::Rgb:
-        return profile.rgb_to_lab(to_rgb(colour, profile));
+        return m_condition->rgb_to_lab(to_rgb(colour));
     case AlternateColour::Model::CieLab:
         return {static_cast<double>(v[0]), static_cast<double>(v[1]), static_cast<double>(v[2])};
+    case AlternateColour::Model::Profiled:
+        return colour.source->to_lab(v.data());
     default:
-        return profile.to_lab(to_cmyk(colour, profile));
+        return m_condition->to_lab(to_cmyk(colour));
     }
 }
 
-Rgb8 to_rgb(const AlternateColour &colour, const ProcessProfile &profile)
+Rgb8 PageColours::to_rgb(const AlternateColour &colour) const
 {
     const auto &v = colour.value;
     const auto byte = [](float x) { return static_cast<std::uint8_t>(std::lround(x * 255.0f)); };
@@ -172,9 +277,11 @@ Rgb8 to_rgb(const AlternateColour &colour, const ProcessProfile &profile)
     case AlternateColour::Model::Rgb:
         return {byte(v[0]), byte(v[1]), byte(v[2])};
     case AlternateColour::Model::CieLab:
-        return profile.lab_to_rgb(to_lab(colour, profile));
+        return m_condition->lab_to_rgb(to_lab(colour));
+    case AlternateColour::Model::Profiled:
+        return colour.source->to_rgb(v.data());
     default:
-        return profile.to_rgb(to_cmyk(colour, profile));
+        return m_condition->to_rgb(to_cmyk(colour));
     }
 }
 

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/artwork.h"
+#include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/runtime.h"
 
 namespace bichrom {
@@ -11,9 +12,10 @@ namespace bichrom {
 struct PageContent::Impl
 {
     std::shared_ptr<MupdfRuntime> runtime;
-    std::shared_ptr<const void> document; ///< Type 3 glyphs are interpreted by it when painted
-    fz_display_list *list = nullptr;      ///< kept
-    double width = 0, height = 0;         ///< points
+    std::shared_ptr<const void> document;       ///< Type 3 glyphs are interpreted by it when painted
+    fz_display_list *list = nullptr;            ///< kept
+    std::shared_ptr<const PageColours> colours; ///< never null
+    double width = 0, height = 0;               ///< points
     std::string place;
     std::vector<std::string> warnings;
 

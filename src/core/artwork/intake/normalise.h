@@ -1,0 +1,50 @@
+/// \file
+/// Any usual input as PDF.
+/// Layer: core/artwork.
+#pragma once
+
+#include "core/artwork/intake/input_kind.h"
+#include "core/base/job_control.h"
+#include "core/base/outcome.h"
+
+#include <cstddef>
+#include <filesystem>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// The helper program that reads untrusted pictures and drawings; installed beside the others.
+inline constexpr const char *intake_program = "bichrom-intake";
+
+struct IntakeOptions
+{
+    std::filesystem::path folder; ///< where an SVG may find its pictures; empty = nowhere
+    double assumed_ppi = 300;     ///< of pictures that do not say their resolution
+};
+
+/// An input as PDF, and what was assumed on the way.
+struct NormalisedInput
+{
+    std::vector<std::byte> pdf;
+    std::vector<std::string> assumptions;
+};
+
+/// Converts in this process, without limits: what the helper program does.
+/// WrongFormat for kinds other than pictures and SVG; as the readers.
+[[nodiscard]] Outcome<NormalisedInput> convert_picture(std::span<const std::byte> bytes,
+                                                       const IntakeOptions &options);
+
+/// Converts any kind but PDF in a process of its own, in at most 10 seconds and 2 GB. The caller's
+/// process neither hangs nor falls with a hostile file, and nothing but a scratch folder is written.
+/// WrongFormat, CannotRead, TooLarge, Cancelled.
+[[nodiscard]] Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind kind,
+                                                 const IntakeOptions &options = {},
+                                                 const JobControl &control = {});
+
+/// What the helper program does: reads \p input, writes \p output (a PDF) and prints what it assumed,
+/// a line each. \return 0, or 1 after printing an error
+int run_intake(int argc, char **argv);
+
+} // namespace bichrom

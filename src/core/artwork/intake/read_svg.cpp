@@ -1,0 +1,212 @@
+#include "core/artwork/intake/read_svg.h"
+
+#include "core/base/units.h"
+
+#include <cairo-pdf.h>
+#include <fontconfig/fontconfig.h>
+#include <librsvg/rsvg.h>
+#include <pugixml.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <memory>
+#include <set>
+
+namespace bichrom {
+
+namespace {
+
+constexpr double pixels_per_inch = 96.0;
+constexpr double longest_side = 200.0 * points_per_inch;
+constexpr double picture_ppi = 600.0; // of what has to become pixels: filters
+
+template <auto Function> struct Deleter
+{
+    template <typename T> void operator()(T *object) const { Function(object); }
+};
+using Handle = std::unique_ptr<RsvgHandle, Deleter<g_object_unref>>;
+using Surface = std::unique_ptr<cairo_surface_t, Deleter<cairo_surface_destroy>>;
+using Context = std::unique_ptr<cairo_t, Deleter<cairo_destroy>>;
+
+Error unreadable(GError *fault)
+{
+    const std::string why = fault != nullptr ? fault->message : "no reason given";
+    if (fault != nullptr) {
+        g_error_free(fault);
+    }
+    return {ErrorCode::CannotRead,
+            "The SVG cannot be read (" + why + ").",
+            {},
+            "Ask the customer for a new copy, best as PDF."};
+}
+
+std::string trimmed(const std::string &text)
+{
+    const std::size_t first = text.find_first_not_of(" \t\r\n\"'");
+    const std::size_t last = text.find_last_not_of(" \t\r\n\"'");
+    return first == std::string::npos ? std::string() : text.substr(first, last - first + 1);
+}
+
+/// Adds the first family of each "font-family: a, b" in \p css.
+void families_in(const std::string &css, std::set<std::string> &families)
+{
+    static const std::string key = "font-family";
+    for (std::size_t at = css.find(key); at != std::string::npos; at = css.find(key, at + 1)) {
+        const std::size_t colon = css.find(':', at);
+        if (colon == std::string::npos) {
+            return;
+        }
+        const std::string value = css.substr(colon + 1, css.find_first_of(";}", colon) - colon - 1);
+        families.insert(trimmed(value.substr(0, value.find(','))));
+    }
+}
+
+/// Families the drawing asks for that this machine does not have.
+std::vector<std::string> missing_fonts(std::span<const std::byte> bytes)
+{
+    pugi::xml_document document;
+    if (!document.load_buffer(bytes.data(), bytes.size())) {
+        return {};
+    }
+    std::set<std::string> families;
+    struct Walker final : pugi::xml_tree_walker
+    {
+        std::set<std::string> *families = nullptr;
+        bool for_each(pugi::xml_node &node) override
+        {
+            if (const auto family = node.attribute("font-family")) {
+                const std::string list = family.value();
+                families->insert(trimmed(list.substr(0, list.find(','))));
+            }
+            families_in(node.attribute("style").value(), *families);
+            if (std::string(node.name()) == "style") {
+                families_in(node.text().get(), *families);
+            }
+            return true;
+        }
+    } walker;
+    walker.families = &families;
+    document.traverse(walker);
+    std::vector<std::string> missing;
+    for (const std::string &family : families) {
+        static const std::set<std::string> generic = {
+            "", "serif", "sans-serif", "monospace", "cursive", "fantasy", "inherit", "system-ui", "sans"};
+        if (generic.count(family) > 0) {
+            continue;
+        }
+        FcPattern *wanted = FcPatternCreate();
+        FcPatternAddString(wanted, FC_FAMILY, reinterpret_cast<const FcChar8 *>(family.c_str()));
+        FcObjectSet *fields = FcObjectSetBuild(FC_FAMILY, nullptr);
+        FcFontSet *found = FcFontList(nullptr, wanted, fields);
+        if (found == nullptr || found->nfont == 0) {
+            missing.push_back(family);
+        }
+        if (found != nullptr) {
+            FcFontSetDestroy(found);
+        }
+        FcObjectSetDestroy(fields);
+        FcPatternDestroy(wanted);
+    }
+    return missing;
+}
+
+/// The size in CSS pixels, and how it was come by.
+bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<std::string> &assumptions)
+{
+    if (rsvg_handle_get_intrinsic_size_in_pixels(handle, &width, &height) != 0 && width > 0 && height > 0) {
+        return true;
+    }
+    gboolean has_width = FALSE;
+    gboolean has_height = FALSE;
+    gboolean has_box = FALSE;
+    RsvgLength across{};
+    RsvgLength down{};
+    RsvgRectangle box{};
+    rsvg_handle_get_intrinsic_dimensions(handle, &has_width, &across, &has_height, &down, &has_box, &box);
+    if (has_box != 0 && box.width > 0 && box.height > 0) {
+        width = box.width;
+        height = box.height;
+        assumptions.push_back(
+            "The SVG gives no size of its own: the units of its viewBox are taken as pixels "
+            "of 1/96 inch.");
+        return true;
+    }
+    RsvgRectangle ink{};
+    RsvgRectangle logical{};
+    if (rsvg_handle_get_geometry_for_element(handle, nullptr, &ink, &logical, nullptr) != 0 &&
+        ink.width > 0 && ink.height > 0) {
+        width = ink.x + ink.width;
+        height = ink.y + ink.height;
+        assumptions.push_back(
+            "The SVG gives no size and no viewBox: the page reaches as far as what it draws, "
+            "at 96 pixels per inch.");
+        return width > 0 && height > 0;
+    }
+    return false;
+}
+
+} // namespace
+
+Outcome<std::vector<std::byte>> svg_to_pdf(std::span<const std::byte> bytes,
+                                           const std::filesystem::path &folder,
+                                           std::vector<std::string> &assumptions)
+{
+    GError *fault = nullptr;
+    const std::unique_ptr<GInputStream, Deleter<g_object_unref>> stream(
+        g_memory_input_stream_new_from_data(bytes.data(), static_cast<gssize>(bytes.size()), nullptr));
+    std::unique_ptr<GFile, Deleter<g_object_unref>> base;
+    if (!folder.empty()) {
+        base.reset(g_file_new_for_path((folder / "drawing.svg").c_str()));
+    }
+    const Handle handle(
+        rsvg_handle_new_from_stream_sync(stream.get(), base.get(), RSVG_HANDLE_FLAGS_NONE, nullptr, &fault));
+    if (!handle) {
+        return unreadable(fault);
+    }
+    rsvg_handle_set_dpi(handle.get(), pixels_per_inch);
+    double width = 0;
+    double height = 0;
+    if (!find_size(handle.get(), width, height, assumptions)) {
+        return Error{ErrorCode::CannotRead,
+                     "The SVG draws nothing and gives no size.",
+                     {},
+                     "Ask the customer for a new copy."};
+    }
+    const double scale = points_per_inch / pixels_per_inch;
+    if (!(std::max(width, height) * scale <= longest_side)) {
+        return Error{
+            ErrorCode::TooLarge, "The SVG is longer than 200 inches.", {}, "Ask for it at another scale."};
+    }
+    std::vector<std::byte> pdf;
+    const auto append = [](void *target, const unsigned char *data, unsigned length) {
+        auto *out = static_cast<std::vector<std::byte> *>(target);
+        const auto *first = reinterpret_cast<const std::byte *>(data);
+        out->insert(out->end(), first, first + length);
+        return CAIRO_STATUS_SUCCESS;
+    };
+    const Surface surface(cairo_pdf_surface_create_for_stream(append, &pdf, width * scale, height * scale));
+    cairo_surface_set_fallback_resolution(surface.get(), picture_ppi, picture_ppi);
+    const Context context(cairo_create(surface.get()));
+    cairo_scale(context.get(), scale, scale);
+    const RsvgRectangle viewport = {0, 0, width, height};
+    if (rsvg_handle_render_document(handle.get(), context.get(), &viewport, &fault) == 0) {
+        return unreadable(fault);
+    }
+    cairo_show_page(context.get());
+    cairo_surface_finish(surface.get());
+    if (cairo_surface_status(surface.get()) != CAIRO_STATUS_SUCCESS) {
+        return Error{ErrorCode::CannotRead,
+                     std::string("The SVG cannot be drawn (") +
+                         cairo_status_to_string(cairo_surface_status(surface.get())) + ").",
+                     {},
+                     "Ask the customer for a new copy, best as PDF."};
+    }
+    for (const std::string &family : missing_fonts(bytes)) {
+        assumptions.push_back("The font '" + family +
+                              "' is not on this machine: another one stands in its place.");
+    }
+    return pdf;
+}
+
+} // namespace bichrom

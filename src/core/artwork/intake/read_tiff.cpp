@@ -1,0 +1,408 @@
+#include "core/artwork/intake/picture.h"
+
+#include "core/artwork/text_encoding.h"
+
+#include <tiffio.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <memory>
+
+namespace bichrom {
+
+namespace {
+
+constexpr std::size_t most_bytes = std::size_t(1) << 30;
+constexpr int most_pages = 200;
+
+/// A file in memory, as libtiff asks for it.
+struct Source
+{
+    std::span<const std::byte> bytes;
+    toff_t at = 0;
+    std::string fault;
+};
+
+tmsize_t read_some(thandle_t handle, void *out, tmsize_t count)
+{
+    auto *source = static_cast<Source *>(handle);
+    const auto size = static_cast<toff_t>(source->bytes.size());
+    const toff_t left = source->at < size ? size - source->at : 0;
+    const auto some = static_cast<tmsize_t>(std::min(left, static_cast<toff_t>(count)));
+    std::memcpy(out, source->bytes.data() + source->at, static_cast<std::size_t>(some));
+    source->at += static_cast<toff_t>(some);
+    return some;
+}
+
+tmsize_t write_nothing(thandle_t, void *, tmsize_t)
+{
+    return 0;
+}
+
+toff_t seek(thandle_t handle, toff_t offset, int whence)
+{
+    auto *source = static_cast<Source *>(handle);
+    source->at = whence == SEEK_CUR   ? source->at + offset
+                 : whence == SEEK_END ? static_cast<toff_t>(source->bytes.size()) + offset
+                                      : offset;
+    return source->at;
+}
+
+int close(thandle_t)
+{
+    return 0;
+}
+
+toff_t size(thandle_t handle)
+{
+    return static_cast<toff_t>(static_cast<Source *>(handle)->bytes.size());
+}
+
+struct TiffDeleter
+{
+    void operator()(TIFF *tiff) const { TIFFClose(tiff); }
+};
+using TiffHandle = std::unique_ptr<TIFF, TiffDeleter>;
+
+Error damaged(const std::string &why)
+{
+    return {ErrorCode::CannotRead,
+            "The TIFF file cannot be read (" + why + ").",
+            {},
+            "Ask the customer for another copy, best as PDF."};
+}
+
+/// What the tags say about one directory.
+struct Layout
+{
+    std::uint32_t width = 0, height = 0;
+    std::uint16_t bits = 1, samples = 1, photometric = 0, planar = PLANARCONFIG_CONTIG, format = 1;
+    std::uint16_t extras = 0;
+    const std::uint16_t *extra_kinds = nullptr;
+};
+
+Layout read_layout(TIFF *tiff)
+{
+    Layout layout;
+    TIFFGetField(tiff, TIFFTAG_IMAGEWIDTH, &layout.width);
+    TIFFGetField(tiff, TIFFTAG_IMAGELENGTH, &layout.height);
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_BITSPERSAMPLE, &layout.bits);
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_SAMPLESPERPIXEL, &layout.samples);
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_PLANARCONFIG, &layout.planar);
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_SAMPLEFORMAT, &layout.format);
+    TIFFGetField(tiff, TIFFTAG_PHOTOMETRIC, &layout.photometric);
+    std::uint16_t *kinds = nullptr;
+    if (TIFFGetField(tiff, TIFFTAG_EXTRASAMPLES, &layout.extras, &kinds) != 0) {
+        layout.extra_kinds = kinds;
+    }
+    if (layout.photometric == PHOTOMETRIC_YCBCR) {
+        TIFFSetField(tiff, TIFFTAG_JPEGCOLORMODE, JPEGCOLORMODE_RGB);
+    }
+    return layout;
+}
+
+/// Copies \p count samples of \p bits each, from sample \p from_at to sample \p to_at of rows
+/// whose pixels are \p from_step and \p to_step samples apart.
+void copy_samples(const std::uint8_t *from, std::size_t from_at, std::size_t from_step, std::uint8_t *to,
+                  std::size_t to_at, std::size_t to_step, std::size_t count, int bits)
+{
+    const auto size = static_cast<std::size_t>(bits / 8);
+    for (std::size_t i = 0; i < count; ++i) {
+        std::memcpy(to + (to_at + i * to_step) * size, from + (from_at + i * from_step) * size, size);
+    }
+}
+
+/// Reads all rows, samples interleaved whatever the file's arrangement.
+bool read_rows(TIFF *tiff, const Layout &layout, std::vector<std::uint8_t> &out)
+{
+    const bool apart = layout.planar == PLANARCONFIG_SEPARATE && layout.samples > 1;
+    const std::size_t row_bytes = (std::size_t(layout.width) * layout.samples * layout.bits + 7) / 8;
+    out.assign(row_bytes * layout.height, 0);
+    const std::uint16_t planes = apart ? layout.samples : std::uint16_t(1);
+    const std::size_t in_plane = apart ? 1 : layout.samples;
+    if (TIFFIsTiled(tiff) != 0) {
+        std::uint32_t tile_width = 0;
+        std::uint32_t tile_height = 0;
+        TIFFGetField(tiff, TIFFTAG_TILEWIDTH, &tile_width);
+        TIFFGetField(tiff, TIFFTAG_TILELENGTH, &tile_height);
+        const tmsize_t tile_bytes = TIFFTileSize(tiff);
+        if (tile_width == 0 || tile_height == 0 || tile_bytes <= 0 ||
+            static_cast<std::size_t>(tile_bytes) > most_bytes || layout.bits < 8) {
+            return false;
+        }
+        const auto tile_row = static_cast<std::size_t>(TIFFTileRowSize(tiff));
+        if (tile_row < std::size_t(tile_width) * in_plane * layout.bits / 8) {
+            return false;
+        }
+        std::vector<std::uint8_t> tile(static_cast<std::size_t>(tile_bytes));
+        for (std::uint16_t plane = 0; plane < planes; ++plane) {
+            for (std::uint32_t y = 0; y < layout.height; y += tile_height) {
+                for (std::uint32_t x = 0; x < layout.width; x += tile_width) {
+                    if (TIFFReadTile(tiff, tile.data(), x, y, 0, plane) < 0) {
+                        return false;
+                    }
+                    const std::size_t columns = std::min(tile_width, layout.width - x);
+                    const std::uint32_t rows = std::min(tile_height, layout.height - y);
+                    for (std::uint32_t r = 0; r < rows; ++r) {
+                        std::uint8_t *to = out.data() + row_bytes * (y + r);
+                        for (std::size_t s = 0; s < in_plane; ++s) {
+                            copy_samples(tile.data() + tile_row * r, s, in_plane, to,
+                                         std::size_t(x) * layout.samples + plane + s, layout.samples, columns,
+                                         layout.bits);
+                        }
+                    }
+                }
+            }
+        }
+        return true;
+    }
+    const tmsize_t line_bytes = TIFFScanlineSize(tiff);
+    if (line_bytes <= 0 || (apart && layout.bits < 8) ||
+        static_cast<std::size_t>(line_bytes) < (std::size_t(layout.width) * in_plane * layout.bits + 7) / 8) {
+        return false;
+    }
+    std::vector<std::uint8_t> line(static_cast<std::size_t>(line_bytes));
+    for (std::uint16_t plane = 0; plane < planes; ++plane) {
+        for (std::uint32_t y = 0; y < layout.height; ++y) {
+            if (TIFFReadScanline(tiff, line.data(), y, plane) < 0) {
+                return false;
+            }
+            std::uint8_t *to = out.data() + row_bytes * y;
+            if (apart) {
+                copy_samples(line.data(), 0, 1, to, plane, layout.samples, layout.width, layout.bits);
+            } else {
+                std::copy_n(line.data(), row_bytes, to);
+            }
+        }
+    }
+    return true;
+}
+
+/// Splits interleaved \p rows into the first \p colours samples and the alpha that follows them;
+/// other samples are dropped. Samples are 8 or 16 bits.
+void split_samples(Picture &picture, const std::vector<std::uint8_t> &rows, std::size_t samples,
+                   std::size_t colours, bool has_alpha, bool premultiplied)
+{
+    const auto size = static_cast<std::size_t>(picture.bits / 8);
+    const std::size_t count = rows.size() / (samples * size);
+    picture.samples.resize(count * colours * size);
+    picture.alpha.resize(has_alpha ? count * size : 0);
+    picture.alpha_bits = picture.bits;
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::uint8_t *from = rows.data() + i * samples * size;
+        std::uint8_t *to = picture.samples.data() + i * colours * size;
+        std::copy_n(from, colours * size, to);
+        if (!has_alpha) {
+            continue;
+        }
+        std::copy_n(from + colours * size, size, picture.alpha.data() + i * size);
+        if (!premultiplied) {
+            continue;
+        }
+        const unsigned top = size == 2 ? 65535 : 255;
+        const auto value = [size](const std::uint8_t *p) {
+            return size == 2 ? unsigned(p[0]) << 8 | p[1] : unsigned(p[0]);
+        };
+        const unsigned alpha = value(from + colours * size);
+        for (std::size_t c = 0; c < colours && alpha > 0; ++c) {
+            const unsigned whole = std::min(
+                top,
+                static_cast<unsigned>((std::uint64_t(value(from + c * size)) * top + alpha / 2) / alpha));
+            std::uint8_t *p = to + c * size;
+            if (size == 2) {
+                p[0] = static_cast<std::uint8_t>(whole >> 8);
+                p[1] = static_cast<std::uint8_t>(whole & 0xFF);
+            } else {
+                p[0] = static_cast<std::uint8_t>(whole);
+            }
+        }
+    }
+}
+
+std::vector<std::string> ink_names(TIFF *tiff, std::size_t count)
+{
+    // TIFF 6.0, section 16: InkNames is a list of NUL-terminated names, in the order of the samples.
+    std::vector<std::string> names;
+    const char *text = nullptr;
+    if (TIFFGetField(tiff, TIFFTAG_INKNAMES, &text) != 0 && text != nullptr) {
+        // libtiff has checked that the list holds as many names as there are inks.
+        for (std::size_t i = 0; i < count; ++i) {
+            names.push_back(valid_utf8(text));
+            text += std::strlen(text) + 1;
+        }
+    }
+    return names;
+}
+
+Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumptions)
+{
+    const Layout layout = read_layout(tiff);
+    if (layout.width == 0 || layout.height == 0 || layout.samples == 0) {
+        return damaged("it has no size");
+    }
+    if (layout.format == SAMPLEFORMAT_IEEEFP || layout.format == SAMPLEFORMAT_INT || layout.bits > 16 ||
+        (layout.bits & (layout.bits - 1)) != 0) {
+        return damaged("samples of " + std::to_string(layout.bits) + " bits or with a sign are not read");
+    }
+    const double bytes = double(layout.width) * layout.height * layout.samples * layout.bits / 8;
+    if (bytes > double(most_bytes)) {
+        return Error{ErrorCode::TooLarge, "The picture needs more than 1 GB.", {}, "Ask for a smaller one."};
+    }
+    Picture picture;
+    picture.width = static_cast<int>(layout.width);
+    picture.height = static_cast<int>(layout.height);
+    picture.bits = layout.bits;
+    std::size_t colours = 1;
+    switch (layout.photometric) {
+    case PHOTOMETRIC_MINISWHITE:
+        picture.inverted = true;
+        break;
+    case PHOTOMETRIC_MINISBLACK:
+        break;
+    case PHOTOMETRIC_RGB:
+    case PHOTOMETRIC_YCBCR:
+        picture.space = Picture::Space::Rgb;
+        colours = 3;
+        break;
+    case PHOTOMETRIC_CIELAB:
+    case PHOTOMETRIC_ICCLAB:
+        picture.space = Picture::Space::CieLab;
+        colours = 3;
+        break;
+    case PHOTOMETRIC_PALETTE: {
+        picture.space = Picture::Space::Palette;
+        std::uint16_t *r = nullptr;
+        std::uint16_t *g = nullptr;
+        std::uint16_t *b = nullptr;
+        if (layout.bits > 8 || TIFFGetField(tiff, TIFFTAG_COLORMAP, &r, &g, &b) == 0) {
+            return damaged("its palette is missing");
+        }
+        for (int i = 0; i < 1 << layout.bits; ++i) {
+            for (const std::uint16_t *channel : {r, g, b}) {
+                picture.palette.push_back(static_cast<std::uint8_t>(channel[i] >> 8));
+            }
+        }
+        break;
+    }
+    case PHOTOMETRIC_SEPARATED: {
+        std::uint16_t set = INKSET_CMYK;
+        TIFFGetFieldDefaulted(tiff, TIFFTAG_INKSET, &set);
+        colours = static_cast<std::size_t>(layout.samples - layout.extras);
+        picture.space = Picture::Space::Cmyk;
+        if (set != INKSET_CMYK || colours != 4) {
+            picture.space = Picture::Space::Inks;
+            picture.inks = ink_names(tiff, colours);
+            for (std::size_t i = picture.inks.size(); i < colours; ++i) {
+                static constexpr const char *process[] = {"Cyan", "Magenta", "Yellow", "Black"};
+                picture.inks.push_back(i < 4 && picture.inks.size() == i && colours >= 4
+                                           ? process[i]
+                                           : "Ink " + std::to_string(i + 1));
+                assumptions.push_back("The TIFF does not name ink " + std::to_string(i + 1) +
+                                      "; it is called '" + picture.inks.back() + "'.");
+            }
+            assumptions.push_back(
+                "A TIFF does not say what its inks look like; their colours on screen are made up.");
+        }
+        break;
+    }
+    default:
+        return damaged("its kind of colour, number " + std::to_string(layout.photometric) + ", is not read");
+    }
+    if (layout.samples < colours || (layout.samples > colours && layout.bits < 8) ||
+        (picture.space == Picture::Space::CieLab && layout.bits != 8 && layout.bits != 16)) {
+        return damaged("its samples do not fit its kind of colour");
+    }
+    std::vector<std::uint8_t> rows;
+    if (!read_rows(tiff, layout, rows)) {
+        return damaged("its pixels are damaged");
+    }
+    if (layout.bits == 16) {
+        for (std::size_t i = 0; i + 1 < rows.size(); i += 2) {
+            std::swap(rows[i], rows[i + 1]); // libtiff gives the machine's order, low byte first
+        }
+    }
+    if (layout.samples > colours) {
+        const std::uint16_t kind = layout.extras > 0 && layout.extra_kinds != nullptr
+                                       ? layout.extra_kinds[0]
+                                       : std::uint16_t(EXTRASAMPLE_UNSPECIFIED);
+        const bool alpha = kind == EXTRASAMPLE_ASSOCALPHA || kind == EXTRASAMPLE_UNASSALPHA;
+        if (!alpha || layout.samples > colours + 1) {
+            assumptions.push_back("The TIFF holds channels beyond its colours; they are left out.");
+        }
+        split_samples(picture, rows, layout.samples, colours, alpha, kind == EXTRASAMPLE_ASSOCALPHA);
+    } else {
+        picture.samples = std::move(rows);
+    }
+    if (picture.space == Picture::Space::CieLab && layout.photometric == PHOTOMETRIC_CIELAB) {
+        // TIFF 6.0, section 23: a* and b* are signed; elsewhere they are offset by half.
+        const std::size_t step = layout.bits == 16 ? 6 : 3;
+        for (std::size_t i = 0; i + step <= picture.samples.size(); i += step) {
+            for (const std::size_t at : {i + step / 3, i + 2 * step / 3}) {
+                picture.samples[at] ^= 0x80;
+                if (layout.bits == 16) {
+                    // 1/256 of a unit each; PDF spreads 255 units over 65535 steps, so 257 make one.
+                    const unsigned value = unsigned(picture.samples[at]) << 8 | picture.samples[at + 1];
+                    const unsigned spread = std::min(65535u, (value * 257u + 128u) / 256u);
+                    picture.samples[at] = static_cast<std::uint8_t>(spread >> 8);
+                    picture.samples[at + 1] = static_cast<std::uint8_t>(spread & 0xFF);
+                }
+            }
+        }
+    }
+    std::uint32_t icc_size = 0;
+    const void *icc = nullptr;
+    if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &icc_size, &icc) != 0 &&
+        (picture.space == Picture::Space::Rgb || picture.space == Picture::Space::Cmyk ||
+         picture.space == Picture::Space::Palette)) {
+        const auto *first = static_cast<const std::byte *>(icc);
+        picture.icc.assign(first, first + icc_size);
+    }
+    float across = 0;
+    float down = 0;
+    std::uint16_t unit = RESUNIT_INCH;
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_RESOLUTIONUNIT, &unit);
+    if (unit != RESUNIT_NONE && TIFFGetField(tiff, TIFFTAG_XRESOLUTION, &across) != 0 &&
+        TIFFGetField(tiff, TIFFTAG_YRESOLUTION, &down) != 0 && across > 0 && down > 0) {
+        const double scale = unit == RESUNIT_CENTIMETER ? 2.54 : 1.0;
+        picture.ppi_across = double(across) * scale;
+        picture.ppi_down = double(down) * scale;
+    }
+    std::uint16_t orientation = ORIENTATION_TOPLEFT;
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_ORIENTATION, &orientation);
+    picture.orientation = orientation >= 1 && orientation <= 8 ? orientation : 1;
+    return picture;
+}
+
+} // namespace
+
+Outcome<PictureFile> read_tiff_pictures(std::span<const std::byte> bytes)
+{
+    TIFFSetWarningHandler(nullptr);
+    TIFFSetErrorHandler(nullptr);
+    Source source{bytes, 0, {}};
+    const TiffHandle tiff(TIFFClientOpen("artwork", "rm", &source, read_some, write_nothing, seek, close,
+                                         size, nullptr, nullptr));
+    if (!tiff) {
+        return damaged("its header is damaged");
+    }
+    PictureFile file;
+    do {
+        auto picture = read_directory(tiff.get(), file.assumptions);
+        if (!picture) {
+            return picture.error();
+        }
+        std::uint32_t kind = 0;
+        if (TIFFGetField(tiff.get(), TIFFTAG_SUBFILETYPE, &kind) != 0 &&
+            (kind & FILETYPE_REDUCEDIMAGE) != 0) {
+            continue; // a small copy for viewing
+        }
+        file.pages.push_back(std::move(*picture));
+    } while (static_cast<int>(file.pages.size()) < most_pages && TIFFReadDirectory(tiff.get()) != 0);
+    if (file.pages.empty()) {
+        return damaged("it holds no picture");
+    }
+    return file;
+}
+
+} // namespace bichrom

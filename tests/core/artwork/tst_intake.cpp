@@ -1,0 +1,526 @@
+// Every kind of input as plates, compared with what independent libraries made or say.
+#include "core/artwork/artwork.h"
+#include "core/artwork/intake/read_postscript.h"
+#include "core/colour/source_profile.h"
+#include "core/job/job_file.h"
+#include "core/output/output_set.h"
+
+#include "support/mini_pdf.h"
+#include "support/picture_files.h"
+#include "support/tiff_reader.h"
+
+#include <QtTest>
+
+#include <algorithm>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+std::vector<std::byte> bytes_of(const QByteArray &text)
+{
+    const auto *first = reinterpret_cast<const std::byte *>(text.constData());
+    return {first, first + text.size()};
+}
+
+struct Read
+{
+    std::shared_ptr<const Artwork> artwork;
+    Scene scene;
+    PageInfo info;
+    PlateTile tile;
+
+    [[nodiscard]] int at(const std::string &ink, int x, int y) const
+    {
+        return plane(tile, scene, ink).at(x, y);
+    }
+    [[nodiscard]] bool assumes(const char *words) const
+    {
+        const auto &all = artwork->assumptions();
+        return std::any_of(all.begin(), all.end(),
+                           [&](const std::string &text) { return text.find(words) != std::string::npos; });
+    }
+};
+
+Read read(const std::vector<std::byte> &bytes, double dpi, const ReadingOptions &options = {},
+          const ColourSettings &colours = {})
+{
+    Read r;
+    r.artwork = take(Artwork::open_bytes(bytes, "input", options));
+    r.info = take(r.artwork->page_info(1));
+    const auto page = take(r.artwork->interpret(1, PageBox::Media, colours));
+    r.scene = take(record_scene(*page));
+    const auto renderer = take(PlateRenderer::make(page, propose_job(r.scene, "t").inks()));
+    r.tile = take(renderer->render(renderer->extent(Dpi(dpi)), Dpi(dpi)));
+    return r;
+}
+
+double width_of(const Read &r)
+{
+    return r.info.box(PageBox::Media).width;
+}
+
+QByteArray eps(const QByteArray &header, const QByteArray &body)
+{
+    return "%!PS-Adobe-3.0 EPSF-3.0\n" + header + "%%EndComments\n" + body;
+}
+
+const QByteArray spot_body = "[/Separation (Luna Green) /DeviceCMYK {dup 0.6 mul exch 0 exch 0.5 mul 0}] "
+                             "setcolorspace 1 setcolor 10 20 36 36 rectfill "
+                             "true setoverprint 0 1 0 0 setcmykcolor 28 20 18 36 rectfill\n";
+
+} // namespace
+
+class TestIntake : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void kindsAreToldByContents_data()
+    {
+        QTest::addColumn<QByteArray>("head");
+        QTest::addColumn<int>("kind");
+        QTest::newRow("PDF after rubbish") << QByteArray("rubbish\n%PDF-1.4\n") << int(InputKind::Pdf);
+        QTest::newRow("PostScript") << QByteArray("%!PS-Adobe-3.0\n") << int(InputKind::PostScript);
+        QTest::newRow("EPS") << QByteArray("%!PS-Adobe-3.0 EPSF-3.0\n") << int(InputKind::Eps);
+        QTest::newRow("EPS with a binary header")
+            << QByteArray("\xc5\xd0\xd3\xc6....") << int(InputKind::Eps);
+        QTest::newRow("SVG after a declaration")
+            << QByteArray("<?xml version='1.0'?>\n<!-- x --><svg>") << int(InputKind::Svg);
+        QTest::newRow("big-endian TIFF") << QByteArray("MM\0*", 4) << int(InputKind::Tiff);
+        QTest::newRow("text") << QByteArray("dear printer") << int(InputKind::Unknown);
+        QTest::newRow("nothing") << QByteArray() << int(InputKind::Unknown);
+    }
+    void kindsAreToldByContents()
+    {
+        QFETCH(QByteArray, head);
+        QFETCH(int, kind);
+        QCOMPARE(int(input_kind(bytes_of(head))), kind);
+    }
+
+    // ---- PostScript: Adobe, Encapsulated PostScript File Format Specification 3.0 --------------------
+
+    void epsKeepsSpotsOverprintAndSize_data()
+    {
+        QTest::addColumn<QByteArray>("file");
+        const QByteArray plain = eps("%%BoundingBox: 10 20 46 56\n", spot_body);
+        QTest::newRow("without showpage") << plain;
+        QTest::newRow("with showpage") << plain + "showpage\n";
+        QTest::newRow("the exact box wins")
+            << eps("%%BoundingBox: 9 19 47 57\n%%HiResBoundingBox: 10.0 20.0 46.0 56.0\n", spot_body);
+        QTest::newRow("negative corner")
+            << eps("%%BoundingBox: -10 -20 26 16\n", "-20 -40 translate\n" + spot_body);
+        QTest::newRow("box at the end")
+            << eps("%%BoundingBox: (atend)\n", spot_body + "%%Trailer\n%%BoundingBox: 10 20 46 56\n");
+        QByteArray header("\xc5\xd0\xd3\xc6", 4);
+        const auto number = [](qsizetype value) {
+            QByteArray four;
+            for (int i = 0; i < 4; ++i) {
+                four += static_cast<char>(value >> (8 * i) & 0xFF);
+            }
+            return four;
+        };
+        header += number(30) + number(plain.size()) + QByteArray(16, '\0') + QByteArray("\xff\xff", 2);
+        QTest::newRow("binary header and a preview") << header + plain + QByteArray("preview pixels");
+    }
+    void epsKeepsSpotsOverprintAndSize()
+    {
+        QFETCH(QByteArray, file);
+        const Read r = read(bytes_of(file), 72);
+        QCOMPARE(r.artwork->page_count(), 1);
+        QVERIFY(std::fabs(width_of(r) - 36 * 25.4 / 72) < 0.01);
+        QCOMPARE(r.tile.rect, (PixelRect{0, 0, 36, 36}));
+        QVERIFY(r.scene.uses_overprint);
+        QCOMPARE(r.at("Luna Green", 5, 18), 255);
+        QCOMPARE(r.at("Magenta", 5, 18), 0);
+        QCOMPARE(r.at("Luna Green", 25, 18), 255); // overprinted, so still there
+        QCOMPARE(r.at("Magenta", 25, 18), 255);
+    }
+
+    void hostilePostScriptIsStopped_data()
+    {
+        QTest::addColumn<QByteArray>("body");
+        QTest::addColumn<int>("code");
+        QTest::newRow("writes a file")
+            << QByteArray("(OUTSIDE) (w) file dup (bad) writestring closefile showpage")
+            << int(ErrorCode::CannotRead);
+        QTest::newRow("reads a file")
+            << QByteArray("(/etc/passwd) (r) file 100 string readstring pop == showpage")
+            << int(ErrorCode::CannotRead);
+        QTest::newRow("ends in an error") << QByteArray("nonsense showpage") << int(ErrorCode::CannotRead);
+    }
+    void hostilePostScriptIsStopped()
+    {
+        QFETCH(QByteArray, body);
+        QFETCH(int, code);
+        const QTemporaryDir folder;
+        const QString outside = folder.filePath(QStringLiteral("outside"));
+        body.replace("OUTSIDE", outside.toUtf8());
+        const auto artwork = Artwork::open_bytes(bytes_of("%!PS\n" + body), "evil.ps");
+        QVERIFY(!artwork);
+        QCOMPARE(int(artwork.error().code), code);
+        QVERIFY(!artwork.error().remedy.empty());
+        QVERIFY(!QFile::exists(outside));
+    }
+
+    void aLoopIsEndedAndAStopIsHeard()
+    {
+        const auto loop = bytes_of("%!PS\n{ 1 pop } loop");
+        std::vector<std::string> assumptions;
+        ChildLimits limits;
+        limits.time = std::chrono::seconds(1);
+        const auto late = postscript_to_pdf(loop, false, assumptions, limits);
+        QVERIFY(!late);
+        QCOMPARE(late.error().code, ErrorCode::TooLarge);
+        CancelSwitch cancel;
+        cancel.cancel();
+        const auto stopped = Artwork::open_bytes(loop, "loop.ps", {}, JobControl(cancel));
+        QVERIFY(!stopped);
+        QCOMPARE(stopped.error().code, ErrorCode::Cancelled);
+    }
+
+    // ---- SVG -------------------------------------------------------------------------------------
+
+    void svgSizes_data()
+    {
+        QTest::addColumn<QByteArray>("attributes");
+        QTest::addColumn<double>("width_mm");
+        QTest::addColumn<bool>("assumed");
+        // CSS 2.1, 4.3.2: 1in = 2.54cm = 25.4mm = 72pt = 6pc = 96px
+        QTest::newRow("millimetres") << QByteArray("width='50mm' height='20mm'") << 50.0 << false;
+        QTest::newRow("inches") << QByteArray("width='2in' height='1in'") << 50.8 << false;
+        QTest::newRow("points") << QByteArray("width='72pt' height='36pt'") << 25.4 << false;
+        QTest::newRow("picas") << QByteArray("width='6pc' height='3pc'") << 25.4 << false;
+        QTest::newRow("bare pixels") << QByteArray("width='96' height='48'") << 25.4 << false;
+        QTest::newRow("per cent of nothing")
+            << QByteArray("width='100%' height='100%' viewBox='0 0 192 96'") << 50.8 << true;
+        QTest::newRow("a viewBox only") << QByteArray("viewBox='0 0 192 96'") << 50.8 << true;
+        QTest::newRow("nothing at all") << QByteArray() << 96 * 25.4 / 96 << true;
+    }
+    void svgSizes()
+    {
+        QFETCH(QByteArray, attributes);
+        QFETCH(double, width_mm);
+        QFETCH(bool, assumed);
+        const Read r = read(bytes_of("<svg xmlns='http://www.w3.org/2000/svg' " + attributes +
+                                     "><rect width='96' height='24'/></svg>"),
+                            72);
+        QVERIFY2(std::fabs(width_of(r) - width_mm) < 0.02, qPrintable(QString::number(width_of(r))));
+        QCOMPARE(r.assumes("gives no size"), assumed);
+    }
+
+    void svgFontsThatAreMissingAreNamed()
+    {
+        const Read r = read(bytes_of("<svg xmlns='http://www.w3.org/2000/svg' width='50mm' height='20mm'>"
+                                     "<style>.a { font-family: 'Nowhere Sans', serif }</style>"
+                                     "<text y='20' class='a'>a</text>"
+                                     "<text y='30' font-family='Lost Grotesk'>b</text></svg>"),
+                            72);
+        QVERIFY(r.assumes("'Nowhere Sans'"));
+        QVERIFY(r.assumes("'Lost Grotesk'"));
+    }
+
+    void svgReachesNothingOutside()
+    {
+        const QTemporaryDir folder;
+        QImage red(4, 4, QImage::Format_RGB32);
+        red.fill(Qt::red);
+        QVERIFY(QDir(folder.path()).mkdir(QStringLiteral("art")));
+        QVERIFY(red.save(folder.filePath(QStringLiteral("outside.png"))));
+        QVERIFY(red.save(folder.filePath(QStringLiteral("art/beside.png"))));
+        const auto drawing = [](const QByteArray &reference) {
+            return "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' "
+                   "width='72pt' height='72pt'><image width='96' height='96' xlink:href='" +
+                   reference + "'/></svg>";
+        };
+        const auto inks = [&](const QByteArray &reference) {
+            const QString path = folder.filePath(QStringLiteral("art/drawing.svg"));
+            save_bytes(bytes_of(drawing(reference)), path);
+            const auto artwork = take(Artwork::open(path.toStdString()));
+            return take(record_scene(*take(artwork->interpret(1, PageBox::Media)))).inks.size();
+        };
+        QVERIFY(inks("beside.png") > 0);
+        QCOMPARE(inks("../outside.png"), std::size_t(0));
+        QCOMPARE(inks("http://127.0.0.1:9/outside.png"), std::size_t(0));
+        const auto entity = Artwork::open_bytes(
+            bytes_of("<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/passwd'>]><svg "
+                     "xmlns='http://www.w3.org/2000/svg' width='9mm' height='9mm'><text>&x;</text></svg>"),
+            "entity.svg");
+        QVERIFY(!entity);
+    }
+
+    void svgBombsAreDefused()
+    {
+        QByteArray entities = "<!DOCTYPE svg [<!ENTITY a0 'moth'>";
+        for (int i = 1; i < 12; ++i) {
+            const QByteArray before = "&a" + QByteArray::number(i - 1) + ";";
+            entities += "<!ENTITY a" + QByteArray::number(i) + " '" + before.repeated(10) + "'>";
+        }
+        entities +=
+            "]><svg xmlns='http://www.w3.org/2000/svg' width='9mm' height='9mm'><text>&a11;</text></svg>";
+        QElapsedTimer clock;
+        clock.start();
+        const auto artwork = Artwork::open_bytes(bytes_of(entities), "bomb.svg");
+        QVERIFY(clock.elapsed() < 11000);
+        QVERIFY(artwork || !artwork.error().reason.empty());
+    }
+
+    // ---- pictures --------------------------------------------------------------------------------
+
+    void pictureSizes_data()
+    {
+        QTest::addColumn<int>("dots_per_metre");
+        QTest::addColumn<double>("width_mm");
+        QTest::newRow("150 ppi") << 5906 << 60 / 150.0 * 25.4;
+        QTest::newRow("none, so 300 ppi are assumed") << 0 << 60 / 300.0 * 25.4;
+    }
+    void pictureSizes()
+    {
+        QFETCH(int, dots_per_metre);
+        QFETCH(double, width_mm);
+        QImage image(60, 40, QImage::Format_RGB32);
+        image.fill(Qt::red);
+        image.setDotsPerMeterX(dots_per_metre);
+        image.setDotsPerMeterY(dots_per_metre);
+        QByteArray png = encoded(image, "png");
+        if (dots_per_metre == 0) {
+            png = without_chunk(png, "pHYs");
+        }
+        const Read r = read(bytes_of(png), 72);
+        QVERIFY2(std::fabs(width_of(r) - width_mm) < 0.01, qPrintable(QString::number(width_of(r))));
+        QCOMPARE(r.assumes("does not say its resolution"), dots_per_metre == 0);
+        if (dots_per_metre == 0) {
+            ReadingOptions coarse;
+            coarse.assumed_ppi = 60;
+            QVERIFY(std::fabs(width_of(read(bytes_of(png), 72, coarse)) - 25.4) < 0.01);
+        }
+    }
+
+    void pictureKinds_data()
+    {
+        // Each file shows 255/51/153 red, green, blue at the left and paper white at the right.
+        QTest::addColumn<QByteArray>("file");
+        QImage image(40, 20, QImage::Format_RGBA64);
+        image.fill(Qt::white);
+        image.setDotsPerMeterX(11811); // 300 ppi
+        image.setDotsPerMeterY(11811);
+        for (int y = 0; y < 20; ++y) {
+            for (int x = 0; x < 20; ++x) {
+                image.setPixelColor(x, y, QColor(255, 51, 153));
+            }
+        }
+        QTest::newRow("16-bit PNG") << encoded(image.convertToFormat(QImage::Format_RGBX64), "png");
+        QTest::newRow("8-bit PNG") << encoded(image.convertToFormat(QImage::Format_RGB32), "png");
+        QTest::newRow("palette PNG") << encoded(image.convertToFormat(QImage::Format_Indexed8), "png");
+        QImage clear = image;
+        for (int y = 0; y < 20; ++y) {
+            for (int x = 20; x < 40; ++x) {
+                clear.setPixelColor(x, y, QColor(0, 0, 0, 0));
+            }
+        }
+        QTest::newRow("PNG with alpha: transparent is no ink")
+            << encoded(clear.convertToFormat(QImage::Format_ARGB32), "png");
+        QTest::newRow("16-bit PNG with alpha") << encoded(clear, "png");
+        const QByteArray rgb = rgb_rows(image);
+        QTest::newRow("RGB TIFF") << tiff_file({.width = 40, .height = 20, .samples = 3, .photometric = 2},
+                                               rgb);
+        QTest::newRow("RGB TIFF, planes apart")
+            << tiff_file({.width = 40, .height = 20, .samples = 3, .photometric = 2, .planar = 2}, rgb);
+        QTest::newRow("RGB TIFF in tiles")
+            << tiff_file({.width = 40, .height = 20, .samples = 3, .photometric = 2, .tile = 16}, rgb);
+        QTest::newRow("RGB TIFF, LZW")
+            << tiff_file({.width = 40, .height = 20, .samples = 3, .photometric = 2, .compression = 5}, rgb);
+        QTest::newRow("16-bit RGB TIFF") << tiff_file(
+            {.width = 40, .height = 20, .samples = 3, .bits = 16, .photometric = 2}, doubled(rgb));
+        QTest::newRow("TIFF with premultiplied alpha")
+            << tiff_file({.width = 40, .height = 20, .samples = 4, .photometric = 2, .extra = 1},
+                         rgba_rows(clear.convertToFormat(QImage::Format_ARGB32_Premultiplied)));
+    }
+    void pictureKinds()
+    {
+        QFETCH(QByteArray, file);
+        const Read r = read(bytes_of(file), 300);
+        const Cmyk expected = ProcessProfile::fogra39()->from_rgb({1.0f, 0.2f, 0.6f});
+        for (std::size_t i = 0; i < 4; ++i) {
+            const char *ink = std::array{"Cyan", "Magenta", "Yellow", "Black"}[i];
+            if (find_ink(r.scene, ink)) {
+                QVERIFY(std::abs(r.at(ink, 10, 10) - int(std::lround(expected[i] * 255.0f))) <= 1);
+                QCOMPARE(r.at(ink, 30, 10), 0);
+            }
+        }
+        QVERIFY(find_ink(r.scene, "Magenta"));
+    }
+
+    void cmykJpegStoredEitherWay()
+    {
+        // A marker of inversion or none: the same ink must come out.
+        for (const bool inverted : {false, true}) {
+            const Read r = read(bytes_of(cmyk_jpeg({204, 0, 51, 0}, inverted)), 300);
+            QVERIFY(std::abs(r.at("Cyan", 8, 8) - 204) <= 2);
+            QVERIFY(std::abs(r.at("Yellow", 8, 8) - 51) <= 2);
+            QVERIFY(r.at("Magenta", 8, 8) <= 2);
+            QVERIFY(r.assumes(inverted ? "stored inverted" : "no marker of inversion"));
+        }
+    }
+
+    void orientationIsUndone_data()
+    {
+        QTest::addColumn<int>("orientation");
+        QTest::addColumn<int>("x");
+        QTest::addColumn<int>("y");
+        // EXIF 2.3, 4.6.4, tag 0x0112: where row 0 and column 0 of the file stand. The black
+        // corner is the first pixel of a file of 48 × 16.
+        QTest::newRow("1: top, left") << 1 << 2 << 2;
+        QTest::newRow("2: top, right") << 2 << 45 << 2;
+        QTest::newRow("3: bottom, right") << 3 << 45 << 13;
+        QTest::newRow("4: bottom, left") << 4 << 2 << 13;
+        QTest::newRow("5: left, top") << 5 << 2 << 2;
+        QTest::newRow("6: right, top") << 6 << 13 << 2;
+        QTest::newRow("7: right, bottom") << 7 << 13 << 45;
+        QTest::newRow("8: left, bottom") << 8 << 2 << 45;
+    }
+    void orientationIsUndone()
+    {
+        QFETCH(int, orientation);
+        QFETCH(int, x);
+        QFETCH(int, y);
+        QImage image(48, 16, QImage::Format_Grayscale8);
+        image.fill(Qt::white);
+        image.setDotsPerMeterX(11811); // 300 ppi
+        image.setDotsPerMeterY(11811);
+        for (int i = 0; i < 8; ++i) {
+            for (int k = 0; k < 8; ++k) {
+                image.setPixelColor(i, k, Qt::black);
+            }
+        }
+        const Read r = read(bytes_of(with_orientation(encoded(image, "jpg"), orientation)), 300);
+        QCOMPARE(r.tile.rect.width > r.tile.rect.height, orientation < 5);
+        QVERIFY(r.at("Black", x, y) > 240);
+        QVERIFY(r.at("Black", r.tile.rect.width - 1 - x, r.tile.rect.height - 1 - y) < 15);
+    }
+
+    void labTiffGoesThroughTheProfile()
+    {
+        const Lab lab{53.33, 40, -20};
+        QByteArray rows;
+        for (int i = 0; i < 16; ++i) {
+            rows += static_cast<char>(136); // L* 53.33
+            rows += static_cast<char>(40);
+            rows += static_cast<char>(-20); // signed, TIFF 6.0 section 23
+        }
+        const Read r =
+            read(bytes_of(tiff_file({.width = 4, .height = 4, .samples = 3, .photometric = 8}, rows)), 300);
+        const Cmyk expected = ProcessProfile::fogra39()->from_lab(lab);
+        for (std::size_t i = 0; i < 4; ++i) {
+            const char *ink = std::array{"Cyan", "Magenta", "Yellow", "Black"}[i];
+            if (find_ink(r.scene, ink)) {
+                QVERIFY(std::abs(r.at(ink, 1, 1) - int(std::lround(expected[i] * 255.0f))) <= 1);
+            }
+        }
+    }
+
+    void separatedTiffKeepsItsInks()
+    {
+        QByteArray rows;
+        for (int i = 0; i < 16; ++i) {
+            rows += QByteArray("\x00\x10\x20\x30\xC8\x64", 6);
+        }
+        TiffLayout layout{.width = 4, .height = 4, .samples = 6, .photometric = 5};
+        layout.inks = QByteArray("Cyan\0Magenta\0Yellow\0Black\0Wing Rust\0Base White\0", 47);
+        const Read r = read(bytes_of(tiff_file(layout, rows)), 300);
+        QCOMPARE(r.at("Magenta", 2, 2), 0x10);
+        QCOMPARE(r.at("Black", 2, 2), 0x30);
+        QCOMPARE(r.at("Wing Rust", 2, 2), 0xC8);
+        QCOMPARE(r.at("Base White", 2, 2), 0x64);
+        QVERIFY(r.assumes("made up"));
+    }
+
+    void aScreenedPictureComesThroughPixelForPixel()
+    {
+        // A 1-bit TIFF at film resolution must come out of the film as it went in.
+        constexpr int side = 240;
+        QByteArray rows;
+        unsigned state = 1;
+        for (int i = 0; i < side * side / 8; ++i) {
+            state = state * 1664525u + 1013904223u;
+            rows += static_cast<char>(state >> 24);
+        }
+        const auto file =
+            tiff_file({.width = side, .height = side, .bits = 1, .photometric = 0, .ppi = 1200}, rows);
+        const auto artwork = take(Artwork::open_bytes(bytes_of(file), "screened.tif"));
+        const auto page = take(artwork->interpret(1, PageBox::Media));
+        OpenedJob opened{propose_job(take(record_scene(*page)), "screened"), artwork, {}};
+        opened.job.film.marks = false;
+        const QTemporaryDir folder;
+        OutputRequest request;
+        request.folder = folder.path().toStdString();
+        QVERIFY(write_films(opened, request));
+        const auto film = read_tiff(folder.filePath(QStringLiteral("Black.tif")));
+        QCOMPARE(film.width, side);
+        QCOMPARE(film.height, side);
+        for (int y = 0; y < side; ++y) {
+            for (int x = 0; x < side; ++x) {
+                const bool black =
+                    (static_cast<unsigned char>(rows[(y * side + x) / 8]) >> (7 - x % 8) & 1) != 0;
+                QVERIFY2(film.film.at(x, y) == black, qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+            }
+        }
+    }
+
+    void damagedPicturesAreErrors_data()
+    {
+        QTest::addColumn<QByteArray>("file");
+        QImage image(64, 64, QImage::Format_RGB32);
+        image.fill(Qt::green);
+        const QByteArray png = encoded(image, "png");
+        QTest::newRow("cut PNG") << png.left(png.size() / 2);
+        QTest::newRow("PNG header only") << png.left(40);
+        QTest::newRow("JPEG header only") << encoded(image, "jpg").left(4);
+        const QByteArray tiff =
+            tiff_file({.width = 64, .height = 64, .samples = 3, .photometric = 2}, rgb_rows(image));
+        QTest::newRow("cut TIFF") << tiff.left(tiff.size() / 2);
+        QByteArray giant = png;
+        giant.replace(16, 8, QByteArray("\x00\x01\x00\x00\x00\x01\x00\x00", 8)); // 65536 × 65536
+        QTest::newRow("giant PNG") << giant;
+        QTest::newRow("SVG that is no XML") << QByteArray("<svg xmlns='http://www.w3.org/2000/svg'><g>");
+    }
+    void damagedPicturesAreErrors()
+    {
+        QFETCH(QByteArray, file);
+        QElapsedTimer clock;
+        clock.start();
+        const auto artwork = Artwork::open_bytes(bytes_of(file), "broken");
+        QVERIFY(!artwork);
+        QVERIFY(clock.elapsed() < 11000);
+        QVERIFY(!artwork.error().reason.empty() && !artwork.error().remedy.empty());
+        QCOMPARE(QString::fromStdString(artwork.error().place), QStringLiteral("broken"));
+    }
+
+    void theOriginalIsKeptAndTheJobOpensAgain()
+    {
+        const QTemporaryDir folder;
+        const auto file = bytes_of(eps("%%BoundingBox: 10 20 46 56\n", spot_body));
+        const QString path = folder.filePath(QStringLiteral("moth.eps"));
+        save_bytes(file, path);
+        const OpenedJob opened = take(open_job_or_artwork(path.toStdString()));
+        QVERIFY(std::equal(file.begin(), file.end(), opened.artwork->bytes().begin(),
+                           opened.artwork->bytes().end()));
+        const auto job = folder.filePath(QStringLiteral("moth.bichrom")).toStdString();
+        QVERIFY(save_job(job, opened.job, *opened.artwork));
+        const OpenedJob again = take(open_job(job));
+        QCOMPARE(again.artwork->sha256(), opened.artwork->sha256());
+        QVERIFY(again.artwork->kind() == InputKind::Eps);
+        QVERIFY(again.job == opened.job);
+    }
+
+private:
+    static bool find_ink(const Scene &scene, const std::string &name)
+    {
+        return std::any_of(scene.inks.begin(), scene.inks.end(),
+                           [&](const FoundInk &ink) { return ink.name == name; });
+    }
+};
+
+QTEST_MAIN(TestIntake)
+#include "tst_intake.moc"
