@@ -163,7 +163,6 @@ QByteArray cmyk_jpeg(const std::array<int, 4> &cmyk, bool inverted)
     info.in_color_space = JCS_CMYK;
     jpeg_set_defaults(&info);
     jpeg_set_quality(&info, 100, TRUE);
-    info.write_Adobe_marker = inverted ? TRUE : FALSE;
     jpeg_start_compress(&info, TRUE);
     std::array<unsigned char, 64> row{};
     for (std::size_t i = 0; i < row.size(); ++i) {
@@ -177,6 +176,11 @@ QByteArray cmyk_jpeg(const std::array<int, 4> &cmyk, bool inverted)
     QByteArray bytes(reinterpret_cast<const char *>(memory), static_cast<qsizetype>(size));
     jpeg_destroy_compress(&info);
     std::free(memory);
+    if (!inverted) {
+        const qsizetype at = bytes.indexOf("\xff\xee"); // the marker, which libjpeg always writes for CMYK
+        bytes.remove(at, 2 + (static_cast<unsigned char>(bytes[at + 2]) << 8) +
+                             static_cast<unsigned char>(bytes[at + 3]));
+    }
     return bytes;
 }
 

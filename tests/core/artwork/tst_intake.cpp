@@ -99,7 +99,7 @@ private Q_SLOTS:
         QCOMPARE(int(input_kind(bytes_of(head))), kind);
     }
 
-    // ---- PostScript: Adobe, Encapsulated PostScript File Format Specification 3.0 --------------------
+    // ---- PostScript: Encapsulated PostScript File Format Specification 3.0 --------------------
 
     void epsKeepsSpotsOverprintAndSize_data()
     {

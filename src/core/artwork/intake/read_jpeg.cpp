@@ -44,6 +44,7 @@ bool read_header(Reader &reader, std::span<const std::byte> bytes)
     jpeg_mem_src(&reader.info, reinterpret_cast<const unsigned char *>(bytes.data()), bytes.size());
     jpeg_save_markers(&reader.info, JPEG_APP0 + 1, 0xFFFF);
     jpeg_save_markers(&reader.info, JPEG_APP0 + 2, 0xFFFF);
+    jpeg_save_markers(&reader.info, JPEG_APP0 + 14, 0xFFFF);
     jpeg_read_header(&reader.info, TRUE);
     reader.has_profile = jpeg_read_icc_profile(&reader.info, &reader.profile, &reader.profile_size) != 0;
     return true;
@@ -82,6 +83,17 @@ void read_exif(const jpeg_marker_struct &marker, Picture &picture)
     exif_data_unref(data);
 }
 
+/// Whether the application marker 14 stands in the file, by which CMYK is stored inverted.
+bool has_inversion_marker(const jpeg_decompress_struct &info)
+{
+    for (const jpeg_marker_struct *marker = info.marker_list; marker != nullptr; marker = marker->next) {
+        if (marker->marker == JPEG_APP0 + 14 && marker->data_length >= 12) {
+            return true;
+        }
+    }
+    return false;
+}
+
 } // namespace
 
 Outcome<PictureFile> read_jpeg(std::span<const std::byte> bytes)
@@ -110,7 +122,7 @@ Outcome<PictureFile> read_jpeg(std::span<const std::byte> bytes)
             picture.space = Picture::Space::Cmyk;
             // Files with this marker hold the complement of the inks, others the inks
             // (common practice, no source).
-            picture.inverted = info.saw_Adobe_marker != FALSE;
+            picture.inverted = has_inversion_marker(info);
             file.assumptions.push_back(
                 picture.inverted
                     ? "The CMYK picture is stored inverted, as its marker says; it is read so."
