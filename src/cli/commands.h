@@ -10,6 +10,7 @@
 namespace bichrom {
 
 [[nodiscard]] std::unique_ptr<Command> make_inspect_command();
+[[nodiscard]] std::unique_ptr<Command> make_check_command();
 [[nodiscard]] std::unique_ptr<Command> make_plates_command();
 [[nodiscard]] std::unique_ptr<Command> make_film_command();
 

@@ -7,8 +7,10 @@
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <map>
 
 namespace bichrom {
 
@@ -80,6 +82,17 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
                                       {"space", object.colour.space}});
         }
     }
+    std::map<std::string, bool> fonts;
+    for (const SceneObject &object : scene->objects) {
+        if (!object.font.empty()) {
+            const auto known = fonts.emplace(object.font, object.font_embedded).first;
+            known->second = known->second && object.font_embedded;
+        }
+    }
+    page["fonts"] = json::array();
+    for (const auto &[name, embedded] : fonts) {
+        page["fonts"].push_back({{"name", name}, {"embedded", embedded}});
+    }
     page["layers"] = json::array();
     for (const Layer &layer : artwork.layers()) {
         page["layers"].push_back({{"name", layer.name}, {"prints", layer.prints}});
@@ -93,6 +106,9 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
 void print_text(const json &report)
 {
     std::printf("%s\n", report["file"].get<std::string>().c_str());
+    for (const json &assumption : report["assumptions"]) {
+        std::printf("  assumed: %s\n", assumption.get<std::string>().c_str());
+    }
     for (const json &page : report["pages"]) {
         const json &media = page["boxes_mm"]["media"];
         std::printf("  page %d: %s × %s mm, rotated %d°%s%s\n", page["number"].get<int>(),
@@ -109,6 +125,10 @@ void print_text(const json &report)
                         image["height"].get<int>(), image["space"].get<std::string>().c_str(),
                         image["ppi"].get<double>());
         }
+        for (const json &font : page["fonts"]) {
+            std::printf("    font %s%s\n", font["name"].get<std::string>().c_str(),
+                        font["embedded"].get<bool>() ? "" : ", not embedded");
+        }
         std::printf("    %zu colours, %zu layers\n", page["colours"].size(), page["layers"].size());
     }
 }
@@ -118,21 +138,49 @@ class InspectCommand final : public Command
 public:
     CLI::App *declare(CLI::App &app) override
     {
-        CLI::App *sub = app.add_subcommand("inspect", "Tell what a PDF contains; nothing is changed");
-        sub->add_option("FILE", m_file, "A PDF")->required();
+        CLI::App *sub = app.add_subcommand("inspect", "Tell what artwork contains; nothing is changed");
+        sub->add_option("FILE", m_files, "Artwork, one file or many")->required();
         sub->add_option("--page", m_page, "Only this page, from 1");
-        sub->add_option("--password", m_password, "For an encrypted file");
-        sub->add_flag("--json", m_json, "As JSON on standard output");
+        sub->add_option("--password", m_password, "For encrypted files");
+        sub->add_flag("--json", m_json, "As JSON on standard output: an object, for many files an array");
         return sub;
     }
 
     int run() override
     {
-        const auto artwork = Artwork::open(m_file, {.password = m_password});
-        if (!artwork) {
-            return report_error(artwork.error());
+        json reports = json::array();
+        int worst = exit_done;
+        for (const std::string &file : m_files) {
+            auto report = inspect(file);
+            if (!report) {
+                worst = std::max(worst, report_error(report.error()));
+                continue;
+            }
+            if (!m_json) {
+                print_text(*report);
+            }
+            reports.push_back(std::move(*report));
         }
-        json report = {{"file", m_file}, {"sha256", (*artwork)->sha256()}, {"pages", json::array()}};
+        if (m_json && (m_files.size() > 1 || !reports.empty())) {
+            const json &out = m_files.size() > 1 ? reports : reports.front();
+            std::printf("%s\n", out.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+        }
+        return worst;
+    }
+
+private:
+    [[nodiscard]] Outcome<json> inspect(const std::string &file) const
+    {
+        const auto artwork = Artwork::open(file, {.password = m_password});
+        if (!artwork) {
+            return artwork.error();
+        }
+        json report = {{"file", file},
+                       {"sha256", (*artwork)->sha256()},
+                       {"kind", to_string((*artwork)->kind())},
+                       {"output_intent", (*artwork)->output_intent()},
+                       {"assumptions", (*artwork)->assumptions()},
+                       {"pages", json::array()}};
         for (const std::string &warning : (*artwork)->warnings()) {
             report_warning(warning);
         }
@@ -141,20 +189,15 @@ public:
         for (int number = first; number <= last; ++number) {
             auto page = inspect_page(**artwork, number, progress_on_terminal("inspect"));
             if (!page) {
-                return report_error(page.error());
+                return page.error();
             }
             report["pages"].push_back(std::move(*page));
         }
-        if (m_json) {
-            std::printf("%s\n", report.dump(2, ' ', false, json::error_handler_t::replace).c_str());
-        } else {
-            print_text(report);
-        }
-        return exit_done;
+        return report;
     }
 
-private:
-    std::string m_file, m_password;
+    std::vector<std::string> m_files;
+    std::string m_password;
     int m_page = 0;
     bool m_json = false;
 };

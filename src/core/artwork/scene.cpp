@@ -132,15 +132,72 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int, fz_
     recorder(device).add(ctx, device, ObjectKind::Fill, bounds, space, value, alpha, params);
 }
 
+/// The area a line paints, as far as half its width reaches; right corners and square ends reach
+/// √2 times as far. MuPDF's own bound allows for the sharpest corner there could be, ten times too wide.
+fz_rect stroke_bounds(fz_context *ctx, const fz_path *path, const fz_stroke_state *stroke, fz_matrix ctm)
+{
+    constexpr float diagonal = 1.41421356f;
+    const bool round = stroke->linejoin == FZ_LINEJOIN_ROUND && stroke->start_cap != FZ_LINECAP_SQUARE &&
+                       stroke->end_cap != FZ_LINECAP_SQUARE;
+    const float reach = stroke->linewidth * 0.5f * fz_matrix_expansion(ctm) * (round ? 1.0f : diagonal);
+    return fz_expand_rect(fz_bound_path(ctx, path, nullptr, ctm), reach);
+}
+
 void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
                  fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    const fz_rect bounds = fz_bound_path(ctx, path, stroke, ctm);
+    const fz_rect bounds = stroke_bounds(ctx, path, stroke, ctm);
     SceneObject *object =
         recorder(device).add(ctx, device, ObjectKind::Stroke, bounds, space, value, alpha, params);
     if (object != nullptr) {
         object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
     }
+}
+
+/// Whether the glyphs came with the file, rather than from the interpreter's own fonts.
+bool is_embedded(fz_context *ctx, fz_font *font)
+{
+    if (font->t3procs != nullptr) {
+        return true;
+    }
+    if (fz_font_flags(font)->ft_substitute != 0 || font->buffer == nullptr) {
+        return false;
+    }
+    unsigned char *data = nullptr;
+    fz_buffer_storage(ctx, font->buffer, &data);
+    static constexpr const char *own[] = {
+        "Courier",     "Courier-Bold",   "Courier-Oblique",   "Courier-BoldOblique",
+        "Helvetica",   "Helvetica-Bold", "Helvetica-Oblique", "Helvetica-BoldOblique",
+        "Times-Roman", "Times-Bold",     "Times-Italic",      "Times-BoldItalic",
+        "Symbol",      "ZapfDingbats"};
+    for (const char *name : own) { // ISO 32000-1, 9.6.2.2: the standard 14 fonts
+        int size = 0;
+        if (data == fz_lookup_base14_font(ctx, name, &size)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/// The first characters of \p text as UTF-8; what the font cannot name becomes a blank.
+std::string first_characters(const fz_text *text)
+{
+    constexpr int most = 60;
+    std::string out;
+    int count = 0;
+    for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
+        for (int i = 0; i < span->len && count < most; ++i) {
+            const int code = span->items[i].ucs;
+            if (code < 0) {
+                continue; // the rest of a ligature
+            }
+            char bytes[FZ_UTFMAX] = {};
+            const int length = fz_runetochar(bytes, code < 32 || code == 0xFFFD ? ' ' : code);
+            out.append(bytes, static_cast<std::size_t>(length));
+            ++count;
+        }
+    }
+    return valid_utf8(out);
 }
 
 void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
@@ -160,6 +217,8 @@ void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_
                              bounds, space, value, alpha, params);
     if (object != nullptr && text->head != nullptr) {
         object->font = valid_utf8(fz_font_name(ctx, text->head->font));
+        object->font_embedded = is_embedded(ctx, text->head->font);
+        object->text = first_characters(text);
         object->font_size = static_cast<double>(fz_matrix_expansion(fz_concat(text->head->trm, ctm)));
         if (stroke != nullptr) {
             object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
@@ -193,6 +252,8 @@ void note_image(SceneObject *object, const fz_image *image, fz_matrix ctm)
     }
     object->image_width = image->w;
     object->image_height = image->h;
+    object->image_bits = image->bpc;
+    object->image_channels = image->n;
     const double across =
         std::hypot(static_cast<double>(ctm.a), static_cast<double>(ctm.b)) / points_per_inch;
     const double down = std::hypot(static_cast<double>(ctm.c), static_cast<double>(ctm.d)) / points_per_inch;

@@ -45,9 +45,13 @@ struct SceneObject
     float alpha = 1.0f;
     double stroke_width = 0; ///< points on the page; 0 for the thinnest line the device can draw
     std::string font;        ///< text only
-    double font_size = 0;    ///< points on the page, text only
-    int image_width = 0;     ///< image only, pixels
+    bool font_embedded = true;
+    std::string text;     ///< text only: the first 60 characters, as UTF-8 where the font tells
+    double font_size = 0; ///< points on the page, text only
+    int image_width = 0;  ///< image only, pixels
     int image_height = 0;
+    int image_bits = 0; ///< of a sample
+    int image_channels = 0;
     double image_ppi = 0; ///< effective, the lower of the two directions
     std::string layer;    ///< innermost optional-content name; empty outside
 };

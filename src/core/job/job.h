@@ -7,8 +7,10 @@
 #include "core/artwork/scene.h"
 #include "core/base/outcome.h"
 #include "core/colour/colour_settings.h"
+#include "core/job/agreement.h"
 #include "core/job/screen_settings.h"
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -31,8 +33,11 @@ struct Job
     int page = 1;              ///< of the artwork
     std::vector<Plate> plates; ///< first printed first
     FilmOptions film;
-    ColourSettings colours;   ///< how the artwork's colours are read
-    double assumed_ppi = 300; ///< of a picture file that does not say its resolution
+    ColourSettings colours; ///< how the artwork's colours are read
+    std::string rules;      ///< shop rules in use, as JSON; empty = the first shipped set
+    std::vector<AcceptedFinding> accepted;
+    std::map<std::string, ChangeState> change_states; ///< by the keys of the change slip
+    double assumed_ppi = 300;                         ///< of a picture file that does not say its resolution
     friend bool operator==(const Job &, const Job &) = default;
 
     [[nodiscard]] std::vector<std::string> inks() const;

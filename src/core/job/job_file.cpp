@@ -88,6 +88,15 @@ bool is_job_file(const std::filesystem::path &path)
 
 std::string job_to_json(const Job &job, const Artwork &artwork)
 {
+    json accepted = json::array();
+    for (const AcceptedFinding &one : job.accepted) {
+        accepted.push_back(
+            {{"check", one.check}, {"page", one.page}, {"subject", one.subject}, {"reason", one.reason}});
+    }
+    json states = json::object();
+    for (const auto &[key, state] : job.change_states) {
+        states[key] = to_string(state);
+    }
     json plates = json::array();
     for (const Plate &plate : job.plates) {
         plates.push_back({{"ink", plate.ink},
@@ -106,6 +115,9 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                          {"sha256", artwork.sha256()},
                          {"page", job.page}}},
                        {"plates", plates},
+                       {"rules", job.rules},
+                       {"accepted", accepted},
+                       {"change_states", states},
                        {"reading",
                         {{"assumed_ppi", job.assumed_ppi},
                          {"intent", to_string(job.colours.rendering.intent)},
@@ -179,6 +191,19 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             }
             job.colours.rendering = {*intent, reading.at("black_point").get<bool>()};
             job.colours.convert_cmyk = reading.at("convert_cmyk").get<bool>();
+            job.rules = root.at("rules").get<std::string>();
+            for (const json &one : root.at("accepted")) {
+                job.accepted.push_back({one.at("check").get<std::string>(), one.at("page").get<int>(),
+                                        one.at("subject").get<std::string>(),
+                                        one.at("reason").get<std::string>()});
+            }
+            for (const auto &[key, value] : root.at("change_states").items()) {
+                const auto state = parse_change_state(value.get<std::string>());
+                if (!state) {
+                    return not_a_job(place, state.error().reason);
+                }
+                job.change_states[key] = *state;
+            }
         }
         return job;
     } catch (const json::exception &) {

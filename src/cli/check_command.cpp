@@ -1,0 +1,138 @@
+#include "cli/commands.h"
+#include "cli/report.h"
+#include "core/job/job_file.h"
+#include "core/preflight/preflight.h"
+
+#include <CLI/CLI.hpp>
+
+#include <algorithm>
+#include <cstdio>
+
+namespace bichrom {
+
+namespace {
+
+/// A shipped set by its name, or a file.
+Outcome<ShopRules> choose_rules(const std::string &text)
+{
+    if (text.empty()) {
+        return shipped_rules().front();
+    }
+    for (const ShopRules &rules : shipped_rules()) {
+        if (rules.name == text) {
+            return rules;
+        }
+    }
+    return read_rules(text);
+}
+
+void print_text(const std::string &file, const std::vector<Finding> &findings,
+                const std::vector<AcceptedFinding> &accepted)
+{
+    std::printf("%s\n", file.c_str());
+    for (const Finding &finding : findings) {
+        const FindingPlace &worst = finding.places.front();
+        const bool taken = std::any_of(accepted.begin(), accepted.end(),
+                                       [&](const AcceptedFinding &one) { return covers(one, finding); });
+        std::printf("  %-8s page %d: %s", to_string(finding.severity), finding.page, finding.title.c_str());
+        if (finding.places.size() > 1) {
+            std::printf(" (%zu places)", finding.places.size());
+        }
+        if (!worst.measured.empty()) {
+            std::printf(": %s", worst.measured.c_str());
+        }
+        if (!finding.limit.empty()) {
+            std::printf("; asked: %s", finding.limit.c_str());
+        }
+        std::printf("%s\n", taken ? " [accepted]" : "");
+    }
+    if (findings.empty()) {
+        std::printf("  nothing found\n");
+    }
+}
+
+class CheckCommand final : public Command
+{
+public:
+    CLI::App *declare(CLI::App &app) override
+    {
+        CLI::App *sub =
+            app.add_subcommand("check", "Run shop rules over artwork; exit code 1 when a finding is "
+                                        "an error that nobody has accepted");
+        sub->add_option("FILE", m_files, "Artwork or jobs, one or many")->required();
+        sub->add_option("--rules", m_rules, "A rules file, or the name of a shipped set (Textile screen)");
+        sub->add_option("--password", m_password, "For encrypted files");
+        sub->add_flag("--json", m_json, "As JSON on standard output: an object, for many files an array");
+        return sub;
+    }
+
+    int run() override
+    {
+        const auto rules = choose_rules(m_rules);
+        if (!rules) {
+            return report_error(rules.error());
+        }
+        int worst = exit_done;
+        std::string out;
+        for (const std::string &file : m_files) {
+            worst = std::max(worst, check(file, *rules, out));
+        }
+        if (m_json) {
+            std::printf("%s\n", m_files.size() > 1 ? ("[" + out + "]").c_str() : out.c_str());
+        }
+        return worst;
+    }
+
+private:
+    int check(const std::string &file, const ShopRules &rules, std::string &out) const
+    {
+        const bool is_job = is_job_file(file);
+        std::vector<AcceptedFinding> accepted;
+        ColourSettings colours;
+        std::shared_ptr<const Artwork> artwork;
+        const ReadingOptions options{.password = m_password};
+        if (is_job) {
+            auto opened = open_job(file, options);
+            if (!opened) {
+                return report_error(opened.error());
+            }
+            artwork = opened->artwork;
+            colours = opened->job.colours;
+            accepted = opened->job.accepted;
+        } else {
+            const auto opened = Artwork::open(file, options);
+            if (!opened) {
+                return report_error(opened.error());
+            }
+            artwork = *opened;
+        }
+        const auto findings = check_artwork(*artwork, rules, colours, progress_on_terminal("check"));
+        if (!findings) {
+            return report_error(findings.error());
+        }
+        if (m_json) {
+            out += (out.empty() ? "" : ",\n") + findings_to_json(file, rules.name, *findings, accepted);
+        } else {
+            print_text(file, *findings, accepted);
+        }
+        const bool bad = std::any_of(findings->begin(), findings->end(), [&](const Finding &finding) {
+            return finding.severity == Severity::Error &&
+                   std::none_of(accepted.begin(), accepted.end(),
+                                [&](const AcceptedFinding &one) { return covers(one, finding); });
+        });
+        return bad ? exit_findings : exit_done;
+    }
+
+    std::vector<std::string> m_files;
+    std::string m_rules, m_password;
+    bool m_json = false;
+};
+
+} // namespace
+
+std::unique_ptr<Command> make_check_command()
+{
+    return std::make_unique<CheckCommand>();
+}
+
+} // namespace bichrom

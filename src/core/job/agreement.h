@@ -1,0 +1,35 @@
+/// \file
+/// What people agreed to: findings accepted as they are, changes told to the customer.
+/// Layer: core/job.
+#pragma once
+
+#include "core/base/outcome.h"
+
+#include <string>
+#include <string_view>
+
+namespace bichrom {
+
+/// A finding that somebody took responsibility for, by the finding's check, page and subject.
+struct AcceptedFinding
+{
+    std::string check;
+    int page = 1;
+    std::string subject;
+    std::string reason;
+    friend bool operator==(const AcceptedFinding &, const AcceptedFinding &) = default;
+};
+
+/// Whether the customer has agreed to a change.
+enum class ChangeState
+{
+    AskCustomer,
+    Agreed,
+    NotNeeded
+};
+inline constexpr ChangeState all_change_states[] = {ChangeState::AskCustomer, ChangeState::Agreed,
+                                                    ChangeState::NotNeeded};
+[[nodiscard]] const char *to_string(ChangeState state); ///< "ask customer", "agreed", "not needed"
+[[nodiscard]] Outcome<ChangeState> parse_change_state(std::string_view name);
+
+} // namespace bichrom

@@ -1,0 +1,27 @@
+/// \file
+/// Everything a job does to the customer's artwork, in words.
+/// Layer: core/job.
+#pragma once
+
+#include "core/job/job.h"
+
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// One line of the change slip.
+struct ChangeEntry
+{
+    std::string key;  ///< stable for the same decision; states are kept by it
+    std::string what; ///< what is done, in words a customer understands
+    std::string why;
+    ChangeState state = ChangeState::AskCustomer;
+    friend bool operator==(const ChangeEntry &, const ChangeEntry &) = default;
+};
+
+/// Derived from the job's decisions, so it can never lag behind them; only the states are kept
+/// in the job. Empty when the artwork prints as it came.
+[[nodiscard]] std::vector<ChangeEntry> list_changes(const Job &job);
+
+} // namespace bichrom

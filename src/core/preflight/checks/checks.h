@@ -1,0 +1,48 @@
+/// \file
+/// The functions behind the checks; their words and limits stand in check_table.cpp.
+/// Layer: core/preflight, private to it.
+#pragma once
+
+#include "core/preflight/check_context.h"
+
+namespace bichrom::checks {
+
+// inks
+void ink_count(CheckContext &c);
+void process_in_spot_job(CheckContext &c);
+void ink_not_in_list(CheckContext &c);
+void ink_twice(CheckContext &c);
+
+// colours
+void unready_colour(CheckContext &c);
+void built_black(CheckContext &c);
+void black_knocks_out(CheckContext &c);
+void white_overprints(CheckContext &c);
+void registration_colour(CheckContext &c);
+void total_ink(CheckContext &c);
+void small_tint(CheckContext &c);
+void transparency(CheckContext &c);
+void overprint(CheckContext &c);
+void near_invisible(CheckContext &c);
+
+// lines and text
+void thin_line(CheckContext &c);
+void small_text(CheckContext &c);
+void fonts_missing(CheckContext &c);
+
+// images
+void image_coarse(CheckContext &c);
+void image_fine(CheckContext &c);
+void image_moire(CheckContext &c);
+void rasterised_text(CheckContext &c);
+
+// page
+void page_boxes(CheckContext &c);
+void sheet_size(CheckContext &c);
+void bleed(CheckContext &c);
+void near_edge(CheckContext &c);
+void outside_bleed(CheckContext &c);
+void hidden_layers(CheckContext &c);
+void annotations(CheckContext &c);
+
+} // namespace bichrom::checks

@@ -1,0 +1,36 @@
+/// \file
+/// Runs the shop rules over artwork.
+/// Layer: core/preflight.
+#pragma once
+
+#include "core/artwork/artwork.h"
+#include "core/base/job_control.h"
+#include "core/preflight/finding.h"
+#include "core/preflight/shop_rules.h"
+
+#include <vector>
+
+namespace bichrom {
+
+/// Checks one page as it prints, its colours read by \p settings.
+/// Findings come most severe first, then in the order of the checks.
+/// NoSuchPage, CannotRead, TooLarge, Cancelled.
+[[nodiscard]] Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page,
+                                                       const ShopRules &rules,
+                                                       const ColourSettings &settings = {},
+                                                       const JobControl &control = {});
+
+/// Checks every page; progress counts pages.
+[[nodiscard]] Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRules &rules,
+                                                          const ColourSettings &settings = {},
+                                                          const JobControl &control = {});
+
+/// Most severe first, then by the order of the checks, then by page.
+void sort_findings(std::vector<Finding> &findings);
+
+/// Findings as JSON, for \c check --json and reports: an array in the order given.
+[[nodiscard]] std::string findings_to_json(const std::string &file, const std::string &rules,
+                                           const std::vector<Finding> &findings,
+                                           const std::vector<AcceptedFinding> &accepted = {});
+
+} // namespace bichrom
