@@ -46,4 +46,33 @@ std::string describe(const ColourUse &colour)
     return named || lab || colour.values.empty() ? text : text + " %";
 }
 
+std::string describe(const SceneObject &object)
+{
+    std::string text = to_string(object.kind);
+    if (!object.font.empty()) {
+        text += " " + format_number(object.font_size, 1) + " pt " + object.font;
+        if (!object.font_embedded) {
+            text += " (not embedded)";
+        }
+    }
+    if (object.image_width > 0) {
+        text += " " + std::to_string(object.image_width) + " × " + std::to_string(object.image_height) +
+                " px, " + format_number(object.image_ppi, 0) + " ppi";
+    }
+    text += ", " + describe(object.colour);
+    if (object.kind == ObjectKind::Stroke || object.kind == ObjectKind::StrokedText) {
+        text += ", line " + format_number(object.stroke_width, 3) + " pt";
+    }
+    if (object.overprint) {
+        text += ", overprints";
+    }
+    if (object.alpha < 1.0f) {
+        text += ", opacity " + format_number(static_cast<double>(object.alpha) * 100.0, 0) + " %";
+    }
+    if (!object.layer.empty()) {
+        text += ", layer " + object.layer;
+    }
+    return text;
+}
+
 } // namespace bichrom

@@ -2,6 +2,7 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/mupdf/point_probe.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/artwork/text_encoding.h"
 
@@ -22,6 +23,8 @@ struct Recorder
     std::vector<FoundInk> spots;
     std::vector<std::string> layers; ///< open ones, outermost first
     int mask_depth = 0;
+    PointProbe *probe = nullptr; ///< when only the objects at a point are asked for
+    std::vector<int> hits;       ///< their indices
 
     explicit Recorder(const PageColours &page_colours) : colours(page_colours)
     {
@@ -114,6 +117,17 @@ struct Recorder
     }
 };
 
+/// Notes \p object as a hit when the probe is near it and \p paints says that it is touched.
+template <typename Test> void try_object(Recorder &r, const SceneObject *object, fz_rect bounds, Test paints)
+{
+    if (r.probe != nullptr && object != nullptr && r.probe->may_touch(bounds)) {
+        const int index = object->index;
+        if (paints(*r.probe)) {
+            r.hits.push_back(index);
+        }
+    }
+}
+
 struct RecordingDevice
 {
     fz_device super;
@@ -125,11 +139,14 @@ Recorder &recorder(fz_device *device)
     return *reinterpret_cast<RecordingDevice *>(device)->recorder;
 }
 
-void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int, fz_matrix ctm,
+void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
                fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
     const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
-    recorder(device).add(ctx, device, ObjectKind::Fill, bounds, space, value, alpha, params);
+    const SceneObject *object =
+        recorder(device).add(ctx, device, ObjectKind::Fill, bounds, space, value, alpha, params);
+    try_object(recorder(device), object, bounds,
+               [&](PointProbe &probe) { return probe.fills(ctx, path, even_odd, ctm); });
 }
 
 /// The area a line paints, as far as half its width reaches; right corners and square ends reach
@@ -152,6 +169,8 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     if (object != nullptr) {
         object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
     }
+    try_object(recorder(device), object, bounds,
+               [&](PointProbe &probe) { return probe.strokes(ctx, path, stroke, ctm); });
 }
 
 /// Whether the glyphs came with the file, rather than from the interpreter's own fonts.
@@ -224,6 +243,8 @@ void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_
             object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
         }
     }
+    try_object(recorder(device), object, bounds,
+               [&](PointProbe &probe) { return probe.writes(ctx, text, stroke, ctm); });
 }
 
 void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_colorspace *space,
@@ -241,8 +262,10 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
 void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
-    recorder(device).add(ctx, device, ObjectKind::Shading, fz_bound_shade(ctx, shade, ctm), shade->colorspace,
-                         nullptr, alpha, params);
+    const fz_rect bounds = fz_bound_shade(ctx, shade, ctm);
+    const SceneObject *object = recorder(device).add(ctx, device, ObjectKind::Shading, bounds,
+                                                     shade->colorspace, nullptr, alpha, params);
+    try_object(recorder(device), object, bounds, [](PointProbe &) { return true; });
 }
 
 void note_image(SceneObject *object, const fz_image *image, fz_matrix ctm)
@@ -266,30 +289,73 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
                 fz_color_params params)
 {
     const fz_rect bounds = fz_transform_rect(fz_unit_rect, ctm);
-    note_image(recorder(device).add(ctx, device, ObjectKind::Image, bounds, image->colorspace, nullptr, alpha,
-                                    params),
-               image, ctm);
+    SceneObject *object = recorder(device).add(ctx, device, ObjectKind::Image, bounds, image->colorspace,
+                                               nullptr, alpha, params);
+    note_image(object, image, ctm);
+    try_object(recorder(device), object, bounds, [ctm](PointProbe &probe) { return probe.covers(ctm); });
 }
 
 void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_colorspace *space,
                      const float *value, float alpha, fz_color_params params)
 {
     const fz_rect bounds = fz_transform_rect(fz_unit_rect, ctm);
-    note_image(recorder(device).add(ctx, device, ObjectKind::ImageMask, bounds, space, value, alpha, params),
-               image, ctm);
+    SceneObject *object =
+        recorder(device).add(ctx, device, ObjectKind::ImageMask, bounds, space, value, alpha, params);
+    note_image(object, image, ctm);
+    try_object(recorder(device), object, bounds, [ctm](PointProbe &probe) { return probe.covers(ctm); });
 }
 
 // MuPDF tracks the scissor of clips only for devices that implement them.
-void clip_path(fz_context *, fz_device *, const fz_path *, int, fz_matrix, fz_rect) {}
-void clip_stroke_path(fz_context *, fz_device *, const fz_path *, const fz_stroke_state *, fz_matrix, fz_rect)
+void open_clip(fz_device *device, bool holds)
 {
+    if (PointProbe *probe = recorder(device).probe) {
+        probe->open_clip(holds);
+    }
 }
-void clip_text(fz_context *, fz_device *, const fz_text *, fz_matrix, fz_rect) {}
-void clip_stroke_text(fz_context *, fz_device *, const fz_text *, const fz_stroke_state *, fz_matrix, fz_rect)
+
+bool probing(fz_device *device, fz_rect bounds)
 {
+    const PointProbe *probe = recorder(device).probe;
+    return probe != nullptr && probe->may_touch(bounds);
 }
-void clip_image_mask(fz_context *, fz_device *, fz_image *, fz_matrix, fz_rect) {}
-void pop_clip(fz_context *, fz_device *) {}
+
+void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm, fz_rect)
+{
+    open_clip(device, probing(device, fz_bound_path(ctx, path, nullptr, ctm)) &&
+                          recorder(device).probe->fills(ctx, path, even_odd, ctm));
+}
+
+void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
+                      fz_matrix ctm, fz_rect)
+{
+    open_clip(device, probing(device, stroke_bounds(ctx, path, stroke, ctm)) &&
+                          recorder(device).probe->strokes(ctx, path, stroke, ctm));
+}
+
+void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect)
+{
+    open_clip(device, probing(device, fz_bound_text(ctx, text, nullptr, ctm)) &&
+                          recorder(device).probe->writes(ctx, text, nullptr, ctm));
+}
+
+void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
+                      fz_matrix ctm, fz_rect)
+{
+    open_clip(device, probing(device, fz_bound_text(ctx, text, stroke, ctm)) &&
+                          recorder(device).probe->writes(ctx, text, stroke, ctm));
+}
+
+void clip_image_mask(fz_context *, fz_device *device, fz_image *, fz_matrix ctm, fz_rect)
+{
+    open_clip(device, recorder(device).probe != nullptr && recorder(device).probe->covers(ctm));
+}
+
+void pop_clip(fz_context *, fz_device *device)
+{
+    if (PointProbe *probe = recorder(device).probe) {
+        probe->close_clip();
+    }
+}
 
 void begin_mask(fz_context *, fz_device *device, fz_rect, int, fz_colorspace *, const float *,
                 fz_color_params)
@@ -301,6 +367,7 @@ void end_mask(fz_context *, fz_device *device)
 {
     --recorder(device).mask_depth;
     recorder(device).scene.uses_transparency = true;
+    open_clip(device, true); // the mask clips what follows until its pop_clip
 }
 
 void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int, int, int blend, float alpha)
@@ -314,11 +381,16 @@ void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int,
 }
 
 void end_group(fz_context *, fz_device *) {}
-int begin_tile(fz_context *, fz_device *, fz_rect, fz_rect, float, float, fz_matrix, int)
+int begin_tile(fz_context *, fz_device *device, fz_rect area, fz_rect, float, float, fz_matrix ctm, int)
 {
+    // A cell's objects are drawn once, wherever the pattern begins: being in its area is near enough.
+    open_clip(device, probing(device, fz_transform_rect(area, ctm)));
     return 0;
 }
-void end_tile(fz_context *, fz_device *) {}
+void end_tile(fz_context *ctx, fz_device *device)
+{
+    pop_clip(ctx, device);
+}
 
 void begin_layer(fz_context *, fz_device *device, const char *name)
 {
@@ -375,13 +447,15 @@ const char *to_string(InkKind kind)
     return kind == InkKind::Process ? "process" : "spot";
 }
 
-Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
+namespace {
+
+/// Runs the page through the recording device.
+Done walk(const PageContent &page, Recorder &target, const JobControl &control)
 {
-    constexpr double seconds = 60.0;
+    constexpr double seconds = 8.0;
     const PageContent::Impl &content = page.impl();
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
-    Recorder target(*content.colours);
     CookieWatch watch(control, seconds);
     const Done done = guarded(ctx, content.place, [&] {
         fz_device *device = make_device(ctx, &target);
@@ -400,9 +474,17 @@ Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
         }
     });
     if (const Done verdict = watch.verdict(content.place); !verdict) {
-        return verdict.error();
+        return verdict;
     }
-    if (!done) {
+    return done;
+}
+
+} // namespace
+
+Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
+{
+    Recorder target(*page.impl().colours);
+    if (const Done done = walk(page, target, control); !done) {
         return done.error();
     }
     for (FoundInk &ink : target.process) {
@@ -412,6 +494,17 @@ Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
     }
     target.scene.inks.insert(target.scene.inks.end(), target.spots.begin(), target.spots.end());
     return std::move(target.scene);
+}
+
+Outcome<std::vector<int>> objects_at(const PageContent &page, Points x, Points y, const JobControl &control)
+{
+    PointProbe probe(static_cast<float>(x.value), static_cast<float>(y.value));
+    Recorder target(*page.impl().colours);
+    target.probe = &probe;
+    if (const Done done = walk(page, target, control); !done) {
+        return done.error();
+    }
+    return std::move(target.hits);
 }
 
 } // namespace bichrom

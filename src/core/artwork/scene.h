@@ -87,4 +87,12 @@ struct Scene
 /// are left out. CannotRead, TooLarge, Cancelled.
 [[nodiscard]] Outcome<Scene> record_scene(const PageContent &page, const JobControl &control = {});
 
+/// The objects that paint at a point (in page space), first painted first, by index. What soft masks
+/// hide, or paint in white, counts too; of tiling patterns, all objects of the cell. As record_scene().
+[[nodiscard]] Outcome<std::vector<int>> objects_at(const PageContent &page, Points x, Points y,
+                                                   const JobControl &control = {});
+
+/// "fill, Separation Luna Green 60 %, overprints": kind, colour as written, and what is special about it.
+[[nodiscard]] std::string describe(const SceneObject &object);
+
 } // namespace bichrom

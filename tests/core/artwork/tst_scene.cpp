@@ -152,6 +152,40 @@ private Q_SLOTS:
         QCOMPARE(colours[1].objects, 1);
     }
 
+    void objectsAtAPoint_data()
+    {
+        QTest::addColumn<QString>("contents");
+        QTest::addColumn<QList<int>>("hits"); // at 20, 20 points from the top left of 72
+        QTest::newRow("bare") << QStringLiteral("0 0 9 9 re f") << QList<int>{};
+        QTest::newRow("two fills, the upper last")
+            << QStringLiteral("0 0 72 72 re f 10 42 20 20 re f") << QList<int>{0, 1};
+        QTest::newRow("the hole of a ring")
+            << QStringLiteral("0 0 72 72 re 10 42 20 20 re f*") << QList<int>{};
+        QTest::newRow("inside the bounds, beside the triangle")
+            << QStringLiteral("0 0 m 72 72 l 72 0 l f") << QList<int>{};
+        QTest::newRow("a line") << QStringLiteral("2 w 0 52 m 72 52 l S 0 30 m 72 30 l S") << QList<int>{0};
+        QTest::newRow("clipped away")
+            << QStringLiteral("q 40 0 30 72 re W n 0 0 72 72 re f Q 0 0 72 72 re f") << QList<int>{1};
+        QTest::newRow("inside a clip")
+            << QStringLiteral("q 0 30 30 30 re W n 0 0 72 72 re f Q") << QList<int>{0};
+        QTest::newRow("a form") << QStringLiteral("/A cs 1 scn 0 0 72 72 re f") << QList<int>{0};
+    }
+    void objectsAtAPoint()
+    {
+        QFETCH(QString, contents);
+        QFETCH(QList<int>, hits);
+        const auto page = spots_page(contents.toStdString()).content();
+        const auto found = take(objects_at(*page, Points(20), Points(20)));
+        QCOMPARE(QList<int>(found.begin(), found.end()), hits);
+    }
+
+    void objectsAreDescribed()
+    {
+        const Scene scene = spots_page("/OP gs /A cs 0.6 scn /A CS 1 SCN 0.5 w 0 5 m 72 5 l S").scene();
+        QCOMPARE(QString::fromStdString(describe(scene.objects[0])),
+                 QStringLiteral("stroke, Separation Alpha 100 %, line 0.5 pt, overprints"));
+    }
+
     void layersAreNamedAndHiddenOnesLeftOut()
     {
         MiniPdf pdf = spots_page(
