@@ -55,6 +55,7 @@ struct PlateRenderer::Impl
 {
     std::shared_ptr<const PageContent> page;
     std::vector<std::string> inks;
+    Overprint overprint = Overprint::Honoured;
     bool process = true; ///< the base planes hold process ink
     std::vector<Pass> passes;
 
@@ -107,7 +108,7 @@ struct PlateRenderer::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(pass.spots, process, *page->impl().colours);
+        PlateRoute route(pass.spots, process, *page->impl().colours, overprint == Overprint::Honoured);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {
@@ -123,9 +124,11 @@ PlateRenderer::~PlateRenderer() = default;
 
 Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_ptr<const PageContent> page,
                                                                   std::vector<std::string> inks,
-                                                                  const JobControl &control)
+                                                                  const JobControl &control,
+                                                                  Overprint overprint)
 {
     auto impl = std::make_unique<Impl>();
+    impl->overprint = overprint;
     impl->page = std::move(page);
     impl->inks = std::move(inks);
     // Without process ink its planes can carry spots, which saves a third of the work. Hue and

@@ -24,6 +24,13 @@ enum class Edges
             ///< least one pixel wide; a picture's pixel fills all film pixels whose centres it covers
 };
 
+/// Whether the file's wish to overprint is heeded.
+enum class Overprint
+{
+    Honoured, ///< as ISO 32000 says, and as it prints
+    Ignored   ///< everything knocks out, as in viewers that know no overprint
+};
+
 /// Interleaved plate values of one rectangle, kept between calls to save allocations.
 struct PlatePixels
 {
@@ -68,7 +75,7 @@ public:
     /// CannotRead, TooLarge, Cancelled.
     [[nodiscard]] static Outcome<std::shared_ptr<const PlateRenderer>>
     make(std::shared_ptr<const PageContent> page, std::vector<std::string> inks,
-         const JobControl &control = {});
+         const JobControl &control = {}, Overprint overprint = Overprint::Honoured);
 
     ~PlateRenderer();
     PlateRenderer(const PlateRenderer &) = delete;

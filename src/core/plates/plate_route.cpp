@@ -45,9 +45,10 @@ std::string plane_name(int plane)
                                : "plane " + std::to_string(plane);
 }
 
-PlateRoute::PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours)
-    : m_process(process), m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())),
-      m_colours(colours)
+PlateRoute::PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours,
+                       bool honour_overprint)
+    : m_process(process), m_honour_overprint(honour_overprint),
+      m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())), m_colours(colours)
 {
     if (process) {
         for (std::size_t i = 0; i < process_names.size(); ++i) {

@@ -33,8 +33,11 @@ public:
     /// \param spots    ink names for the planes behind the process ones, or for all planes
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
-    PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours);
+    PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours,
+               bool honour_overprint = true);
     ~PlateRoute() override = default;
+
+    bool honours_overprint() const override { return m_honour_overprint; }
 
     void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
                 bool solid_colour, RoutedColour &out) override;
@@ -59,6 +62,7 @@ private:
     fz_colorspace *plane_space(fz_context *ctx, std::uint32_t planes);
 
     bool m_process;
+    bool m_honour_overprint;
     int m_planes; ///< in use, without unused base planes
     std::map<std::string, int> m_plane_of;
     const PageColours &m_colours;

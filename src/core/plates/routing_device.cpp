@@ -70,6 +70,7 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
         fz_fill_path(ctx, s.target, path, even_odd, ctm, space, value, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -88,6 +89,7 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
         fz_stroke_path(ctx, s.target, path, stroke, ctm, space, value, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -135,6 +137,7 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
         fz_fill_text(ctx, s.target, text, ctm, space, value, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -176,6 +179,7 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
         fz_stroke_text(ctx, s.target, text, stroke, ctm, space, value, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -193,6 +197,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
         fz_fill_shade(ctx, s.target, shade, ctm, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     s.painted = true;
     const fz_rect area = fz_device_current_scissor(ctx, device);
     paint_routed_shade(ctx, s.target, *s.route, shade, ctm, area, alpha, params);
@@ -242,6 +247,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         fz_fill_image(ctx, s.target, image, ctm, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     s.painted = true;
     const bool overprint = params.op != 0;
     fz_image *result = converted(ctx, s, image, overprint);
@@ -259,6 +265,7 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
         fz_fill_image_mask(ctx, s.target, image, ctm, space, value, alpha, params);
         return;
     }
+    params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;

@@ -25,6 +25,9 @@ class ColourRoute
 public:
     virtual ~ColourRoute() = default;
 
+    /// False shows what a device makes that knows no overprint: everything knocks out.
+    [[nodiscard]] virtual bool honours_overprint() const { return true; }
+
     /// \param solid_colour  a colour of the graphics state (OPM applies), not of a shading
     virtual void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
                         bool solid_colour, RoutedColour &out) = 0;

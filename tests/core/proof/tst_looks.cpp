@@ -1,6 +1,7 @@
 #include "core/proof/dots_look.h"
 #include "core/proof/original_view.h"
 #include "core/proof/plates_look.h"
+#include "core/proof/print_look.h"
 
 #include "core/output/output_set.h"
 #include "support/mini_pdf.h"
@@ -120,6 +121,48 @@ private Q_SLOTS:
         QCOMPARE(pixels[36 * 72 + 10], expected);
         QCOMPARE(pixels[60 * 72 + 50], expected); // the spot's alternate is the same magenta
         QCOMPARE(pixels[10 * 72 + 50], 0xFFFFFFFFu);
+    }
+
+    void thePrintLook()
+    {
+        const ProcessProfile &fogra = *ProcessProfile::fogra39();
+        PlateTile tile;
+        tile.rect = {0, 0, 3, 1};
+        tile.plates = {Plane(3, 1), Plane(3, 1)};
+        tile.plates[0].row(0)[1] = 255; // magenta
+        tile.plates[0].row(0)[2] = 255;
+        tile.plates[1].row(0)[2] = 255; // and a spot
+        const Lab spot{80, 0, 80};
+        std::vector<std::uint32_t> pixels(3);
+        const auto rgb = [&](std::size_t i) {
+            return Rgb8{static_cast<std::uint8_t>(pixels[i] >> 16 & 0xFF),
+                        static_cast<std::uint8_t>(pixels[i] >> 8 & 0xFF),
+                        static_cast<std::uint8_t>(pixels[i] & 0xFF)};
+        };
+        PrintLook({{1, {}, true}, {-1, spot, true}}, {100, 0, 0}, fogra).compose(tile, pixels);
+        QCOMPARE(rgb(0), (Rgb8{255, 255, 255}));
+        QCOMPARE(rgb(1), fogra.to_rgb({0, 1, 0, 0})); // process alone is what the profile says
+        const Rgb8 both = rgb(2);
+        QVERIFY(both.r <= rgb(1).r && both.g <= rgb(1).g && both.b < rgb(1).b); // a film takes light away
+        // A spot alone over white is its own colour; over a stock it is darker than the stock.
+        PrintLook({{1, {}, false}, {-1, spot, true}}, {100, 0, 0}, fogra).compose(tile, pixels);
+        QCOMPARE(rgb(2), fogra.lab_to_rgb(spot));
+        const Lab kraft{60, 8, 20};
+        PrintLook({{1, {}, false}, {-1, spot, true}}, kraft, fogra).compose(tile, pixels);
+        QCOMPARE(rgb(0), fogra.lab_to_rgb(kraft));
+        QVERIFY(rgb(2).b < rgb(0).b);
+    }
+
+    void overprintIsHonouredOrNot()
+    {
+        const auto page =
+            spots_page("/A cs 1 scn 0 0 72 72 re f /OP gs /B cs 1 scn 0 0 72 72 re f").content();
+        for (const Overprint overprint : {Overprint::Honoured, Overprint::Ignored}) {
+            const auto renderer = take(PlateRenderer::make(page, {"Alpha", "Beta"}, {}, overprint));
+            const PlateTile tile = take(renderer->render({0, 0, 8, 8}, Dpi(72)));
+            QCOMPARE(int(tile.plates[0].at(4, 4)), overprint == Overprint::Honoured ? 255 : 0);
+            QCOMPARE(int(tile.plates[1].at(4, 4)), 255);
+        }
     }
 };
 

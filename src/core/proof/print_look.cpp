@@ -1,0 +1,132 @@
+#include "core/proof/print_look.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace bichrom {
+
+namespace {
+
+// IEC 61966-2-1.
+float to_linear(float value)
+{
+    return value <= 0.04045f ? value / 12.92f : std::pow((value + 0.055f) / 1.055f, 2.4f);
+}
+
+float from_linear(float value)
+{
+    return value <= 0.0031308f ? value * 12.92f : 1.055f * std::pow(value, 1.0f / 2.4f) - 0.055f;
+}
+
+const std::array<float, 256> &linear_table()
+{
+    static const std::array<float, 256> table = [] {
+        std::array<float, 256> made{};
+        for (std::size_t i = 0; i < made.size(); ++i) {
+            made[i] = to_linear(static_cast<float>(i) / 255.0f);
+        }
+        return made;
+    }();
+    return table;
+}
+
+constexpr std::size_t steps = 8192; // fine enough that no byte is skipped in the shadows
+
+const std::array<std::uint8_t, steps> &byte_table()
+{
+    static const std::array<std::uint8_t, steps> table = [] {
+        std::array<std::uint8_t, steps> made{};
+        for (std::size_t i = 0; i < made.size(); ++i) {
+            made[i] = static_cast<std::uint8_t>(
+                std::lround(from_linear(static_cast<float>(i) / static_cast<float>(steps - 1)) * 255.0f));
+        }
+        return made;
+    }();
+    return table;
+}
+
+std::uint32_t byte_of(float linear)
+{
+    const float at = std::clamp(linear, 0.0f, 1.0f) * static_cast<float>(steps - 1) + 0.5f;
+    return byte_table()[static_cast<std::size_t>(at)];
+}
+
+std::array<float, 3> linear_of(Rgb8 rgb)
+{
+    return {linear_table()[rgb.r], linear_table()[rgb.g], linear_table()[rgb.b]};
+}
+
+} // namespace
+
+PrintLook::PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition)
+    : m_inks(std::move(inks)), m_stock(linear_of(condition.lab_to_rgb(stock))), m_condition(&condition)
+{
+    for (std::size_t i = 0; i < m_inks.size(); ++i) {
+        if (!m_inks[i].shown) {
+            continue;
+        }
+        if (m_inks[i].process >= 0) {
+            m_process = true;
+            continue;
+        }
+        const std::array<float, 3> solid = linear_of(condition.lab_to_rgb(m_inks[i].solid));
+        Film film{i, std::vector<float>(256 * 3)};
+        for (std::size_t tone = 0; tone < 256; ++tone) {
+            const float a = static_cast<float>(tone) / 255.0f;
+            for (std::size_t c = 0; c < 3; ++c) {
+                const float root = 1.0f - a + a * std::sqrt(solid[c]);
+                film.left[tone * 3 + c] = root * root;
+            }
+        }
+        m_films.push_back(std::move(film));
+    }
+}
+
+void PrintLook::compose(const PlateTile &tile, std::span<std::uint32_t> pixels) const
+{
+    constexpr std::size_t chunk = 1024;
+    std::array<std::uint8_t, chunk * 4> cmyk{};
+    std::array<std::uint8_t, chunk * 3> rgb{};
+    std::array<float, chunk * 3> light{};
+    for (std::size_t start = 0; start < pixels.size(); start += chunk) {
+        const std::size_t count = std::min(chunk, pixels.size() - start);
+        if (m_process) {
+            cmyk.fill(0);
+            for (std::size_t i = 0; i < m_inks.size() && i < tile.plates.size(); ++i) {
+                if (m_inks[i].shown && m_inks[i].process >= 0) {
+                    const std::uint8_t *tones = tile.plates[i].pixels.data() + start;
+                    for (std::size_t k = 0; k < count; ++k) {
+                        cmyk[k * 4 + static_cast<std::size_t>(m_inks[i].process)] = tones[k];
+                    }
+                }
+            }
+            m_condition->cmyk_pixels_to_rgb(cmyk.data(), rgb.data(), count);
+            for (std::size_t k = 0; k < count * 3; ++k) {
+                light[k] = linear_table()[rgb[k]] * m_stock[k % 3];
+            }
+        } else {
+            for (std::size_t k = 0; k < count * 3; ++k) {
+                light[k] = m_stock[k % 3];
+            }
+        }
+        for (const Film &film : m_films) {
+            if (film.plate >= tile.plates.size()) {
+                continue;
+            }
+            const std::uint8_t *tones = tile.plates[film.plate].pixels.data() + start;
+            for (std::size_t k = 0; k < count; ++k) {
+                const float *left = film.left.data() + std::size_t(tones[k]) * 3;
+                for (std::size_t c = 0; c < 3; ++c) {
+                    light[k * 3 + c] *= left[c];
+                }
+            }
+        }
+        for (std::size_t k = 0; k < count; ++k) {
+            pixels[start + k] = 0xFF000000u | byte_of(light[k * 3]) << 16 | byte_of(light[k * 3 + 1]) << 8 |
+                                byte_of(light[k * 3 + 2]);
+        }
+    }
+}
+
+} // namespace bichrom
