@@ -5,17 +5,23 @@
 #include "app/lighttable/light_table.h"
 #include "app/services/dialog_prompts.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/receive/receive_worktop.h"
 
+#include <QAbstractButton>
+#include <QAction>
 #include <QApplication>
+#include <QDialog>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTextStream>
+#include <QTimer>
 
 using namespace bichrom;
 
@@ -52,6 +58,7 @@ int main(int argc, char **argv)
     }
     // Settings of the person at this machine are neither read nor changed.
     QTemporaryDir settings;
+    QStandardPaths::setTestModeEnabled(true);
     QSettings::setDefaultFormat(QSettings::IniFormat);
     QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
     QApplication app(argc, argv);
@@ -74,8 +81,9 @@ int main(int argc, char **argv)
         QTextStream(stderr) << "the artwork did not open\n";
         return 3;
     }
+    const auto wanted = [&](const QString &name) { return only.isEmpty() || only == name; };
     const auto shoot = [&](const QString &name) {
-        if (!only.isEmpty() && only != name) {
+        if (!wanted(name)) {
             return;
         }
         window.repaint();
@@ -83,9 +91,42 @@ int main(int argc, char **argv)
         QTest::qWait(120); // core sample and hover states settle
         window.grab().save(out + QLatin1Char('/') + name + QStringLiteral(".png"));
     };
+    const auto press = [&](const char *button) {
+        window.findChild<QAbstractButton *>(QString::fromLatin1(button))->click();
+    };
     window.setStage(Stage::Receive);
+    wait_until([&] { return window.session().findings().has_value(); });
     point_at(*table, {112, 120});
+    press("panelContents");
     shoot(QStringLiteral("bench-plates"));
+    press("panelFindings");
+    press("nextFinding");
+    press("nextFinding");
+    point_at(*table, {112, 120});
+    shoot(QStringLiteral("receive-findings"));
+    press("panelReading");
+    window.spotlight().clear();
+    table->fitPage();
+    window.findChild<QAction *>(QStringLiteral("stockNavy"))->trigger();
+    window.view().setLook(Look::Print);
+    point_at(*table, {112, 120});
+    shoot(QStringLiteral("receive-print"));
+    window.session().undoStack().undo();
+    window.view().setLook(Look::Outline);
+    window.receive().chooseObject(12);
+    point_at(*table, {112, 120});
+    shoot(QStringLiteral("receive-objects"));
+    window.spotlight().clear();
+    window.view().setLook(Look::Plates);
+    press("panelFindings");
+    if (wanted(QStringLiteral("rules-dialog"))) {
+        QTimer::singleShot(0, &window, [&] {
+            auto *dialog = window.findChild<QDialog *>(QStringLiteral("rulesDialog"));
+            dialog->grab().save(out + QStringLiteral("/rules-dialog.png"));
+            dialog->close();
+        });
+        press("editRules");
+    }
     window.setStage(Stage::Screen);
     window.view().setLook(Look::Dots);
     table->zoomTo(620, table->widgetFromPage({209, 108}));

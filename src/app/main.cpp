@@ -20,8 +20,10 @@ int main(int argc, char **argv)
         "main", "Turns artwork into plates and films for screen and specialty inks."));
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("FILE"),
-                                 QCoreApplication::translate("main", "A PDF or a .bichrom job"));
+    parser.addPositionalArgument(
+        QStringLiteral("FILE"),
+        QCoreApplication::translate(
+            "main", "Artwork (PDF, PostScript, EPS, SVG, TIFF, PNG, JPEG) or a .bichrom job"));
     parser.process(app);
 
     bichrom::theme::apply(app);

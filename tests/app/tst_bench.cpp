@@ -7,6 +7,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/release/film_thumbnails.h"
 
+#include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 
 #include <QAbstractButton>
@@ -28,119 +29,6 @@ using namespace bichrom::test;
 
 namespace {
 
-/// Answers what the window asks.
-class Answers final : public Prompts
-{
-public:
-    QString open_file, save_file, folder;
-    std::optional<QString> password;
-    UnsavedChoice unsaved = UnsavedChoice::Discard;
-    QStringList errors;
-    int asked_password = 0, asked_unsaved = 0;
-
-    QString askOpenFile(const QString &) override { return open_file; }
-    QString askSaveFile(const QString &) override { return save_file; }
-    QString askFolder(const QString &) override { return folder; }
-    std::optional<QString> askPassword(const QString &, const QString &) override
-    {
-        ++asked_password;
-        return std::exchange(password, std::nullopt);
-    }
-    UnsavedChoice askUnsaved(const QString &) override
-    {
-        ++asked_unsaved;
-        return unsaved;
-    }
-    void showError(const QString &, const QString &text) override { errors << text; }
-};
-
-struct Bench
-{
-    Answers answers;
-    BenchWindow window{answers};
-
-    Bench()
-    {
-        window.resize(1280, 800);
-        window.show();
-        window.activateWindow(); // shortcuts only reach the active window
-        if (!QTest::qWaitForWindowExposed(&window) || !QTest::qWaitForWindowActive(&window)) {
-            qFatal("no window");
-        }
-    }
-    template <typename T> T *find(const QString &name)
-    {
-        T *found = window.findChild<T *>(name);
-        if (found == nullptr) {
-            qFatal("no widget %s", qPrintable(name));
-        }
-        return found;
-    }
-    LightTable *table() { return find<LightTable>(QStringLiteral("lightTable")); }
-    void open(const QString &path)
-    {
-        window.openPath(path);
-        if (!QTest::qWaitFor(
-                [&] {
-                    return window.session().isOpen() && !window.session().isLoading() &&
-                           window.session().path() == path;
-                },
-                20'000)) {
-            qFatal("%s does not open", qPrintable(path));
-        }
-    }
-    void click(QWidget *widget)
-    {
-        if (!widget->isEnabled() || !widget->isVisible()) {
-            qFatal("%s cannot be clicked", qPrintable(widget->objectName()));
-        }
-        // A check box reacts on its box and words only, not on the room behind them.
-        const bool check = qobject_cast<QCheckBox *>(widget) != nullptr;
-        QTest::mouseClick(widget, Qt::LeftButton, {},
-                          check ? QPoint(8, widget->height() / 2) : widget->rect().center());
-    }
-    void enter(QLineEdit *field, const QString &text)
-    {
-        if (!field->isEnabled() || !field->isVisible()) {
-            qFatal("%s cannot be typed into", qPrintable(field->objectName()));
-        }
-        field->setFocus();
-        field->selectAll();
-        QTest::keyClicks(field, text);
-        QTest::keyClick(field, Qt::Key_Return);
-    }
-    void pointAt(QPointF mm)
-    {
-        const QPointF at = table()->widgetFromPage(mm);
-        QMouseEvent move(QEvent::MouseMove, at, table()->mapToGlobal(at), Qt::NoButton, Qt::NoButton,
-                         Qt::NoModifier);
-        QCoreApplication::sendEvent(table(), &move);
-    }
-    /// The colour the window shows at a page point, once its tiles are there.
-    QColor shownAt(QPointF mm)
-    {
-        const bool complete = QTest::qWaitFor([&] {
-            window.repaint();
-            return table()->isComplete();
-        });
-        if (!complete) {
-            qFatal("the light table does not fill");
-        }
-        const QImage picture = table()->grab().toImage();
-        const QPointF at = table()->widgetFromPage(mm) * picture.devicePixelRatio();
-        return picture.pixelColor(at.toPoint());
-    }
-};
-
-QByteArray contents(const QString &path)
-{
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly)) {
-        qFatal("cannot read %s", qPrintable(path));
-    }
-    return file.readAll();
-}
-
 const QPointF on_wing(120, 135); // solid Luna Green, nothing else
 const QPointF on_vein(112, 120); // a vein: green 100 %, rust 35 %
 
@@ -155,9 +43,7 @@ class TestBench : public QObject
 private Q_SLOTS:
     void initTestCase()
     {
-        QCoreApplication::setOrganizationName(QStringLiteral("BichromTest"));
-        QSettings::setDefaultFormat(QSettings::IniFormat);
-        QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, m_settings.path());
+        keep_settings_apart(m_settings);
         theme::apply(*qApp);
     }
     void init() { QSettings().clear(); }
@@ -197,12 +83,12 @@ private Q_SLOTS:
         auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
         bench.pointAt(on_wing);
         QTRY_VERIFY(sample->reading());
-        QCOMPARE(sample->reading()->tones, (std::vector<int>{0, 0, 255, 0}));
-        QVERIFY(sample->reading()->painted);
+        QCOMPARE(sample->reading()->tones, (std::vector<double>{0, 0, 1, 0}));
+        QCOMPARE(sample->reading()->painted, 1.0);
         bench.pointAt({2, 2});
         QTRY_VERIFY(sample->reading());
-        QCOMPARE(sample->reading()->tones, (std::vector<int>{0, 0, 0, 0}));
-        QVERIFY(!sample->reading()->painted);
+        QCOMPARE(sample->reading()->tones, (std::vector<double>{0, 0, 0, 0}));
+        QCOMPARE(sample->reading()->painted, 0.0);
 
         // A ruling is changed, undone by keys, and changed again.
         bench.click(bench.find<QWidget>(QStringLiteral("stage4")));
@@ -282,7 +168,7 @@ private Q_SLOTS:
         QVERIFY(!table->isPeeking());
 
         // Dots need some zoom; before it the view says so.
-        QTest::keyClick(table, Qt::Key_2);
+        QTest::keyClick(table, Qt::Key_3);
         QCOMPARE(bench.window.view().look(), Look::Dots);
         QVERIFY(table->showsTonesInstead());
         table->zoomTo(1200, table->rect().center());
@@ -507,7 +393,7 @@ private Q_SLOTS:
         auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
         bench.pointAt(on_wing);
         QTRY_VERIFY(sample->reading());
-        QCOMPARE(sample->reading()->tones, (std::vector<int>{0, 0, 0, 255}));
+        QCOMPARE(sample->reading()->tones, (std::vector<double>{0, 0, 0, 1}));
         bench.window.session().undoStack().undo();
         QCOMPARE(bench.window.session().job().plates[2].ink, std::string("Luna Green"));
         bench.window.close();

@@ -6,6 +6,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/later_worktop.h"
+#include "app/worktops/receive/findings_panel.h"
 #include "app/worktops/receive/receive_worktop.h"
 #include "app/worktops/release/release_worktop.h"
 #include "app/worktops/screen/screen_worktop.h"
@@ -22,7 +23,10 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QStackedWidget>
+#include <QStandardPaths>
 #include <QToolButton>
+
+#include <algorithm>
 
 namespace bichrom {
 
@@ -39,7 +43,9 @@ QString unit_key(LengthUnit unit)
 
 } // namespace
 
-BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent) : QMainWindow(parent), m_prompts(prompts)
+BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
+    : QMainWindow(parent), m_prompts(prompts),
+      m_shelf(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + QStringLiteral("/rules"))
 {
     setObjectName(QStringLiteral("bench"));
     setAcceptDrops(true);
@@ -47,7 +53,9 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent) : QMainWindow(parent
     resize(1280, 800);
     build();
     buildActions();
-    connect(&m_session, &Session::pageChanged, this, &BenchWindow::takePage);
+    connect(&m_session, &Session::artworkChanged, this, &BenchWindow::takeArtwork);
+    connect(&m_session, &Session::findingsChanged, this, &BenchWindow::refreshReceiveState);
+    connect(&m_session, &Session::jobChanged, this, &BenchWindow::refreshReceiveState);
     connect(&m_session, &Session::pathChanged, this, [this] {
         addRecent(m_session.path());
         refreshTitle();
@@ -58,6 +66,7 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent) : QMainWindow(parent
     connect(&m_session.undoStack(), &QUndoStack::cleanChanged, this, &BenchWindow::refreshTitle);
 
     const QSettings settings;
+    m_session.setUsualRules(settings.value(QStringLiteral("rules")).toString().toStdString());
     restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
     const QString unit = settings.value(QStringLiteral("unit"), QStringLiteral("mm")).toString();
     setUnit(unit == QStringLiteral("in")   ? LengthUnit::Inch
@@ -126,8 +135,8 @@ void BenchWindow::build()
     column->addWidget(buildHeader());
     auto *middle = new QHBoxLayout();
     middle->setSpacing(0);
-    m_layDown = new LayDown(m_session, m_view, centre);
-    m_table = new LightTable(m_session, m_view, centre);
+    m_layDown = new LayDown(m_session, m_view, m_prompts, centre);
+    m_table = new LightTable(m_session, m_view, m_spotlight, centre);
     m_worktops = new QStackedWidget(centre);
     m_worktops->setFixedWidth(308);
     middle->addWidget(m_layDown);
@@ -138,18 +147,23 @@ void BenchWindow::build()
     column->addWidget(m_sample);
     setCentralWidget(centre);
     connect(m_table, &LightTable::pointed, m_sample, &CoreSampleBar::setPoint);
-
-    auto *receive = new ReceiveWorktop(m_session, m_worktops);
-    connect(receive, &ReceiveWorktop::pageChosen, this, [this](int page) {
-        if (page != m_session.job().page) {
-            openPath(m_session.path(), page);
+    connect(m_table, &LightTable::areaDrawn, m_sample, &CoreSampleBar::setArea);
+    connect(m_table, &LightTable::handChanged, this, [this] {
+        if (m_table->hand() != Hand::Area) {
+            m_sample->setArea({});
         }
     });
+    connect(m_table, &LightTable::holdWanted, this, &BenchWindow::holdSample);
+    connect(m_table, &LightTable::clicked, this,
+            [this](QPointF mm) { m_finder.ask(m_session.page()->renderer->share_page(), mm); });
+    connect(&m_finder, &ObjectFinder::found, this, &BenchWindow::chooseAmong);
+
+    m_receive = new ReceiveWorktop(m_session, m_spotlight, m_shelf, m_prompts, m_worktops);
     auto *release = new ReleaseWorktop(m_session, m_prompts, m_worktops);
     connect(release, &ReleaseWorktop::released, this, [this](bool done) {
         m_stages->setState(Stage::Release, done ? StageState::Done : StageState::InWork);
     });
-    m_worktops->addWidget(receive);
+    m_worktops->addWidget(m_receive);
     m_worktops->addWidget(new LaterWorktop(
         tr("Ink"), tr("Here every colour of the artwork will be sent to the inks the shop prints."),
         m_worktops));
@@ -247,13 +261,65 @@ void BenchWindow::buildActions()
         });
         Q_EMIT button->changed();
     }
+    addShortcut(QStringLiteral("nextPlace"), tr("Next place found"), QKeySequence(tr("N")),
+                [this] { stepFinding(1); });
+    addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
+                [this] { stepFinding(-1); });
     refreshRecent();
+}
+
+void BenchWindow::stepFinding(int by)
+{
+    if (m_session.isOpen()) {
+        setStage(Stage::Receive);
+        m_receive->showPanel(ReceiveWorktop::Panel::Findings);
+        m_receive->findings().step(by);
+    }
+}
+
+void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
+{
+    if (objects.empty()) {
+        m_spotlight.clear();
+        return;
+    }
+    // A click where the chosen object lies goes on to the one below it, and from the lowest to the top.
+    const auto chosen = std::find(objects.begin(), objects.end(), m_spotlight.object());
+    const int next = chosen == objects.end() || chosen == objects.begin() ? objects.back() : *(chosen - 1);
+    setStage(Stage::Receive);
+    m_receive->chooseObject(next);
+}
+
+void BenchWindow::holdSample(QPointF mm)
+{
+    const double pixel = millimetres_per_inch / sample_resolution.value;
+    const double side = m_sample->side() > 1 ? m_sample->side() * pixel : 0;
+    const Rect place = m_session.mediaArea({mm.x() - side / 2, mm.y() - side / 2, side, side});
+    Job job = m_session.job();
+    job.pins.push_back({place.x, place.y, place.width, place.height});
+    m_session.change(job, tr("Hold sample %1").arg(job.pins.size()));
+    setStage(Stage::Receive);
+    m_receive->showPanel(ReceiveWorktop::Panel::Contents);
+}
+
+void BenchWindow::refreshReceiveState()
+{
+    if (!m_session.isOpen() || !m_session.findings()) {
+        return;
+    }
+    const bool open = m_session.openFindings(Severity::Error) + m_session.openFindings(Severity::Warning) > 0;
+    const auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage0"));
+    const bool looked_at = button->state() != StageState::NotLookedAt;
+    m_stages->setState(Stage::Receive, open        ? StageState::FindingsOpen
+                                       : looked_at ? StageState::Done
+                                                   : StageState::NotLookedAt);
 }
 
 void BenchWindow::setUnit(LengthUnit unit)
 {
     m_table->setUnit(unit);
     m_sample->setUnit(unit);
+    m_receive->setUnit(unit);
     if (auto *action = findChild<QAction *>(QStringLiteral("unit ") + unit_key(unit))) {
         action->setChecked(true);
     }
@@ -274,7 +340,7 @@ void BenchWindow::setStage(Stage stage)
 void BenchWindow::chooseFile()
 {
     const QString folder = QSettings().value(QStringLiteral("folder")).toString();
-    const QString path = m_prompts.askOpenFile(folder);
+    const QString path = m_prompts.askOpenFile(FileUse::ArtworkOrJob, folder);
     if (!path.isEmpty()) {
         openPath(path);
     }
@@ -311,8 +377,8 @@ bool BenchWindow::save(bool as)
     QString path = m_session.path();
     if (as || !is_job_file(path.toStdString())) {
         const QFileInfo file(path);
-        path = m_prompts.askSaveFile(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
-                                     QStringLiteral(".bichrom"));
+        path = m_prompts.askSaveFile(FileUse::Job, file.absolutePath() + QLatin1Char('/') +
+                                                       file.completeBaseName() + QStringLiteral(".bichrom"));
         if (path.isEmpty()) {
             return false;
         }
@@ -336,9 +402,10 @@ void BenchWindow::openFailed(const Error &error, const QString &path, int page)
     m_prompts.showError(tr("The file was not opened"), theme::text_of(error.message()));
 }
 
-void BenchWindow::takePage()
+void BenchWindow::takeArtwork()
 {
     m_view.reset();
+    m_spotlight.clear();
     for (int i = 0; i < stage_count; ++i) {
         m_stages->setState(static_cast<Stage>(i), StageState::NotLookedAt);
     }

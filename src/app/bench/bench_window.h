@@ -4,9 +4,12 @@
 #pragma once
 
 #include "app/bench/stage_strip.h"
+#include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/prompts.h"
+#include "app/services/rules_shelf.h"
 #include "app/services/session.h"
+#include "app/tasks/object_finder.h"
 
 #include <QMainWindow>
 
@@ -21,6 +24,7 @@ namespace bichrom {
 class CoreSampleBar;
 class LayDown;
 class LightTable;
+class ReceiveWorktop;
 
 /// Stage strip on top, lay-down, light table, worktop of the active stage, core sample below.
 class BenchWindow : public QMainWindow
@@ -35,6 +39,8 @@ public:
     void openPath(const QString &path, int page = 0);
     [[nodiscard]] Session &session() { return m_session; }
     [[nodiscard]] ViewState &view() { return m_view; }
+    [[nodiscard]] Spotlight &spotlight() { return m_spotlight; }
+    [[nodiscard]] ReceiveWorktop &receive() { return *m_receive; }
     void setStage(Stage stage);
 
 protected:
@@ -52,7 +58,11 @@ private:
     [[nodiscard]] bool save(bool as);
     [[nodiscard]] bool mayLeave();
     void openFailed(const Error &error, const QString &path, int page);
-    void takePage();
+    void takeArtwork();
+    void stepFinding(int by);
+    void chooseAmong(QPointF mm, const std::vector<int> &objects);
+    void holdSample(QPointF mm);
+    void refreshReceiveState();
     void refreshTitle();
     void refreshRecent();
     void addRecent(const QString &path);
@@ -60,11 +70,15 @@ private:
 
     Prompts &m_prompts;
     ViewState m_view;
+    Spotlight m_spotlight;
     Session m_session;
+    RulesShelf m_shelf;
+    ObjectFinder m_finder;
     StageStrip *m_stages = nullptr;
     LayDown *m_layDown = nullptr;
     LightTable *m_table = nullptr;
     CoreSampleBar *m_sample = nullptr;
+    ReceiveWorktop *m_receive = nullptr;
     QStackedWidget *m_worktops = nullptr;
     QLabel *m_title = nullptr;
     QLabel *m_subtitle = nullptr;

@@ -1,7 +1,9 @@
 #include "app/bench/core_sample_bar.h"
 
 #include "app/widgets/theme.h"
+#include "core/fit/page_boxes.h"
 
+#include <QComboBox>
 #include <QPainter>
 
 #include <algorithm>
@@ -11,8 +13,7 @@ namespace bichrom {
 
 namespace {
 
-constexpr qint64 milli_dpi = 300'000;
-constexpr double dpi = 300.0;
+constexpr int sides[] = {1, 3, 5, 11, 51};
 
 } // namespace
 
@@ -22,13 +23,44 @@ CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent)
     setObjectName(QStringLiteral("coreSample"));
     setAccessibleName(tr("Core sample"));
     setFixedHeight(84);
+    m_size = new QComboBox(this);
+    m_size->setObjectName(QStringLiteral("sampleSize"));
+    m_size->setAccessibleName(tr("Averaged over"));
+    m_size->setToolTip(tr("Pixels at 300 dpi that are averaged around the pointer. Press A and draw a "
+                          "rectangle to average over that; H holds the sample."));
+    for (const int side : sides) {
+        m_size->addItem(side == 1 ? tr("1 pixel") : tr("%1 × %1").arg(side), side);
+    }
+    m_size->setFocusPolicy(Qt::TabFocus);
+    m_size->setGeometry(110, 6, 92, 24);
+    connect(m_size, &QComboBox::activated, this, [this] {
+        m_area.reset();
+        read();
+    });
     connect(&m_session, &Session::pageChanged, this, [this] {
-        const auto &page = m_session.page();
-        m_tiles.setSource(TileSource::make(page->renderer, page->original, m_session.job()));
+        m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()));
+        m_area.reset();
         setPoint(std::nullopt);
     });
     connect(&m_session, &Session::jobChanged, this, &CoreSampleBar::read);
     connect(&m_tiles, &TileCache::tileReady, this, &CoreSampleBar::read);
+    connect(&m_finder, &ObjectFinder::found, this, [this](QPointF, const std::vector<int> &objects) {
+        m_object.clear();
+        if (m_session.isOpen() && !objects.empty()) {
+            const auto &all = m_session.page()->scene.objects;
+            const auto top = static_cast<std::size_t>(objects.back());
+            m_object = top < all.size() ? theme::text_of(describe(all[top])) : QString();
+            if (objects.size() > 1) {
+                m_object += tr("\nover %1 more").arg(objects.size() - 1);
+            }
+        }
+        update();
+    });
+}
+
+int CoreSampleBar::side() const
+{
+    return m_size->currentData().toInt();
 }
 
 void CoreSampleBar::setUnit(LengthUnit unit)
@@ -40,40 +72,112 @@ void CoreSampleBar::setUnit(LengthUnit unit)
 void CoreSampleBar::setPoint(std::optional<QPointF> mm)
 {
     m_point = mm;
-    m_reading.reset();
+    if (!m_area) {
+        m_reading.reset();
+    }
+    if (m_point && m_session.isOpen()) {
+        m_finder.ask(m_session.page()->renderer->share_page(), *m_point);
+    } else {
+        m_finder.forget();
+        m_object.clear();
+    }
     read();
+}
+
+void CoreSampleBar::setArea(const QRectF &area)
+{
+    m_area = area.isEmpty() ? std::nullopt : std::optional(area);
+    m_reading.reset();
+    readArea();
+    read();
+}
+
+void CoreSampleBar::readArea()
+{
+    m_sampling.cancel();
+    if (!m_area || !m_session.isOpen()) {
+        return;
+    }
+    const auto renderer = m_session.page()->renderer;
+    const PixelRect place =
+        sample_area(*renderer, {m_area->x(), m_area->y(), m_area->width(), m_area->height()});
+    m_sampling = m_tasks.start(
+        [renderer, place](const JobControl &control) { return take_sample(*renderer, place, control); },
+        [this, place, request = ++m_request](const Outcome<CoreSample> &sample) {
+            if (request == m_request && sample && m_area) {
+                take(*sample, static_cast<long long>(place.width) * place.height);
+            }
+        });
 }
 
 void CoreSampleBar::read()
 {
     update();
-    if (!m_point || !m_tiles.source() || !m_session.isOpen()) {
+    if (m_area || !m_point || !m_tiles.source() || !m_session.isOpen()) {
         return;
     }
-    const PixelRect page = m_tiles.source()->renderer->extent(Dpi(dpi));
-    const int x = std::clamp(static_cast<int>(std::floor(m_point->x() * dpi / millimetres_per_inch)), 0,
-                             page.width - 1);
-    const int y = std::clamp(static_cast<int>(std::floor(m_point->y() * dpi / millimetres_per_inch)), 0,
-                             page.height - 1);
-    const TileKey key{TileKind::Plates, milli_dpi, x / TileCache::side, y / TileCache::side};
-    const Tile *tile = m_tiles.find(key);
-    if (tile == nullptr) {
-        m_tiles.want({key});
+    const PlateRenderer &renderer = *m_tiles.source()->renderer;
+    const PixelRect place = sample_square(renderer, m_point->x(), m_point->y(), side());
+    constexpr int tile_side = TileCache::side;
+    SampleSum sum;
+    std::vector<TileKey> missing;
+    for (int row = place.y / tile_side; row <= (place.y + place.height - 1) / tile_side; ++row) {
+        for (int column = place.x / tile_side; column <= (place.x + place.width - 1) / tile_side; ++column) {
+            const TileKey key{TileKind::Plates, std::llround(sample_resolution.value * 1000.0), column, row};
+            if (const Tile *tile = m_tiles.find(key)) {
+                sum.add(tile->planes, place);
+            } else {
+                missing.push_back(key);
+            }
+        }
+    }
+    if (!missing.empty()) {
+        m_tiles.want(std::move(missing));
         return;
     }
-    const int column = x - key.column * TileCache::side;
-    const int row = y - key.row * TileCache::side;
+    take(sum.mean(), sum.pixels());
+}
+
+void CoreSampleBar::take(const CoreSample &sample, long long pixels)
+{
     Reading reading;
-    reading.painted = tile->planes.area.at(column, row) > 0;
-    const std::vector<std::string> &inks = m_tiles.source()->renderer->inks();
+    reading.painted = sample.painted;
+    reading.pixels = pixels;
+    const std::vector<std::string> &inks = m_session.page()->renderer->inks();
     for (const Plate &plate : m_session.job().plates) {
         const auto found = std::find(inks.begin(), inks.end(), plate.ink);
-        reading.tones.push_back(
-            found == inks.end()
-                ? 0
-                : tile->planes.plates[static_cast<std::size_t>(found - inks.begin())].at(column, row));
+        const auto at = static_cast<std::size_t>(found - inks.begin());
+        reading.tones.push_back(at < sample.tones.size() ? sample.tones[at] : 0);
     }
     m_reading = std::move(reading);
+    update();
+}
+
+QString CoreSampleBar::placeText() const
+{
+    const int decimals = m_unit == LengthUnit::Inch ? 3 : 1;
+    const auto length = [&](double mm) {
+        return theme::text_of(format_length(Millimetres(mm), m_unit, decimals));
+    };
+    if (m_area) {
+        return tr("area %1 × %2").arg(length(m_area->width()), length(m_area->height()));
+    }
+    return tr("x %1   y %2").arg(length(m_point->x()), length(m_point->y()));
+}
+
+QString CoreSampleBar::trimText() const
+{
+    const LoadedPage &page = *m_session.page();
+    const Rect trim = box_within(page.info, PageBox::Trim, page.box);
+    const QPointF at = m_point.value_or(QPointF());
+    const double across = std::min(at.x() - trim.x, trim.x + trim.width - at.x());
+    const double down = std::min(at.y() - trim.y, trim.y + trim.height - at.y());
+    const double inside = std::min(across, down);
+    // Outside a corner the way to the trim is a diagonal.
+    const double away = inside >= 0 ? inside : across < 0 && down < 0 ? std::hypot(across, down) : -inside;
+    const QString length =
+        theme::text_of(format_length(Millimetres(away), m_unit, m_unit == LengthUnit::Inch ? 3 : 1));
+    return inside >= 0 ? tr("%1 inside the trim").arg(length) : tr("%1 outside the trim").arg(length);
 }
 
 void CoreSampleBar::paintEvent(QPaintEvent *)
@@ -83,74 +187,86 @@ void CoreSampleBar::paintEvent(QPaintEvent *)
     painter.fillRect(0, 0, width(), 1, theme::line);
     painter.setPen(theme::text);
     painter.setFont(theme::font(13, QFont::DemiBold));
-    painter.drawText(QRect(16, 8, 160, 18), Qt::AlignVCenter, tr("Core sample"));
+    painter.drawText(QRect(16, 8, 100, 18), Qt::AlignVCenter, tr("Core sample"));
     painter.setFont(theme::font(11));
     painter.setPen(theme::quiet);
     if (!m_session.isOpen()) {
         return;
     }
-    if (!m_point) {
-        painter.drawText(QRect(16, 28, 160, 44), Qt::AlignTop | Qt::TextWordWrap,
+    constexpr int left = 216, object_room = 264, total_room = 84;
+    if (!m_point && !m_area) {
+        painter.drawText(QRect(16, 34, left - 28, 44), Qt::AlignTop | Qt::TextWordWrap,
                          tr("Point at the artwork to read every plate there."));
     } else {
-        painter.drawText(QRect(16, 28, 170, 16), Qt::AlignVCenter,
-                         tr("x %1   y %2")
-                             .arg(theme::text_of(format_length(Millimetres(m_point->x()), m_unit, 1)),
-                                  theme::text_of(format_length(Millimetres(m_point->y()), m_unit, 1))));
-        painter.drawText(QRect(16, 44, 170, 16), Qt::AlignVCenter, tr("one pixel at 300 dpi"));
+        painter.drawText(QRect(16, 32, left - 20, 16), Qt::AlignVCenter, placeText());
+        if (m_point) {
+            painter.drawText(QRect(16, 47, left - 20, 16), Qt::AlignVCenter, trimText());
+        }
         if (m_reading) {
-            painter.drawText(QRect(16, 60, 170, 16), Qt::AlignVCenter,
-                             m_reading->painted ? tr("painted") : tr("bare: nothing paints here"));
+            const QString share = theme::percent(m_reading->painted, 0);
+            painter.drawText(QRect(16, 62, left - 20, 16), Qt::AlignVCenter,
+                             m_reading->painted <= 0   ? tr("bare: nothing paints here")
+                             : m_reading->painted >= 1 ? tr("painted")
+                             : m_reading->pixels > 1   ? tr("%1 of it painted").arg(share)
+                                                       : tr("painted at %1").arg(share));
         }
     }
+    if (!m_session.job().plates.empty()) {
+        paintPlates(painter, QRect(left, 0, width() - left - object_room - total_room, height()));
+        painter.setFont(theme::font(11));
+        painter.setPen(theme::quiet);
+        const int at = width() - object_room - total_room;
+        painter.drawText(QRect(at, 12, total_room, 16), Qt::AlignVCenter, tr("total ink"));
+        painter.setFont(theme::font(15, QFont::DemiBold));
+        painter.setPen(theme::text);
+        double sum = 0;
+        for (const double tone : m_reading ? m_reading->tones : std::vector<double>()) {
+            sum += tone;
+        }
+        painter.drawText(QRect(at, 28, total_room, 22), Qt::AlignVCenter,
+                         m_reading ? theme::percent(sum, 0) : QStringLiteral("–"));
+    }
+    const QRect words(width() - object_room, 8, object_room - 16, height() - 14);
+    painter.fillRect(QRect(words.x() - 10, 10, 1, height() - 20), theme::line);
+    painter.setFont(theme::font(11));
+    painter.setPen(m_object.isEmpty() ? theme::quiet : theme::text);
+    painter.drawText(words, Qt::AlignTop | Qt::TextWordWrap,
+                     !m_point             ? QString()
+                     : m_object.isEmpty() ? tr("no object here")
+                                          : m_object);
+}
+
+void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
+{
     const auto &plates = m_session.job().plates;
-    if (plates.empty()) {
-        return;
-    }
-    const int left = 196;
-    const int right_room = 120;
-    const int step = std::clamp((width() - left - right_room) / static_cast<int>(plates.size()), 30, 112);
-    const int fit = std::max(1, (width() - left - right_room) / step);
-    int sum = 0;
-    for (std::size_t i = 0; i < plates.size(); ++i) {
-        const int tone = m_reading ? m_reading->tones[i] : 0;
-        sum += tone;
-        if (static_cast<int>(i) >= fit) {
-            continue;
-        }
-        const QRect swatch(left + static_cast<int>(i) * step, 12, step - 4, 28);
+    const int count = static_cast<int>(plates.size());
+    int step = std::clamp(room.width() / count, 38, 104);
+    const int fit = std::clamp(room.width() / step, 1, count);
+    for (int i = 0; i < fit; ++i) {
+        const Plate &plate = plates[static_cast<std::size_t>(i)];
+        const double share = m_reading ? m_reading->tones[static_cast<std::size_t>(i)] : 0;
+        const QRect swatch(room.x() + i * step, 12, step - 4, 28);
         painter.setPen(QPen(theme::quiet, 1));
         painter.setBrush(theme::field);
         painter.drawRect(swatch.adjusted(0, 0, -1, -1));
-        const QColor ink = theme::ink_color(plates[i].solid);
-        const double share = tone / 255.0;
         // The tint fills from the bottom, so that amount is seen without colour too.
         const int high = static_cast<int>(std::lround((swatch.height() - 2) * share));
-        painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() - high, swatch.width() - 2, high), ink);
+        painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() - high, swatch.width() - 2, high),
+                         theme::ink_color(plate.solid));
         painter.setPen(theme::quiet);
         painter.setFont(theme::font(11));
         const QString name =
-            painter.fontMetrics().elidedText(theme::text_of(plates[i].ink), Qt::ElideMiddle, step - 4);
+            i == fit - 1 && fit < count
+                ? tr("+ %1 more").arg(count - fit)
+                : painter.fontMetrics().elidedText(theme::text_of(plate.ink), Qt::ElideMiddle, step - 4);
         painter.drawText(QRect(swatch.x(), 42, step - 4, 16), Qt::AlignHCenter | Qt::AlignVCenter, name);
         painter.setPen(theme::text);
         painter.setFont(theme::font(12, QFont::DemiBold));
-        const QString value =
-            m_reading ? (tone == 0 ? QStringLiteral("0") : theme::percent(share, 0)) : QStringLiteral("–");
+        const bool exact = m_reading && m_reading->pixels > 1;
+        const QString value = !m_reading   ? QStringLiteral("–")
+                              : share <= 0 ? QStringLiteral("0")
+                                           : theme::percent(share, exact && step > 56 ? 1 : 0);
         painter.drawText(QRect(swatch.x(), 58, step - 4, 18), Qt::AlignHCenter | Qt::AlignVCenter, value);
-    }
-    const int at = left + std::min(fit, static_cast<int>(plates.size())) * step + 12;
-    painter.setFont(theme::font(11));
-    painter.setPen(theme::quiet);
-    painter.drawText(QRect(at, 12, right_room, 16), Qt::AlignVCenter, tr("total ink"));
-    painter.setFont(theme::font(15, QFont::DemiBold));
-    painter.setPen(theme::text);
-    painter.drawText(QRect(at, 28, right_room, 22), Qt::AlignVCenter,
-                     m_reading ? theme::percent(sum / 255.0, 0) : QStringLiteral("–"));
-    if (static_cast<int>(plates.size()) > fit) {
-        painter.setFont(theme::font(11));
-        painter.setPen(theme::quiet);
-        painter.drawText(QRect(at, 52, right_room, 16), Qt::AlignVCenter,
-                         tr("and %1 more").arg(static_cast<int>(plates.size()) - fit));
     }
 }
 

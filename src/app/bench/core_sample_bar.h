@@ -4,18 +4,22 @@
 #pragma once
 
 #include "app/lighttable/tile_cache.h"
-#include "app/models/view_state.h"
 #include "app/services/session.h"
+#include "app/tasks/object_finder.h"
+#include "core/proof/core_sample.h"
 
 #include <QWidget>
 
 #include <optional>
 #include <vector>
 
+class QComboBox;
+
 namespace bichrom {
 
-/// A column through all plates at one point, first printed at the left. Values are read
-/// from plates rendered at 300 dpi, whatever the zoom.
+/// A column through all plates at one place, first printed at the left, and the object that lies on top
+/// there. Values are read from plates rendered at 300 dpi, whatever the zoom, and averaged over a square
+/// around the pointer, or over a drawn rectangle.
 class CoreSampleBar : public QWidget
 {
     Q_OBJECT
@@ -25,15 +29,22 @@ public:
 
     /// Shows the point (mm from the page's top left), or nothing.
     void setPoint(std::optional<QPointF> mm);
+    /// Averages over a rectangle (mm) until the artist goes back to a square; an empty one ends it.
+    void setArea(const QRectF &area);
     void setUnit(LengthUnit unit);
 
     struct Reading
     {
-        std::vector<int> tones; ///< 0 to 255, by plate of the job
-        bool painted = false;   ///< anything paints here at all
+        std::vector<double> tones; ///< 0 to 1, by plate of the job
+        double painted = 0;        ///< share of the place where anything paints, 0 to 1
+        long long pixels = 0;      ///< averaged over
     };
     /// The values shown; none while there is no point or they are still being computed.
     [[nodiscard]] const std::optional<Reading> &reading() const { return m_reading; }
+    /// The object on top under the pointer, in words; empty when none lies there or it is being looked for.
+    [[nodiscard]] const QString &objectText() const { return m_object; }
+    /// Side in pixels of the square averaged over.
+    [[nodiscard]] int side() const;
 
     QSize sizeHint() const override { return {400, 84}; }
 
@@ -42,11 +53,24 @@ protected:
 
 private:
     void read();
+    void readArea();
+    void take(const CoreSample &sample, long long pixels);
+    [[nodiscard]] QString placeText() const;
+    [[nodiscard]] QString trimText() const;
+    void paintPlates(QPainter &painter, const QRect &room) const;
+
     Session &m_session;
     TileCache m_tiles;
+    ObjectFinder m_finder;
+    QComboBox *m_size;
     std::optional<QPointF> m_point;
+    std::optional<QRectF> m_area;
     std::optional<Reading> m_reading;
+    QString m_object;
     LengthUnit m_unit = LengthUnit::Millimetre;
+    CancelSwitch m_sampling;
+    quint64 m_request = 0;
+    TaskScope m_tasks; // last, so that it is destroyed first
 };
 
 } // namespace bichrom

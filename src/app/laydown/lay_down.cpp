@@ -6,6 +6,8 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
@@ -13,8 +15,8 @@
 
 namespace bichrom {
 
-LayDown::LayDown(Session &session, ViewState &view, QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view)
+LayDown::LayDown(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
+    : QWidget(parent), m_session(session), m_view(view), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("layDown"));
     setAccessibleName(tr("Lay-down"));
@@ -39,10 +41,11 @@ LayDown::LayDown(Session &session, ViewState &view, QWidget *parent)
     m_pile->setContentsMargins(0, 0, 0, 0);
     m_pile->setSpacing(2);
     m_first = make_label(tr("printed first"), 11, QFont::Normal, true, content);
-    m_stock = make_label(tr("White stock"), 12, QFont::DemiBold, false, content);
-    m_stock->setStyleSheet(QStringLiteral("background: #ffffff; border: 1px solid %1; padding: 10px 12px; "
-                                          "font-size: 12px; font-weight: 600; color: %2;")
-                               .arg(theme::quiet.name(), theme::text.name()));
+    m_stock = new QPushButton(content);
+    m_stock->setObjectName(QStringLiteral("stock"));
+    m_stock->setAccessibleName(tr("Stock"));
+    m_stock->setToolTip(tr("What is printed on: choose its colour"));
+    m_stock->setMenu(makeStockMenu());
     m_pile->addWidget(m_first);
     m_pile->addWidget(m_stock);
     m_pile->addStretch();
@@ -54,6 +57,63 @@ LayDown::LayDown(Session &session, ViewState &view, QWidget *parent)
     connect(&m_session, &Session::coverageChanged, this, &LayDown::refresh);
     connect(&m_view, &ViewState::changed, this, &LayDown::refresh);
     rebuild();
+}
+
+QMenu *LayDown::makeStockMenu()
+{
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("stockMenu"));
+    const auto take = [this](const Stock &stock) {
+        Job job = m_session.job();
+        job.stock = stock;
+        m_session.change(job, tr("Print on %1").arg(theme::text_of(stock.name)));
+    };
+    // Colours of the usual stocks: common practice, no source.
+    const std::pair<const char *, Stock> stocks[] = {
+        {"stockWhite", {tr("White stock").toStdString(), {100, 0, 0}, false}},
+        {"stockBlack", {tr("Black garment").toStdString(), {16, 0, -1}, false}},
+        {"stockNavy", {tr("Navy garment").toStdString(), {22, 2, -18}, false}},
+        {"stockKraft", {tr("Kraft board").toStdString(), {64, 9, 24}, false}},
+        {"stockClear", {tr("Clear film").toStdString(), {96, 0, 0}, true}}};
+    const auto add = [menu](const char *name, const QString &text) {
+        QAction *action = menu->addAction(text);
+        action->setObjectName(QString::fromLatin1(name));
+        return action;
+    };
+    for (const auto &[name, stock] : stocks) {
+        connect(add(name, theme::text_of(stock.name)), &QAction::triggered, this,
+                [take, stock = stock] { take(stock); });
+    }
+    connect(
+        add("stockPaper", tr("Paper of the printing condition")), &QAction::triggered, this, [this, take] {
+            take({tr("Paper of the condition").toStdString(), m_session.page()->condition->paper(), false});
+        });
+    connect(add("stockOther", tr("Another colour …")), &QAction::triggered, this, [this, take] {
+        const ProcessProfile &screen = *ProcessProfile::fogra39();
+        const auto chosen = m_prompts.askColour(
+            tr("Colour of the stock"), theme::color_of(screen.lab_to_rgb(m_session.job().stock.colour)));
+        if (chosen) {
+            const auto byte = [](int value) { return static_cast<std::uint8_t>(value); };
+            take({tr("Stock %1").arg(chosen->name()).toStdString(),
+                  screen.rgb_to_lab({byte(chosen->red()), byte(chosen->green()), byte(chosen->blue())}),
+                  false});
+        }
+    });
+    return menu;
+}
+
+void LayDown::showStock()
+{
+    const Stock &stock = m_session.job().stock;
+    const QColor colour = theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(stock.colour));
+    m_stock->setText(QStringLiteral("   %1  ▾").arg(theme::text_of(stock.name)));
+    m_stock->setStyleSheet(
+        QStringLiteral("QPushButton { background: %1; color: %2; border: 1px %3 %4; border-radius: 0; "
+                       "padding: 10px 12px; font-weight: 600; text-align: left; }"
+                       "QPushButton:focus { border: 2px solid %4; }"
+                       "QPushButton::menu-indicator { image: none; }")
+            .arg(colour.name(), (stock.colour.l > 55 ? theme::text : theme::field).name(),
+                 stock.clear ? QStringLiteral("dashed") : QStringLiteral("solid"), theme::quiet.name()));
 }
 
 void LayDown::setActive(const QString &ink)
@@ -111,14 +171,15 @@ void LayDown::refresh()
         rebuild();
         return;
     }
-    const PageContent &page = m_session.page()->renderer->page();
-    const double page_cm2 = to_millimetres(page.width()).value * to_millimetres(page.height()).value / 100.0;
+    const Rect trim = m_session.trimArea();
+    const double trim_cm2 = trim.width * trim.height / 100.0;
+    showStock();
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const Plate &plate = plates[plates.size() - 1 - i];
         PlateRow *row = m_rows[i];
         row->setPlate(plate);
         const double share = m_session.coverage(plate.ink);
-        row->setCoverage(share, share * page_cm2);
+        row->setCoverage(share, share * trim_cm2);
         row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
         row->setActive(m_active == row->ink());
     }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/models/view_state.h"
+#include "app/services/prompts.h"
 #include "app/services/session.h"
 
 #include <QWidget>
@@ -11,6 +12,8 @@
 #include <vector>
 
 class QLabel;
+class QMenu;
+class QPushButton;
 class QVBoxLayout;
 
 namespace bichrom {
@@ -23,7 +26,7 @@ class LayDown : public QWidget
     Q_OBJECT
 
 public:
-    LayDown(Session &session, ViewState &view, QWidget *parent = nullptr);
+    LayDown(Session &session, ViewState &view, Prompts &prompts, QWidget *parent = nullptr);
 
 Q_SIGNALS:
     void plateChosen(const QString &ink);
@@ -34,14 +37,17 @@ public:
 private:
     void rebuild();
     void refresh();
+    [[nodiscard]] QMenu *makeStockMenu();
+    void showStock();
     void move(const QString &ink, int steps);
 
     Session &m_session;
     ViewState &m_view;
+    Prompts &m_prompts;
     QLabel *m_count;
     QLabel *m_first;
     QLabel *m_last;
-    QWidget *m_stock;
+    QPushButton *m_stock;
     QVBoxLayout *m_pile;
     std::vector<PlateRow *> m_rows;
     QString m_active;

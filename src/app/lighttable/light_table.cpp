@@ -4,7 +4,6 @@
 #include "app/widgets/theme.h"
 #include "core/fit/page_boxes.h"
 #include "core/proof/dots_look.h"
-#include "core/proof/plates_look.h"
 
 #include <QAbstractButton>
 #include <QButtonGroup>
@@ -26,8 +25,8 @@ constexpr double margin = 28.0; // around a fitted page
 
 } // namespace
 
-LightTable::LightTable(Session &session, ViewState &view, QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view), m_tiles(this)
+LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, QWidget *parent)
+    : QWidget(parent), m_session(session), m_view(view), m_spotlight(spotlight), m_tiles(this)
 {
     setObjectName(QStringLiteral("lightTable"));
     setAccessibleName(tr("Light table"));
@@ -36,51 +35,145 @@ LightTable::LightTable(Session &session, ViewState &view, QWidget *parent)
     setMinimumSize(300, 200);
     setAttribute(Qt::WA_OpaquePaintEvent);
     buildLookSwitch();
+    buildHandSwitch();
     connect(&m_tiles, &TileCache::tileReady, this, qOverload<>(&QWidget::update));
     connect(&m_session, &Session::pageChanged, this, &LightTable::takePage);
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);
-    connect(&m_view, &ViewState::changed, this, [this] {
-        ++m_revision;
-        for (QAbstractButton *button : m_lookButtons->buttons()) {
-            button->setChecked(m_lookButtons->id(button) == static_cast<int>(m_view.look()));
-        }
-        update();
-    });
+    connect(&m_view, &ViewState::changed, this, &LightTable::takeView);
+    connect(&m_spotlight, &Spotlight::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_spotlight, &Spotlight::broughtIntoView, this, &LightTable::bringIntoView);
+}
+
+void LightTable::takeView()
+{
+    ++m_revision;
+    for (QAbstractButton *button : m_lookButtons->buttons()) {
+        button->setChecked(m_lookButtons->id(button) == static_cast<int>(m_view.look()));
+    }
+    m_overprint->setChecked(m_view.honoursOverprint());
+    m_overprint->setText(m_view.honoursOverprint() ? tr("Overprint as it prints") : tr("All knocks out"));
+    placeSwitches();
+    update();
+}
+
+QWidget *LightTable::buildSwitch(const QString &name, QButtonGroup *group)
+{
+    auto *box = new QWidget(this);
+    box->setObjectName(name);
+    auto *row = new QHBoxLayout(box);
+    row->setContentsMargins(2, 2, 2, 2);
+    row->setSpacing(0);
+    group->setExclusive(true);
+    box->setStyleSheet(QStringLiteral("#%1 { background: #eeeeeb; border-radius: 3px; }").arg(name) +
+                       theme::switchStyle());
+    box->hide(); // until there is something to look at
+    return box;
 }
 
 void LightTable::buildLookSwitch()
 {
-    m_lookSwitch = new QWidget(this);
-    m_lookSwitch->setObjectName(QStringLiteral("lookSwitch"));
-    auto *row = new QHBoxLayout(m_lookSwitch);
-    row->setContentsMargins(2, 2, 2, 2);
-    row->setSpacing(0);
     m_lookButtons = new QButtonGroup(this);
-    m_lookButtons->setExclusive(true);
-    const std::pair<Look, QString> looks[] = {{Look::Plates, tr("Plates")}, {Look::Dots, tr("Dots")}};
-    for (const auto &[look, name] : looks) {
-        auto *button = new QPushButton(name, m_lookSwitch);
-        button->setObjectName(look == Look::Plates ? QStringLiteral("lookPlates")
-                                                   : QStringLiteral("lookDots"));
+    m_lookSwitch = buildSwitch(QStringLiteral("lookSwitch"), m_lookButtons);
+    struct Entry
+    {
+        Look look;
+        QString object, name, tip;
+    };
+    const Entry looks[] = {
+        {Look::Print, QStringLiteral("lookPrint"), tr("Print"),
+         tr("What it will look like on the stock (1)")},
+        {Look::Plates, QStringLiteral("lookPlates"), tr("Plates"),
+         tr("The chosen plates in their ink colours (2)")},
+        {Look::Dots, QStringLiteral("lookDots"), tr("Dots"), tr("The film's own pixels, dot by dot (3)")},
+        {Look::Outline, QStringLiteral("lookOutline"), tr("Outline"),
+         tr("Every object by its contour, also those that print nothing (4)")}};
+    for (const Entry &entry : looks) {
+        auto *button = new QPushButton(entry.name, m_lookSwitch);
+        button->setObjectName(entry.object);
         button->setCheckable(true);
-        button->setChecked(look == m_view.look());
+        button->setChecked(entry.look == m_view.look());
         button->setFocusPolicy(Qt::TabFocus);
-        button->setMinimumWidth(72);
-        button->setToolTip(look == Look::Plates ? tr("The chosen plates in their ink colours (1)")
-                                                : tr("The film's own pixels, dot by dot (2)"));
-        m_lookButtons->addButton(button, static_cast<int>(look));
-        row->addWidget(button);
+        button->setToolTip(entry.tip);
+        m_lookButtons->addButton(button, static_cast<int>(entry.look));
+        m_lookSwitch->layout()->addWidget(button);
     }
-    m_lookSwitch->setStyleSheet(QStringLiteral(
-        "#lookSwitch { background: #eeeeeb; border-radius: 3px; }"
-        "QPushButton { border: 2px solid transparent; border-radius: 2px; background: transparent; padding: "
-        "2px 10px; }"
-        "QPushButton:checked { border: 2px solid #e59a1c; background: #fbfbf9; font-weight: 600; }"
-        "QPushButton:focus { background: #f7f7f5; border: 2px solid #565653; }"));
-    m_lookSwitch->move(ruler_width + 10, ruler_width + 10);
-    m_lookSwitch->hide(); // until there is something to look at
     connect(m_lookButtons, &QButtonGroup::idClicked, this,
             [this](int id) { m_view.setLook(static_cast<Look>(id)); });
+    m_overprint = new QPushButton(tr("Overprint as it prints"), this);
+    m_overprint->setObjectName(QStringLiteral("overprintReading"));
+    m_overprint->setCheckable(true);
+    m_overprint->setChecked(true);
+    m_overprint->setFocusPolicy(Qt::TabFocus);
+    m_overprint->hide();
+    connect(m_overprint, &QAbstractButton::clicked, this,
+            [this](bool on) { m_view.setHonoursOverprint(on); });
+}
+
+void LightTable::buildHandSwitch()
+{
+    m_handButtons = new QButtonGroup(this);
+    m_handSwitch = buildSwitch(QStringLiteral("handSwitch"), m_handButtons);
+    struct Entry
+    {
+        Hand hand;
+        QString object, name, tip;
+    };
+    const Entry hands[] = {{Hand::Move, QStringLiteral("handMove"), tr("Move"),
+                            tr("Drag moves the page, a click chooses the object there (Esc)")},
+                           {Hand::Measure, QStringLiteral("handMeasure"), tr("Measure"),
+                            tr("Drag from point to point: distance and angle (M)")},
+                           {Hand::Area, QStringLiteral("handArea"), tr("Area"),
+                            tr("Drag a rectangle that the core sample averages (A)")}};
+    for (const Entry &entry : hands) {
+        auto *button = new QPushButton(entry.name, m_handSwitch);
+        button->setObjectName(entry.object);
+        button->setCheckable(true);
+        button->setChecked(entry.hand == m_hand);
+        button->setFocusPolicy(Qt::TabFocus);
+        button->setToolTip(entry.tip);
+        m_handButtons->addButton(button, static_cast<int>(entry.hand));
+        m_handSwitch->layout()->addWidget(button);
+    }
+    connect(m_handButtons, &QButtonGroup::idClicked, this,
+            [this](int id) { setHand(static_cast<Hand>(id)); });
+}
+
+void LightTable::placeSwitches()
+{
+    const bool open = m_tiles.source() != nullptr;
+    m_lookSwitch->setVisible(open);
+    m_handSwitch->setVisible(open);
+    m_overprint->setVisible(open && m_view.look() == Look::Print);
+    m_lookSwitch->adjustSize();
+    m_handSwitch->adjustSize();
+    m_overprint->adjustSize();
+    constexpr int gap = 10;
+    m_lookSwitch->move(ruler_width + gap, ruler_width + gap);
+    m_handSwitch->move(width() - m_handSwitch->width() - gap, ruler_width + gap);
+    m_overprint->move(ruler_width + gap, m_lookSwitch->geometry().bottom() + 5);
+    if (open) {
+        const bool any = m_session.page()->scene.uses_overprint;
+        m_overprint->setEnabled(any);
+        m_overprint->setToolTip(any ? tr("Compare both readings of the file's overprint")
+                                    : tr("Nothing on this page is set to overprint."));
+    }
+}
+
+void LightTable::setHand(Hand hand)
+{
+    m_hand = hand;
+    for (QAbstractButton *button : m_handButtons->buttons()) {
+        button->setChecked(m_handButtons->id(button) == static_cast<int>(hand));
+    }
+    if (hand != Hand::Measure) {
+        m_measured.reset();
+    }
+    if (hand != Hand::Area) {
+        m_area.reset();
+    }
+    setCursor(hand == Hand::Move ? Qt::ArrowCursor : Qt::CrossCursor);
+    update();
+    Q_EMIT handChanged();
 }
 
 void LightTable::setUnit(LengthUnit unit)
@@ -91,11 +184,17 @@ void LightTable::setUnit(LengthUnit unit)
 
 void LightTable::takePage()
 {
-    m_tiles.setSource(
-        TileSource::make(m_session.page()->renderer, m_session.page()->original, m_session.job()));
-    m_lookSwitch->show();
+    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()));
     ++m_revision;
-    fitPage();
+    placeSwitches();
+    const PageContent &page = m_session.page()->content();
+    const QSizeF size(page.width().value, page.height().value);
+    if (std::exchange(m_pageSize, size) != size) {
+        m_measured.reset();
+        m_area.reset();
+        fitPage();
+    }
+    update();
 }
 
 void LightTable::takeJob()
@@ -103,9 +202,8 @@ void LightTable::takeJob()
     if (!m_session.isOpen()) {
         return;
     }
-    const auto &page = m_session.page();
-    m_tiles.setSource(TileSource::make(page->renderer, page->original, m_session.job()),
-                      {TileKind::Plates, TileKind::Original});
+    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
+                      {TileKind::Plates, TileKind::KnockedOut, TileKind::Outline, TileKind::Original});
     ++m_revision;
     update();
 }
@@ -115,7 +213,17 @@ TileKind LightTable::shownKind() const
     if (m_peeking) {
         return TileKind::Original;
     }
-    return m_view.look() == Look::Dots && !showsTonesInstead() ? TileKind::Dots : TileKind::Plates;
+    switch (m_view.look()) {
+    case Look::Print:
+        return m_view.honoursOverprint() ? TileKind::Plates : TileKind::KnockedOut;
+    case Look::Dots:
+        return showsTonesInstead() ? TileKind::Plates : TileKind::Dots;
+    case Look::Outline:
+        return TileKind::Outline;
+    case Look::Plates:
+        break;
+    }
+    return TileKind::Plates;
 }
 
 bool LightTable::showsTonesInstead() const
@@ -187,6 +295,34 @@ void LightTable::centreOn(QPointF point)
     update();
 }
 
+QRectF LightTable::widgetArea(const QRectF &mm) const
+{
+    return {widgetFromPage(mm.topLeft()), widgetFromPage(mm.bottomRight())};
+}
+
+void LightTable::bringIntoView(const QRectF &area)
+{
+    if (!m_tiles.source()) {
+        return;
+    }
+    // As large as helps, but never closer than needed to see what surrounds it.
+    constexpr double share = 0.35, closest = 1200.0;
+    const QRectF room = QRectF(tableRect());
+    const double ratio = devicePixelRatioF();
+    const double wanted =
+        std::min({share * room.width() / std::max(area.width(), 0.1),
+                  share * room.height() / std::max(area.height(), 0.1), closest / millimetres_per_inch}) *
+        millimetres_per_inch * ratio;
+    const QRectF page({0, 0}, QSizeF(to_millimetres(m_tiles.source()->renderer->page().width()).value,
+                                     to_millimetres(m_tiles.source()->renderer->page().height()).value));
+    if (area.contains(page.adjusted(1, 1, -1, -1))) {
+        fitPage();
+        return;
+    }
+    m_place.zoom(wanted, room.center() * ratio);
+    centreOn(area.center());
+}
+
 void LightTable::limitOrigin()
 {
     const PixelRect page = m_tiles.source()->renderer->extent(Dpi(m_place.dpi()));
@@ -197,6 +333,7 @@ void LightTable::limitOrigin()
 
 void LightTable::resizeEvent(QResizeEvent *)
 {
+    placeSwitches();
     if (m_fitted) {
         fitPage();
     }
@@ -213,20 +350,44 @@ void LightTable::wheelEvent(QWheelEvent *event)
 
 void LightTable::mousePressEvent(QMouseEvent *event)
 {
-    if (event->button() == Qt::LeftButton || event->button() == Qt::MiddleButton) {
+    const bool move =
+        event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_hand == Hand::Move);
+    if (event->button() == Qt::LeftButton) {
+        m_press = event->position();
+        m_dragged = false;
+    }
+    if (move) {
         m_grip = event->pos();
         setCursor(Qt::ClosedHandCursor);
     }
 }
 
+void LightTable::drag(QPointF to)
+{
+    const QPointF from = pageFromWidget(*m_press);
+    const QPointF at = pageFromWidget(to);
+    if (m_hand == Hand::Measure) {
+        m_measured = QLineF(from, at);
+    } else if (m_hand == Hand::Area) {
+        m_area = QRectF(from, at).normalized();
+    }
+}
+
 void LightTable::mouseMoveEvent(QMouseEvent *event)
 {
+    constexpr int still = 3; // pixels within which a press is a click
     m_pointer = event->position();
-    if (m_grip && m_tiles.source()) {
+    if (m_press && (event->position() - *m_press).manhattanLength() > still) {
+        m_dragged = true;
+    }
+    if (m_grip && m_tiles.source() && (m_dragged || !m_press)) {
         m_place.moveBy(QPointF(event->pos() - *m_grip) * devicePixelRatioF());
         m_grip = event->pos();
         m_fitted = false;
         limitOrigin();
+    }
+    if (m_press && m_dragged && m_tiles.source()) {
+        drag(event->position());
     }
     if (m_tiles.source()) {
         const bool on_page = pageRect().contains(event->position()) && tableRect().contains(event->pos());
@@ -235,10 +396,32 @@ void LightTable::mouseMoveEvent(QMouseEvent *event)
     update();
 }
 
-void LightTable::mouseReleaseEvent(QMouseEvent *)
+void LightTable::mouseReleaseEvent(QMouseEvent *event)
 {
     m_grip.reset();
-    unsetCursor();
+    setCursor(m_hand == Hand::Move ? Qt::ArrowCursor : Qt::CrossCursor);
+    if (event->button() != Qt::LeftButton || !m_press || !m_tiles.source()) {
+        return;
+    }
+    const bool on_page = pageRect().contains(event->position());
+    if (!m_dragged && m_hand == Hand::Move) {
+        if (on_page) {
+            Q_EMIT clicked(pageFromWidget(event->position()));
+        } else {
+            m_spotlight.clear();
+        }
+    } else if (m_dragged && m_hand == Hand::Area) {
+        const QRectF page(0, 0, to_millimetres(m_session.page()->content().width()).value,
+                          to_millimetres(m_session.page()->content().height()).value);
+        m_area = m_area ? m_area->intersected(page) : QRectF();
+        if (m_area->isEmpty()) {
+            m_area.reset();
+        } else {
+            Q_EMIT areaDrawn(*m_area);
+        }
+    }
+    m_press.reset();
+    update();
 }
 
 void LightTable::leaveEvent(QEvent *)
@@ -284,10 +467,25 @@ void LightTable::keyPressEvent(QKeyEvent *event)
         fitPage();
         return;
     case Qt::Key_1:
-        m_view.setLook(Look::Plates);
-        return;
     case Qt::Key_2:
-        m_view.setLook(Look::Dots);
+    case Qt::Key_3:
+    case Qt::Key_4:
+        m_view.setLook(static_cast<Look>(event->key() - Qt::Key_1));
+        return;
+    case Qt::Key_M:
+        setHand(Hand::Measure);
+        return;
+    case Qt::Key_A:
+        setHand(Hand::Area);
+        return;
+    case Qt::Key_H:
+        if (m_pointer && m_tiles.source() && pageRect().contains(*m_pointer)) {
+            Q_EMIT holdWanted(pageFromWidget(*m_pointer));
+        }
+        return;
+    case Qt::Key_Escape:
+        setHand(Hand::Move);
+        m_spotlight.clear();
         return;
     case Qt::Key_Left:
         pan(step, 0);

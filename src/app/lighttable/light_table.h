@@ -5,25 +5,38 @@
 
 #include "app/lighttable/tile_cache.h"
 #include "app/lighttable/view_transform.h"
+#include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/session.h"
 
+#include "core/proof/print_look.h"
+
+#include <QLineF>
 #include <QWidget>
 
 #include <optional>
 
+class QAbstractButton;
 class QButtonGroup;
 
 namespace bichrom {
 
-/// Shows plates or dots in tiles made in the background; zooms round the pointer, pans
+/// What dragging on the light table does.
+enum class Hand
+{
+    Move,    ///< moves the page; a click chooses the object there
+    Measure, ///< measures from point to point
+    Area     ///< draws the rectangle that the core sample averages
+};
+
+/// Shows a look in tiles made in the background; zooms round the pointer, pans
 /// with the mouse or the arrow keys, shows the customer's original while O is held.
 class LightTable : public QWidget
 {
     Q_OBJECT
 
 public:
-    LightTable(Session &session, ViewState &view, QWidget *parent = nullptr);
+    LightTable(Session &session, ViewState &view, Spotlight &spotlight, QWidget *parent = nullptr);
 
     /// Screen pixels an inch of artwork takes.
     [[nodiscard]] double viewDpi() const { return m_place.dpi(); }
@@ -48,9 +61,21 @@ public:
 
     void setUnit(LengthUnit unit);
 
+    [[nodiscard]] Hand hand() const { return m_hand; }
+    void setHand(Hand hand);
+
+    /// The two points last measured between, mm; none when nothing is measured.
+    [[nodiscard]] const std::optional<QLineF> &measured() const { return m_measured; }
+    /// Zooms and moves so that \p area (mm) stands in the middle with room around it.
+    void bringIntoView(const QRectF &area);
+
 Q_SIGNALS:
     /// The pointer moved to a page point (mm), or left the page.
     void pointed(std::optional<QPointF> mm);
+    void clicked(QPointF mm);           ///< on the page, with Hand::Move
+    void areaDrawn(const QRectF &area); ///< mm, with Hand::Area
+    void holdWanted(QPointF mm);        ///< the core sample at this point shall be kept
+    void handChanged();
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -67,30 +92,50 @@ protected:
 private:
     void takePage();
     void takeJob();
+    void takeView();
+    QWidget *buildSwitch(const QString &name, QButtonGroup *group);
     void buildLookSwitch();
+    void buildHandSwitch();
+    void placeSwitches();
+    void drag(QPointF to);
     [[nodiscard]] TileKind shownKind() const;
     [[nodiscard]] QRectF pageRect() const; ///< widget pixels
     [[nodiscard]] QRect tableRect() const; ///< without the rulers
     void paintPage(QPainter &painter);
     void paintBoxes(QPainter &painter);
+    void paintSpotlight(QPainter &painter);
+    void paintPins(QPainter &painter);
+    void paintMeasure(QPainter &painter);
     void paintNotes(QPainter &painter);
     void compose(Tile &tile);
+    [[nodiscard]] PrintLook makePrintLook() const;
+    [[nodiscard]] QRectF widgetArea(const QRectF &mm) const;
     void limitOrigin();
     void setPeeking(bool peeking);
 
     Session &m_session;
     ViewState &m_view;
+    Spotlight &m_spotlight;
     TileCache m_tiles;
     ViewTransform m_place;
     bool m_fitted = true;
     bool m_peeking = false;
     bool m_complete = false;
     quint64 m_revision = 1; ///< of what composed tiles look like
+    Hand m_hand = Hand::Move;
+    QSizeF m_pageSize;              ///< points, of the page last shown
+    std::optional<QPointF> m_press; ///< where the left button went down
+    bool m_dragged = false;
+    std::optional<QLineF> m_measured;
+    std::optional<QRectF> m_area;
     std::optional<QPoint> m_grip;
     std::optional<QPointF> m_pointer;
     LengthUnit m_unit = LengthUnit::Millimetre;
     QWidget *m_lookSwitch = nullptr;
     QButtonGroup *m_lookButtons = nullptr;
+    QWidget *m_handSwitch = nullptr;
+    QButtonGroup *m_handButtons = nullptr;
+    QAbstractButton *m_overprint = nullptr;
 };
 
 } // namespace bichrom

@@ -7,8 +7,10 @@
 #include "core/proof/plates_look.h"
 
 #include <QPainter>
+#include <QPainterPath>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace bichrom {
@@ -16,6 +18,8 @@ namespace bichrom {
 namespace {
 
 constexpr double backdrop_pixels = 900.0;
+constexpr int checker_pixels = 12; // of clear film
+const std::array<std::string, 4> process_names = {"Cyan", "Magenta", "Yellow", "Black"};
 
 /// The resolution of the coarse picture that stands in until tiles arrive.
 qint64 backdrop_milli_dpi(const PlateRenderer &renderer)
@@ -37,6 +41,11 @@ void LightTable::compose(Tile &tile)
                                           static_cast<std::size_t>(rect.width) *
                                               static_cast<std::size_t>(rect.height));
     const std::vector<std::string> &inks = m_session.page()->renderer->inks();
+    if (m_view.look() == Look::Print && !m_peeking) {
+        makePrintLook().compose(tile.planes, pixels);
+        tile.picture_revision = m_revision;
+        return;
+    }
     std::vector<PlateShow> shows(inks.size());
     for (std::size_t i = 0; i < inks.size(); ++i) {
         const QString ink = theme::text_of(inks[i]);
@@ -56,6 +65,26 @@ void LightTable::compose(Tile &tile)
     tile.picture_revision = m_revision;
 }
 
+PrintLook LightTable::makePrintLook() const
+{
+    const LoadedPage &page = *m_session.page();
+    const Job &job = m_session.job();
+    std::vector<PrintedInk> inks;
+    for (const std::string &name : page.renderer->inks()) {
+        PrintedInk ink;
+        const int plate = job.find_plate(name);
+        ink.shown = plate >= 0 && m_view.isShown(theme::text_of(name));
+        if (plate >= 0) {
+            ink.solid = job.plates[static_cast<std::size_t>(plate)].solid;
+        }
+        const auto process = std::find(process_names.begin(), process_names.end(), name);
+        ink.process = process == process_names.end() ? -1 : static_cast<int>(process - process_names.begin());
+        inks.push_back(ink);
+    }
+    return PrintLook(std::move(inks), job.stock.colour, *page.condition,
+                     job.stock.clear ? checker_pixels : 0);
+}
+
 void LightTable::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
@@ -63,14 +92,18 @@ void LightTable::paintEvent(QPaintEvent *)
     if (m_tiles.source()) {
         paintPage(painter);
         paintBoxes(painter);
+        paintSpotlight(painter);
+        paintPins(painter);
+        paintMeasure(painter);
         paintNotes(painter);
     } else {
         painter.setPen(theme::text);
         painter.setFont(theme::font(15, QFont::Medium));
         painter.drawText(tableRect(), Qt::AlignCenter,
                          m_session.isLoading() ? tr("Opening …")
-                                               : tr("Drop a PDF here, or press Ctrl+O to open one.\n"
-                                                    "The file is only looked at; nothing in it is changed."));
+                                               : tr("Drop artwork here, or press Ctrl+O to open a file:\n"
+                                                    "PDF, PostScript, EPS, SVG, TIFF, PNG or JPEG.\n"
+                                                    "It is only looked at; nothing in it is changed."));
     }
     const double ratio = devicePixelRatioF();
     const double per_mm = m_place.dpi() / millimetres_per_inch / ratio;
@@ -185,21 +218,174 @@ void LightTable::paintBoxes(QPainter &painter)
     painter.save();
     painter.setClipRect(tableRect());
     const PageInfo &info = m_session.page()->info;
-    const PageBox origin = m_session.job().film.box;
-    const Rect trim = box_within(info, PageBox::Trim, origin);
     const QRectF page = pageRect();
-    painter.setPen(QPen(QColor(0x50, 0x50, 0x4e), 1));
+    const QColor line(0x50, 0x50, 0x4e);
+    painter.setPen(QPen(line, 1));
     painter.drawRect(page.adjusted(-0.5, -0.5, 0.5, 0.5));
-    const QRectF cut(widgetFromPage({trim.x, trim.y}),
-                     widgetFromPage({trim.x + trim.width, trim.y + trim.height}));
-    if (std::abs(cut.width() - page.width()) > 1 || std::abs(cut.height() - page.height()) > 1) {
-        painter.setPen(QPen(QColor(0x50, 0x50, 0x4e), 1, Qt::CustomDashLine));
-        QPen pen = painter.pen();
-        pen.setDashPattern({6, 4});
+    painter.setFont(theme::font(11));
+    // Each box that differs from those drawn before it; a shorter dash the further inwards.
+    const std::tuple<PageBox, QString, QVector<qreal>> boxes[] = {{PageBox::Trim, tr("trim"), {6, 4}},
+                                                                  {PageBox::Bleed, tr("bleed"), {10, 3}},
+                                                                  {PageBox::Crop, tr("crop"), {2, 4}},
+                                                                  {PageBox::Art, tr("art"), {1, 3}}};
+    std::vector<QRectF> drawn = {page};
+    for (const auto &[box, name, dashes] : boxes) {
+        const QRectF area = widgetArea([&, which = box] {
+            const Rect rect = box_within(info, which, m_session.page()->box);
+            return QRectF(rect.x, rect.y, rect.width, rect.height);
+        }());
+        const bool known = std::any_of(drawn.begin(), drawn.end(), [&](const QRectF &other) {
+            return std::abs(other.x() - area.x()) < 1 && std::abs(other.y() - area.y()) < 1 &&
+                   std::abs(other.right() - area.right()) < 1 && std::abs(other.bottom() - area.bottom()) < 1;
+        });
+        if (known) {
+            continue;
+        }
+        // Light under dark, so that the line is seen on any stock and ink.
+        painter.setPen(QPen(QColor(255, 255, 255, 150), 1));
+        painter.drawRect(area);
+        QPen pen(line, 1);
+        pen.setDashPattern(dashes);
         painter.setPen(pen);
-        painter.drawRect(cut);
-        painter.setFont(theme::font(11));
-        painter.drawText(cut.bottomLeft() + QPointF(4, -4), tr("trim"));
+        painter.drawRect(area);
+        const QRectF words =
+            painter.boundingRect(QRectF(), 0, name)
+                .translated(area.left() + 4 + 44 * static_cast<double>(drawn.size() - 1), area.bottom() - 16)
+                .adjusted(-2, 0, 2, 0);
+        painter.fillRect(words, QColor(255, 255, 255, 190));
+        painter.drawText(words, Qt::AlignCenter, name);
+        drawn.push_back(area);
+    }
+    painter.restore();
+}
+
+void LightTable::paintSpotlight(QPainter &painter)
+{
+    const auto &areas = m_spotlight.areas();
+    if (areas.empty() || m_peeking) {
+        return;
+    }
+    painter.save();
+    painter.setClipRect(tableRect());
+    // The place in question stays light; everything around it is dimmed.
+    const auto frame_of = [this](const QRectF &mm) {
+        constexpr double smallest = 10; // pixels, so that a hairline is found too
+        QRectF frame = widgetArea(mm).adjusted(-3, -3, 3, 3);
+        const double wider = std::max(0.0, smallest - frame.width()) / 2;
+        const double taller = std::max(0.0, smallest - frame.height()) / 2;
+        return frame.adjusted(-wider, -taller, wider, taller);
+    };
+    const QRectF current = frame_of(areas[static_cast<std::size_t>(m_spotlight.current())]);
+    QPainterPath around;
+    around.addRect(QRectF(tableRect()));
+    QPainterPath hole;
+    hole.addRect(current);
+    painter.fillPath(around - hole, QColor(0x8c, 0x8c, 0x8a, 120));
+    painter.setBrush(Qt::NoBrush);
+    for (std::size_t i = 0; i < areas.size(); ++i) {
+        if (static_cast<int>(i) != m_spotlight.current()) {
+            painter.setPen(QPen(theme::text, 1));
+            painter.drawRect(frame_of(areas[i]));
+        }
+    }
+    painter.setPen(QPen(theme::text, 4));
+    painter.drawRect(current);
+    painter.setPen(QPen(theme::amber, 2));
+    painter.drawRect(current);
+    if (!m_spotlight.caption().isEmpty()) {
+        painter.setFont(theme::font(12, QFont::Medium));
+        QRectF words =
+            painter.boundingRect(QRectF(0, 0, 400, 40), 0, m_spotlight.caption()).adjusted(-6, -3, 6, 3);
+        words.moveTopLeft(current.bottomLeft() + QPointF(0, 6));
+        if (words.bottom() > height() - 24) {
+            words.moveBottom(current.top() - 6);
+        }
+        words.moveLeft(std::clamp(words.left(), double(ruler_width) + 4,
+                                  std::max(double(ruler_width) + 4, width() - words.width() - 4)));
+        words.moveTop(
+            std::clamp(words.top(), double(ruler_width) + 44, double(height()) - 24 - words.height()));
+        painter.setPen(QPen(theme::amber, 1));
+        painter.setBrush(theme::field);
+        painter.drawRect(words);
+        painter.setPen(theme::text);
+        painter.drawText(words, Qt::AlignCenter, m_spotlight.caption());
+    }
+    painter.restore();
+}
+
+void LightTable::paintPins(QPainter &painter)
+{
+    painter.save();
+    painter.setClipRect(tableRect());
+    painter.setFont(theme::font(11, QFont::DemiBold));
+    int number = 0;
+    for (const Pin &pin : m_session.job().pins) {
+        ++number;
+        const QRectF area = m_session.shownArea({pin.x, pin.y, pin.width, pin.height});
+        const QPointF at = widgetFromPage(area.topLeft());
+        if (pin.width > 0) {
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(theme::text, 1));
+            painter.drawRect(widgetArea(area));
+        }
+        const QRectF head(at.x() + 5, at.y() - 23, 18, 16);
+        painter.setPen(QPen(theme::text, 1));
+        painter.drawLine(at, head.bottomLeft());
+        painter.setBrush(theme::field);
+        painter.drawRect(head);
+        painter.drawText(head, Qt::AlignCenter, QString::number(number));
+        painter.setBrush(theme::text);
+        painter.drawEllipse(at, 1.5, 1.5);
+    }
+    painter.restore();
+}
+
+void LightTable::paintMeasure(QPainter &painter)
+{
+    painter.save();
+    painter.setClipRect(tableRect());
+    painter.setRenderHint(QPainter::Antialiasing);
+    QString words;
+    QPointF at;
+    const auto length = [this](double mm) {
+        return theme::text_of(format_length(Millimetres(mm), m_unit, m_unit == LengthUnit::Inch ? 3 : 2));
+    };
+    if (m_measured) {
+        const QLineF line(widgetFromPage(m_measured->p1()), widgetFromPage(m_measured->p2()));
+        painter.setPen(QPen(theme::field, 3));
+        painter.drawLine(line);
+        painter.setPen(QPen(theme::text, 1));
+        painter.drawLine(line);
+        for (const QPointF &end : {line.p1(), line.p2()}) {
+            painter.drawLine(end - QPointF(5, 0), end + QPointF(5, 0));
+            painter.drawLine(end - QPointF(0, 5), end + QPointF(0, 5));
+        }
+        words = tr("%1   at %2°   across %3   down %4")
+                    .arg(length(m_measured->length()),
+                         theme::text_of(format_number(std::fmod(m_measured->angle(), 360.0), 1)),
+                         length(std::abs(m_measured->dx())), length(std::abs(m_measured->dy())));
+        at = line.p2();
+    } else if (m_area) {
+        const QRectF area = widgetArea(*m_area);
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme::field, 3));
+        painter.drawRect(area);
+        painter.setPen(QPen(theme::text, 1));
+        painter.drawRect(area);
+        words = tr("%1 × %2").arg(length(m_area->width()), length(m_area->height()));
+        at = area.bottomRight();
+    }
+    if (!words.isEmpty()) {
+        painter.setFont(theme::font(12, QFont::Medium));
+        QRectF box = painter.boundingRect(QRectF(0, 0, 600, 40), 0, words).adjusted(-6, -3, 6, 3);
+        box.moveTopLeft(at + QPointF(10, 10));
+        box.moveLeft(std::min(box.left(), width() - box.width() - 4));
+        box.moveTop(std::min(box.top(), height() - 28 - box.height()));
+        painter.setPen(QPen(theme::quiet, 1));
+        painter.setBrush(theme::field);
+        painter.drawRect(box);
+        painter.setPen(theme::text);
+        painter.drawText(box, Qt::AlignCenter, words);
     }
     painter.restore();
 }
@@ -217,6 +403,12 @@ void LightTable::paintNotes(QPainter &painter)
     QString note = tr("hold O to see the customer's original");
     if (m_peeking) {
         note = tr("customer's original");
+    } else if (m_view.look() == Look::Print) {
+        note = m_view.honoursOverprint() ? tr("estimate on %1; every ink is shown as transparent")
+                                               .arg(theme::text_of(m_session.job().stock.name))
+                                         : tr("as in a viewer that knows no overprint: it will not print so");
+    } else if (m_view.look() == Look::Outline) {
+        note = tr("every object by its contour");
     } else if (!m_view.alone().isEmpty()) {
         note = tr("%1 alone, as film").arg(m_view.alone());
     }

@@ -37,7 +37,7 @@ void TileCache::setSource(std::shared_ptr<const TileSource> source, const std::v
 {
     m_source = std::move(source);
     m_wanted.clear();
-    for (const TileKind kind : {TileKind::Plates, TileKind::Dots, TileKind::Original}) {
+    for (const TileKind kind : all_tile_kinds) {
         if (std::find(keep.begin(), keep.end(), kind) != keep.end()) {
             continue;
         }

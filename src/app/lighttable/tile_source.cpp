@@ -1,18 +1,38 @@
 #include "app/lighttable/tile_source.h"
 
 #include "core/proof/dots_look.h"
+#include "core/proof/outline_view.h"
 
 #include <cstring>
 
 namespace bichrom {
 
-std::shared_ptr<const TileSource> TileSource::make(std::shared_ptr<const PlateRenderer> renderer,
-                                                   std::shared_ptr<const OriginalView> original,
-                                                   const Job &job)
+namespace {
+
+/// Lines in dark grey on paper.
+QImage line_picture(const std::vector<std::uint8_t> &lines, const PixelRect &rect)
+{
+    QImage picture(rect.width, rect.height, QImage::Format_RGB32);
+    const auto width = static_cast<std::size_t>(rect.width);
+    for (int y = 0; y < rect.height; ++y) {
+        auto *out = reinterpret_cast<QRgb *>(picture.scanLine(y));
+        const std::uint8_t *line = lines.data() + static_cast<std::size_t>(y) * width;
+        for (std::size_t x = 0; x < width; ++x) {
+            const int grey = 255 - line[x] * 223 / 255;
+            out[x] = qRgb(grey, grey, grey);
+        }
+    }
+    return picture;
+}
+
+} // namespace
+
+std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const Job &job)
 {
     auto source = std::make_shared<TileSource>();
-    source->renderer = std::move(renderer);
-    source->original = std::move(original);
+    source->renderer = page.renderer;
+    source->knocked_out = page.knocked_out;
+    source->original = page.original;
     source->film = job.film.resolution;
     for (const std::string &ink : source->renderer->inks()) {
         const int plate = job.find_plate(ink);
@@ -43,8 +63,17 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
         }
         return tile;
     }
-    auto planes = kind == TileKind::Dots ? render_dots(*renderer, screens, rect, resolution, film)
-                                         : renderer->render(rect, resolution);
+    if (kind == TileKind::Outline) {
+        const auto lines = OutlineView(renderer->share_page()).render(rect, resolution);
+        if (!lines) {
+            return lines.error();
+        }
+        tile.picture = line_picture(*lines, rect);
+        return tile;
+    }
+    auto planes = kind == TileKind::Dots         ? render_dots(*renderer, screens, rect, resolution, film)
+                  : kind == TileKind::KnockedOut ? knocked_out->render(rect, resolution)
+                                                 : renderer->render(rect, resolution);
     if (!planes) {
         return planes.error();
     }

@@ -3,9 +3,8 @@
 /// Layer: app/lighttable.
 #pragma once
 
+#include "app/services/loaded_page.h"
 #include "core/job/job.h"
-#include "core/plates/plate_renderer.h"
-#include "core/proof/original_view.h"
 #include "core/screen/halftone.h"
 
 #include <QImage>
@@ -18,11 +17,15 @@ namespace bichrom {
 enum class TileKind
 {
     Plates,
+    KnockedOut, ///< plates as if nothing overprinted
     Dots,
+    Outline,
     Original
 };
+inline constexpr TileKind all_tile_kinds[] = {TileKind::Plates, TileKind::KnockedOut, TileKind::Dots,
+                                              TileKind::Outline, TileKind::Original};
 
-/// A finished tile: planes of values for plates and dots, a picture for the original.
+/// A finished tile: planes of values for plates and dots, a picture for the others.
 struct Tile
 {
     PlateTile planes;
@@ -34,14 +37,13 @@ struct Tile
 struct TileSource
 {
     std::shared_ptr<const PlateRenderer> renderer;
+    std::shared_ptr<const PlateRenderer> knocked_out;
     std::shared_ptr<const OriginalView> original;
     std::vector<Halftone> screens; ///< by the renderer's inks; empty when they cannot be made
     Dpi film{1200};
 
     /// Screens follow the job; the renderer's own order of inks is kept.
-    [[nodiscard]] static std::shared_ptr<const TileSource> make(std::shared_ptr<const PlateRenderer> renderer,
-                                                                std::shared_ptr<const OriginalView> original,
-                                                                const Job &job);
+    [[nodiscard]] static std::shared_ptr<const TileSource> make(const LoadedPage &page, const Job &job);
 
     [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution) const;
 };

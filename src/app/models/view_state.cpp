@@ -10,6 +10,14 @@ void ViewState::setLook(Look look)
     }
 }
 
+void ViewState::setHonoursOverprint(bool on)
+{
+    if (m_overprint != on) {
+        m_overprint = on;
+        Q_EMIT changed();
+    }
+}
+
 bool ViewState::isShown(const QString &ink) const
 {
     return m_alone.isEmpty() ? !m_hidden.contains(ink) : m_alone == ink;

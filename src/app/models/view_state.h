@@ -12,8 +12,10 @@ namespace bichrom {
 /// The looks of the light table.
 enum class Look
 {
-    Plates,
-    Dots
+    Print,  ///< predicted, on the stock
+    Plates, ///< the chosen plates in their ink colours
+    Dots,   ///< the film's own pixels
+    Outline ///< every object by its contour
 };
 
 class ViewState : public QObject
@@ -29,6 +31,10 @@ public:
     [[nodiscard]] bool isShown(const QString &ink) const;
     void setShown(const QString &ink, bool shown);
 
+    /// Whether the look Print heeds the file's overprint, as the press does.
+    [[nodiscard]] bool honoursOverprint() const { return m_overprint; }
+    void setHonoursOverprint(bool on);
+
     /// The ink shown alone as grey film; empty = none.
     [[nodiscard]] const QString &alone() const { return m_alone; }
     void setAlone(const QString &ink);
@@ -41,6 +47,7 @@ Q_SIGNALS:
 
 private:
     Look m_look = Look::Plates;
+    bool m_overprint = true;
     QSet<QString> m_hidden;
     QString m_alone;
 };

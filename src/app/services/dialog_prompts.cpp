@@ -1,5 +1,6 @@
 #include "app/services/dialog_prompts.h"
 
+#include <QColorDialog>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QInputDialog>
@@ -7,20 +8,63 @@
 
 namespace bichrom {
 
-QString DialogPrompts::askOpenFile(const QString &folder)
+namespace {
+
+struct Words
 {
-    return QFileDialog::getOpenFileName(m_parent, tr("Open artwork or job"), folder,
-                                        tr("Artwork and jobs (*.pdf *.bichrom);;All files (*)"));
+    QString open, save, filter, suffix;
+};
+
+Words words_of(FileUse use)
+{
+    using D = DialogPrompts;
+    switch (use) {
+    case FileUse::ArtworkOrJob:
+        return {D::tr("Open artwork or job"),
+                {},
+                D::tr("Artwork and jobs (*.pdf *.ps *.eps *.svg *.svgz *.tif *.tiff *.png *.jpg *.jpeg "
+                      "*.bichrom)"),
+                {}};
+    case FileUse::Job:
+        return {{}, D::tr("Save job"), D::tr("Bichrom jobs (*.bichrom)"), QStringLiteral("bichrom")};
+    case FileUse::Profile:
+        return {D::tr("Open a colour profile"), {}, D::tr("ICC profiles (*.icc *.icm)"), {}};
+    case FileUse::Rules:
+        return {D::tr("Import shop rules"), D::tr("Export shop rules"), D::tr("Shop rules (*.json)"),
+                QStringLiteral("json")};
+    case FileUse::ReportPdf:
+        return {{}, D::tr("Save the report"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
+    case FileUse::ReportJson:
+        return {{}, D::tr("Save the report"), D::tr("JSON (*.json)"), QStringLiteral("json")};
+    case FileUse::ChangeSlip:
+        return {{}, D::tr("Save the change slip"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
+    }
+    return {};
 }
 
-QString DialogPrompts::askSaveFile(const QString &proposal)
+} // namespace
+
+QString DialogPrompts::askOpenFile(FileUse use, const QString &folder)
 {
-    QString path =
-        QFileDialog::getSaveFileName(m_parent, tr("Save job"), proposal, tr("Bichrom jobs (*.bichrom)"));
-    if (!path.isEmpty() && QFileInfo(path).suffix() != QStringLiteral("bichrom")) {
-        path += QStringLiteral(".bichrom");
+    const Words words = words_of(use);
+    return QFileDialog::getOpenFileName(m_parent, words.open, folder,
+                                        words.filter + QStringLiteral(";;") + tr("All files (*)"));
+}
+
+QString DialogPrompts::askSaveFile(FileUse use, const QString &proposal)
+{
+    const Words words = words_of(use);
+    QString path = QFileDialog::getSaveFileName(m_parent, words.save, proposal, words.filter);
+    if (!path.isEmpty() && QFileInfo(path).suffix() != words.suffix) {
+        path += QLatin1Char('.') + words.suffix;
     }
     return path;
+}
+
+std::optional<QColor> DialogPrompts::askColour(const QString &title, const QColor &proposal)
+{
+    const QColor colour = QColorDialog::getColor(proposal, m_parent, title);
+    return colour.isValid() ? std::optional(colour) : std::nullopt;
 }
 
 QString DialogPrompts::askFolder(const QString &folder)

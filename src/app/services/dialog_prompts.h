@@ -17,10 +17,11 @@ class DialogPrompts final : public Prompts
 
 public:
     void setParent(QWidget *parent) { m_parent = parent; }
-    QString askOpenFile(const QString &folder) override;
-    QString askSaveFile(const QString &proposal) override;
+    QString askOpenFile(FileUse use, const QString &folder) override;
+    QString askSaveFile(FileUse use, const QString &proposal) override;
     QString askFolder(const QString &folder) override;
     std::optional<QString> askPassword(const QString &file, const QString &reason) override;
+    std::optional<QColor> askColour(const QString &title, const QColor &proposal) override;
     UnsavedChoice askUnsaved(const QString &name) override;
     void showError(const QString &title, const QString &text) override;
 

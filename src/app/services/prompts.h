@@ -3,6 +3,7 @@
 /// Layer: app/services.
 #pragma once
 
+#include <QColor>
 #include <QString>
 
 #include <optional>
@@ -17,15 +18,28 @@ enum class UnsavedChoice
     Stay
 };
 
+/// What a file is opened or saved for.
+enum class FileUse
+{
+    ArtworkOrJob,
+    Job,
+    Profile,
+    Rules,
+    ReportPdf,
+    ReportJson,
+    ChangeSlip
+};
+
 /// Dialogs behind an interface, so that tests can answer.
 class Prompts
 {
 public:
     virtual ~Prompts() = default;
-    virtual QString askOpenFile(const QString &folder) = 0; ///< empty when dismissed
-    virtual QString askSaveFile(const QString &proposal) = 0;
+    virtual QString askOpenFile(FileUse use, const QString &folder) = 0; ///< empty when dismissed
+    virtual QString askSaveFile(FileUse use, const QString &proposal) = 0;
     virtual QString askFolder(const QString &folder) = 0;
     virtual std::optional<QString> askPassword(const QString &file, const QString &reason) = 0;
+    virtual std::optional<QColor> askColour(const QString &title, const QColor &proposal) = 0;
     virtual UnsavedChoice askUnsaved(const QString &name) = 0;
     virtual void showError(const QString &title, const QString &text) = 0;
 };

@@ -3,29 +3,20 @@
 /// Layer: app/services.
 #pragma once
 
+#include "app/services/loaded_page.h"
 #include "app/tasks/task_scope.h"
-#include "core/artwork/scene.h"
 #include "core/job/job_file.h"
-#include "core/plates/plate_renderer.h"
-#include "core/proof/original_view.h"
+#include "core/preflight/preflight.h"
 
 #include <QObject>
+#include <QRectF>
 #include <QUndoStack>
 
 #include <memory>
+#include <optional>
 #include <vector>
 
 namespace bichrom {
-
-/// Everything computed once when artwork is opened. Immutable.
-struct LoadedPage
-{
-    PageInfo info;
-    PageBox box = PageBox::Media; ///< that the page was interpreted for
-    Scene scene;
-    std::shared_ptr<const PlateRenderer> renderer; ///< plates in the order of the inks found
-    std::shared_ptr<const OriginalView> original;
-};
 
 class Session : public QObject
 {
@@ -45,8 +36,29 @@ public:
     [[nodiscard]] QUndoStack &undoStack() { return m_undo; }
     [[nodiscard]] bool isModified() const { return !m_undo.isClean(); }
 
-    /// Mean tone of \p ink, 0 to 1; negative while it is not known yet.
+    /// Mean tone of \p ink inside the trim, 0 to 1; negative while it is not known yet.
     [[nodiscard]] double coverage(const std::string &ink) const;
+
+    /// The shop rules in use; never empty.
+    [[nodiscard]] const ShopRules &rules() const { return m_rules; }
+    /// What the shop rules caught on all pages; none while they are being checked.
+    [[nodiscard]] const std::optional<std::vector<Finding>> &findings() const { return m_findings; }
+    [[nodiscard]] bool isChecking() const { return m_checking; }
+    /// Why the last check gave nothing; empty when it went well or was stopped.
+    [[nodiscard]] const QString &checkFault() const { return m_checkFault; }
+    void cancelChecking();
+    void check(); ///< again; findingsChanged() follows
+    /// The findings of \p severity that nobody has accepted.
+    [[nodiscard]] int openFindings(Severity severity) const;
+
+    /// Rules that artwork opened from now on is checked by, as JSON; empty = the first shipped set.
+    void setUsualRules(const std::string &rules) { m_usualRules = rules; }
+
+    /// From mm of the media box's page space to mm of the shown box's, and back.
+    [[nodiscard]] QRectF shownArea(const Rect &media) const;
+    [[nodiscard]] Rect mediaArea(const QRectF &shown) const;
+    /// The trim box, mm from the shown page's top left.
+    [[nodiscard]] Rect trimArea() const;
 
     /// Opens in the background; opened() or openFailed() follows. What is open stays
     /// until then. \p page 0 = the job's own, or the first.
@@ -57,14 +69,23 @@ public:
     /// becomes part of it.
     void change(const Job &job, const QString &text, const QString &merge_key = {});
 
+    /// Replaces the job by one that reads the artwork in another way: another page, colours, box or
+    /// picture size. Loads in the background first; plates keep their settings, those of inks that are
+    /// no longer found go, new ones are added. openFailed() when it cannot be read so.
+    void changeReading(const Job &job, const QString &text, const QString &merge_key = {});
+    void showPage(int number);
+
     /// Saves as a .bichrom job.
     [[nodiscard]] Done save(const QString &path);
 
 Q_SIGNALS:
     void loadingChanged();
-    void pageChanged(); ///< another artwork, page or box is on the table
-    void jobChanged();  ///< plates, screens or film settings changed
+    void artworkChanged(); ///< another job is open; pageChanged() and jobChanged() follow
+    void pageChanged();    ///< another artwork, page or box is on the table, or it is read in another way
+    void jobChanged();     ///< plates, screens or film settings changed
     void coverageChanged();
+    void findingsChanged();
+    void checkProgress(qint64 done, qint64 total);
     void pathChanged();
     void openFailed(const bichrom::Error &error, const QString &path, int page);
 
@@ -74,8 +95,11 @@ private:
     void take(Loaded loaded);
     void setJob(const Job &job);
     void measureCoverage();
-    void loadBox();
-    void mendBox(); ///< loads the job's box when an interrupted loading left another one
+    void takeRules();
+    void reload(const Job &next, const QString &text, const QString &merge_key);
+    void checkWhenStale();
+    void mend(); ///< loads the page as the job reads it, when an interrupted loading left another one
+    [[nodiscard]] bool showsWhatIsRead(const Job &job) const;
 
     OpenedJob m_opened;
     std::shared_ptr<const LoadedPage> m_page;
@@ -84,6 +108,17 @@ private:
     QUndoStack m_undo;
     bool m_loading = false;
     quint64 m_request = 0; ///< of the newest loading; results of older ones come too late and are dropped
+    ShopRules m_rules;
+    std::string m_rulesText; ///< that m_rules was read from
+    std::string m_usualRules;
+    std::optional<std::vector<Finding>> m_findings;
+    QString m_rulesFault;
+    QString m_checkFault;
+    bool m_checking = false;
+    quint64 m_checkRequest = 0;
+    std::shared_ptr<const Artwork> m_checkedArtwork;
+    ColourSettings m_checkedColours;
+    CancelSwitch m_checkSwitch;
     CancelSwitch m_opening;
     CancelSwitch m_measuring;
     TaskScope m_tasks; // last, so that it is destroyed first

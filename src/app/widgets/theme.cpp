@@ -59,6 +59,15 @@ QColor ink_color(const Lab &lab)
     return color_of(ProcessProfile::fogra39()->lab_to_rgb(lab));
 }
 
+QString switchStyle()
+{
+    return QStringLiteral(
+        "QPushButton { border: 2px solid transparent; border-radius: 2px; background: transparent; padding: "
+        "2px 9px; }"
+        "QPushButton:checked { border: 2px solid #e59a1c; background: #fbfbf9; font-weight: 600; }"
+        "QPushButton:focus { background: #f7f7f5; border: 2px solid #565653; }");
+}
+
 QString percent(double share, int decimals)
 {
     return QString::number(share * 100.0, 'f', decimals) + QStringLiteral(" %");

@@ -38,6 +38,8 @@ void apply(QApplication &app);
 [[nodiscard]] QColor color_of(Rgb8 rgb);
 /// The screen colour of an ink's solid.
 [[nodiscard]] QColor ink_color(const Lab &lab);
+/// Style of the buttons in a switch: flat, the chosen one framed in amber.
+[[nodiscard]] QString switchStyle();
 /// "14.2 %"
 [[nodiscard]] QString percent(double share, int decimals = 1);
 

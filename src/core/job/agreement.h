@@ -20,6 +20,16 @@ struct AcceptedFinding
     friend bool operator==(const AcceptedFinding &, const AcceptedFinding &) = default;
 };
 
+/// A finding that the customer is asked about: a line of the change slip.
+struct Question
+{
+    std::string check;
+    int page = 1;
+    std::string subject;
+    std::string words; ///< what is asked, for the customer
+    friend bool operator==(const Question &, const Question &) = default;
+};
+
 /// Whether the customer has agreed to a change.
 enum class ChangeState
 {

@@ -23,6 +23,11 @@ Outcome<ChangeState> parse_change_state(std::string_view name)
                  "Use ask customer, agreed or not needed."};
 }
 
+std::string key_of(const Question &question)
+{
+    return "ask " + question.check + " " + std::to_string(question.page) + " " + question.subject;
+}
+
 std::vector<ChangeEntry> list_changes(const Job &job)
 {
     std::vector<ChangeEntry> changes;
@@ -64,6 +69,10 @@ std::vector<ChangeEntry> list_changes(const Job &job)
             "The picture, which does not say its size, is printed at " + format_number(job.assumed_ppi, 1) +
                 " pixels per inch.",
             "The size was asked for, or fits the product.");
+    }
+    for (const Question &question : job.questions) {
+        add(key_of(question), question.words,
+            "Found on page " + std::to_string(question.page) + "; nothing is changed.");
     }
     return changes;
 }

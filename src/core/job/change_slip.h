@@ -20,8 +20,11 @@ struct ChangeEntry
     friend bool operator==(const ChangeEntry &, const ChangeEntry &) = default;
 };
 
+/// The key of a question's line.
+[[nodiscard]] std::string key_of(const Question &question);
+
 /// Derived from the job's decisions, so it can never lag behind them; only the states are kept
-/// in the job. Empty when the artwork prints as it came.
+/// in the job. Empty when the artwork prints as it came and nothing is asked.
 [[nodiscard]] std::vector<ChangeEntry> list_changes(const Job &job);
 
 } // namespace bichrom

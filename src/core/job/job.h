@@ -26,6 +26,23 @@ struct Plate
     friend bool operator==(const Plate &, const Plate &) = default;
 };
 
+/// What is printed on.
+struct Stock
+{
+    std::string name = "White stock";
+    Lab colour{100, 0, 0}; ///< D50/2°; of clear film what lies behind it when it is shown
+    bool clear = false;    ///< shown with a checker
+    friend bool operator==(const Stock &, const Stock &) = default;
+};
+
+/// A place whose core sample is kept.
+struct Pin
+{
+    double x = 0, y = 0;          ///< mm from the media box's top left after rotation, y down
+    double width = 0, height = 0; ///< mm of the area averaged over; 0 = one pixel at 300 dpi
+    friend bool operator==(const Pin &, const Pin &) = default;
+};
+
 /// Everything decided about a piece of artwork. The artwork itself stands beside it.
 struct Job
 {
@@ -36,8 +53,11 @@ struct Job
     ColourSettings colours; ///< how the artwork's colours are read
     std::string rules;      ///< shop rules in use, as JSON; empty = the first shipped set
     std::vector<AcceptedFinding> accepted;
+    std::vector<Question> questions;                  ///< to the customer, about findings
     std::map<std::string, ChangeState> change_states; ///< by the keys of the change slip
     double assumed_ppi = 300;                         ///< of a picture file that does not say its resolution
+    Stock stock;
+    std::vector<Pin> pins; ///< held core samples
     friend bool operator==(const Job &, const Job &) = default;
 
     [[nodiscard]] std::vector<std::string> inks() const;

@@ -93,6 +93,15 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
         accepted.push_back(
             {{"check", one.check}, {"page", one.page}, {"subject", one.subject}, {"reason", one.reason}});
     }
+    json questions = json::array();
+    for (const Question &one : job.questions) {
+        questions.push_back(
+            {{"check", one.check}, {"page", one.page}, {"subject", one.subject}, {"words", one.words}});
+    }
+    json pins = json::array();
+    for (const Pin &pin : job.pins) {
+        pins.push_back({pin.x, pin.y, pin.width, pin.height});
+    }
     json states = json::object();
     for (const auto &[key, state] : job.change_states) {
         states[key] = to_string(state);
@@ -117,7 +126,13 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                        {"plates", plates},
                        {"rules", job.rules},
                        {"accepted", accepted},
+                       {"questions", questions},
                        {"change_states", states},
+                       {"stock",
+                        {{"name", job.stock.name},
+                         {"lab", {job.stock.colour.l, job.stock.colour.a, job.stock.colour.b}},
+                         {"clear", job.stock.clear}}},
+                       {"pins", pins},
                        {"reading",
                         {{"assumed_ppi", job.assumed_ppi},
                          {"intent", to_string(job.colours.rendering.intent)},
@@ -196,6 +211,19 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 job.accepted.push_back({one.at("check").get<std::string>(), one.at("page").get<int>(),
                                         one.at("subject").get<std::string>(),
                                         one.at("reason").get<std::string>()});
+            }
+            for (const json &one : root.at("questions")) {
+                job.questions.push_back({one.at("check").get<std::string>(), one.at("page").get<int>(),
+                                         one.at("subject").get<std::string>(),
+                                         one.at("words").get<std::string>()});
+            }
+            const json &stock = root.at("stock");
+            const auto lab = stock.at("lab").get<std::array<double, 3>>();
+            job.stock = {
+                stock.at("name").get<std::string>(), {lab[0], lab[1], lab[2]}, stock.at("clear").get<bool>()};
+            for (const json &one : root.at("pins")) {
+                const auto pin = one.get<std::array<double, 4>>();
+                job.pins.push_back({pin[0], pin[1], pin[2], pin[3]});
             }
             for (const auto &[key, value] : root.at("change_states").items()) {
                 const auto state = parse_change_state(value.get<std::string>());

@@ -7,10 +7,13 @@
 
 namespace bichrom {
 
-/// Mean tone of each plate over the page, 0 to 1, in the order of the renderer's inks.
+/// Mean tone of each plate over the page, or over \p area of it (mm from its top left; cut to the page;
+/// empty = all), 0 to 1, in the order of the renderer's inks.
 /// Measured at \p resolution or less, so that at most 40 million pixels are looked at.
 /// TooLarge, CannotRead, Cancelled.
-[[nodiscard]] Outcome<std::vector<double>>
-measure_coverage(const PlateRenderer &renderer, Dpi resolution = Dpi(150), const JobControl &control = {});
+[[nodiscard]] Outcome<std::vector<double>> measure_coverage(const PlateRenderer &renderer,
+                                                            Dpi resolution = Dpi(150),
+                                                            const JobControl &control = {},
+                                                            const Rect &area = {});
 
 } // namespace bichrom

@@ -161,6 +161,10 @@ const PageContent &PlateRenderer::page() const
 {
     return *m_impl->page;
 }
+const std::shared_ptr<const PageContent> &PlateRenderer::share_page() const
+{
+    return m_impl->page;
+}
 int PlateRenderer::channels() const
 {
     return m_impl->passes.front().planes_in_all + 1;

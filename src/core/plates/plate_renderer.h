@@ -83,6 +83,7 @@ public:
 
     [[nodiscard]] const std::vector<std::string> &inks() const;
     [[nodiscard]] const PageContent &page() const;
+    [[nodiscard]] const std::shared_ptr<const PageContent> &share_page() const;
 
     /// Pixels of the whole page at \p resolution, rounded to the nearest.
     [[nodiscard]] PixelRect extent(Dpi resolution) const;

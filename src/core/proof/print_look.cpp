@@ -59,9 +59,14 @@ std::array<float, 3> linear_of(Rgb8 rgb)
 
 } // namespace
 
-PrintLook::PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition)
-    : m_inks(std::move(inks)), m_stock(linear_of(condition.lab_to_rgb(stock))), m_condition(&condition)
+PrintLook::PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition,
+                     int checker)
+    : m_inks(std::move(inks)), m_checker(checker), m_condition(&condition)
 {
+    constexpr double step = 14; // of lightness between the squares: seen, yet no distraction
+    const Lab darker = {stock.l > step ? stock.l - step : stock.l + step, stock.a, stock.b};
+    m_stock = {linear_of(condition.lab_to_rgb(stock)),
+               linear_of(condition.lab_to_rgb(checker > 0 ? darker : stock))};
     for (std::size_t i = 0; i < m_inks.size(); ++i) {
         if (!m_inks[i].shown) {
             continue;
@@ -89,6 +94,15 @@ void PrintLook::compose(const PlateTile &tile, std::span<std::uint32_t> pixels) 
     std::array<std::uint8_t, chunk * 4> cmyk{};
     std::array<std::uint8_t, chunk * 3> rgb{};
     std::array<float, chunk * 3> light{};
+    const auto width = static_cast<std::size_t>(std::max(1, tile.rect.width));
+    const auto stock_at = [&](std::size_t pixel) -> const std::array<float, 3> & {
+        if (m_checker == 0) {
+            return m_stock[0];
+        }
+        const int x = tile.rect.x + static_cast<int>(pixel % width);
+        const int y = tile.rect.y + static_cast<int>(pixel / width);
+        return m_stock[static_cast<std::size_t>((x / m_checker + y / m_checker) & 1)];
+    };
     for (std::size_t start = 0; start < pixels.size(); start += chunk) {
         const std::size_t count = std::min(chunk, pixels.size() - start);
         if (m_process) {
@@ -102,12 +116,11 @@ void PrintLook::compose(const PlateTile &tile, std::span<std::uint32_t> pixels) 
                 }
             }
             m_condition->cmyk_pixels_to_rgb(cmyk.data(), rgb.data(), count);
-            for (std::size_t k = 0; k < count * 3; ++k) {
-                light[k] = linear_table()[rgb[k]] * m_stock[k % 3];
-            }
-        } else {
-            for (std::size_t k = 0; k < count * 3; ++k) {
-                light[k] = m_stock[k % 3];
+        }
+        for (std::size_t k = 0; k < count; ++k) {
+            const std::array<float, 3> &stock = stock_at(start + k);
+            for (std::size_t c = 0; c < 3; ++c) {
+                light[k * 3 + c] = m_process ? linear_table()[rgb[k * 3 + c]] * stock[c] : stock[c];
             }
         }
         for (const Film &film : m_films) {

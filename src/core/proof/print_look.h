@@ -28,7 +28,10 @@ class PrintLook
 {
 public:
     /// \param stock  what is printed on; {100, 0, 0} is the ideal white sheet
-    PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition);
+    /// \param checker  pixels of a square when the stock is clear film, shown with a checker of the
+    ///                 stock's colour and a darker one; 0 for plain stock
+    PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition,
+              int checker = 0);
 
     /// \param pixels  width × height words 0xFFRRGGBB, rows top down without padding; tile planes in
     ///                the order of the inks
@@ -42,7 +45,8 @@ private:
     };
     std::vector<PrintedInk> m_inks;
     std::vector<Film> m_films;
-    std::array<float, 3> m_stock{};
+    std::array<std::array<float, 3>, 2> m_stock{}; ///< linear; the second differs for clear film
+    int m_checker = 0;
     const ProcessProfile *m_condition;
     bool m_process = false;
 };

@@ -1,42 +1,57 @@
 /// \file
-/// Receive: what the customer's file contains.
+/// Receive: look at the customer's file, change nothing.
 /// Layer: app/worktops.
 #pragma once
 
+#include "app/models/spotlight.h"
+#include "app/services/prompts.h"
+#include "app/services/rules_shelf.h"
 #include "app/services/session.h"
 
 #include <QWidget>
 
-class QComboBox;
+class QButtonGroup;
 class QLabel;
+class QStackedWidget;
 
 namespace bichrom {
 
-class FactList;
+class ContentsPanel;
+class FindingsPanel;
+class ObjectsPanel;
 
+/// The file and its pages on top, below them one of four panels.
 class ReceiveWorktop : public QWidget
 {
     Q_OBJECT
 
 public:
-    explicit ReceiveWorktop(Session &session, QWidget *parent = nullptr);
+    enum class Panel
+    {
+        Findings,
+        Contents,
+        Objects,
+        Reading
+    };
 
-Q_SIGNALS:
-    void pageChosen(int page);
+    ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
+                   QWidget *parent = nullptr);
+    void showPanel(Panel panel);
+    void setUnit(LengthUnit unit);
+    [[nodiscard]] FindingsPanel &findings() { return *m_findings; }
+    /// Chooses an object that was clicked in the artwork.
+    void chooseObject(int object);
 
 private:
     void refresh();
     Session &m_session;
     QLabel *m_file;
     QLabel *m_promise;
-    QComboBox *m_page;
-    QLabel *m_pageLabel;
-    FactList *m_about;
-    FactList *m_inks;
-    FactList *m_boxes;
-    FactList *m_contents;
-    QLabel *m_notesHead;
-    QLabel *m_notes;
+    QButtonGroup *m_switch;
+    QStackedWidget *m_panels;
+    FindingsPanel *m_findings;
+    ContentsPanel *m_contents;
+    ObjectsPanel *m_objects;
 };
 
 } // namespace bichrom

@@ -1,0 +1,29 @@
+/// \file
+/// A page of the artwork, ready to be shown.
+/// Layer: app/services.
+#pragma once
+
+#include "core/artwork/scene.h"
+#include "core/plates/plate_renderer.h"
+#include "core/proof/original_view.h"
+
+#include <memory>
+
+namespace bichrom {
+
+/// Everything computed once when a page is opened or read in another way. Immutable.
+struct LoadedPage
+{
+    PageInfo info;
+    PageBox box = PageBox::Media; ///< that the page was interpreted for
+    ColourSettings colours;       ///< that it was read by
+    std::shared_ptr<const ProcessProfile> condition;
+    Scene scene;
+    std::shared_ptr<const PlateRenderer> renderer;    ///< plates in the order of the job's inks then
+    std::shared_ptr<const PlateRenderer> knocked_out; ///< the same as if nothing overprinted
+    std::shared_ptr<const OriginalView> original;
+
+    [[nodiscard]] const PageContent &content() const { return renderer->page(); }
+};
+
+} // namespace bichrom

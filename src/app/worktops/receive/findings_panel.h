@@ -1,0 +1,91 @@
+/// \file
+/// What the shop rules caught: walked from place to place, accepted, asked about, reported.
+/// Layer: app/worktops.
+#pragma once
+
+#include "app/models/spotlight.h"
+#include "app/services/prompts.h"
+#include "app/services/rules_shelf.h"
+#include "app/services/session.h"
+#include "core/preflight/finding_groups.h"
+
+#include <QWidget>
+
+#include <vector>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QProgressBar;
+class QPushButton;
+
+namespace bichrom {
+
+class FindingList;
+
+class FindingsPanel : public QWidget
+{
+    Q_OBJECT
+
+public:
+    FindingsPanel(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
+                  QWidget *parent = nullptr);
+
+    /// Goes \p by places on (or back), past accepted findings, and lights the place.
+    void step(int by);
+
+    /// The place now lit: index of the group and of the place within it; −1 when none is.
+    [[nodiscard]] int currentGroup() const { return m_group; }
+    [[nodiscard]] int currentPlace() const { return m_place; }
+
+private:
+    struct Place
+    {
+        const Finding *finding;
+        const FindingPlace *place;
+    };
+    void buildDetail(class QVBoxLayout *column);
+    void refresh();
+    void refreshRules();
+    void refreshDetail();
+    void showPlace(int group, int place);
+    void light();
+    void accept();
+    void takeBack();
+    void ask();
+    void saveReport(bool as_pdf);
+    void chooseRules(int row);
+    [[nodiscard]] std::vector<Place> placesOf(int group) const;
+    [[nodiscard]] std::vector<const Finding *> findingsOf(int group) const;
+
+    Session &m_session;
+    Spotlight &m_spotlight;
+    RulesShelf &m_shelf;
+    Prompts &m_prompts;
+    std::vector<FindingGroup> m_groups;
+    int m_group = -1;
+    int m_place = -1;
+
+    QComboBox *m_rules;
+    QPushButton *m_edit;
+    QLabel *m_state;
+    QProgressBar *m_progress;
+    QPushButton *m_stop;
+    FindingList *m_list;
+    QPushButton *m_back;
+    QPushButton *m_next;
+    QLabel *m_where;
+    QWidget *m_detail;
+    QLabel *m_title;
+    QLabel *m_measured;
+    QLabel *m_object;
+    QLabel *m_why;
+    QLineEdit *m_reason;
+    QPushButton *m_accept;
+    QPushButton *m_takeBack;
+    QPushButton *m_ask;
+    QPushButton *m_report;
+    TaskScope m_tasks; // last, so that it is destroyed first
+};
+
+} // namespace bichrom

@@ -1,0 +1,151 @@
+/// \file
+/// Drives the real window: opens files, clicks, types, points, looks.
+#pragma once
+
+#include "app/bench/bench_window.h"
+#include "app/lighttable/light_table.h"
+
+#include <QAbstractButton>
+#include <QCheckBox>
+#include <QLineEdit>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QtTest>
+
+namespace bichrom::test {
+
+/// Settings of the person at this machine are neither read nor changed.
+inline void keep_settings_apart(const QTemporaryDir &folder)
+{
+    QStandardPaths::setTestModeEnabled(true);
+    QCoreApplication::setOrganizationName(QStringLiteral("BichromTest"));
+    QSettings::setDefaultFormat(QSettings::IniFormat);
+    QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, folder.path());
+}
+
+/// Answers what the window asks.
+class Answers final : public Prompts
+{
+public:
+    QString open_file, save_file, folder;
+    std::optional<QString> password;
+    std::optional<QColor> colour;
+    QList<FileUse> uses; ///< what files were asked for
+    UnsavedChoice unsaved = UnsavedChoice::Discard;
+    QStringList errors;
+    int asked_password = 0, asked_unsaved = 0;
+
+    QString askOpenFile(FileUse use, const QString &) override
+    {
+        uses << use;
+        return open_file;
+    }
+    QString askSaveFile(FileUse use, const QString &) override
+    {
+        uses << use;
+        return save_file;
+    }
+    std::optional<QColor> askColour(const QString &, const QColor &) override { return colour; }
+    QString askFolder(const QString &) override { return folder; }
+    std::optional<QString> askPassword(const QString &, const QString &) override
+    {
+        ++asked_password;
+        return std::exchange(password, std::nullopt);
+    }
+    UnsavedChoice askUnsaved(const QString &) override
+    {
+        ++asked_unsaved;
+        return unsaved;
+    }
+    void showError(const QString &, const QString &text) override { errors << text; }
+};
+
+struct Bench
+{
+    Answers answers;
+    BenchWindow window{answers};
+
+    Bench()
+    {
+        window.resize(1280, 800);
+        window.show();
+        window.activateWindow(); // shortcuts only reach the active window
+        if (!QTest::qWaitForWindowExposed(&window) || !QTest::qWaitForWindowActive(&window)) {
+            qFatal("no window");
+        }
+    }
+    template <typename T> T *find(const QString &name)
+    {
+        T *found = window.findChild<T *>(name);
+        if (found == nullptr) {
+            qFatal("no widget %s", qPrintable(name));
+        }
+        return found;
+    }
+    LightTable *table() { return find<LightTable>(QStringLiteral("lightTable")); }
+    void open(const QString &path)
+    {
+        window.openPath(path);
+        if (!QTest::qWaitFor(
+                [&] {
+                    return window.session().isOpen() && !window.session().isLoading() &&
+                           window.session().path() == path;
+                },
+                20'000)) {
+            qFatal("%s does not open", qPrintable(path));
+        }
+    }
+    void click(QWidget *widget)
+    {
+        if (!widget->isEnabled() || !widget->isVisible()) {
+            qFatal("%s cannot be clicked", qPrintable(widget->objectName()));
+        }
+        // A check box reacts on its box and words only, not on the room behind them.
+        const bool check = qobject_cast<QCheckBox *>(widget) != nullptr;
+        QTest::mouseClick(widget, Qt::LeftButton, {},
+                          check ? QPoint(8, widget->height() / 2) : widget->rect().center());
+    }
+    void enter(QLineEdit *field, const QString &text)
+    {
+        if (!field->isEnabled() || !field->isVisible()) {
+            qFatal("%s cannot be typed into", qPrintable(field->objectName()));
+        }
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    void pointAt(QPointF mm)
+    {
+        const QPointF at = table()->widgetFromPage(mm);
+        QMouseEvent move(QEvent::MouseMove, at, table()->mapToGlobal(at), Qt::NoButton, Qt::NoButton,
+                         Qt::NoModifier);
+        QCoreApplication::sendEvent(table(), &move);
+    }
+    /// The colour the window shows at a page point, once its tiles are there.
+    QColor shownAt(QPointF mm)
+    {
+        const bool complete = QTest::qWaitFor([&] {
+            window.repaint();
+            return table()->isComplete();
+        });
+        if (!complete) {
+            qFatal("the light table does not fill");
+        }
+        const QImage picture = table()->grab().toImage();
+        const QPointF at = table()->widgetFromPage(mm) * picture.devicePixelRatio();
+        return picture.pixelColor(at.toPoint());
+    }
+};
+
+inline QByteArray contents(const QString &path)
+{
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly)) {
+        qFatal("cannot read %s", qPrintable(path));
+    }
+    return file.readAll();
+}
+
+} // namespace bichrom::test
