@@ -1,12 +1,16 @@
 #include "cli/commands.h"
 #include "cli/report.h"
+#include "core/base/atomic_file.h"
 #include "core/job/job_file.h"
 #include "core/preflight/preflight.h"
+#include "core/report/findings_report.h"
 
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
+#include <array>
 #include <cstdio>
+#include <ctime>
 
 namespace bichrom {
 
@@ -60,7 +64,9 @@ public:
             app.add_subcommand("check", "Run shop rules over artwork; exit code 1 when a finding is "
                                         "an error that nobody has accepted");
         sub->add_option("FILE", m_files, "Artwork or jobs, one or many")->required();
-        sub->add_option("--rules", m_rules, "A rules file, or the name of a shipped set (Textile screen)");
+        sub->add_option("--rules", m_rules,
+                        "A rules file, or the name of a shipped set (Textile screen); a job brings its own");
+        sub->add_option("--report", m_report, "Folder for a PDF report of each file");
         sub->add_option("--password", m_password, "For encrypted files");
         sub->add_flag("--json", m_json, "As JSON on standard output: an object, for many files an array");
         return sub;
@@ -84,36 +90,47 @@ public:
     }
 
 private:
-    int check(const std::string &file, const ShopRules &rules, std::string &out) const
+    int check(const std::string &file, const ShopRules &asked, std::string &out) const
     {
-        const bool is_job = is_job_file(file);
-        std::vector<AcceptedFinding> accepted;
-        ColourSettings colours;
-        std::shared_ptr<const Artwork> artwork;
-        const ReadingOptions options{.password = m_password};
-        if (is_job) {
-            auto opened = open_job(file, options);
-            if (!opened) {
-                return report_error(opened.error());
+        ReadingOptions options;
+        options.password = m_password;
+        OpenedJob opened;
+        if (is_job_file(file)) {
+            auto job = open_job(file, options);
+            if (!job) {
+                return report_error(job.error());
             }
-            artwork = opened->artwork;
-            colours = opened->job.colours;
-            accepted = opened->job.accepted;
+            opened = std::move(*job);
         } else {
-            const auto opened = Artwork::open(file, options);
-            if (!opened) {
-                return report_error(opened.error());
+            auto artwork = Artwork::open(file, options);
+            if (!artwork) {
+                return report_error(artwork.error());
             }
-            artwork = *opened;
+            opened.artwork = std::move(*artwork);
         }
-        const auto findings = check_artwork(*artwork, rules, colours, progress_on_terminal("check"));
+        ShopRules rules = asked;
+        if (m_rules.empty() && !opened.job.rules.empty()) {
+            auto own = rules_from_json(opened.job.rules, file);
+            if (!own) {
+                return report_error(own.error());
+            }
+            rules = std::move(*own);
+        }
+        const auto findings =
+            check_artwork(*opened.artwork, rules, opened.job.colours, progress_on_terminal("check"));
         if (!findings) {
             return report_error(findings.error());
         }
+        const std::vector<AcceptedFinding> &accepted = opened.job.accepted;
         if (m_json) {
             out += (out.empty() ? "" : ",\n") + findings_to_json(file, rules.name, *findings, accepted);
         } else {
             print_text(file, *findings, accepted);
+        }
+        if (!m_report.empty()) {
+            if (const Done done = write_report(file, opened, rules, *findings); !done) {
+                return report_error(done.error());
+            }
         }
         const bool bad = std::any_of(findings->begin(), findings->end(), [&](const Finding &finding) {
             return finding.severity == Severity::Error &&
@@ -123,8 +140,27 @@ private:
         return bad ? exit_findings : exit_done;
     }
 
+    Done write_report(const std::string &file, const OpenedJob &opened, const ShopRules &rules,
+                      const std::vector<Finding> &findings) const
+    {
+        const std::time_t now = std::time(nullptr);
+        std::tm day{};
+        localtime_r(&now, &day);
+        std::array<char, 16> date{};
+        std::strftime(date.data(), date.size(), "%Y-%m-%d", &day);
+        const auto bytes = findings_report(opened, rules, findings, date.data());
+        if (!bytes) {
+            return bytes.error();
+        }
+        if (const Done done = prepare_folder(m_report); !done) {
+            return done;
+        }
+        const std::filesystem::path name = std::filesystem::path(file).filename();
+        return write_file(std::filesystem::path(m_report) / (name.string() + "-findings.pdf"), *bytes);
+    }
+
     std::vector<std::string> m_files;
-    std::string m_rules, m_password;
+    std::string m_rules, m_password, m_report;
     bool m_json = false;
 };
 

@@ -18,13 +18,25 @@ std::vector<std::byte> MiniPdf::bytes() const
         out += std::to_string(number) + " 0 obj\n" + body + "\nendobj\n";
     };
     add(1, "<< /Type /Catalog /Pages 2 0 R " + catalog_extra + " >>");
-    add(2, "<< /Type /Pages /Kids [3 0 R] /Count 1 >>");
-    add(3, "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + format_number(width, 4) + " " +
-               format_number(height, 4) + "] /Contents 4 0 R /Resources << " + resources + " >> " +
-               page_extra + " >>");
-    add(4, "<< /Length " + std::to_string(contents.size()) + " >>\nstream\n" + contents + "\nendstream");
+    constexpr int first_more = 500; // further pages and their contents, two numbers each
+    std::string kids = "3 0 R";
+    for (std::size_t i = 0; i < more_pages.size(); ++i) {
+        kids += " " + std::to_string(first_more + static_cast<int>(2 * i)) + " 0 R";
+    }
+    add(2, "<< /Type /Pages /Kids [" + kids + "] /Count " + std::to_string(1 + more_pages.size()) + " >>");
+    const auto add_page = [&](int page, int stream, const std::string &text) {
+        add(page, "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + format_number(width, 4) + " " +
+                      format_number(height, 4) + "] /Contents " + std::to_string(stream) +
+                      " 0 R /Resources << " + resources + " >> " + page_extra + " >>");
+        add(stream, "<< /Length " + std::to_string(text.size()) + " >>\nstream\n" + text + "\nendstream");
+    };
+    add_page(3, 4, contents);
     for (std::size_t i = 0; i < objects.size(); ++i) {
         add(static_cast<int>(10 + i), objects[i]);
+    }
+    for (std::size_t i = 0; i < more_pages.size(); ++i) {
+        const int page = first_more + static_cast<int>(2 * i);
+        add_page(page, page + 1, more_pages[i]);
     }
     const std::size_t start = out.size();
     const int size = places.back().first + 1;

@@ -18,11 +18,12 @@ struct MiniPdf
 {
     double width = 72; ///< points
     double height = 72;
-    std::string contents;             ///< content stream
-    std::string resources;            ///< entries of the resource dictionary, without << >>
-    std::string page_extra;           ///< more entries of the page dictionary
-    std::string catalog_extra;        ///< more entries of the catalog
-    std::vector<std::string> objects; ///< further objects, numbered from 10
+    std::string contents;                ///< content stream
+    std::string resources;               ///< entries of the resource dictionary, without << >>
+    std::string page_extra;              ///< more entries of the page dictionary
+    std::string catalog_extra;           ///< more entries of the catalog
+    std::vector<std::string> objects;    ///< further objects, numbered from 10
+    std::vector<std::string> more_pages; ///< content streams of further pages, otherwise alike
 
     [[nodiscard]] std::vector<std::byte> bytes() const;
     [[nodiscard]] std::shared_ptr<const Artwork> artwork() const;

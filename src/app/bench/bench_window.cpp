@@ -161,7 +161,7 @@ void BenchWindow::build()
     m_receive = new ReceiveWorktop(m_session, m_spotlight, m_shelf, m_prompts, m_worktops);
     auto *release = new ReleaseWorktop(m_session, m_prompts, m_worktops);
     connect(release, &ReleaseWorktop::released, this, [this](bool done) {
-        m_stages->setState(Stage::Release, done ? StageState::Done : StageState::InWork);
+        m_stages->setState(Stage::Release, done ? StageState::Finished : StageState::InWork);
     });
     m_worktops->addWidget(m_receive);
     m_worktops->addWidget(new LaterWorktop(
@@ -311,7 +311,7 @@ void BenchWindow::refreshReceiveState()
     const auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage0"));
     const bool looked_at = button->state() != StageState::NotLookedAt;
     m_stages->setState(Stage::Receive, open        ? StageState::FindingsOpen
-                                       : looked_at ? StageState::Done
+                                       : looked_at ? StageState::Finished
                                                    : StageState::NotLookedAt);
 }
 

@@ -39,7 +39,7 @@ void draw_sign(QPainter &painter, QPointF centre, StageState state)
         painter.drawPath(path);
         break;
     }
-    case StageState::Done:
+    case StageState::Finished:
         painter.setPen(Qt::NoPen);
         painter.setBrush(theme::text);
         painter.drawEllipse(ring.adjusted(-0.7, -0.7, 0.7, 0.7));
@@ -59,7 +59,7 @@ QString words_for(StageState state)
         return StageStrip::tr("in work");
     case StageState::FindingsOpen:
         return StageStrip::tr("findings open");
-    case StageState::Done:
+    case StageState::Finished:
         break;
     }
     return StageStrip::tr("done");

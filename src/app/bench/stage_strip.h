@@ -26,7 +26,7 @@ enum class StageState
     NotLookedAt,
     InWork,
     FindingsOpen,
-    Done
+    Finished
 };
 
 /// One stage: its state as a sign, and its name.

@@ -5,11 +5,6 @@
 #include <algorithm>
 #include <cstring>
 
-extern "C" {
-extern const unsigned char bichrom_sans_medium_otf[];
-extern const unsigned char bichrom_sans_medium_otf_end[];
-}
-
 namespace bichrom {
 
 namespace {
@@ -92,8 +87,8 @@ Outcome<std::vector<std::byte>> html_to_pdf(const std::string &html, const std::
     const auto lease = (*runtime)->lease();
     fz_context *ctx = lease.ctx();
     std::vector<std::byte> bytes;
-    const std::string style =
-        "@font-face { font-family: Bichrom; src: url('face.otf'); } body { font-family: Bichrom; }" + css;
+    // Not in the program's own typeface: its figures are alternates that text search would not find.
+    const std::string style = "body { font-family: sans-serif; }" + css;
     const Done done = guarded(ctx, "report", [&] {
         fz_archive *archive = nullptr;
         fz_buffer *text = nullptr;
@@ -110,9 +105,6 @@ Outcome<std::vector<std::byte>> html_to_pdf(const std::string &html, const std::
         fz_try(ctx)
         {
             archive = fz_new_tree_archive(ctx, nullptr);
-            const auto size = static_cast<std::size_t>(bichrom_sans_medium_otf_end - bichrom_sans_medium_otf);
-            add_entry(ctx, archive, "face.otf",
-                      fz_new_buffer_from_shared_data(ctx, bichrom_sans_medium_otf, size));
             for (const ReportPicture &picture : pictures) {
                 add_entry(ctx, archive, picture.name.c_str(), png_of(ctx, picture));
             }

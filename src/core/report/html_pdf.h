@@ -22,7 +22,7 @@ struct ReportPicture
     std::vector<std::uint32_t> pixels; ///< 0xFFRRGGBB, rows top down
 };
 
-/// Sets HTML (the subset that MuPDF knows) on A4 pages in the program's typeface.
+/// Sets HTML (the subset that MuPDF knows) on A4 pages, in a typeface that is embedded.
 /// \return the PDF; CannotWrite when the text cannot be set
 [[nodiscard]] Outcome<std::vector<std::byte>> html_to_pdf(const std::string &html, const std::string &css,
                                                           const std::vector<ReportPicture> &pictures);

@@ -51,6 +51,20 @@ void draw_frame(ReportPicture &picture, const PixelRect &frame)
     }
 }
 
+/// A thin grey line along the edges, so that white pictures are seen on white paper.
+void draw_border(ReportPicture &picture)
+{
+    constexpr std::uint32_t grey = 0xFF8C8C8Au;
+    const auto width = static_cast<std::size_t>(picture.width);
+    const auto height = static_cast<std::size_t>(picture.height);
+    for (std::size_t x = 0; x < width; ++x) {
+        picture.pixels[x] = picture.pixels[(height - 1) * width + x] = grey;
+    }
+    for (std::size_t y = 0; y < height; ++y) {
+        picture.pixels[y * width] = picture.pixels[y * width + width - 1] = grey;
+    }
+}
+
 } // namespace
 
 Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const std::string &name,
@@ -92,6 +106,7 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     picture.pixels.resize(static_cast<std::size_t>(extent.width) * static_cast<std::size_t>(extent.height));
     PrintLook(std::move(inks), job.stock.colour, **condition, job.stock.clear ? 8 : 0)
         .compose(*tile, picture.pixels);
+    draw_border(picture);
     return picture;
 }
 
@@ -129,6 +144,7 @@ Outcome<ReportPicture> picture_of_place(const std::shared_ptr<const PageContent>
         draw_frame(picture, {pixel(area.x) - rect.x - 3, pixel(area.y) - rect.y - 3,
                              std::max(8, pixel(area.width) + 6), std::max(8, pixel(area.height) + 6)});
     }
+    draw_border(picture);
     return picture;
 }
 
