@@ -1,4 +1,5 @@
 #include "core/artwork/found_colours.h"
+#include "core/artwork/object_filter.h"
 #include "core/artwork/scene.h"
 
 #include "support/mini_pdf.h"
@@ -201,6 +202,50 @@ private Q_SLOTS:
         const Scene scene = take(record_scene(*take(artwork->interpret(1, PageBox::Media))));
         QCOMPARE(ink_names(scene), QStringList{QStringLiteral("Alpha")});
         QCOMPARE(scene.objects[0].layer, std::string("Print"));
+    }
+
+    void objectsAreFiltered_data()
+    {
+        QTest::addColumn<QString>("what");
+        QTest::addColumn<QList<int>>("expected");
+        QTest::newRow("nothing asked") << "" << QList<int>{0, 1, 2, 3, 4};
+        QTest::newRow("lines") << "stroke" << QList<int>{1};
+        QTest::newRow("Alpha, but not its 0 %") << "Alpha" << QList<int>{0};
+        QTest::newRow("cyan: named, and as RGB becomes it") << "Cyan" << QList<int>{3, 4};
+        QTest::newRow("black: RGB may become it, this CMYK holds none") << "Black" << QList<int>{4};
+        QTest::newRow("one colour as written") << "colour" << QList<int>{3};
+        QTest::newRow("overprints") << "overprint" << QList<int>{1};
+        QTest::newRow("small") << "small" << QList<int>{2};
+        QTest::newRow("large") << "large" << QList<int>{0, 1};
+        QTest::newRow("outside all layers") << "no layer" << QList<int>{0, 1, 2, 3, 4};
+    }
+    void objectsAreFiltered()
+    {
+        QFETCH(QString, what);
+        QFETCH(QList<int>, expected);
+        const Scene scene = spots_page("/A cs 1 scn 0 0 60 60 re f /OP gs /B CS 1 SCN 2 w 5 5 m 65 5 l S "
+                                       "/Half gs q /A cs 0 scn 10 10 4 4 re f Q 1 0 0 0 k 0 0 20 20 re f "
+                                       "1 0 0 rg 0 0 20 20 re f")
+                                .scene();
+        ObjectFilter filter;
+        if (what == QStringLiteral("stroke")) {
+            filter.kind = ObjectKind::Stroke;
+        } else if (what == QStringLiteral("colour")) {
+            filter.colour = describe(scene.objects[3].colour);
+        } else if (what == QStringLiteral("overprint")) {
+            filter.overprint = true;
+            filter.kind = ObjectKind::Stroke; // the state stays on for what follows
+        } else if (what == QStringLiteral("small")) {
+            filter.smaller_than = Millimetres(2);
+        } else if (what == QStringLiteral("large")) {
+            filter.larger_than = Millimetres(10);
+        } else if (what == QStringLiteral("no layer")) {
+            filter.layer = "";
+        } else {
+            filter.ink = what.toStdString();
+        }
+        const std::vector<int> found = find_objects(scene, filter);
+        QCOMPARE(QList<int>(found.begin(), found.end()), expected);
     }
 };
 

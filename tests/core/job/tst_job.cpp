@@ -1,3 +1,4 @@
+#include "core/job/change_slip.h"
 #include "core/job/job_file.h"
 
 #include "support/mini_pdf.h"
@@ -81,6 +82,25 @@ private Q_SLOTS:
         QCOMPARE(done.error().code, ErrorCode::DiskFull);
         QVERIFY(take(open_job(path)).job == job.job);
         QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+    }
+
+    void everyDecisionIsKept()
+    {
+        OpenedJob job = some_job();
+        job.job.stock = {"Kraft", {64, 9, 24}, true};
+        job.job.pins = {{1.5, 2.25, 0, 0}, {3, 4, 5, 6}};
+        job.job.questions = {{"thin_line", 1, "Beta", "May this line be heavier?"}};
+        job.job.accepted = {{"overprint", 1, "", "as wanted"}};
+        job.job.change_states = {{key_of(job.job.questions[0]), ChangeState::Agreed}};
+        job.job.rules = "{\"name\":\"Own\"}";
+        job.job.colours.convert_cmyk = true;
+        job.job.colours.rendering = {RenderingIntent::Perceptual, false};
+        job.job.assumed_ppi = 150;
+        const Job back = take(job_from_json(job_to_json(job.job, *job.artwork), "x"));
+        QVERIFY(back == job.job);
+        const auto changes = list_changes(back);
+        QCOMPARE(changes.back().what, std::string("May this line be heavier?"));
+        QCOMPARE(changes.back().state, ChangeState::Agreed);
     }
 
     void damagedJobsSayWhy_data()

@@ -551,6 +551,11 @@ private Q_SLOTS:
         const std::vector<double> coverage = take(measure_coverage(*renderer));
         QVERIFY(std::fabs(coverage[0] - 0.5) < 0.002);
         QVERIFY(std::fabs(coverage[1] - 0.4) < 0.002);
+        // Over part of the page: three quarters of this rectangle are left of the middle (12.7 mm).
+        const std::vector<double> part =
+            take(measure_coverage(*renderer, Dpi(254), {}, {12.7 - 6, 3, 8, 7.5}));
+        QVERIFY2(std::fabs(part[0] - 0.75) < 0.002, qPrintable(QString::number(part[0])));
+        QVERIFY(std::fabs(part[1] - 0.4) < 0.002);
     }
 };
 

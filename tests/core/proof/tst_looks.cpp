@@ -1,5 +1,7 @@
+#include "core/proof/core_sample.h"
 #include "core/proof/dots_look.h"
 #include "core/proof/original_view.h"
+#include "core/proof/outline_view.h"
 #include "core/proof/plates_look.h"
 #include "core/proof/print_look.h"
 
@@ -151,6 +153,105 @@ private Q_SLOTS:
         PrintLook({{1, {}, false}, {-1, spot, true}}, kraft, fogra).compose(tile, pixels);
         QCOMPARE(rgb(0), fogra.lab_to_rgb(kraft));
         QVERIFY(rgb(2).b < rgb(0).b);
+    }
+
+    void clearFilmIsShownOnAChecker()
+    {
+        const ProcessProfile &fogra = *ProcessProfile::fogra39();
+        PlateTile tile;
+        tile.rect = {4, 0, 8, 4}; // squares follow the page, not the tile
+        tile.plates = {Plane(8, 4)};
+        std::vector<std::uint32_t> pixels(32);
+        PrintLook({{-1, {50, 40, 0}, true}}, {96, 0, 0}, fogra, 4).compose(tile, pixels);
+        QVERIFY(pixels[0] != pixels[4]);
+        QCOMPARE(pixels[0], pixels[3]);
+        const Rgb8 light = fogra.lab_to_rgb({96, 0, 0});
+        QCOMPARE(pixels[4] & 0xFFu, std::uint32_t(light.b)); // the square at (8, 0) is a light one
+        PrintLook({{-1, {50, 40, 0}, true}}, {96, 0, 0}, fogra, 0).compose(tile, pixels);
+        QCOMPARE(pixels[0], pixels[4]);
+    }
+
+    void outlinesOfWhatPrintsNothing_data()
+    {
+        QTest::addColumn<QString>("contents");
+        QTest::addColumn<QPoint>("line");
+        QTest::addColumn<QPoint>("bare");
+        QTest::newRow("white on white") << "1 g 20 20 30 30 re f" << QPoint(20, 36) << QPoint(35, 36);
+        QTest::newRow("a spot of 0 %") << "/A cs 0 scn 20 20 30 30 re f" << QPoint(20, 36) << QPoint(35, 36);
+        QTest::newRow("a thick line shows its middle")
+            << "/A CS 1 SCN 20 w 0 36 m 72 36 l S" << QPoint(36, 36) << QPoint(36, 30);
+        QTest::newRow("a picture is a crossed frame")
+            << "q 40 0 0 40 16 16 cm BI /W 1 /H 1 /CS /G /BPC 8 ID \xff EI Q" << QPoint(36, 36)
+            << QPoint(36, 30);
+        QTest::newRow("a clip holds")
+            << "0 0 30 72 re W n /A cs 1 scn 20 20 30 30 re f" << QPoint(20, 36) << QPoint(50, 36);
+    }
+    void outlinesOfWhatPrintsNothing()
+    {
+        QFETCH(QString, contents);
+        QFETCH(QPoint, line);
+        QFETCH(QPoint, bare);
+        const OutlineView view(spots_page(contents.toStdString()).content());
+        const auto pixels = take(view.render({0, 0, 72, 72}, Dpi(72)));
+        const auto darkest = [&](QPoint at) {
+            int most = 0;
+            for (int dy = -1; dy <= 1; ++dy) {
+                for (int dx = -1; dx <= 1; ++dx) {
+                    most = std::max(most,
+                                    int(pixels[static_cast<std::size_t>((at.y() + dy) * 72 + at.x() + dx)]));
+                }
+            }
+            return most;
+        };
+        QVERIFY2(darkest(line) > 100, qPrintable(QString::number(darkest(line))));
+        QCOMPARE(darkest(bare), 0);
+        // Lines keep their width whatever the zoom: no more of the picture is inked at ten times the size.
+        const auto large = take(view.render({0, 0, 720, 720}, Dpi(720)));
+        const auto inked = [](const std::vector<std::uint8_t> &all) {
+            return double(std::count_if(all.begin(), all.end(), [](auto p) { return p > 60; })) /
+                   double(all.size());
+        };
+        QVERIFY2(inked(large) < 0.25 * inked(pixels),
+                 qPrintable(QStringLiteral("%1 %2").arg(inked(large)).arg(inked(pixels))));
+    }
+
+    void coreSamplesAreMeans()
+    {
+        // The left half solid Alpha, everything 40 % Beta.
+        const auto renderer = take(PlateRenderer::make(
+            spots_page("/A cs 1 scn 0 0 36 72 re f /OP gs /B cs 0.4 scn 0 0 72 72 re f").content(),
+            {"Alpha", "Beta"}));
+        const double middle = 12.7; // mm, where the half ends
+        const auto at = [&](double x, double y, int side) {
+            return take(take_sample(*renderer, sample_square(*renderer, x, y, side)));
+        };
+        const CoreSample left = at(3, 5, 1);
+        QCOMPARE(left.tones[0], 1.0);
+        QVERIFY(std::fabs(left.tones[1] - 0.4) < 0.003);
+        QVERIFY(std::fabs(left.total() - 1.4) < 0.003);
+        QCOMPARE(left.painted, 1.0);
+        QCOMPARE(at(20, 5, 5).tones[0], 0.0);
+        // 51 pixels around the first one right of the edge: 25 of 51 columns are solid.
+        QVERIFY(std::fabs(at(middle + 0.01, 12, 51).tones[0] - 25.0 / 51) < 0.001);
+        // At a corner of the page only what lies on it counts.
+        QCOMPARE(sample_square(*renderer, 0, 0, 11).width, 6);
+        QCOMPARE(at(0, 0, 11).tones[0], 1.0);
+        // A rectangle of known shares: a quarter solid.
+        const Rect area{middle - 2, 2, 8, 10};
+        const CoreSample quarter = take(take_sample(*renderer, sample_area(*renderer, area)));
+        QVERIFY2(std::fabs(quarter.tones[0] - 0.25) < 0.01, qPrintable(QString::number(quarter.tones[0])));
+        // The same bits however it is cut into tiles.
+        const PixelRect place = sample_area(*renderer, area);
+        SampleSum sum;
+        for (const PixelRect &tile : {PixelRect{0, 0, 150, 300}, PixelRect{150, 0, 150, 300}}) {
+            sum.add(take(renderer->render(tile, sample_resolution)), place);
+        }
+        QCOMPARE(sum.pixels(), static_cast<long long>(place.width) * place.height);
+        QVERIFY(std::fabs(sum.mean().tones[0] - quarter.tones[0]) < 0.002);
+        CancelSwitch cancel;
+        cancel.cancel();
+        const auto stopped = take_sample(*renderer, place, JobControl(cancel));
+        QVERIFY(!stopped && stopped.error().code == ErrorCode::Cancelled);
     }
 
     void overprintIsHonouredOrNot()
