@@ -1,6 +1,13 @@
+#include "core/artwork/intake/intake_program.h"
 #include "core/artwork/intake/normalise.h"
+#include "intake/try_pages.h"
+
+#include <string_view>
 
 int main(int argc, char **argv)
 {
+    if (argc == 4 && std::string_view(argv[1]) == bichrom::probe_word) {
+        return bichrom::try_pages(argv[2], argv[3]);
+    }
     return bichrom::run_intake(argc, argv);
 }

@@ -46,6 +46,39 @@ class TestCli : public QObject
     Q_OBJECT
 
 private Q_SLOTS:
+    void aFileThatKillsItsInterpreterKillsNothingElse_data()
+    {
+        QTest::addColumn<QByteArray>("helper");
+        QTest::addColumn<QString>("reason");
+        QTest::newRow("it crashes") << QByteArray("kill -SEGV $$") << "makes its interpreter fail";
+        QTest::newRow("it never ends") << QByteArray("exec sleep 60") << "takes more than 10 seconds";
+        QTest::newRow("it takes all memory") << QByteArray("exit 2") << "needs more memory";
+    }
+    void aFileThatKillsItsInterpreterKillsNothingElse()
+    {
+        QFETCH(QByteArray, helper);
+        QFETCH(QString, reason);
+        // The real program, beside a helper that fares as with a hostile file.
+        QTemporaryDir folder;
+        const QString program = folder.filePath(QStringLiteral("bichrom-cli"));
+        QVERIFY(QFile::copy(QStringLiteral(BICHROM_CLI), program));
+        QFile script(folder.filePath(QStringLiteral("bichrom-intake")));
+        QVERIFY(script.open(QIODevice::WriteOnly));
+        script.write("#!/bin/sh\n" + helper + "\n");
+        script.close();
+        QVERIFY(script.setPermissions(QFile::ReadOwner | QFile::ExeOwner));
+        QProcess process;
+        QElapsedTimer clock;
+        clock.start();
+        process.start(program, {QStringLiteral("inspect"), demo_file()});
+        QVERIFY(process.waitForFinished(30'000));
+        QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+        QCOMPARE(process.exitCode(), 3);
+        const QString said = QString::fromUtf8(process.readAllStandardError());
+        QVERIFY2(said.contains(reason) && said.contains(QStringLiteral("night-tote.pdf")), qPrintable(said));
+        QVERIFY(clock.elapsed() < 15'000);
+    }
+
     void helpAndUsage()
     {
         QCOMPARE(run({QStringLiteral("--help")}).code, 0);

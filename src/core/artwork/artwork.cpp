@@ -2,6 +2,7 @@
 
 #include "core/artwork/intake/normalise.h"
 #include "core/artwork/intake/prepare_pdf.h"
+#include "core/artwork/intake/probe.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/text_encoding.h"
 #include "core/base/atomic_file.h"
@@ -170,6 +171,7 @@ Artwork::open(const std::filesystem::path &path, const ReadingOptions &options, 
         return bytes.error();
     }
     ReadingOptions more = options;
+    more.untrusted = true;
     more.folder = path.parent_path().empty() ? std::filesystem::path(".") : path.parent_path();
     return open_bytes(std::move(*bytes), path.string(), more, control);
 }
@@ -200,6 +202,13 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
         impl->normalised = std::move(made->pdf);
         impl->assumptions = std::move(made->assumptions);
         pdf = impl->normalised;
+    }
+    if (impl->kind == InputKind::Pdf && options.untrusted) {
+        if (const Done harmless = probe_pdf(pdf, options.password, control); !harmless) {
+            Error error = harmless.error();
+            error.place = name;
+            return error;
+        }
     }
     impl->prepared = prepare_pdf(pdf, options.password);
     const std::vector<std::string> &assumed = impl->prepared.assumptions;

@@ -59,6 +59,7 @@ struct ReadingOptions
     std::string password{};         ///< tried when the file is encrypted
     double assumed_ppi = 300;       ///< of pictures that do not say their resolution
     std::filesystem::path folder{}; ///< where an SVG may find its pictures; open() fills it in
+    bool untrusted = false;         ///< a PDF is first tried out in a process of its own; open() sets it
 };
 
 /// An opened document. Immutable; every function may be called from any thread.

@@ -337,6 +337,7 @@ Outcome<OpenedJob> open_job(const std::filesystem::path &path, const ReadingOpti
     const std::string inner = word(about, "name", "artwork");
     ReadingOptions more = options;
     more.assumed_ppi = job->assumed_ppi;
+    more.untrusted = true;
     auto artwork = Artwork::open_bytes(std::move(*original), inner, more, control);
     if (!artwork) {
         Error error = artwork.error();

@@ -1,5 +1,6 @@
 #include "core/artwork/intake/normalise.h"
 
+#include "core/artwork/intake/intake_program.h"
 #include "core/artwork/intake/picture.h"
 #include "core/artwork/intake/read_postscript.h"
 #include "core/artwork/intake/read_svg.h"
@@ -8,12 +9,10 @@
 #include "core/base/units.h"
 
 #include <algorithm>
-#include <array>
 #include <cstdio>
 #include <cstdlib>
 #include <new>
 #include <sstream>
-#include <unistd.h>
 
 namespace bichrom {
 
@@ -23,23 +22,6 @@ namespace {
 constexpr char assumption_sign = '+';
 constexpr char reason_sign = '!';
 constexpr char remedy_sign = '?';
-
-/// Where the helper stands: beside this program, or where an installation puts it.
-Outcome<std::string> find_helper()
-{
-    std::array<char, 4096> self{};
-    const ssize_t length = ::readlink("/proc/self/exe", self.data(), self.size() - 1);
-    const std::filesystem::path folder =
-        length > 0 ? std::filesystem::path(self.data()).parent_path() : std::filesystem::path();
-    for (const char *place : {"", "../bin", "../libexec/bichrom"}) {
-        const std::filesystem::path candidate = folder / place / intake_program;
-        if (::access(candidate.c_str(), X_OK) == 0) {
-            return candidate.string();
-        }
-    }
-    return Error{ErrorCode::Internal, "A part of Bichrom is missing.", intake_program,
-                 "Install Bichrom again."};
-}
 
 std::string one_line(std::string text)
 {
@@ -90,7 +72,7 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
         result.pdf = std::move(*pdf);
         return result;
     }
-    const auto helper = find_helper();
+    const auto helper = find_intake_program();
     if (!helper) {
         return helper.error();
     }

@@ -15,9 +15,6 @@
 
 namespace bichrom {
 
-/// The helper program that reads untrusted pictures and drawings; installed beside the others.
-inline constexpr const char *intake_program = "bichrom-intake";
-
 struct IntakeOptions
 {
     std::filesystem::path folder; ///< where an SVG may find its pictures; empty = nowhere

@@ -1,0 +1,24 @@
+/// \file
+/// The helper program that meets untrusted files first.
+/// Layer: core/artwork, private.
+#pragma once
+
+#include "core/base/outcome.h"
+
+#include <string>
+
+namespace bichrom {
+
+/// Its name; installed beside the others.
+inline constexpr const char *intake_program = "bichrom-intake";
+
+/// Its first argument when a PDF is only to be tried out; the input and the password file follow.
+inline constexpr const char *probe_word = "probe";
+
+/// Its exit code when a PDF that is tried out needs more memory than it may have.
+inline constexpr int probe_needs_memory = 2;
+
+/// Where it stands: beside this program, or where an installation puts it. Internal when it is missing.
+[[nodiscard]] Outcome<std::string> find_intake_program();
+
+} // namespace bichrom

@@ -1,0 +1,53 @@
+#include "core/artwork/intake/probe.h"
+
+#include "core/artwork/intake/intake_program.h"
+#include "core/base/atomic_file.h"
+#include "core/base/child_process.h"
+
+namespace bichrom {
+
+Done probe_pdf(std::span<const std::byte> bytes, const std::string &password, const JobControl &control)
+{
+    const auto helper = find_intake_program();
+    if (!helper) {
+        return helper.error();
+    }
+    const auto scratch = ScratchFolder::make();
+    if (!scratch) {
+        return scratch.error();
+    }
+    // In a file, for arguments can be read by anybody on the machine.
+    if (Done written = write_file(scratch->path() / "password", password); !written) {
+        return written;
+    }
+    if (Done written = write_file(scratch->path() / "input", bytes); !written) {
+        return written;
+    }
+    ChildLimits limits;
+    limits.memory += 4 * static_cast<std::uint64_t>(bytes.size()); // the file itself, and copies of it
+    const auto run = run_child(*helper, {probe_word, "input", "password"}, scratch->path(), limits, control);
+    if (!run) {
+        return run.error();
+    }
+    if (run->late) {
+        return Error{ErrorCode::TooLarge,
+                     "The PDF takes more than 10 seconds to read.",
+                     {},
+                     "Ask the customer for a simpler file."};
+    }
+    if (run->exit_code == probe_needs_memory) {
+        return Error{ErrorCode::TooLarge,
+                     "The PDF needs more memory than is allowed for one file.",
+                     {},
+                     "Ask the customer for a simpler file."};
+    }
+    if (run->signal != 0) {
+        return Error{ErrorCode::CannotRead,
+                     "The PDF makes its interpreter fail.",
+                     {},
+                     "Ask the customer for a new copy of the file."};
+    }
+    return {};
+}
+
+} // namespace bichrom

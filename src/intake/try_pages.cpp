@@ -1,0 +1,76 @@
+#include "intake/try_pages.h"
+
+#include "core/artwork/intake/intake_program.h"
+#include "core/artwork/scene.h"
+#include "core/base/atomic_file.h"
+#include "core/plates/plate_renderer.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cstdlib>
+#include <new>
+#include <string>
+
+namespace bichrom {
+
+namespace {
+
+constexpr int most_pages = 4;
+constexpr std::chrono::seconds enough{3}; // of trying; the rest of an honest large file is not waited for
+constexpr Dpi coarse{36};
+
+void try_page(const Artwork &artwork, int number)
+{
+    const auto content = artwork.interpret(number, PageBox::Media);
+    if (!content) {
+        return;
+    }
+    const auto scene = record_scene(**content);
+    if (!scene) {
+        return;
+    }
+    std::vector<std::string> inks;
+    for (const FoundInk &ink : scene->inks) {
+        inks.push_back(ink.name);
+    }
+    if (inks.empty()) {
+        return;
+    }
+    const auto renderer = PlateRenderer::make(*content, std::move(inks));
+    if (!renderer) {
+        return;
+    }
+    constexpr int most_side = 2000; // pixels; endless pages are tried by their corner
+    PixelRect page = (*renderer)->extent(coarse);
+    page.width = std::min(page.width, most_side);
+    page.height = std::min(page.height, most_side);
+    (void)(*renderer)->render(page, coarse);
+}
+
+} // namespace
+
+int try_pages(const char *input, const char *password_file)
+{
+    std::set_new_handler([] { std::_Exit(probe_needs_memory); });
+    const auto started = std::chrono::steady_clock::now();
+    auto bytes = read_file(input);
+    const auto password = read_file(password_file);
+    if (!bytes || !password) {
+        return 1;
+    }
+    ReadingOptions options;
+    options.password.assign(reinterpret_cast<const char *>(password->data()), password->size());
+    const auto artwork = Artwork::open_bytes(std::move(*bytes), "input", options);
+    if (!artwork) {
+        return 0; // whoever opens it says why
+    }
+    for (int page = 1; page <= std::min((*artwork)->page_count(), most_pages); ++page) {
+        if (std::chrono::steady_clock::now() - started > enough) {
+            break;
+        }
+        try_page(**artwork, page);
+    }
+    return 0;
+}
+
+} // namespace bichrom
