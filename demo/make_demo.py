@@ -1,10 +1,10 @@
 #!/usr/bin/env python3
-"""Draws the demo artwork: the tote bag of the made-up moth survey "Quarry Moth Watch".
+"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag and a handbill.
 
 Usage: make_demo.py OUT_DIR     (only Python's standard library; same bytes every time)
 
-Three spot inks on a black bag. On purpose it also holds what goes wrong in the trade:
-a stray process-black object and a line of 0.05 mm.
+The tote: three spot inks on a black bag. The handbill: two inks for a duplicator. On purpose both also
+hold what goes wrong in the trade; each fault is named beside the line that draws it.
 """
 import os
 import struct
@@ -183,6 +183,28 @@ def moth(page, x, y, s):
         page.op("S")
 
 
+def embed_font(pdf, font, used):
+    """The glyphs' font as a composite font. Gives its object."""
+    glyphs = sorted(used)
+    widths = " ".join(f"{g} [{number(font.width(g))}]" for g in glyphs)
+    file = pdf.stream("/Subtype /OpenType", font.data)
+    box = struct.unpack(">hhhh", font.tables["head"][36:44])
+    box = " ".join(number(v * 1000 / font.units) for v in box)
+    descriptor = pdf.add(f"<< /Type /FontDescriptor /FontName /MOTHAA+BichromSans-SemiBold /Flags 4 /FontBBox [{box}] "
+                         f"/ItalicAngle 0 /Ascent 969 /Descent -242 /CapHeight 727 /StemV 110 /FontFile3 {file} 0 R >>")
+    cid = pdf.add(f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /MOTHAA+BichromSans-SemiBold /CIDSystemInfo "
+                  f"<< /Registry (Bichrom) /Ordering (Identity) /Supplement 0 >> /FontDescriptor {descriptor} 0 R "
+                  f"/DW 600 /W [{widths}] >>")
+    return pdf.add(f"<< /Type /Font /Subtype /Type0 /BaseFont /MOTHAA+BichromSans-SemiBold-Identity-H "
+                    f"/Encoding /Identity-H /DescendantFonts [{cid} 0 R] >>")
+
+
+def spot(pdf, name, c, m, y, k):
+    """A Separation of the ink with its stand-in colour. Gives its object."""
+    function = f"<< /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [{c} {m} {y} {k}] /N 1 >>"
+    return pdf.add(f"[/Separation /{name.replace(' ', '#20')} /DeviceCMYK {function}]")
+
+
 def tote(out):
     pdf = Pdf()
     font = Font(FONT)
@@ -211,26 +233,10 @@ def tote(out):
     page.op("0 0 0 1 k")
     page.text("tote v3", 300, 14, 8)
 
-    glyphs = sorted(page.used)
-    widths = " ".join(f"{g} [{number(font.width(g))}]" for g in glyphs)
-    file = pdf.stream("/Subtype /OpenType", font.data)
-    box = struct.unpack(">hhhh", font.tables["head"][36:44])
-    box = " ".join(number(v * 1000 / font.units) for v in box)
-    descriptor = pdf.add(f"<< /Type /FontDescriptor /FontName /MOTHAA+BichromSans-SemiBold /Flags 4 /FontBBox [{box}] "
-                         f"/ItalicAngle 0 /Ascent 969 /Descent -242 /CapHeight 727 /StemV 110 /FontFile3 {file} 0 R >>")
-    cid = pdf.add(f"<< /Type /Font /Subtype /CIDFontType0 /BaseFont /MOTHAA+BichromSans-SemiBold /CIDSystemInfo "
-                  f"<< /Registry (Bichrom) /Ordering (Identity) /Supplement 0 >> /FontDescriptor {descriptor} 0 R "
-                  f"/DW 600 /W [{widths}] >>")
-    type0 = pdf.add(f"<< /Type /Font /Subtype /Type0 /BaseFont /MOTHAA+BichromSans-SemiBold-Identity-H "
-                    f"/Encoding /Identity-H /DescendantFonts [{cid} 0 R] >>")
-
-    def spot(name, c, m, y, k):
-        function = (f"<< /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [{c} {m} {y} {k}] /N 1 >>")
-        return pdf.add(f"[/Separation /{name.replace(' ', '#20')} /DeviceCMYK {function}]")
-
-    green = spot("Luna Green", 0.5, 0, 0.55, 0.05)
-    rust = spot("Wing Rust", 0.1, 0.75, 0.9, 0.1)
-    yellow = spot("Lamp Yellow", 0, 0.22, 0.8, 0)
+    type0 = embed_font(pdf, font, page.used)
+    green = spot(pdf, "Luna Green", 0.5, 0, 0.55, 0.05)
+    rust = spot(pdf, "Wing Rust", 0.1, 0.75, 0.9, 0.1)
+    yellow = spot(pdf, "Lamp Yellow", 0, 0.22, 0.8, 0)
     glow = pdf.add(f"<< /ShadingType 3 /ColorSpace {yellow} 0 R /Coords [{number(160 * MM)} {number(228 * MM)} 0 "
                    f"{number(160 * MM)} {number(228 * MM)} {number(112 * MM)}] /Extend [false false] "
                    f"/Function << /FunctionType 2 /Domain [0 1] /C0 [0.5] /C1 [0] /N 1 >> >>")
@@ -247,10 +253,103 @@ def tote(out):
     pdf.write(out, root)
 
 
+def blurred_moth(side):
+    """A small grey-brown picture of a moth, as scanned from an old print: rows of red, green, blue."""
+    rows = bytearray()
+    for j in range(side):
+        for i in range(side):
+            x, y = abs(2 * (i + 0.5) / side - 1), 2 * (j + 0.5) / side - 1
+            wing = max(0.0, 1 - ((x - 0.45) / 0.5) ** 2 - ((y + 0.1 + 0.3 * x) / 0.45) ** 2)
+            body = max(0.0, 1 - (x / 0.09) ** 2 - (y / 0.55) ** 2)
+            light = 235 - 120 * min(1, 2 * wing) - 80 * min(1, 2 * body) + 10 * ((i * 7 + j * 13) % 5 - 2)
+            rows += bytes(max(0, min(255, int(light * f))) for f in (1, 0.93, 0.82))
+    return bytes(rows)
+
+
+def handbill(out):
+    """Two A5 pages for a duplicator with two inks. Full of faults, each of which the shop rules find."""
+    pdf = Pdf()
+    font = Font(FONT)
+    wide, high = 148.0, 210.0
+    front = Page(font)
+    # A band of ink that ends where the paper is cut: no bleed.
+    front.ink("LunaGreen", 1)
+    front.op(0, 0, wide * MM, 46 * MM, "re f")
+    moth(front, 74, 150, 0.24)
+    front.ink("LunaGreen", 1)
+    front.text("LAMPS ON AT DUSK", 74, 182, 34, 1)
+    # The same ink by another name: one letter's case makes a third plate.
+    front.ink("SmallBlue", 1)
+    front.text("Quarry Moth Watch invites you to night 42", 74, 172, 12)
+    # Text built of four inks.
+    front.op("0.6 0.5 0.5 1 k")
+    front.text("Bring a lantern, a notebook and somebody who can keep still.", 74, 60, 8)
+    # White that is set to overprint: on screen it is there, in print it vanishes.
+    front.op("q /Over gs 0 0 0 0 k")
+    front.text("Saturday, ten at night, upper quarry gate", 74, 28, 14)
+    front.op("Q q 0 0 0 0 k")
+    front.text("free of charge, moths permitting", 74, 17, 5)
+    front.op("Q")
+    # A star somebody drew in RGB, and a picture of 60 pixels.
+    front.op("0.9 0.3 0.1 rg")
+    front.path("M 132 200 L 134 194 L 140 194 L 135 190 L 137 184 L 132 188 L 127 184 L 129 190 L 124 194 L 130 194 Z")
+    front.op("f")
+    front.op("q", 30 * MM, "0 0", 30 * MM, 12 * MM, 78 * MM, "cm /Scan Do Q")
+
+    back = Page(font)
+    back.ink("LunaGreen", 1)
+    back.text("What you may see", 74, 188, 26)
+    for i, line in enumerate(("the pale lantern moth, on the wing from May",
+                              "the rust-veined quarry moth, two broods a year",
+                              "the night porter, which sits still and is overlooked")):
+        back.text(line, 74, 168 - 12 * i, 13)
+    # A hairline, a patch of the registration colour, something lost beside the page.
+    back.ink("WingRust", 1, stroke=True)
+    back.op("0.1 w")
+    back.path("M 20 120 L 128 120")
+    back.op("S")
+    back.ink("All", 1)
+    back.op(4 * MM, 4 * MM, 6 * MM, 6 * MM, "re f")
+    back.ink("WingRust", 0.02)
+    back.op(20 * MM, 60 * MM, 108 * MM, 40 * MM, "re f")
+    back.op("/OC /Other BDC")
+    back.ink("WingRust", 1)
+    back.text("old text: night 41 is cancelled", 74, 78, 16)
+    back.op("EMC")
+
+    type0 = embed_font(pdf, font, front.used | back.used)
+    blue = spot(pdf, "Dusk Blue", 0.85, 0.55, 0.1, 0.2)
+    small = spot(pdf, "Dusk blue", 0.85, 0.55, 0.1, 0.2)
+    orange = spot(pdf, "Lantern Orange", 0, 0.5, 0.9, 0)
+    every = pdf.add("[/Separation /All /DeviceCMYK << /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [1 1 1 1] /N 1 >>]")
+    scan = pdf.stream("/Type /XObject /Subtype /Image /Width 60 /Height 60 /BitsPerComponent 8 /ColorSpace /DeviceRGB",
+                      blurred_moth(60))
+    layer = pdf.add("<< /Type /OCG /Name (old text) >>")
+    stamp = pdf.stream(f"/Type /XObject /Subtype /Form /BBox [0 0 {number(30 * MM)} {number(8 * MM)}]",
+                       f"1 0 0 RG 1 w 1 1 {number(30 * MM - 2)} {number(8 * MM - 2)} re S".encode())
+    note = pdf.add(f"<< /Type /Annot /Subtype /Stamp /F 4 /Rect [{number(110 * MM)} {number(8 * MM)} "
+                   f"{number(140 * MM)} {number(16 * MM)}] /AP << /N {stamp} 0 R >> >>")
+    streams = [pdf.stream("", "\n".join(page.ops).encode("latin-1")) for page in (front, back)]
+    tree = len(pdf.objects) + 3
+    kids = []
+    for stream, extra in zip(streams, ("", f"/Annots [{note} 0 R] ")):
+        kids.append(pdf.add(
+            f"<< /Type /Page /Parent {tree} 0 R /MediaBox [0 0 {number(wide * MM)} {number(high * MM)}] {extra}"
+            f"/Contents {stream} 0 R /Resources << /Font << /F1 {type0} 0 R >> /XObject << /Scan {scan} 0 R >> "
+            f"/Properties << /Other {layer} 0 R >> /ColorSpace << /LunaGreen {blue} 0 R /SmallBlue {small} 0 R "
+            f"/WingRust {orange} 0 R /LampYellow {orange} 0 R /All {every} 0 R >> "
+            f"/ExtGState << /Over << /OP true /op true /OPM 1 >> >> >> >>"))
+    pdf.add(f"<< /Type /Pages /Kids [{' '.join(f'{kid} 0 R' for kid in kids)}] /Count 2 >>")
+    root = pdf.add(f"<< /Type /Catalog /Pages {tree} 0 R /OCProperties << /OCGs [{layer} 0 R] "
+                   f"/D << /OFF [{layer} 0 R] >> >> >>")
+    pdf.write(out, root)
+
+
 def main():
     folder = sys.argv[1] if len(sys.argv) > 1 else HERE
     os.makedirs(folder, exist_ok=True)
     tote(os.path.join(folder, "night-tote.pdf"))
+    handbill(os.path.join(folder, "handbill.pdf"))
 
 
 if __name__ == "__main__":

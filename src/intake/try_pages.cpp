@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cstdio>
 #include <cstdlib>
 #include <new>
 #include <string>
@@ -23,6 +24,9 @@ void try_page(const Artwork &artwork, int number)
 {
     const auto content = artwork.interpret(number, PageBox::Media);
     if (!content) {
+        if (content.error().code == ErrorCode::TooLarge) {
+            std::printf("%s %d\n", probe_slow_page, number);
+        }
         return;
     }
     const auto scene = record_scene(**content);

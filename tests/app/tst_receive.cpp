@@ -574,13 +574,46 @@ private Q_SLOTS:
         QCOMPARE(strip->currentRow(), 1);
         QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Beta"}));
         QVERIFY(bench.window.session().findings().has_value()); // no new check is needed
+        // What was set for an ink is kept when its page comes back.
+        Job job = bench.window.session().job();
+        job.plates[0].screen.ruling = Lpi(40);
+        bench.window.session().change(job, QStringLiteral("ruling"));
         // Back by the strip, and by undoing.
         QTest::mouseClick(strip->viewport(), Qt::LeftButton, {},
                           strip->visualItemRect(strip->item(0)).center());
         QTRY_COMPARE(bench.window.session().page()->info.number, 1);
         bench.waitUntilRead();
+        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha"}));
         bench.window.session().undoStack().undo();
-        QTRY_COMPARE(bench.window.session().page()->info.number, 1);
+        QTRY_COMPARE(bench.window.session().page()->info.number, 2);
+        QCOMPARE(bench.window.session().job().plates[0].screen.ruling.value, 40.0);
+        bench.window.close();
+    }
+
+    void platesFollowThePage()
+    {
+        Receive bench;
+        MiniPdf pdf = spots_page("0 1 1 0 k 0 0 20 20 re f /A cs 1 scn 20 20 40 40 re f");
+        pdf.more_pages = {"/A cs 1 scn 20 20 40 40 re f /B cs 1 scn 20 20 40 40 re f"};
+        bench.openPdf(pdf);
+        const Job first = bench.window.session().job();
+        bench.window.session().showPage(2);
+        bench.waitUntilRead();
+        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha", "Beta"}));
+        bench.window.session().showPage(1);
+        bench.waitUntilRead();
+        QVERIFY(bench.window.session().job().plates == first.plates); // as if it had never been left
+        // Once something was set, it stays, and new inks go where they would have been.
+        Job job = bench.window.session().job();
+        job.plates[2].screen.ruling = Lpi(33);
+        bench.window.session().change(job, QStringLiteral("ruling"));
+        bench.window.session().showPage(2);
+        bench.waitUntilRead();
+        QCOMPARE(bench.window.session().job().plates[0].screen.ruling.value, 33.0);
+        bench.window.session().showPage(1);
+        bench.waitUntilRead();
+        QCOMPARE(bench.window.session().job().inks(), first.inks());
+        QCOMPARE(bench.window.session().job().plates[2].screen.ruling.value, 33.0);
         bench.window.close();
     }
 

@@ -79,6 +79,61 @@ private Q_SLOTS:
         QVERIFY(clock.elapsed() < 15'000);
     }
 
+    void hostilePdfsEndSoon_data()
+    {
+        QTest::addColumn<QByteArray>("kind");
+        QTest::addColumn<QString>("reason");
+        QTest::newRow("forms that paint forms, 4 to the 30th") << QByteArray("forms") << "too long";
+        QTest::newRow("a form that paints itself") << QByteArray("loop") << "";
+        QTest::newRow("a picture of 100000 × 100000 pixels") << QByteArray("picture") << "image is too wide";
+        QTest::newRow("a page of a billion points") << QByteArray("page") << "";
+        QTest::newRow("states within states") << QByteArray("states") << "memory";
+    }
+    void hostilePdfsEndSoon()
+    {
+        QFETCH(QByteArray, kind);
+        QFETCH(QString, reason);
+        MiniPdf pdf;
+        const auto form = [](const std::string &next, const std::string &contents) {
+            return "<< /Type /XObject /Subtype /Form /BBox [0 0 200 200] /Resources << " + next +
+                   " >> /Length " + std::to_string(contents.size()) + " >>\nstream\n" + contents +
+                   "\nendstream";
+        };
+        pdf.contents = "/F Do";
+        pdf.resources = "/XObject << /F 10 0 R >>";
+        if (kind == "forms") {
+            for (int i = 0; i < 30; ++i) {
+                pdf.objects.push_back(
+                    form("/XObject << /F " + std::to_string(11 + i) + " 0 R >>", "/F Do /F Do /F Do /F Do"));
+            }
+            pdf.objects.push_back(form("", "0 0 9 9 re f"));
+        } else if (kind == "loop") {
+            pdf.objects = {form("/XObject << /F 10 0 R >>", "/F Do")};
+        } else if (kind == "picture") {
+            pdf.objects = {
+                "<< /Type /XObject /Subtype /Image /Width 100000 /Height 100000 /BitsPerComponent 8 "
+                "/ColorSpace /DeviceCMYK /Length 3 >>\nstream\nabc\nendstream"};
+        } else if (kind == "page") {
+            pdf.width = pdf.height = 1e9;
+            pdf.contents = "0 0 9 9 re f";
+        } else {
+            for (int i = 0; i < 3'000'000; ++i) {
+                pdf.contents += "q ";
+            }
+        }
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("hostile.pdf"));
+        pdf.save(path);
+        QElapsedTimer clock;
+        clock.start();
+        const Run answer = run({QStringLiteral("inspect"), path}, QStringLiteral("ulimit -v 4000000"));
+        QCOMPARE(answer.code, reason.isEmpty() ? 0 : 3);
+        QVERIFY2(answer.err.contains(reason), qPrintable(answer.err));
+        QVERIFY2(clock.elapsed() < 20'000, "10 seconds are promised, on a machine that does nothing else");
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(),
+                 1); // nothing is left behind
+    }
+
     void helpAndUsage()
     {
         QCOMPARE(run({QStringLiteral("--help")}).code, 0);

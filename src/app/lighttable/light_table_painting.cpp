@@ -362,7 +362,7 @@ void LightTable::paintMeasure(QPainter &painter)
         }
         words = tr("%1   at %2°   across %3   down %4")
                     .arg(length(m_measured->length()),
-                         theme::text_of(format_number(std::fmod(m_measured->angle(), 360.0), 1)),
+                         theme::text_of(format_number(std::remainder(m_measured->angle(), 360.0), 1)),
                          length(std::abs(m_measured->dx())), length(std::abs(m_measured->dy())));
         at = line.p2();
     } else if (m_area) {

@@ -46,19 +46,22 @@ struct Session::Loaded
 
 namespace {
 
-/// The job's plates for what is found: settings are kept, new inks are added at the end.
+auto find_ink(std::vector<Plate> &plates, const std::string &ink)
+{
+    return std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == ink; });
+}
+
+/// The job's plates for what is found: order and settings are kept; each new ink comes after the one it
+/// follows when plates are proposed afresh.
 std::vector<Plate> plates_for(const Scene &scene, const Job &job)
 {
     std::vector<Plate> found = propose_job(scene, job.name, job.page).plates;
-    std::vector<Plate> plates;
-    for (const Plate &plate : job.plates) {
-        if (std::any_of(found.begin(), found.end(), [&](const Plate &one) { return one.ink == plate.ink; })) {
-            plates.push_back(plate);
-        }
-    }
-    for (Plate &plate : found) {
-        if (job.find_plate(plate.ink) < 0) {
-            plates.push_back(std::move(plate));
+    std::vector<Plate> plates = job.plates;
+    std::erase_if(plates, [&](const Plate &plate) { return find_ink(found, plate.ink) == found.end(); });
+    for (std::size_t i = 0; i < found.size(); ++i) {
+        if (find_ink(plates, found[i].ink) == plates.end()) {
+            const auto before = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
+            plates.insert(before == plates.end() ? plates.begin() : before + 1, found[i]);
         }
     }
     return plates;
@@ -342,6 +345,9 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 }
                 return;
             }
+            // Plates nobody has touched follow the page; others keep what was set.
+            const bool untouched = m_opened.job.plates ==
+                                   propose_job(m_page->scene, m_opened.job.name, m_opened.job.page).plates;
             m_page = std::move(loaded->page);
             m_opened.artwork = std::move(loaded->opened.artwork);
             m_coverage.clear();
@@ -354,7 +360,8 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 after.colours = read.colours;
                 after.assumed_ppi = read.assumed_ppi;
                 after.film.box = read.film.box;
-                after.plates = plates_for(m_page->scene, before);
+                after.plates = untouched ? propose_job(m_page->scene, before.name, read.page).plates
+                                         : plates_for(m_page->scene, before);
                 m_undo.push(new JobChange(*this, before, after, text, merge_key));
             }
             Q_EMIT pageChanged();

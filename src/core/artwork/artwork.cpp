@@ -137,6 +137,7 @@ struct Artwork::Impl
     std::vector<Layer> layers;
     std::vector<std::string> warnings;
     std::vector<std::string> assumptions;
+    std::vector<int> slow_pages; ///< found to take too long or too much; not tried again
 
     ~Impl()
     {
@@ -204,11 +205,13 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
         pdf = impl->normalised;
     }
     if (impl->kind == InputKind::Pdf && options.untrusted) {
-        if (const Done harmless = probe_pdf(pdf, options.password, control); !harmless) {
-            Error error = harmless.error();
+        auto slow_pages = probe_pdf(pdf, options.password, control);
+        if (!slow_pages) {
+            Error error = slow_pages.error();
             error.place = name;
             return error;
         }
+        impl->slow_pages = std::move(*slow_pages);
     }
     impl->prepared = prepare_pdf(pdf, options.password);
     const std::vector<std::string> &assumed = impl->prepared.assumptions;
@@ -348,6 +351,12 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     const auto info = page_info(number);
     if (!info) {
         return info.error();
+    }
+    const std::vector<int> &slow = m_impl->slow_pages;
+    if (std::find(slow.begin(), slow.end(), number) != slow.end()) {
+        return Error{ErrorCode::TooLarge,
+                     "It takes too long or too much memory to interpret; the file may be damaged or hostile.",
+                     m_impl->page_place(number), "Ask the customer for a new copy of the file."};
     }
     auto content = std::make_unique<PageContent::Impl>();
     content->runtime = m_impl->runtime;

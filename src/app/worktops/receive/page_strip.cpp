@@ -54,7 +54,7 @@ PageStrip::PageStrip(Session &session, QWidget *parent) : QListWidget(parent), m
     setMovement(QListView::Static);
     setIconSize({side, side});
     setGridSize({side + 12, side + 22});
-    setFixedHeight(side + 40);
+    setFixedHeight(side + 32);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setStyleSheet(
         QStringLiteral("QListView { background: %1; border: 1px solid %2; font-size: 11px; }"

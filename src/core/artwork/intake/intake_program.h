@@ -18,6 +18,9 @@ inline constexpr const char *probe_word = "probe";
 /// Its exit code when a PDF that is tried out needs more memory than it may have.
 inline constexpr int probe_needs_memory = 2;
 
+/// Printed by it before the number of a page that takes too long to interpret.
+inline constexpr const char *probe_slow_page = "slow-page";
+
 /// Where it stands: beside this program, or where an installation puts it. Internal when it is missing.
 [[nodiscard]] Outcome<std::string> find_intake_program();
 

@@ -4,9 +4,12 @@
 #include "core/base/atomic_file.h"
 #include "core/base/child_process.h"
 
+#include <sstream>
+
 namespace bichrom {
 
-Done probe_pdf(std::span<const std::byte> bytes, const std::string &password, const JobControl &control)
+Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std::string &password,
+                                    const JobControl &control)
 {
     const auto helper = find_intake_program();
     if (!helper) {
@@ -18,10 +21,10 @@ Done probe_pdf(std::span<const std::byte> bytes, const std::string &password, co
     }
     // In a file, for arguments can be read by anybody on the machine.
     if (Done written = write_file(scratch->path() / "password", password); !written) {
-        return written;
+        return written.error();
     }
     if (Done written = write_file(scratch->path() / "input", bytes); !written) {
-        return written;
+        return written.error();
     }
     ChildLimits limits;
     limits.memory += 4 * static_cast<std::uint64_t>(bytes.size()); // the file itself, and copies of it
@@ -47,7 +50,15 @@ Done probe_pdf(std::span<const std::byte> bytes, const std::string &password, co
                      {},
                      "Ask the customer for a new copy of the file."};
     }
-    return {};
+    std::vector<int> slow_pages;
+    std::istringstream words(run->output);
+    for (std::string word; words >> word;) {
+        int page = 0;
+        if (word == probe_slow_page && words >> page) {
+            slow_pages.push_back(page);
+        }
+    }
+    return slow_pages;
 }
 
 } // namespace bichrom
