@@ -104,7 +104,7 @@ int main(int argc, char **argv)
     press("panelReading");
     window.spotlight().clear();
     table->fitPage();
-    window.findChild<QAction *>(QStringLiteral("stockNavy"))->trigger();
+    window.findChild<QAction *>(QStringLiteral("stockKraft"))->trigger();
     window.view().setLook(Look::Print);
     point_at(*table, {112, 120});
     shoot(QStringLiteral("receive-print"));

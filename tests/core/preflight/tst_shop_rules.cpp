@@ -151,6 +151,22 @@ private Q_SLOTS:
         QVERIFY(save_job(path, opened.job, *opened.artwork));
         QVERIFY(take(open_job(path)).job == opened.job);
     }
+
+    void everyCheckIsDescribed()
+    {
+        QFile file(QStringLiteral(BICHROM_SOURCE_DIR "/docs/shop-rules.md"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QString text = QString::fromUtf8(file.readAll());
+        for (const CheckInfo &check : all_checks()) {
+            const QString row = QStringLiteral("| `%1` | %2 |")
+                                    .arg(QString::fromUtf8(check.name), QString::fromUtf8(check.title));
+            QVERIFY2(text.contains(row), qPrintable(row));
+            for (const LimitInfo &limit : check.limits) {
+                QVERIFY2(text.contains(QStringLiteral("`%1`: ").arg(QString::fromUtf8(limit.name))),
+                         limit.name);
+            }
+        }
+    }
 };
 
 QTEST_GUILESS_MAIN(TestShopRules)
