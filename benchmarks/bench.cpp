@@ -1,12 +1,15 @@
 /// \file
 /// How fast the heart of the program is, on this machine, now. Not a test.
-/// Usage: bichrom-bench [kernels] [line] [photo] [large] [nogs]   (all by default; nogs leaves out the
-/// comparison with Ghostscript, which takes minutes)
+/// Usage: bichrom-bench [receive] [kernels] [line] [photo] [large] [nogs]   (all by default; nogs leaves out
+/// the comparison with Ghostscript, which takes minutes)
 #include "pages.h"
 
+#include "core/base/atomic_file.h"
 #include "core/output/g4.h"
 #include "core/output/output_set.h"
 #include "core/plates/plate_renderer.h"
+#include "core/preflight/preflight.h"
+#include "core/proof/core_sample.h"
 #include "core/screen/halftone.h"
 
 #include <oneapi/tbb/parallel_for.h>
@@ -43,6 +46,14 @@ template <typename T> T take(Outcome<T> outcome)
         std::exit(1);
     }
     return std::move(*outcome);
+}
+
+void take_done(const Done &done)
+{
+    if (!done) {
+        std::fprintf(stderr, "%s\n", done.error().message().c_str());
+        std::exit(1);
+    }
 }
 
 /// Work on rows [first, last) of a task, timed on one thread and on all.
@@ -179,6 +190,35 @@ void film_set(const Set &set, bool with_gs)
 
 } // namespace
 
+/// What the artist waits for in the stage Receive.
+void receive(const char *name, const std::string &path)
+{
+    std::shared_ptr<const Artwork> artwork;
+    const double open = seconds_of([&] { artwork = take(Artwork::open(path)); });
+    std::vector<Finding> findings;
+    const double check =
+        seconds_of([&] { findings = take(check_artwork(*artwork, shipped_rules().front())); });
+    const auto content = take(artwork->interpret(1, PageBox::Media));
+    const Scene scene = take(record_scene(*content));
+    const auto renderer = take(PlateRenderer::make(content, propose_job(scene, {}).inks()));
+    const Points x(content->width().value / 2), y(content->height().value / 2);
+    constexpr int asked = 20;
+    const double point = seconds_of([&] {
+        for (int i = 0; i < asked; ++i) {
+            (void)take(objects_at(*content, x, y));
+        }
+    });
+    const double sample = seconds_of([&] {
+        for (int i = 0; i < asked; ++i) {
+            (void)take(take_sample(*renderer, sample_square(*renderer, 50, 50, 51)));
+        }
+    });
+    std::printf("  %-24s open %.2f s, all checks %.2f s (%d pages, %zu objects on the first, %zu findings), "
+                "objects at a point %.1f ms, sample of 51 × 51 pixels %.1f ms\n",
+                name, open, check, artwork->page_count(), scene.objects.size(), findings.size(),
+                point / asked * 1000, sample / asked * 1000);
+}
+
 int main(int argc, char **argv)
 {
     if (argc == 5 && std::string(argv[1]) == "set") {
@@ -187,9 +227,18 @@ int main(int argc, char **argv)
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {
-        wanted = {"kernels", "line", "photo", "large"};
+        wanted = {"receive", "kernels", "line", "photo", "large"};
     }
     std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
+    if (wanted.count("receive") > 0) {
+        std::printf("Receive\n");
+        receive("demo tote bag", BICHROM_SOURCE_DIR "/demo/night-tote.pdf");
+        receive("demo handbill", BICHROM_SOURCE_DIR "/demo/handbill.pdf");
+        const std::filesystem::path page = std::filesystem::temp_directory_path() / "bichrom-bench-page.pdf";
+        take_done(write_file(page, std::span<const std::byte>(bench::photo(406.4, 508, 200))));
+        receive("16 × 20 in, full photo", page.string());
+        std::filesystem::remove(page);
+    }
     if (wanted.count("kernels") > 0) {
         kernels();
     }
