@@ -15,6 +15,7 @@
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 #include "support/picture_files.h"
+#include "support/programs.h"
 
 #include <QClipboard>
 #include <QComboBox>
@@ -29,16 +30,6 @@ using namespace bichrom;
 using namespace bichrom::test;
 
 namespace {
-
-QString output_of(const QString &program, const QStringList &arguments)
-{
-    QProcess process;
-    process.start(program, arguments);
-    if (!process.waitForFinished(30'000) || process.exitCode() != 0) {
-        qFatal("%s fails: %s", qPrintable(program), process.readAllStandardError().constData());
-    }
-    return QString::fromUtf8(process.readAllStandardOutput());
-}
 
 /// Two squares of Alpha, a hairline of Beta that overprints, white that overprints and so vanishes.
 /// In points from the bottom left of a 144 pt page with a trim 9 pt inside it.

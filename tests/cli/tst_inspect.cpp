@@ -1,6 +1,7 @@
 // What inspect says, against independent readers: pdfinfo, pdfimages and pdffonts (Poppler) and
 // Ghostscript's ink coverage device.
 #include "support/mini_pdf.h"
+#include "support/programs.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -12,16 +13,6 @@
 using namespace bichrom::test;
 
 namespace {
-
-QString output_of(const QString &program, const QStringList &arguments)
-{
-    QProcess process;
-    process.start(program, arguments);
-    if (!process.waitForFinished(60'000) || process.exitCode() != 0) {
-        qFatal("%s fails: %s", qPrintable(program), process.readAllStandardError().constData());
-    }
-    return QString::fromUtf8(process.readAllStandardOutput());
-}
 
 QJsonObject inspected(const QString &path)
 {

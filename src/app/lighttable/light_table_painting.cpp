@@ -10,7 +10,6 @@
 #include <QPainterPath>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace bichrom {
@@ -19,7 +18,6 @@ namespace {
 
 constexpr double backdrop_pixels = 900.0;
 constexpr int checker_pixels = 12; // of clear film
-const std::array<std::string, 4> process_names = {"Cyan", "Magenta", "Yellow", "Black"};
 
 /// The resolution of the coarse picture that stands in until tiles arrive.
 qint64 backdrop_milli_dpi(const PlateRenderer &renderer)
@@ -69,17 +67,10 @@ PrintLook LightTable::makePrintLook() const
 {
     const LoadedPage &page = *m_session.page();
     const Job &job = m_session.job();
-    std::vector<PrintedInk> inks;
-    for (const std::string &name : page.renderer->inks()) {
-        PrintedInk ink;
-        const int plate = job.find_plate(name);
-        ink.shown = plate >= 0 && m_view.isShown(theme::text_of(name));
-        if (plate >= 0) {
-            ink.solid = job.plates[static_cast<std::size_t>(plate)].solid;
-        }
-        const auto process = std::find(process_names.begin(), process_names.end(), name);
-        ink.process = process == process_names.end() ? -1 : static_cast<int>(process - process_names.begin());
-        inks.push_back(ink);
+    const std::vector<std::string> &names = page.renderer->inks();
+    std::vector<PrintedInk> inks = printed_inks(names, job);
+    for (std::size_t i = 0; i < inks.size(); ++i) {
+        inks[i].shown = inks[i].shown && m_view.isShown(theme::text_of(names[i]));
     }
     return PrintLook(std::move(inks), job.stock.colour, *page.condition,
                      job.stock.clear ? checker_pixels : 0);

@@ -80,17 +80,11 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, bool loo
     page->info = *info;
     page->box = job.film.box;
     page->colours = job.colours;
-    page->condition = ProcessProfile::fogra39();
-    if (job.colours.condition != nullptr || !(job.colours.rendering == Rendering{})) {
-        auto condition = ProcessProfile::open(job.colours.condition != nullptr
-                                                  ? std::span<const std::byte>(*job.colours.condition)
-                                                  : ProcessProfile::fogra39_bytes(),
-                                              job.colours.rendering);
-        if (!condition) {
-            return condition.error();
-        }
-        page->condition = std::move(*condition);
+    const auto condition = condition_of(job.colours);
+    if (!condition) {
+        return condition.error();
     }
+    page->condition = *condition;
     const auto content = opened.artwork->interpret(job.page, job.film.box, job.colours, control);
     if (!content) {
         return content.error();

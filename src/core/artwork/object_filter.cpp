@@ -3,15 +3,13 @@
 #include "core/artwork/found_colours.h"
 
 #include <algorithm>
-#include <array>
 
 namespace bichrom {
 
 bool names_ink(const SceneObject &object, const std::string &ink)
 {
-    static const std::array<std::string, 4> process = {"Cyan", "Magenta", "Yellow", "Black"};
     const ColourUse &colour = object.colour;
-    const bool is_process = std::find(process.begin(), process.end(), ink) != process.end();
+    const bool is_process = process_channel(ink) >= 0;
     for (std::size_t i = 0; i < colour.colorants.size(); ++i) {
         if (colour.colorants[i] == ink) {
             return i >= colour.values.size() || colour.values[i] > 0;

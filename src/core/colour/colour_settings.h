@@ -33,4 +33,7 @@ struct ColourSettings
     }
 };
 
+/// The printing condition to convert by. WrongFormat when the settings' profile is none.
+[[nodiscard]] Outcome<std::shared_ptr<const ProcessProfile>> condition_of(const ColourSettings &settings);
+
 } // namespace bichrom

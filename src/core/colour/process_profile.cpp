@@ -44,6 +44,12 @@ std::array<float, 4> to_percent(const Cmyk &cmyk)
 ProcessProfile::ProcessProfile() : m_impl(std::make_unique<Impl>()) {}
 ProcessProfile::~ProcessProfile() = default;
 
+int process_channel(std::string_view ink)
+{
+    const auto found = std::find(process_names.begin(), process_names.end(), ink);
+    return found == process_names.end() ? -1 : static_cast<int>(found - process_names.begin());
+}
+
 const char *to_string(RenderingIntent intent)
 {
     static constexpr const char *names[] = {"perceptual", "relative", "saturation", "absolute"};

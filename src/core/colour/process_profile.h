@@ -11,6 +11,7 @@
 #include <memory>
 #include <span>
 #include <string>
+#include <string_view>
 
 namespace bichrom {
 
@@ -30,6 +31,12 @@ struct Rgb8
 
 /// Coverage of cyan, magenta, yellow and black, each 0 to 1.
 using Cmyk = std::array<float, 4>;
+
+/// The process inks by name, in the order of Cmyk.
+inline constexpr std::array<const char *, 4> process_names = {"Cyan", "Magenta", "Yellow", "Black"};
+
+/// 0 to 3 for a process ink, −1 for any other.
+[[nodiscard]] int process_channel(std::string_view ink);
 
 /// The four rendering intents of ICC.1.
 enum class RenderingIntent

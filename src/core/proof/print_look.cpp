@@ -59,6 +59,22 @@ std::array<float, 3> linear_of(Rgb8 rgb)
 
 } // namespace
 
+std::vector<PrintedInk> printed_inks(const std::vector<std::string> &inks, const Job &job)
+{
+    std::vector<PrintedInk> printed;
+    for (const std::string &name : inks) {
+        PrintedInk ink;
+        const int plate = job.find_plate(name);
+        ink.process = process_channel(name);
+        ink.shown = plate >= 0;
+        if (plate >= 0) {
+            ink.solid = job.plates[static_cast<std::size_t>(plate)].solid;
+        }
+        printed.push_back(ink);
+    }
+    return printed;
+}
+
 PrintLook::PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition,
                      int checker)
     : m_inks(std::move(inks)), m_checker(checker), m_condition(&condition)

@@ -1,9 +1,10 @@
 /// \file
 /// What the plates will look like on the stock, estimated.
-/// Layer: core/proof. May use core/plates, core/colour.
+/// Layer: core/proof. May use core/job, core/plates, core/colour.
 #pragma once
 
 #include "core/colour/process_profile.h"
+#include "core/job/job.h"
 #include "core/plates/plate_renderer.h"
 
 #include <cstdint>
@@ -19,6 +20,9 @@ struct PrintedInk
     Lab solid;        ///< of a spot, over white
     bool shown = true;
 };
+
+/// The inks of a renderer as the job prints them; inks that the job does not print are not shown.
+[[nodiscard]] std::vector<PrintedInk> printed_inks(const std::vector<std::string> &inks, const Job &job);
 
 /// Shows plates as a print: process inks together through the printing condition's profile, relative
 /// to its paper; each spot as a transparent film over that, tints mixed on the square root of

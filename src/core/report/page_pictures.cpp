@@ -4,24 +4,11 @@
 #include "core/proof/print_look.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace bichrom {
 
 namespace {
-
-const std::array<std::string, 4> process_names = {"Cyan", "Magenta", "Yellow", "Black"};
-
-Outcome<std::shared_ptr<const ProcessProfile>> condition_of(const ColourSettings &colours)
-{
-    if (colours.condition == nullptr && colours.rendering == Rendering{}) {
-        return ProcessProfile::fogra39();
-    }
-    return ProcessProfile::open(colours.condition != nullptr ? std::span<const std::byte>(*colours.condition)
-                                                             : ProcessProfile::fogra39_bytes(),
-                                colours.rendering);
-}
 
 Dpi resolution_for(const PageContent &page, int side)
 {
@@ -88,13 +75,11 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     if (!condition) {
         return condition.error();
     }
-    std::vector<PrintedInk> inks;
-    for (const Plate &plate : proposed.plates) {
-        const auto process = std::find(process_names.begin(), process_names.end(), plate.ink);
-        const int known = job.find_plate(plate.ink);
-        inks.push_back(
-            {process == process_names.end() ? -1 : static_cast<int>(process - process_names.begin()),
-             known < 0 ? plate.solid : job.plates[static_cast<std::size_t>(known)].solid, true});
+    std::vector<PrintedInk> inks = printed_inks(proposed.inks(), proposed);
+    for (std::size_t i = 0; i < inks.size(); ++i) {
+        if (const int known = job.find_plate(proposed.plates[i].ink); known >= 0) {
+            inks[i].solid = job.plates[static_cast<std::size_t>(known)].solid;
+        }
     }
     const Dpi dpi = resolution_for(**content, side);
     const PixelRect extent = (*renderer)->extent(dpi);

@@ -7,6 +7,7 @@
 #include "core/report/findings_report.h"
 
 #include "support/mini_pdf.h"
+#include "support/programs.h"
 
 #include <QtTest>
 
@@ -35,13 +36,8 @@ QString text_of(const std::vector<std::byte> &pdf)
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("report.pdf"));
     save_bytes(pdf, path);
-    QProcess reader;
-    reader.start(QStringLiteral("pdftotext"), {path, QStringLiteral("-")});
-    if (!reader.waitForFinished(30'000) || reader.exitCode() != 0) {
-        qFatal("pdftotext fails");
-    }
     // Ligatures are letters of their own in the file.
-    return QString::fromUtf8(reader.readAllStandardOutput())
+    return output_of(QStringLiteral("pdftotext"), {path, QStringLiteral("-")})
         .normalized(QString::NormalizationForm_KC)
         .simplified();
 }

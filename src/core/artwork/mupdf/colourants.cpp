@@ -32,17 +32,11 @@ PageColours::make(const ColourSettings &settings, const std::vector<std::vector<
                   std::vector<std::string> &warnings)
 {
     std::shared_ptr<PageColours> made(new PageColours());
-    made->m_condition = ProcessProfile::fogra39();
-    if (settings.condition != nullptr || !(settings.rendering == Rendering{})) {
-        const auto condition = ProcessProfile::open(settings.condition != nullptr
-                                                        ? std::span<const std::byte>(*settings.condition)
-                                                        : ProcessProfile::fogra39_bytes(),
-                                                    settings.rendering);
-        if (!condition) {
-            return condition.error();
-        }
-        made->m_condition = *condition;
+    const auto condition = condition_of(settings);
+    if (!condition) {
+        return condition.error();
     }
+    made->m_condition = *condition;
     if (settings.untagged_rgb != nullptr) {
         const auto rgb = SourceProfile::open(*settings.untagged_rgb, 3, made->m_condition);
         if (!rgb) {

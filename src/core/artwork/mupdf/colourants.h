@@ -14,8 +14,6 @@
 
 namespace bichrom {
 
-inline constexpr std::array<const char *, 4> process_names = {"Cyan", "Magenta", "Yellow", "Black"};
-
 /// MuPDF knows no profiles. Intake writes each ICCBased or CIE-based space as a DeviceN space whose
 /// colourants carry this prefix, the profile's number and the channel: "bichrom-icc:2:0".
 inline constexpr const char *profiled_prefix = "bichrom-icc:";
