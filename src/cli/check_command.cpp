@@ -8,9 +8,7 @@
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
-#include <array>
 #include <cstdio>
-#include <ctime>
 
 namespace bichrom {
 
@@ -143,12 +141,7 @@ private:
     Done write_report(const std::string &file, const OpenedJob &opened, const ShopRules &rules,
                       const std::vector<Finding> &findings) const
     {
-        const std::time_t now = std::time(nullptr);
-        std::tm day{};
-        localtime_r(&now, &day);
-        std::array<char, 16> date{};
-        std::strftime(date.data(), date.size(), "%Y-%m-%d", &day);
-        const auto bytes = findings_report(opened, rules, findings, date.data());
+        const auto bytes = findings_report(opened, rules, findings, today());
         if (!bytes) {
             return bytes.error();
         }

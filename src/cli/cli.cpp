@@ -22,7 +22,8 @@ int run_cli(int argc, char **argv)
         "Exit codes: 0 done, 1 findings, 2 usage, 3 cannot read the input, 4 cannot write the output.");
 
     std::vector<std::pair<CLI::App *, std::unique_ptr<Command>>> commands;
-    for (auto &command : {make_inspect_command, make_check_command, make_plates_command, make_film_command}) {
+    for (auto &command : {make_inspect_command, make_check_command, make_plates_command, make_film_command,
+                          make_rename_ink_command}) {
         auto made = command();
         CLI::App *declared = made->declare(app);
         commands.emplace_back(declared, std::move(made));

@@ -13,5 +13,6 @@ namespace bichrom {
 [[nodiscard]] std::unique_ptr<Command> make_check_command();
 [[nodiscard]] std::unique_ptr<Command> make_plates_command();
 [[nodiscard]] std::unique_ptr<Command> make_film_command();
+[[nodiscard]] std::unique_ptr<Command> make_rename_ink_command();
 
 } // namespace bichrom

@@ -31,7 +31,7 @@ public:
     {
         CLI::App *sub = app.add_subcommand("film", "Write one 1-bit film for each plate, and manifest.json");
         sub->add_option("FILE", m_file,
-                        "A PDF, or a .bichrom job (whose settings then hold where no option is given)")
+                        "Artwork, or a .bichrom job (whose settings then hold where no option is given)")
             ->required();
         sub->add_option("--out", m_out, "Folder for the films; made when missing")->required();
         sub->add_option("--dpi", m_dpi, "Resolution in pixels per inch (1200)");

@@ -15,7 +15,7 @@ public:
     {
         CLI::App *sub =
             app.add_subcommand("plates", "Write one 8-bit TIFF for each plate, and manifest.json");
-        sub->add_option("FILE", m_file, "A PDF, or a .bichrom job")->required();
+        sub->add_option("FILE", m_file, "Artwork, or a .bichrom job")->required();
         sub->add_option("--out", m_out, "Folder for the plates; made when missing")->required();
         sub->add_option("--dpi", m_dpi, "Resolution in pixels per inch")->capture_default_str();
         sub->add_option("--page", m_page, "Page number, from 1");

@@ -134,10 +134,53 @@ private Q_SLOTS:
                  1); // nothing is left behind
     }
 
+    void inksAreRenamedInManyFiles()
+    {
+        QTemporaryDir folder;
+        const QString out = folder.filePath(QStringLiteral("out"));
+        QStringList files;
+        for (const char *name : {"one.pdf", "two.pdf", "three.pdf"}) {
+            files << folder.filePath(QString::fromLatin1(name));
+            spots_page(QByteArray(name) == "two.pdf" ? "/B cs 1 scn 0 0 9 9 re f"
+                                                     : "/A cs 1 scn 0 0 9 9 re f")
+                .save(files.back());
+        }
+        QFile::remove(files[2]);
+        const auto bytes = [](const QString &path) {
+            QFile file(path);
+            return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+        };
+        const QByteArray first = bytes(files[0]);
+        const QStringList words = {QStringLiteral("rename-ink"), QStringLiteral("--from"),
+                                   QStringLiteral("alpha"),      QStringLiteral("--to"),
+                                   QStringLiteral("Gamma"),      QStringLiteral("--match"),
+                                   QStringLiteral("nocase"),     QStringLiteral("--out")};
+        // Looked at first: nothing is written.
+        const Run preview =
+            run(words + QStringList(out) + files.mid(0, 2) + QStringList(QStringLiteral("--preview")));
+        QCOMPARE(preview.code, 0);
+        QVERIFY2(preview.out.contains(QStringLiteral("Alpha → Gamma")), qPrintable(preview.out));
+        QVERIFY(!QFile::exists(out));
+        // One file is missing: it is reported, and the others are done.
+        const Run all = run(words + QStringList(out) + files);
+        QCOMPARE(all.code, 3);
+        QVERIFY(all.err.contains(QStringLiteral("three.pdf")));
+        QCOMPARE(QDir(out).entryList(QDir::Files | QDir::Hidden), (QStringList{"one.pdf", "two.pdf"}));
+        QVERIFY(bytes(out + QStringLiteral("/one.pdf")).contains("/Gamma"));
+        QCOMPARE(bytes(files[0]), first);
+        // The originals' own folder is refused, and so is a second file of the same name.
+        QCOMPARE(run(words + QStringList(folder.path()) + files.mid(0, 1)).code, 4);
+        QCOMPARE(bytes(files[0]), first);
+        QCOMPARE(run(words + QStringList(out) + QStringList{files[0], files[0]}).code, 4);
+        QStringList wrong = words;
+        wrong[6] = QStringLiteral("perhaps");
+        QCOMPARE(run(wrong + QStringList(out) + files).code, 2);
+    }
+
     void helpAndUsage()
     {
         QCOMPARE(run({QStringLiteral("--help")}).code, 0);
-        for (const char *command : {"inspect", "plates", "film"}) {
+        for (const char *command : {"inspect", "check", "plates", "film", "rename-ink"}) {
             const Run help = run({QString::fromLatin1(command), QStringLiteral("--help")});
             QCOMPARE(help.code, 0);
             QVERIFY(help.out.contains(QStringLiteral("FILE")));

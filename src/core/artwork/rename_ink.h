@@ -1,0 +1,60 @@
+/// \file
+/// Another name for an ink, everywhere in a PDF.
+/// Layer: core/artwork. May use core/base. qpdf stays inside.
+#pragma once
+
+#include "core/base/outcome.h"
+
+#include <cstddef>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// How an ink is recognised by its name.
+enum class NameMatch
+{
+    Exact,
+    NoCase, ///< ignoring the case of letters, ASCII only
+    Regex   ///< ECMAScript, for the whole name; the new name may use $1 and so on
+};
+[[nodiscard]] Outcome<NameMatch> parse_name_match(std::string_view name); ///< "exact", "nocase", "regex"
+
+/// What to rename. Names are UTF-8.
+struct InkRename
+{
+    std::string from;
+    std::string to;
+    NameMatch match = NameMatch::Exact;
+};
+
+/// One ink that got another name.
+struct RenamedInk
+{
+    std::string from;
+    std::string to;
+    int spaces = 0; ///< colour spaces that named it
+    friend bool operator==(const RenamedInk &, const RenamedInk &) = default;
+};
+
+struct RenamedPdf
+{
+    std::vector<std::byte> bytes; ///< the changed file; empty when nothing matched
+    std::vector<RenamedInk> inks; ///< in the order of the old names
+};
+
+/// Checks the rename itself: OutOfRange for an empty name, for All and None (which are no inks), for an
+/// expression that cannot be read.
+[[nodiscard]] Done check_rename(const InkRename &rename);
+
+/// Changes colorant names of Separation and DeviceN spaces wherever they are defined, and what the file
+/// tells about inks by name: colorant dictionaries, mixing hints, printing order, spectral data, separation
+/// info and halftones (ISO 32000-1, 8.6.6, 10.5, 14.11.4). Stand-in colours, contents, encryption and all
+/// else stay as they are.
+/// \return WrongFormat when it is no PDF; PasswordNeeded; CannotRead; OutOfRange when two colorants of one
+///         DeviceN space would get the same name, which no PDF may have
+[[nodiscard]] Outcome<RenamedPdf> rename_ink(std::span<const std::byte> pdf, const std::string &place,
+                                             const InkRename &rename, const std::string &password = {});
+
+} // namespace bichrom
