@@ -31,6 +31,7 @@ int main(int argc, char **argv)
     bichrom::BenchWindow window(prompts);
     prompts.setParent(&window);
     window.show();
+    window.offerLeftovers();
     if (!parser.positionalArguments().isEmpty()) {
         window.openPath(parser.positionalArguments().front());
     }

@@ -32,6 +32,8 @@ public:
     std::optional<QString> password;
     std::optional<QColor> colour;
     QList<FileUse> uses; ///< what files were asked for
+    LeftoverChoice leftover = LeftoverChoice::Later;
+    QStringList leftovers; ///< that were asked about
     UnsavedChoice unsaved = UnsavedChoice::Discard;
     QStringList errors;
     int asked_password = 0, asked_unsaved = 0;
@@ -57,6 +59,11 @@ public:
     {
         ++asked_unsaved;
         return unsaved;
+    }
+    LeftoverChoice askLeftover(const QString &name, const QString &) override
+    {
+        leftovers << name;
+        return leftover;
     }
     void showError(const QString &, const QString &text) override { errors << text; }
 };

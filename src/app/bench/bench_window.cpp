@@ -18,6 +18,7 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLocale>
 #include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
@@ -45,6 +46,8 @@ QString unit_key(LengthUnit unit)
 
 BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
     : QMainWindow(parent), m_prompts(prompts),
+      m_recovery(m_session, QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
+                                QStringLiteral("/unsaved")),
       m_shelf(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + QStringLiteral("/rules"))
 {
     setObjectName(QStringLiteral("bench"));
@@ -54,6 +57,10 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
     build();
     buildActions();
     connect(&m_session, &Session::artworkChanged, this, &BenchWindow::takeArtwork);
+    connect(&m_recovery, &Recovery::kept, this, &BenchWindow::dropTakenLeftover);
+    connect(&m_recovery, &Recovery::failed, this, [this](const Error &error) {
+        m_prompts.showError(tr("Unsaved work cannot be kept"), theme::text_of(error.message()));
+    });
     connect(&m_session, &Session::findingsChanged, this, &BenchWindow::refreshReceiveState);
     connect(&m_session, &Session::jobChanged, this, &BenchWindow::refreshReceiveState);
     connect(&m_session, &Session::pathChanged, this, [this] {
@@ -353,6 +360,25 @@ void BenchWindow::openPath(const QString &path, int page)
     }
 }
 
+void BenchWindow::offerLeftovers()
+{
+    for (const Recovery::Leftover &leftover : m_recovery.leftovers()) {
+        const QString name =
+            QFileInfo(leftover.origin.isEmpty() ? leftover.file : leftover.origin).fileName();
+        switch (m_prompts.askLeftover(name, QLocale().toString(leftover.time, QLocale::ShortFormat))) {
+        case LeftoverChoice::Open:
+            m_leftover = leftover;
+            m_session.open(leftover.file, 0, {}, leftover.origin.isEmpty() ? leftover.file : leftover.origin);
+            return; // one at a time; the others wait for the next start
+        case LeftoverChoice::Drop:
+            Recovery::drop(leftover);
+            break;
+        case LeftoverChoice::Later:
+            break;
+        }
+    }
+}
+
 bool BenchWindow::mayLeave()
 {
     if (!m_session.isOpen() || !m_session.isModified()) {
@@ -367,6 +393,14 @@ bool BenchWindow::mayLeave()
         break;
     }
     return false;
+}
+
+/// What was opened after a crash is saved now, or kept again under this program's own name.
+void BenchWindow::dropTakenLeftover()
+{
+    if (m_leftover) {
+        Recovery::drop(*std::exchange(m_leftover, std::nullopt));
+    }
 }
 
 bool BenchWindow::save(bool as)
@@ -387,6 +421,7 @@ bool BenchWindow::save(bool as)
         m_prompts.showError(tr("The job was not saved"), theme::text_of(done.error().message()));
         return false;
     }
+    dropTakenLeftover();
     return true;
 }
 
@@ -395,7 +430,8 @@ void BenchWindow::openFailed(const Error &error, const QString &path, int page)
     if (error.code == ErrorCode::PasswordNeeded) {
         const auto password = m_prompts.askPassword(path, theme::text_of(error.reason));
         if (password) {
-            m_session.open(path, page, *password);
+            m_session.open(path, page, *password,
+                           m_leftover && m_leftover->file == path ? m_leftover->origin : QString());
         }
         return;
     }

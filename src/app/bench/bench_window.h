@@ -7,11 +7,14 @@
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/prompts.h"
+#include "app/services/recovery.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
 #include "app/tasks/object_finder.h"
 
 #include <QMainWindow>
+
+#include <optional>
 
 class QLabel;
 class QMenu;
@@ -42,6 +45,9 @@ public:
     [[nodiscard]] Spotlight &spotlight() { return m_spotlight; }
     [[nodiscard]] ReceiveWorktop &receive() { return *m_receive; }
     void setStage(Stage stage);
+    /// Asks about work that a crash left behind; called once after the window is shown.
+    void offerLeftovers();
+    [[nodiscard]] Recovery &recovery() { return m_recovery; }
 
 protected:
     void closeEvent(QCloseEvent *event) override;
@@ -63,6 +69,7 @@ private:
     void chooseAmong(QPointF mm, const std::vector<int> &objects);
     void holdSample(QPointF mm);
     void refreshReceiveState();
+    void dropTakenLeftover();
     void refreshTitle();
     void refreshRecent();
     void addRecent(const QString &path);
@@ -72,6 +79,8 @@ private:
     ViewState m_view;
     Spotlight m_spotlight;
     Session m_session;
+    Recovery m_recovery;
+    std::optional<Recovery::Leftover> m_leftover; ///< opened, and not yet saved or kept anew
     RulesShelf m_shelf;
     ObjectFinder m_finder;
     StageStrip *m_stages = nullptr;

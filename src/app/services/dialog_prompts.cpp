@@ -94,6 +94,21 @@ UnsavedChoice DialogPrompts::askUnsaved(const QString &name)
                                             : UnsavedChoice::Stay;
 }
 
+LeftoverChoice DialogPrompts::askLeftover(const QString &name, const QString &when)
+{
+    QMessageBox box(
+        QMessageBox::NoIcon, tr("Unsaved work was kept"),
+        tr("Bichrom ended before “%1” was saved. The work was kept as it stood on %2.").arg(name, when),
+        QMessageBox::NoButton, m_parent);
+    QPushButton *open = box.addButton(tr("Open it"), QMessageBox::AcceptRole);
+    QPushButton *drop = box.addButton(tr("Drop it"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Ask again later"), QMessageBox::RejectRole);
+    box.exec();
+    return box.clickedButton() == open   ? LeftoverChoice::Open
+           : box.clickedButton() == drop ? LeftoverChoice::Drop
+                                         : LeftoverChoice::Later;
+}
+
 void DialogPrompts::showError(const QString &title, const QString &text)
 {
     QMessageBox box(QMessageBox::NoIcon, title, text, QMessageBox::Ok, m_parent);

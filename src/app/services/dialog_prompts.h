@@ -23,6 +23,7 @@ public:
     std::optional<QString> askPassword(const QString &file, const QString &reason) override;
     std::optional<QColor> askColour(const QString &title, const QColor &proposal) override;
     UnsavedChoice askUnsaved(const QString &name) override;
+    LeftoverChoice askLeftover(const QString &name, const QString &when) override;
     void showError(const QString &title, const QString &text) override;
 
 private:

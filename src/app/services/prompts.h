@@ -18,6 +18,14 @@ enum class UnsavedChoice
     Stay
 };
 
+/// What to do with work that a crash left behind.
+enum class LeftoverChoice
+{
+    Open,
+    Drop,
+    Later
+};
+
 /// What a file is opened or saved for.
 enum class FileUse
 {
@@ -41,6 +49,8 @@ public:
     virtual std::optional<QString> askPassword(const QString &file, const QString &reason) = 0;
     virtual std::optional<QColor> askColour(const QString &title, const QColor &proposal) = 0;
     virtual UnsavedChoice askUnsaved(const QString &name) = 0;
+    /// \param when  in words
+    virtual LeftoverChoice askLeftover(const QString &name, const QString &when) = 0;
     virtual void showError(const QString &title, const QString &text) = 0;
 };
 

@@ -42,6 +42,7 @@ struct Session::Loaded
     OpenedJob opened;
     std::shared_ptr<const LoadedPage> page;
     QString path;
+    bool unsaved = false;
 };
 
 namespace {
@@ -143,13 +144,13 @@ double Session::coverage(const std::string &ink) const
     return -1.0;
 }
 
-void Session::open(const QString &path, int page, const QString &password)
+void Session::open(const QString &path, int page, const QString &password, const QString &origin)
 {
     m_opening.cancel();
     m_loading = true;
     Q_EMIT loadingChanged();
     m_opening = m_tasks.start(
-        [path, page, password, usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
+        [path, page, password, origin, usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
             ReadingOptions options;
             options.password = password.toStdString();
             auto opened = open_job_or_artwork(path.toStdString(), page, options, control);
@@ -163,7 +164,8 @@ void Session::open(const QString &path, int page, const QString &password)
             if (!loaded) {
                 return loaded.error();
             }
-            return Loaded{std::move(*opened), std::move(*loaded), path};
+            return Loaded{std::move(*opened), std::move(*loaded), origin.isEmpty() ? path : origin,
+                          !origin.isEmpty()};
         },
         [this, path, page, request = ++m_request](Outcome<Loaded> loaded) {
             if (request != m_request || (!loaded && loaded.error().code == ErrorCode::Cancelled)) {
@@ -211,6 +213,9 @@ void Session::take(Loaded loaded)
     m_path = loaded.path;
     m_coverage.clear();
     m_undo.clear();
+    if (loaded.unsaved) {
+        m_undo.resetClean();
+    }
     takeRules();
     m_findings.reset();
     Q_EMIT pathChanged();
@@ -325,7 +330,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
             if (!page) {
                 return page.error();
             }
-            return Loaded{std::move(opened), std::move(*page), {}};
+            return Loaded{std::move(opened), std::move(*page), {}, false};
         },
         [this, text, merge_key, request = ++m_request](Outcome<Loaded> loaded) {
             if (request != m_request) {
