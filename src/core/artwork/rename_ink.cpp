@@ -1,6 +1,7 @@
 #include "core/artwork/rename_ink.h"
 
 #include "core/artwork/intake/input_kind.h"
+#include "core/artwork/intake/pdf_names.h"
 #include "core/artwork/text_encoding.h"
 
 #include <qpdf/Buffer.hh>
@@ -129,27 +130,18 @@ private:
         }
     }
 
-    /// qpdf 11 writes '#' as it is, where it would begin an escape (ISO 32000-1, 7.3.5).
-    static std::string escaped(std::string name)
-    {
-        for (std::size_t at = name.find('#'); at != std::string::npos; at = name.find('#', at + 3)) {
-            name.replace(at, 1, "#23");
-        }
-        return name;
-    }
-
-    /// The new name of a name object, with its slash, as it must be written; its own when it stays.
+    /// The new name of a name object, with its slash; its own when it stays.
     std::string renamed(const std::string &slashed, bool count)
     {
         const std::string name = valid_utf8(std::string_view(slashed).substr(1));
         const auto to = m_renamer(name);
         if (!to) {
-            return escaped(slashed);
+            return slashed;
         }
         m_changed = true;
         RenamedInk &ink = m_inks.try_emplace(name, RenamedInk{name, *to, 0}).first->second;
         ink.spaces += count ? 1 : 0;
-        return "/" + escaped(*to);
+        return "/" + *to;
     }
 
     void rename_space(QPDFObjectHandle array)
@@ -342,6 +334,7 @@ Outcome<RenamedPdf> rename_ink(std::span<const std::byte> bytes, const std::stri
         if (!renaming.changed()) {
             return result;
         }
+        spell_out_number_signs(pdf);
         QPDFWriter writer(pdf);
         writer.setOutputMemory();
         writer.setPreserveEncryption(true);

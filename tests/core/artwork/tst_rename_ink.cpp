@@ -256,6 +256,22 @@ private Q_SLOTS:
         }
     }
 
+    void namesWithSignsAreWrittenAsTheyWere()
+    {
+        // "A #41" is no "A A", neither for the ink that is renamed beside it nor when the copy for the
+        // interpreter is made (here for a list of blend modes); keys that contents name stay found.
+        MiniPdf pdf;
+        pdf.contents = "/S#231 cs 1 scn 0 0 9 9 re f /G#2341 gs /T cs 1 scn 20 0 9 9 re f";
+        pdf.resources = "/ColorSpace << " + separation("S#231", "A#20#2341") + separation("T", "Reed") +
+                        " >> /ExtGState << /G#2341 << /BM [/Unknown /Multiply] >> >>";
+        const QStringList before = inks_of(pdf.bytes());
+        QCOMPARE(before, (QStringList{QStringLiteral("A #41"), QStringLiteral("Reed")}));
+        const RenamedPdf renamed =
+            take(rename_ink(pdf.bytes(), "x.pdf", {"Reed", "Tide #1", NameMatch::Exact}));
+        QCOMPARE(inks_of(renamed.bytes), (QStringList{QStringLiteral("A #41"), QStringLiteral("Tide #1")}));
+        QVERIFY(bytes_of(renamed.bytes).contains("/Tide#20#231"));
+    }
+
     void whatCannotBeIsRefused()
     {
         const auto bytes = everywhere().bytes();

@@ -1,5 +1,6 @@
 #include "core/artwork/intake/prepare_pdf.h"
 
+#include "core/artwork/intake/pdf_names.h"
 #include "core/artwork/intake/print_layers.h"
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/text_encoding.h"
@@ -389,6 +390,7 @@ PreparedPdf prepare_pdf(std::span<const std::byte> bytes, const std::string &pas
         if (!preparation.changed()) {
             return result;
         }
+        spell_out_number_signs(pdf);
         QPDFWriter writer(pdf);
         writer.setOutputMemory();
         writer.setPreserveEncryption(false);
