@@ -16,6 +16,7 @@
 #include <QElapsedTimer>
 #include <QFileInfo>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QSettings>
@@ -116,6 +117,12 @@ int main(int argc, char **argv)
     window.spotlight().clear();
     window.view().setLook(Look::Plates);
     press("panelFindings");
+    window.setStage(Stage::Ink);
+    window.findChild<QListWidget *>(QStringLiteral("inkPlates"))->setCurrentRow(2);
+    window.findChild<QLineEdit *>(QStringLiteral("inkSearch"))->setText(QStringLiteral("moth"));
+    table->fitPage();
+    shoot(QStringLiteral("ink-book"));
+    window.findChild<QLineEdit *>(QStringLiteral("inkSearch"))->clear();
     window.setStage(Stage::Screen);
     window.view().setLook(Look::Dots);
     table->zoomTo(620, table->widgetFromPage({209, 108}));

@@ -5,6 +5,7 @@
 #include "app/lighttable/light_table.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/ink/ink_worktop.h"
 #include "app/worktops/later_worktop.h"
 #include "app/worktops/receive/findings_panel.h"
 #include "app/worktops/receive/receive_worktop.h"
@@ -48,6 +49,8 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
     : QMainWindow(parent), m_prompts(prompts),
       m_recovery(m_session, QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
                                 QStringLiteral("/unsaved")),
+      m_library(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) +
+                QStringLiteral("/inks.txt")),
       m_shelf(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + QStringLiteral("/rules"))
 {
     setObjectName(QStringLiteral("bench"));
@@ -171,9 +174,7 @@ void BenchWindow::build()
         m_stages->setState(Stage::Release, done ? StageState::Finished : StageState::InWork);
     });
     m_worktops->addWidget(m_receive);
-    m_worktops->addWidget(new LaterWorktop(
-        tr("Ink"), tr("Here every colour of the artwork will be sent to the inks the shop prints."),
-        m_worktops));
+    m_worktops->addWidget(new InkWorktop(m_session, m_library, m_prompts, m_worktops));
     m_worktops->addWidget(new LaterWorktop(
         tr("Build"),
         tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."),
@@ -337,7 +338,7 @@ void BenchWindow::setStage(Stage stage)
 {
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
-    const bool has_content = stage == Stage::Receive || stage == Stage::Screen || stage == Stage::Release;
+    const bool has_content = stage != Stage::Build && stage != Stage::Fit;
     auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage%1").arg(static_cast<int>(stage)));
     if (m_session.isOpen() && has_content && button->state() == StageState::NotLookedAt) {
         m_stages->setState(stage, StageState::InWork);

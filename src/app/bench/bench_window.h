@@ -6,6 +6,7 @@
 #include "app/bench/stage_strip.h"
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
+#include "app/services/ink_library.h"
 #include "app/services/prompts.h"
 #include "app/services/recovery.h"
 #include "app/services/rules_shelf.h"
@@ -81,6 +82,7 @@ private:
     Session m_session;
     Recovery m_recovery;
     std::optional<Recovery::Leftover> m_leftover; ///< opened, and not yet saved or kept anew
+    InkLibrary m_library;
     RulesShelf m_shelf;
     ObjectFinder m_finder;
     StageStrip *m_stages = nullptr;

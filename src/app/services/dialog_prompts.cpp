@@ -32,6 +32,11 @@ Words words_of(FileUse use)
     case FileUse::Rules:
         return {D::tr("Import shop rules"), D::tr("Export shop rules"), D::tr("Shop rules (*.json)"),
                 QStringLiteral("json")};
+    case FileUse::InkBook:
+        return {D::tr("Import inks"),
+                D::tr("Export the ink book"),
+                D::tr("Ink books (*.cxf *.xml *.txt *.cgats *.ti3)"),
+                {}};
     case FileUse::ReportPdf:
         return {{}, D::tr("Save the report"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     case FileUse::ReportJson:
@@ -55,7 +60,7 @@ QString DialogPrompts::askSaveFile(FileUse use, const QString &proposal)
 {
     const Words words = words_of(use);
     QString path = QFileDialog::getSaveFileName(m_parent, words.save, proposal, words.filter);
-    if (!path.isEmpty() && QFileInfo(path).suffix() != words.suffix) {
+    if (!path.isEmpty() && !words.suffix.isEmpty() && QFileInfo(path).suffix() != words.suffix) {
         path += QLatin1Char('.') + words.suffix;
     }
     return path;

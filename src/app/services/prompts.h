@@ -33,6 +33,7 @@ enum class FileUse
     Job,
     Profile,
     Rules,
+    InkBook, ///< CxF3, or CGATS text when the name ends with .txt
     ReportPdf,
     ReportJson,
     ChangeSlip

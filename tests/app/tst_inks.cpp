@@ -1,0 +1,187 @@
+// The ink book in the real window.
+#include "app/services/ink_library.h"
+#include "app/widgets/theme.h"
+#include "core/base/atomic_file.h"
+
+#include "support/bench_driver.h"
+#include "support/mini_pdf.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+struct Inks : Bench
+{
+    QListWidget *nearest = find<QListWidget>(QStringLiteral("nearestInks"));
+    QListWidget *book = find<QListWidget>(QStringLiteral("inkBook"));
+
+    void openDemo()
+    {
+        open(demo_file());
+        window.setStage(Stage::Ink);
+        find<QListWidget>(QStringLiteral("inkPlates"))->setCurrentRow(2); // Luna Green
+    }
+    const Plate &green() { return window.session().job().plates[2]; }
+    void search(const QString &text) { find<QLineEdit>(QStringLiteral("inkSearch"))->setText(text); }
+    void press(const char *name) { click(find<QPushButton>(QString::fromLatin1(name))); }
+};
+
+} // namespace
+
+class TestInks : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_settings;
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        keep_settings_apart(m_settings);
+        theme::apply(*qApp);
+    }
+    void init()
+    {
+        QSettings().clear();
+        QDir(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation)).removeRecursively();
+    }
+
+    void aPlateIsGivenAColourFromTheBook()
+    {
+        Inks bench;
+        bench.openDemo();
+        const QPointF on_wing(120, 135);
+        const QColor before = bench.shownAt(on_wing);
+        const Lab solid = bench.green().solid;
+        // The ink of the same name stands first; the others get farther away.
+        QVERIFY2(bench.nearest->item(0)->text().contains(QStringLiteral("Luna Green, same name")),
+                 qPrintable(bench.nearest->item(0)->text()));
+        QCOMPARE(bench.nearest->count(), 6);
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("giveColour"))->isEnabled()); // nothing is chosen
+        bench.nearest->setCurrentRow(0);
+        bench.press("giveColour");
+        const InkBook &shipped = shipped_inks();
+        const auto luna =
+            static_cast<std::size_t>(find_inks(shipped, "luna green")[1]); // after "Pale Luna Green"
+        QCOMPARE(shipped.inks[luna].name, std::string("Luna Green"));
+        QVERIFY(bench.green().solid == shipped.inks[luna].solid);
+        const QColor after = bench.shownAt(on_wing);
+        QVERIFY(after != before);
+        QCOMPARE(after, theme::ink_color(shipped.inks[luna].solid));
+        QVERIFY(bench.nearest->item(0)->text().startsWith(QStringLiteral("ΔE 0.0")));
+        bench.window.session().undoStack().undo();
+        QVERIFY(bench.green().solid == solid);
+        QCOMPARE(bench.shownAt(on_wing), before);
+        bench.window.close();
+    }
+
+    void theBookIsSearched()
+    {
+        Inks bench;
+        bench.openDemo();
+        const int all = bench.book->count();
+        QVERIFY(all >= 120);
+        bench.search(QStringLiteral("DUSK deep"));
+        QCOMPARE(bench.book->count(), 1);
+        QCOMPARE(bench.book->item(0)->text(), QStringLiteral("Deep Dusk Blue"));
+        bench.search({});
+        auto *family = bench.find<QComboBox>(QStringLiteral("hueFamily"));
+        int sum = 0;
+        for (int row = 1; row < family->count(); ++row) {
+            family->setCurrentIndex(row);
+            QVERIFY2(bench.book->count() > 0, qPrintable(family->currentText()));
+            sum += bench.book->count();
+        }
+        QCOMPARE(sum, all); // each ink in one family
+        bench.window.close();
+    }
+
+    void inksAreAddedRenamedLockedAndRemoved()
+    {
+        {
+            Inks bench;
+            bench.open(demo_file());
+            bench.window.setStage(Stage::Ink);
+            bench.find<QListWidget>(QStringLiteral("inkPlates"))->setCurrentRow(0); // process black
+            bench.press("addInk");
+            QVERIFY(!bench.find<QPushButton>(QStringLiteral("addInk"))->isEnabled()); // it is there now
+            bench.search(QStringLiteral("black"));
+            for (int row = 0; row < bench.book->count(); ++row) {
+                if (bench.book->item(row)->text() == QStringLiteral("Black, process")) {
+                    bench.book->setCurrentRow(row);
+                }
+            }
+            auto *name = bench.find<QLineEdit>(QStringLiteral("inkName"));
+            QCOMPARE(name->text(), QStringLiteral("Black"));
+            bench.enter(name, QStringLiteral("Night Black")); // taken
+            QCOMPARE(bench.answers.errors.size(), 1);
+            bench.enter(name, QStringLiteral("Bottom Black"));
+            QCOMPARE(bench.answers.errors.size(), 1);
+            bench.press("lockInk");
+            QVERIFY(!name->isEnabled());
+            QVERIFY(!bench.find<QPushButton>(QStringLiteral("removeInk"))->isEnabled());
+            bench.window.close();
+        }
+        // The shop's book is there again, and the shipped one is untouched.
+        Inks again;
+        again.openDemo();
+        again.search(QStringLiteral("bottom"));
+        QCOMPARE(again.book->count(), 1);
+        QCOMPARE(again.book->item(0)->text(), QStringLiteral("Bottom Black, process, locked"));
+        again.book->setCurrentRow(0);
+        again.press("lockInk");
+        again.press("removeInk");
+        QCOMPARE(again.book->count(), 0);
+        QVERIFY(find_inks(shipped_inks(), "bottom").empty());
+        again.window.close();
+    }
+
+    void booksAreImportedAndExported()
+    {
+        QTemporaryDir folder;
+        Inks bench;
+        bench.openDemo();
+        const int all = bench.book->count();
+        const InkBook more{"More",
+                           {{"Luna Green", InkUse::Spot, {1, 2, 3}, 0, {}, false},
+                            {"Quite New", InkUse::Spot, {44, 5, 6}, 0, {}, false}}};
+        bench.answers.open_file = folder.filePath(QStringLiteral("more.cxf"));
+        QVERIFY(write_file(bench.answers.open_file.toStdString(), to_cxf(more)));
+        bench.find<QAction>(QStringLiteral("importInks"))->trigger();
+        QCOMPARE(bench.book->count(), all + 1);
+        QVERIFY(bench.find<QLabel>(QStringLiteral("inkState"))
+                    ->text()
+                    .startsWith(QStringLiteral("1 inks added; 1 ")));
+        for (const char *name : {"book.cxf", "book.txt"}) {
+            bench.answers.save_file = folder.filePath(QString::fromLatin1(name));
+            bench.find<QAction>(QStringLiteral("exportInks"))->trigger();
+            const auto read = take(read_ink_book(bench.answers.save_file.toStdString()));
+            QCOMPARE(int(read.inks.size()), all + 1);
+            QCOMPARE(contents(bench.answers.save_file).startsWith('<'), QByteArray(name).endsWith("cxf"));
+        }
+        bench.answers.open_file = demo_file();
+        bench.find<QAction>(QStringLiteral("importInks"))->trigger();
+        QCOMPARE(bench.answers.errors.size(), 1);
+        bench.window.close();
+    }
+
+    void aBrokenBookIsNotWrittenOver()
+    {
+        const QString file = m_settings.filePath(QStringLiteral("broken.txt"));
+        QVERIFY(write_file(file.toStdString(), std::string_view("nothing of use")));
+        InkLibrary library(file);
+        QVERIFY(!library.fault().isEmpty());
+        QCOMPARE(library.book().inks.size(), shipped_inks().inks.size()); // work goes on
+        QVERIFY(!library.add({{"New", InkUse::Spot, {}, 0, {}, false}}));
+        QCOMPARE(contents(file), QByteArray("nothing of use"));
+    }
+};
+
+QTEST_MAIN(TestInks)
+#include "tst_inks.moc"
