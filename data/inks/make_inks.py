@@ -17,11 +17,19 @@ HUES = [(15, "Madder"), (30, "Wing Rust"), (40, "Brick Dust"), (52, "Ember"), (6
 STRENGTHS = [("Pale", 84, 0.30), ("Bright", None, 1.0), ("Deep", None, 0.8), ("Dull", 58, 0.38)]
 
 
+# Where pigments are strongest on coated paper: hue, lightness, chroma. Rounded, common practice, no source.
+STRONG = [(0, 48, 72), (35, 50, 80), (60, 65, 88), (90, 85, 92), (105, 82, 84), (140, 58, 66), (160, 50, 62),
+          (190, 52, 50), (230, 55, 50), (260, 42, 48), (290, 32, 54), (320, 40, 64), (345, 47, 72), (360, 48, 72)]
+# Inks that the demo prints.
+FIXED = {"Luna Green": (72.5, -31.0, 24.0), "Wing Rust": (52.0, 44.0, 41.0), "Dusk Blue": (38.0, -1.0, -33.0)}
+
+
 def strongest(h):
-    """Lightness and chroma where a pigment of that hue is strongest: light for yellow, dark for blue."""
-    light = 58 + 30 * math.cos(math.radians(h - 98))
-    full = 70 + 22 * math.cos(math.radians(h - 80)) + 8 * math.cos(math.radians(2 * h - 60))
-    return light, full
+    for (h0, l0, c0), (h1, l1, c1) in zip(STRONG, STRONG[1:]):
+        if h0 <= h <= h1:
+            share = (h - h0) / (h1 - h0)
+            return l0 + share * (l1 - l0), c0 + share * (c1 - c0)
+    raise ValueError(h)
 
 
 def rows():
@@ -30,8 +38,9 @@ def rows():
         for word, l, share in STRENGTHS:
             value = l if l is not None else (light if word == "Bright" else light * 0.62)
             c = full * share
-            yield (f"{word} {name}" if word != "Bright" else name, value, c * math.cos(math.radians(h)),
-                   c * math.sin(math.radians(h)), "spot", 0.1 if word != "Pale" else 0.35)
+            full_name = f"{word} {name}" if word != "Bright" else name
+            lab = FIXED.get(full_name, (value, c * math.cos(math.radians(h)), c * math.sin(math.radians(h))))
+            yield (full_name, *lab, "spot", 0.1 if word != "Pale" else 0.35)
     yield from [("Night Black", 16, 0.3, -0.6, "spot", 0.3), ("Soot", 24, 0.5, 1.2, "spot", 0.3),
                 ("Quarry Grey", 48, -0.4, -1.8, "spot", 0.4), ("Lichen Grey", 66, -3.5, 4.2, "spot", 0.4),
                 ("Moon Grey", 80, -0.6, -1.0, "spot", 0.4), ("Lamp Yellow", 87, 4, 78, "spot", 0.1),

@@ -62,7 +62,13 @@ private Q_SLOTS:
         // The ink of the same name stands first; the others get farther away.
         QVERIFY2(bench.nearest->item(0)->text().contains(QStringLiteral("Luna Green, same name")),
                  qPrintable(bench.nearest->item(0)->text()));
+        QCOMPARE(bench.nearest->count(), 5); // it is among the nearest
+        Job far = bench.window.session().job();
+        far.plates[2].solid = {30, 60, 0};
+        bench.window.session().change(far, QStringLiteral("a stand-in colour far off"));
         QCOMPARE(bench.nearest->count(), 6);
+        QVERIFY(bench.nearest->item(0)->text().contains(QStringLiteral("Luna Green, same name")));
+        bench.window.session().undoStack().undo();
         QVERIFY(!bench.find<QPushButton>(QStringLiteral("giveColour"))->isEnabled()); // nothing is chosen
         bench.nearest->setCurrentRow(0);
         bench.press("giveColour");
