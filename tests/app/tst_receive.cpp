@@ -355,6 +355,12 @@ private Q_SLOTS:
         QVERIFY(bench.text("chosenObject").contains(QStringLiteral("Alpha 100 %")));
         bench.clickAt(at(35, 35));
         QTRY_COMPARE(bench.window.spotlight().object(), 3);
+        // In another stage a click lights the object too, and the stage stays.
+        bench.window.setStage(Stage::Screen);
+        bench.clickAt(at(100, 40));
+        QTRY_COMPARE(bench.window.spotlight().object(), 1);
+        QVERIFY(bench.find<QWidget>(QStringLiteral("screenWorktop"))->isVisible());
+        bench.window.setStage(Stage::Receive);
         bench.clickAt(at(70, 70)); // bare
         QTRY_COMPARE(bench.window.spotlight().object(), -1);
         // The list lights it in the art.
@@ -574,6 +580,7 @@ private Q_SLOTS:
                           strip->visualItemRect(strip->item(0)).center());
         QTRY_COMPARE(bench.window.session().page()->info.number, 1);
         bench.waitUntilRead();
+        QVERIFY(bench.window.spotlight().areas().empty()); // the hairline is not on this page
         QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha"}));
         bench.window.session().undoStack().undo();
         QTRY_COMPARE(bench.window.session().page()->info.number, 2);

@@ -294,8 +294,7 @@ void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
     // A click where the chosen object lies goes on to the one below it, and from the lowest to the top.
     const auto chosen = std::find(objects.begin(), objects.end(), m_spotlight.object());
     const int next = chosen == objects.end() || chosen == objects.begin() ? objects.back() : *(chosen - 1);
-    setStage(Stage::Receive);
-    m_receive->chooseObject(next);
+    m_receive->chooseObject(next); // lit in every stage; its panel waits in Receive
 }
 
 void BenchWindow::holdSample(QPointF mm)
@@ -306,8 +305,7 @@ void BenchWindow::holdSample(QPointF mm)
     Job job = m_session.job();
     job.pins.push_back({place.x, place.y, place.width, place.height});
     m_session.change(job, tr("Hold sample %1").arg(job.pins.size()));
-    setStage(Stage::Receive);
-    m_receive->showPanel(ReceiveWorktop::Panel::Contents);
+    m_receive->showPanel(ReceiveWorktop::Panel::Contents); // where it is listed
 }
 
 void BenchWindow::refreshReceiveState()

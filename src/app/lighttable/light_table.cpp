@@ -186,6 +186,7 @@ void LightTable::takePage()
 {
     m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()));
     ++m_revision;
+    m_spotlight.clear(); // what was lit lay on the page before
     placeSwitches();
     const PageContent &page = m_session.page()->content();
     const QSizeF size(page.width().value, page.height().value);
