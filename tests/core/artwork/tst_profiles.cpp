@@ -328,6 +328,65 @@ private Q_SLOTS:
             QVERIFY(centre(plates_of(pdf))[3] > 180);
         }
     }
+
+    void deviceColoursFollowTheDefaultSpaces_data()
+    {
+        QTest::addColumn<QString>("contents");
+        // Device colours on a page whose DefaultRGB is a wide-gamut profile, each covering the page.
+        QTest::newRow("a fill") << "0.2 0.8 0.1 rg 0 0 72 72 re f";
+        QTest::newRow("a line") << "0.2 0.8 0.1 RG 90 w 0 36 m 72 36 l S";
+        QTest::newRow("a space that is set") << "/DeviceRGB cs 0.2 0.8 0.1 sc 0 0 72 72 re f";
+        QTest::newRow("a picture") << "q 72 0 0 72 0 0 cm /I Do Q";
+        QTest::newRow("a picture with a table") << "q 72 0 0 72 0 0 cm /T Do Q";
+        QTest::newRow("an inline picture")
+            << "q 72 0 0 72 0 0 cm BI /W 1 /H 1 /BPC 8 /CS /RGB /F /AHx ID 33cc1a> EI Q";
+        QTest::newRow("a shading") << "/S sh";
+        QTest::newRow("a form with resources of its own") << "/F Do";
+        QTest::newRow("words that look like operators in text stay")
+            << "0.2 0.8 0.1 rg 0 0 72 72 re f BT (1 0 0 rg) Tj ET";
+    }
+    void deviceColoursFollowTheDefaultSpaces()
+    {
+        QFETCH(QString, contents);
+        const std::vector<std::byte> icc = wide_gamut();
+        MiniPdf pdf;
+        pdf.contents = contents.toStdString();
+        const std::string function =
+            "<< /FunctionType 2 /Domain [0 1] /C0 [0.2 0.8 0.1] /C1 [0.2 0.8 0.1] /N 1 >>";
+        pdf.resources =
+            "/ColorSpace << /DefaultRGB [/ICCBased 10 0 R] >> /XObject << /I 11 0 R /T 12 0 R /F 13 0 R >> "
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [0 0 72 0] /Extend [true true] "
+            "/Function " +
+            function + " >> >>";
+        const std::string image =
+            "/Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace ";
+        pdf.objects = {
+            icc_stream(icc, 3), stream(image + "/DeviceRGB", "33cc1a>"),
+            stream(image + "[/Indexed /DeviceRGB 0 <33cc1a>]", "00>"),
+            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Resources << /ColorSpace << /DefaultRGB "
+            "[/ICCBased 10 0 R] >> >> /Length 31 >>\nstream\n0.2 0.8 0.1 rg 0 0 72 72 re f  \nendstream"};
+        QVERIFY(near(centre(plates_of(pdf)), directly(icc, {0x33, 0xCC, 0x1A}), 1));
+        // Without the default space the same colours are sRGB: other plates.
+        MiniPdf plain = pdf;
+        for (std::string *text : {&plain.resources, &plain.objects[3]}) {
+            text->replace(text->find("/DefaultRGB"), 11, "/Elsewhere1");
+        }
+        QVERIFY(!(centre(plates_of(plain)) == centre(plates_of(pdf))));
+    }
+
+    void defaultCmykIsKeptOrConverted()
+    {
+        const std::span<const std::byte> fogra = ProcessProfile::fogra39_bytes();
+        MiniPdf pdf;
+        pdf.contents = "0.6 0.2 0 0.1 k 0 0 72 72 re f";
+        pdf.resources = "/ColorSpace << /DefaultCMYK [/ICCBased 10 0 R] >>";
+        pdf.objects = {icc_stream({fogra.begin(), fogra.end()}, 4)};
+        QVERIFY(near(centre(plates_of(pdf)), {153, 51, 0, 26}, 1)); // the numbers are kept
+        ColourSettings converted;
+        converted.convert_cmyk = true;
+        // Into its own condition nearly the same colour comes out, but by another mixture.
+        QVERIFY(!near(centre(plates_of(pdf, converted)), {153, 51, 0, 26}, 1));
+    }
 };
 
 QTEST_GUILESS_MAIN(TestProfiles)

@@ -1,5 +1,6 @@
 #include "core/artwork/intake/prepare_pdf.h"
 
+#include "core/artwork/intake/default_spaces.h"
 #include "core/artwork/intake/pdf_names.h"
 #include "core/artwork/intake/print_layers.h"
 #include "core/artwork/mupdf/colourants.h"
@@ -48,6 +49,7 @@ public:
     {
         m_result.layers = m_layers.layers();
         read_output_intent();
+        m_changed = spell_out_default_spaces(m_pdf) || m_changed;
         std::vector<QPDFObjectHandle> objects = m_pdf.getAllObjects();
         for (QPDFObjectHandle &object : objects) {
             walk(object, 0, [this](QPDFObjectHandle &dict) { mend_dictionary(dict); });
@@ -131,7 +133,7 @@ private:
         for (const char *key : {"/DefaultRGB", "/DefaultCMYK", "/DefaultGray"}) {
             if (dict.hasKey(key)) {
                 assume(std::string("The file redefines colours without a profile (") + (key + 1) +
-                       "); they are read by this job's assumptions instead.");
+                       ") in a way that is not followed; they are read by this job's assumptions.");
             }
         }
     }
