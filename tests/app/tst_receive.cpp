@@ -405,6 +405,28 @@ private Q_SLOTS:
         bench.window.close();
     }
 
+    void keysOfTheLightTableWorkEverywhere()
+    {
+        Receive bench;
+        bench.openPdf(faulty_page());
+        auto *next = bench.find<QPushButton>(QStringLiteral("nextFinding"));
+        next->setFocus();
+        QTest::keyClick(next, Qt::Key_4);
+        QCOMPARE(bench.window.view().look(), Look::Outline);
+        QTest::keyPress(next, Qt::Key_O);
+        QVERIFY(bench.table()->isPeeking());
+        QTest::keyRelease(next, Qt::Key_O);
+        QVERIFY(!bench.table()->isPeeking());
+        // Where words are typed, keys are letters.
+        bench.stepTo("thin_line");
+        auto *reason = bench.find<QLineEdit>(QStringLiteral("acceptReason"));
+        reason->setFocus();
+        QTest::keyClicks(reason, QStringLiteral("nom 4"));
+        QCOMPARE(reason->text(), QStringLiteral("nom 4"));
+        QCOMPARE(bench.table()->hand(), Hand::Move);
+        bench.window.close();
+    }
+
     void theStockShowsUnderThePrint()
     {
         Receive bench;

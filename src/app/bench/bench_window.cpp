@@ -18,6 +18,7 @@
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLocale>
 #include <QMenu>
@@ -506,6 +507,26 @@ void BenchWindow::closeEvent(QCloseEvent *event)
     settings.setValue(QStringLiteral("window/geometry"), saveGeometry());
     settings.setValue(QStringLiteral("window/stage"), static_cast<int>(m_stages->current()));
     event->accept();
+}
+
+// The light table's keys work wherever the focus is and nobody else wants them.
+void BenchWindow::keyPressEvent(QKeyEvent *event)
+{
+    const bool plain = (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == Qt::NoModifier;
+    if (plain && !m_table->hasFocus() && LightTable::takesKey(event->key())) {
+        QCoreApplication::sendEvent(m_table, event);
+        return;
+    }
+    QMainWindow::keyPressEvent(event);
+}
+
+void BenchWindow::keyReleaseEvent(QKeyEvent *event)
+{
+    if (!m_table->hasFocus() && event->key() == Qt::Key_O) { // the only one whose end means something
+        QCoreApplication::sendEvent(m_table, event);
+        return;
+    }
+    QMainWindow::keyReleaseEvent(event);
 }
 
 void BenchWindow::dragEnterEvent(QDragEnterEvent *event)

@@ -440,6 +440,14 @@ void LightTable::setPeeking(bool peeking)
     }
 }
 
+bool LightTable::takesKey(int key)
+{
+    static constexpr int keys[] = {Qt::Key_O,     Qt::Key_1,     Qt::Key_2,     Qt::Key_3, Qt::Key_4,
+                                   Qt::Key_0,     Qt::Key_M,     Qt::Key_A,     Qt::Key_H, Qt::Key_Plus,
+                                   Qt::Key_Equal, Qt::Key_Minus, Qt::Key_Escape};
+    return std::find(std::begin(keys), std::end(keys), key) != std::end(keys);
+}
+
 void LightTable::keyPressEvent(QKeyEvent *event)
 {
     constexpr double step = 40;

@@ -61,6 +61,9 @@ public:
 
     void setUnit(LengthUnit unit);
 
+    /// Whether the key means something here that it means nowhere else in the window.
+    [[nodiscard]] static bool takesKey(int key);
+
     [[nodiscard]] Hand hand() const { return m_hand; }
     void setHand(Hand hand);
 
