@@ -3,6 +3,8 @@
 
 #include "support/mini_pdf.h"
 
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QtTest>
 
 #include <cmath>
@@ -101,6 +103,21 @@ private Q_SLOTS:
         const auto changes = list_changes(back);
         QCOMPARE(changes.back().what, std::string("May this line be heavier?"));
         QCOMPARE(changes.back().state, ChangeState::Agreed);
+    }
+
+    void jobsOfVersionOneAreRead()
+    {
+        const OpenedJob job = some_job();
+        std::string text = job_to_json(job.job, *job.artwork);
+        // What version 1 did not know is taken away.
+        for (const char *key :
+             {"rules", "accepted", "questions", "change_states", "stock", "pins", "reading"}) {
+            QJsonObject root = QJsonDocument::fromJson(QByteArray::fromStdString(text)).object();
+            root.remove(QString::fromLatin1(key));
+            root[QStringLiteral("version")] = 1;
+            text = QJsonDocument(root).toJson().toStdString();
+        }
+        QVERIFY(take(job_from_json(text, "old.bichrom")) == job.job);
     }
 
     void damagedJobsSayWhy_data()

@@ -1,0 +1,241 @@
+// The open job: read in other ways, changed meanwhile, checked, stopped.
+#include "app/services/session.h"
+
+#include "support/bench_driver.h"
+#include "support/mini_pdf.h"
+
+#include <QSignalSpy>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+/// Two pages: Alpha on the first, Beta on the second; a trim inside, a rotated sheet.
+MiniPdf two_pages()
+{
+    MiniPdf pdf = spots_page("/A cs 1 scn 20 20 40 40 re f");
+    pdf.more_pages = {"/B cs 1 scn 20 20 40 40 re f"};
+    pdf.width = 200;
+    pdf.height = 100;
+    pdf.page_extra = "/CropBox [10 5 190 95] /TrimBox [20 10 180 90] /Rotate 90";
+    return pdf;
+}
+
+struct Opened
+{
+    QTemporaryDir folder;
+    Session session;
+    QString path = folder.filePath(QStringLiteral("art.pdf"));
+
+    explicit Opened(const MiniPdf &pdf)
+    {
+        pdf.save(path);
+        open(path);
+    }
+    void open(const QString &file)
+    {
+        session.open(file);
+        if (!QTest::qWaitFor([&] { return session.isOpen() && !session.isLoading(); }, 20'000)) {
+            qFatal("it does not open");
+        }
+        wait();
+    }
+    void wait()
+    {
+        const bool ready =
+            QTest::qWaitFor([&] { return !session.isLoading() && session.findings().has_value(); }, 20'000);
+        if (!ready) {
+            qFatal("it is not read and checked");
+        }
+    }
+    Job with_intent(RenderingIntent intent)
+    {
+        Job job = session.job();
+        job.colours.rendering.intent = intent;
+        return job;
+    }
+    Job with_ruling(double lpi)
+    {
+        Job job = session.job();
+        job.plates[0].screen.ruling = Lpi(lpi);
+        return job;
+    }
+};
+
+} // namespace
+
+class TestSession : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void changesMadeWhileItIsReadAreKept()
+    {
+        Opened opened(two_pages());
+        opened.session.changeReading(opened.with_intent(RenderingIntent::Perceptual),
+                                     QStringLiteral("intent"));
+        QVERIFY(opened.session.isLoading());
+        opened.session.change(opened.with_ruling(33), QStringLiteral("ruling")); // before it is read
+        opened.wait();
+        QCOMPARE(opened.session.job().colours.rendering.intent, RenderingIntent::Perceptual);
+        QCOMPARE(opened.session.job().plates[0].screen.ruling.value, 33.0);
+        QCOMPARE(opened.session.page()->colours.rendering.intent, RenderingIntent::Perceptual);
+        // Undone in the order in which they came to be.
+        opened.session.undoStack().undo();
+        opened.wait();
+        QCOMPARE(opened.session.page()->colours.rendering.intent, RenderingIntent::RelativeColorimetric);
+        QCOMPARE(opened.session.job().plates[0].screen.ruling.value, 33.0);
+        opened.session.undoStack().undo();
+        QCOMPARE(opened.session.job().plates[0].screen.ruling.value, 55.0);
+        QVERIFY(!opened.session.isModified());
+    }
+
+    void theLastReadingWins()
+    {
+        Opened opened(two_pages());
+        opened.session.changeReading(opened.with_intent(RenderingIntent::Perceptual),
+                                     QStringLiteral("first"));
+        opened.session.changeReading(opened.with_intent(RenderingIntent::Saturation),
+                                     QStringLiteral("second"));
+        opened.wait();
+        QCOMPARE(opened.session.job().colours.rendering.intent, RenderingIntent::Saturation);
+        QCOMPARE(opened.session.page()->colours.rendering.intent, RenderingIntent::Saturation);
+        QCOMPARE(opened.session.undoStack().count(), 1);
+    }
+
+    void aReadingCanBeStopped()
+    {
+        Opened opened(two_pages());
+        const auto page = opened.session.page();
+        opened.session.changeReading(opened.with_intent(RenderingIntent::Perceptual),
+                                     QStringLiteral("intent"));
+        opened.session.cancelOpening();
+        QVERIFY(!opened.session.isLoading());
+        QTest::qWait(300);
+        QCOMPARE(opened.session.page(), page);
+        QCOMPARE(opened.session.undoStack().count(), 0);
+        QVERIFY(opened.session.findings().has_value());
+    }
+
+    void aPageThatCannotBeReadIsSaid()
+    {
+        MiniPdf pdf = two_pages();
+        pdf.more_pages = {"/Pattern cs /T scn 0 0 200 100 re f"};
+        pdf.resources += " /Pattern << /T 10 0 R >>";
+        pdf.objects = {
+            "<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 1 1] /XStep 0.0001 "
+            "/YStep 0.0001 /Resources << >> /Length 14 >>\nstream\n0 0 1 1 re f  \nendstream"};
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("art.pdf"));
+        pdf.save(path);
+        Session session;
+        session.open(path);
+        QTRY_VERIFY_WITH_TIMEOUT(session.isOpen() && !session.isLoading(), 20'000);
+        QSignalSpy failed(&session, &Session::openFailed);
+        session.showPage(2);
+        QTRY_COMPARE_WITH_TIMEOUT(failed.count(), 1, 20'000);
+        QCOMPARE(session.page()->info.number, 1);
+        QCOMPARE(session.job().page, 1);
+        QVERIFY(!session.isLoading() && !session.isModified());
+        // The check, which looks at all pages, says so too instead of giving half a result.
+        QTRY_VERIFY(!session.isChecking());
+        QVERIFY(!session.findings().has_value());
+        QVERIFY2(session.checkFault().contains(QStringLiteral("page 2")), qPrintable(session.checkFault()));
+    }
+
+    void checkingCanBeStoppedAndBegunAgain()
+    {
+        MiniPdf pdf = two_pages();
+        for (int i = 0; i < 60; ++i) {
+            pdf.more_pages.push_back(pdf.contents);
+        }
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("art.pdf"));
+        pdf.save(path);
+        Session session;
+        QSignalSpy progress(&session, &Session::checkProgress);
+        session.open(path);
+        QTRY_VERIFY_WITH_TIMEOUT(session.isChecking(), 20'000);
+        session.cancelChecking();
+        QTRY_VERIFY(!session.isChecking());
+        QVERIFY(!session.findings().has_value());
+        QVERIFY(session.checkFault().isEmpty()); // it was the artist's wish
+        session.check();
+        QVERIFY(session.isChecking());
+        QTRY_VERIFY_WITH_TIMEOUT(session.findings().has_value(), 60'000);
+        QVERIFY(progress.count() > 0);
+        QCOMPARE(progress.last()[1].toLongLong(), 62LL);
+    }
+
+    void rulesThatCannotBeReadAreSaid()
+    {
+        Opened opened(two_pages());
+        Job job = opened.session.job();
+        job.rules = "{ nonsense";
+        opened.session.change(job, QStringLiteral("rules"));
+        opened.wait();
+        QCOMPARE(opened.session.rules().name, shipped_rules().front().name);
+        QVERIFY2(opened.session.checkFault().contains(QStringLiteral("stands in")),
+                 qPrintable(opened.session.checkFault()));
+        opened.session.undoStack().undo();
+        opened.wait();
+        QVERIFY(opened.session.checkFault().isEmpty());
+    }
+
+    void openFindingsAreThoseNobodyAccepted()
+    {
+        Opened opened(spots_page("/B CS 1 SCN 0.1 w 5 40 m 60 40 l S"));
+        const auto &findings = *opened.session.findings();
+        const auto thin = std::find_if(findings.begin(), findings.end(),
+                                       [](const Finding &finding) { return finding.check == "thin_line"; });
+        QVERIFY(thin != findings.end());
+        const int before = opened.session.openFindings(thin->severity);
+        Job job = opened.session.job();
+        job.accepted.push_back({thin->check, thin->page, thin->subject, "so be it"});
+        opened.session.change(job, QStringLiteral("accept"));
+        QVERIFY(opened.session.findings().has_value()); // nothing is checked anew
+        QCOMPARE(opened.session.openFindings(thin->severity), before - 1);
+    }
+
+    void placesAreTheSameInEveryBox()
+    {
+        Opened opened(two_pages());
+        for (const PageBox box : {PageBox::Media, PageBox::Crop, PageBox::Trim}) {
+            Job job = opened.session.job();
+            job.film.box = box;
+            opened.session.change(job, QStringLiteral("box"));
+            QTRY_VERIFY(opened.session.page()->box == box && !opened.session.isLoading());
+            // The square of 40 pt at (20, 20) of a page turned by a quarter: x from the left is y, y is x.
+            const SceneObject &square = opened.session.page()->scene.objects.front();
+            const auto mm = [](double points) { return points * 25.4 / 72; };
+            const Rect media = opened.session.mediaArea({mm(square.bounds.x), mm(square.bounds.y),
+                                                         mm(square.bounds.width), mm(square.bounds.height)});
+            QVERIFY2(std::abs(media.x - mm(20)) < 0.01 && std::abs(media.y - mm(20)) < 0.01,
+                     qPrintable(QStringLiteral("%1: %2, %3")
+                                    .arg(QLatin1String(to_string(box)))
+                                    .arg(media.x)
+                                    .arg(media.y)));
+            const QRectF shown = opened.session.shownArea(media);
+            QVERIFY(std::abs(shown.x() - mm(square.bounds.x)) < 1e-9);
+            // The trim lies where its own box says.
+            const Rect trim = opened.session.trimArea();
+            QVERIFY(std::abs(trim.width - mm(80)) < 0.01 && std::abs(trim.height - mm(160)) < 0.01);
+            QVERIFY(std::abs(opened.session.mediaArea({trim.x, trim.y, 0, 0}).x - mm(10)) < 0.01);
+        }
+    }
+
+    void coverageIsOfTheTrim()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 36 72 re f");
+        pdf.page_extra = "/TrimBox [18 0 72 72]"; // a third of it is inked
+        Opened opened(pdf);
+        QTRY_VERIFY(opened.session.coverage("Alpha") >= 0);
+        QVERIFY2(std::abs(opened.session.coverage("Alpha") - 1.0 / 3) < 0.005,
+                 qPrintable(QString::number(opened.session.coverage("Alpha"))));
+        QCOMPARE(opened.session.coverage("Nobody's"), -1.0);
+    }
+};
+
+QTEST_MAIN(TestSession)
+#include "tst_session.moc"
