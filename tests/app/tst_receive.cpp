@@ -234,6 +234,42 @@ private Q_SLOTS:
         bench.window.close();
     }
 
+    void findingsStandUnderTheirSeverity()
+    {
+        Receive bench;
+        bench.openPdf(faulty_page());
+        const auto &findings = *bench.window.session().findings();
+        const auto groups = group_findings(findings);
+        auto *list = bench.find<FindingList>(QStringLiteral("findingList"));
+        int errors = 0;
+        for (const FindingGroup &group : groups) {
+            errors += findings[static_cast<std::size_t>(group.findings.front())].severity == Severity::Error
+                          ? 1
+                          : 0;
+        }
+        QVERIFY(errors > 0);
+        QCOMPARE(list->item(0)->text(), QStringLiteral("Errors: %1").arg(errors));
+        QVERIFY(!(list->item(0)->flags() & Qt::ItemIsSelectable)); // a heading
+        int rows = 0, headings = 0;
+        for (int i = 0; i < list->count(); ++i) {
+            (list->item(i)->flags() & Qt::ItemIsSelectable ? rows : headings) += 1;
+        }
+        QCOMPARE(rows, int(groups.size()));
+        QVERIFY(headings >= 2 && headings <= 3);
+        QVERIFY2(bench.text("findingsState").startsWith(QString::number(groups.size())),
+                 qPrintable(bench.text("findingsState")));
+        // A click on a row leads to its first place; the list follows the keys.
+        const QRect row = list->visualItemRect(list->item(1));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, row.center());
+        QCOMPARE(bench.findings().currentGroup(), 0);
+        QCOMPARE(bench.findings().currentPlace(), 0);
+        QVERIFY(!bench.window.spotlight().areas().empty());
+        bench.key(Qt::Key_N, Qt::ShiftModifier); // back from the first: the last
+        QCOMPARE(list->currentGroup(), bench.findings().currentGroup());
+        QCOMPARE(bench.findings().currentGroup(), int(groups.size()) - 1);
+        bench.window.close();
+    }
+
     void aFindingIsAskedAboutOnTheChangeSlip()
     {
         Receive bench;
