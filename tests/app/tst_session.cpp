@@ -138,6 +138,14 @@ private Q_SLOTS:
         QCOMPARE(session.page()->info.number, 1);
         QCOMPARE(session.job().page, 1);
         QVERIFY(!session.isLoading() && !session.isModified());
+        // The same when the job is already what it cannot be, as after an undo: it goes back to what is
+        // shown.
+        Job job = session.job();
+        job.page = 2;
+        session.change(job, QStringLiteral("page 2"));
+        QTRY_COMPARE_WITH_TIMEOUT(failed.count(), 2, 20'000);
+        QCOMPARE(failed.last()[2].toInt(), 2);
+        QCOMPARE(session.job().page, 1);
         // The check, which looks at all pages, says so too instead of giving half a result.
         QTRY_VERIFY(!session.isChecking());
         QVERIFY(!session.findings().has_value());

@@ -339,9 +339,17 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
             m_loading = false;
             Q_EMIT loadingChanged();
             if (!loaded) {
-                if (loaded.error().code != ErrorCode::Cancelled) {
-                    Q_EMIT openFailed(loaded.error(), m_path, m_opened.job.page);
+                if (loaded.error().code == ErrorCode::Cancelled) {
+                    return;
                 }
+                const int wanted = m_opened.job.page;
+                if (text.isEmpty()) { // the job goes back to what is shown, so that the two agree
+                    m_opened.job.page = m_page->info.number;
+                    m_opened.job.film.box = m_page->box;
+                    m_opened.job.colours = m_page->colours;
+                    Q_EMIT jobChanged();
+                }
+                Q_EMIT openFailed(loaded.error(), m_path, wanted);
                 return;
             }
             // Plates nobody has touched follow the page; others keep what was set.

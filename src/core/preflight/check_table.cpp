@@ -55,7 +55,9 @@ std::span<const CheckInfo> all_checks()
          checks::black_knocks_out},
         {"white_overprints",
          "White set to overprint vanishes",
-         "White that overprints paints nothing: what looks white on screen is not there in print.",
+         "White that overprints leaves the other inks under it as they are: what looks white on screen is "
+         "not "
+         "there in print.",
          "Set it to knock out in the stage Fit, or make it white ink in the stage Ink.",
          {},
          checks::white_overprints},
