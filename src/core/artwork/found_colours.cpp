@@ -1,30 +1,54 @@
 #include "core/artwork/found_colours.h"
 
-#include <map>
+#include "core/colour/colour_difference.h"
+
+#include <algorithm>
+#include <iterator>
+#include <numeric>
 
 namespace bichrom {
 
 std::vector<FoundColour> find_colours(const Scene &scene)
 {
     std::vector<FoundColour> found;
-    std::map<std::string, std::size_t> known;
-    for (const SceneObject &object : scene.objects) {
-        if (object.colour.values.empty()) {
-            continue;
-        }
-        std::string key = object.colour.space + '\0' + object.colour.profile;
-        for (const std::string &name : object.colour.colorants) {
-            key += '\0' + name;
-        }
-        key.append(reinterpret_cast<const char *>(object.colour.values.data()),
-                   object.colour.values.size() * sizeof(float));
-        const auto [place, is_new] = known.try_emplace(key, found.size());
-        if (is_new) {
-            found.push_back({object.colour, 0});
-        }
-        ++found[place->second].objects;
-    }
+    std::copy_if(scene.colours.begin(), scene.colours.end(), std::back_inserter(found),
+                 [](const FoundColour &one) { return !one.colour.values.empty(); });
     return found;
+}
+
+std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
+                                       const std::vector<double> &areas, double tolerance)
+{
+    std::vector<int> order(colours.size());
+    std::iota(order.begin(), order.end(), 0);
+    const auto weight = [&](int number) {
+        const auto i = static_cast<std::size_t>(number);
+        return i < areas.size() ? areas[i] : colours[i].objects;
+    };
+    std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return weight(a) > weight(b); });
+    std::vector<ColourGroup> groups;
+    for (const int number : order) {
+        const FoundColour &one = colours[static_cast<std::size_t>(number)];
+        ColourGroup *nearest = nullptr;
+        double least = tolerance;
+        for (ColourGroup &group : groups) {
+            const FoundColour &leader = colours[static_cast<std::size_t>(group.members.front())];
+            if (one.colour.values.empty() || leader.colour.values.empty()) {
+                continue;
+            }
+            if (const double difference = ciede2000(one.appearance, leader.appearance); difference <= least) {
+                least = difference;
+                nearest = &group;
+            }
+        }
+        if (nearest == nullptr) {
+            groups.push_back({{number}, 0});
+        } else {
+            nearest->members.push_back(number);
+            nearest->spread = std::max(nearest->spread, least);
+        }
+    }
+    return groups;
 }
 
 std::string describe(const ColourUse &colour)

@@ -7,16 +7,21 @@
 
 namespace bichrom {
 
-/// A colour as written, and how many objects use it.
-struct FoundColour
+/// The scene's distinct colours but for those of images and shadings, which have no single colour.
+[[nodiscard]] std::vector<FoundColour> find_colours(const Scene &scene);
+
+/// Colours that look nearly alike.
+struct ColourGroup
 {
-    ColourUse colour;
-    int objects = 0;
+    std::vector<int> members; ///< into the scene's colours, the leader first
+    double spread = 0;        ///< largest ΔE (CIEDE2000) from the leader
 };
 
-/// Distinct colours in order of first use; images and shadings, which have no single
-/// colour, are left out.
-[[nodiscard]] std::vector<FoundColour> find_colours(const Scene &scene);
+/// Puts colours within \p tolerance (CIEDE2000, 0 and more) of a leader into one group. The colour that
+/// covers most leads: \p areas, one a colour of the scene in any unit, or the number of objects where it is
+/// empty. Every colour stands in exactly one group; images and shadings stay by themselves.
+[[nodiscard]] std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
+                                                     const std::vector<double> &areas, double tolerance);
 
 /// "DeviceCMYK 0 0 0 100 %", "Separation Luna Green 60 %" and so on, for people.
 [[nodiscard]] std::string describe(const ColourUse &colour);

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <map>
 
 namespace bichrom {
 
@@ -21,7 +22,8 @@ struct Recorder
     Scene scene;
     std::array<FoundInk, 4> process;
     std::vector<FoundInk> spots;
-    std::vector<std::string> layers; ///< open ones, outermost first
+    std::vector<std::string> layers;    ///< open ones, outermost first
+    std::map<std::string, int> numbers; ///< of colours, by space and values
     int mask_depth = 0;
     PointProbe *probe = nullptr; ///< when only the objects at a point are asked for
     std::vector<int> hits;       ///< their indices
@@ -84,6 +86,28 @@ struct Recorder
         }
     }
 
+    /// The place of a colour among the distinct ones; it is added when it is new.
+    int number_of(fz_context *ctx, fz_colorspace *space, const float *value)
+    {
+        std::string key(reinterpret_cast<const char *>(&space), sizeof space);
+        if (value != nullptr) {
+            key.append(reinterpret_cast<const char *>(value),
+                       static_cast<std::size_t>(space->n) * sizeof(float));
+        }
+        const auto [place, is_new] = numbers.try_emplace(std::move(key), 0);
+        if (is_new) { // the same space may have been loaded twice
+            FoundColour found = colours.found(ctx, space, value);
+            const auto same =
+                std::find_if(scene.colours.begin(), scene.colours.end(),
+                             [&](const FoundColour &one) { return one.colour == found.colour; });
+            place->second = static_cast<int>(same - scene.colours.begin());
+            if (same == scene.colours.end()) {
+                scene.colours.push_back(std::move(found));
+            }
+        }
+        return place->second;
+    }
+
     SceneObject *add(fz_context *ctx, fz_device *device, ObjectKind kind, fz_rect bounds,
                      fz_colorspace *space, const float *value, float alpha, fz_color_params params)
     {
@@ -99,12 +123,10 @@ struct Recorder
                              static_cast<double>(bounds.x1) - static_cast<double>(bounds.x0),
                              static_cast<double>(bounds.y1) - static_cast<double>(bounds.y0)};
         }
-        object.colour.space = colours.space_name(ctx, space);
-        object.colour.profile = colours.profile_name(ctx, space);
-        object.colour.colorants = colours.colorant_names(ctx, space);
-        if (value != nullptr) {
-            object.colour.values.assign(value, value + space->n);
-        }
+        object.colour_number = number_of(ctx, space, value);
+        FoundColour &found = scene.colours[static_cast<std::size_t>(object.colour_number)];
+        ++found.objects;
+        object.colour = found.colour;
         object.overprint = params.op != 0;
         object.overprint_mode = params.opm;
         object.alpha = alpha;
@@ -222,7 +244,8 @@ std::string first_characters(const fz_text *text)
 void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
               fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
+    for (const fz_text_span *span = stroke == nullptr ? text->head : nullptr; span != nullptr;
+         span = span->next) {
         for (int i = 0; i < span->len; ++i) {
             if (is_coloured_glyph(span->font, span->items[i].gid)) {
                 fz_run_t3_glyph(ctx, span->font, span->items[i].gid, glyph_matrix(span, span->items[i], ctm),
@@ -440,6 +463,16 @@ const char *to_string(ObjectKind kind)
     static constexpr const char *names[] = {"fill",  "stroke",     "text",   "stroked text",
                                             "image", "image mask", "shading"};
     return names[static_cast<std::size_t>(kind)];
+}
+
+Outcome<ObjectKind> parse_object_kind(std::string_view name)
+{
+    for (int i = 0; i <= static_cast<int>(ObjectKind::Shading); ++i) {
+        if (const auto kind = static_cast<ObjectKind>(i); name == to_string(kind)) {
+            return kind;
+        }
+    }
+    return Error{ErrorCode::WrongFormat, "'" + std::string(name) + "' is no kind of object", {}, {}};
 }
 
 const char *to_string(InkKind kind)

@@ -22,6 +22,7 @@ enum class ObjectKind
     Shading
 };
 [[nodiscard]] const char *to_string(ObjectKind kind);
+[[nodiscard]] Outcome<ObjectKind> parse_object_kind(std::string_view name); ///< as to_string() writes it
 
 /// A colour as written: the space and its components in the file's own order.
 struct ColourUse
@@ -33,6 +34,25 @@ struct ColourUse
     friend bool operator==(const ColourUse &, const ColourUse &) = default;
 };
 
+/// How much of one ink a colour puts down, 0 to 1.
+struct InkAmount
+{
+    std::string ink;
+    float amount = 0;
+    friend bool operator==(const InkAmount &, const InkAmount &) = default;
+};
+
+/// A distinct colour of a page; pictures and shadings of one space share one without values.
+struct FoundColour
+{
+    ColourUse colour;
+    Lab appearance;              ///< of its values in the job's printing condition; media-relative
+    Cmyk build{};                ///< its process build, whatever its inks are called
+    std::vector<InkAmount> inks; ///< above nothing: those it names, or its process build; of pictures and
+                                 ///< shadings all that their space can put down, at 1
+    int objects = 0;             ///< painted in it
+};
+
 /// One painted object.
 struct SceneObject
 {
@@ -40,6 +60,7 @@ struct SceneObject
     ObjectKind kind = ObjectKind::Fill;
     Rect bounds; ///< points in page space, clipped as painted
     ColourUse colour;
+    int colour_number = 0; ///< into the scene's colours
     bool overprint = false;
     int overprint_mode = 0; ///< OPM of the graphics state
     float alpha = 1.0f;
@@ -76,7 +97,8 @@ struct FoundInk
 struct Scene
 {
     std::vector<SceneObject> objects;
-    std::vector<FoundInk> inks; ///< process first (C, M, Y, K), then spots in order of painting
+    std::vector<FoundInk> inks;       ///< process first (C, M, Y, K), then spots in order of painting
+    std::vector<FoundColour> colours; ///< distinct, in order of first use
     bool uses_overprint = false;
     bool uses_transparency = false;
     bool uses_nonseparable_blend = false;  ///< Hue, Saturation, Color or Luminosity

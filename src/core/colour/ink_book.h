@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/base/outcome.h"
+#include "core/colour/ink_use.h"
 #include "core/colour/process_profile.h"
 
 #include <array>
@@ -15,23 +16,6 @@
 #include <vector>
 
 namespace bichrom {
-
-/// What an ink does on the stock.
-enum class InkUse
-{
-    Spot,
-    Process,
-    White, ///< opaque white
-    Varnish,
-    Metallic,
-    Foil,
-    Technical ///< not seen: cut lines, notes
-};
-inline constexpr std::array<InkUse, 7> all_ink_uses = {InkUse::Spot,     InkUse::Process,  InkUse::White,
-                                                       InkUse::Varnish,  InkUse::Metallic, InkUse::Foil,
-                                                       InkUse::Technical};
-[[nodiscard]] const char *to_string(InkUse use); ///< "spot", "process", "white" …
-[[nodiscard]] Outcome<InkUse> parse_ink_use(std::string_view name);
 
 /// Reflectance factors, 0 to about 1, from 380 to 730 nm in steps of 10.
 using Spectrum = std::array<double, 36>;

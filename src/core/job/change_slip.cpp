@@ -1,6 +1,9 @@
 #include "core/job/change_slip.h"
 
+#include "core/colour/colour_words.h"
 #include "core/colour/source_profile.h"
+
+#include <cctype>
 
 namespace bichrom {
 
@@ -26,6 +29,86 @@ Outcome<ChangeState> parse_change_state(std::string_view name)
 std::string key_of(const Question &question)
 {
     return "ask " + question.check + " " + std::to_string(question.page) + " " + question.subject;
+}
+
+namespace {
+
+/// "built from cyan, yellow and black", "written as the ink Green", "written in RGB".
+std::string origin_words(const ColourUse &colour)
+{
+    const bool inks = colour.space.find("Separation") != std::string::npos ||
+                      colour.space.find("DeviceN") != std::string::npos;
+    if (!inks && colour.space != "DeviceCMYK") {
+        return colour.space == "DeviceGray" ? "written as a grey" : "written as a screen colour";
+    }
+    std::vector<std::string> names;
+    for (std::size_t i = 0; i < colour.colorants.size(); ++i) {
+        if (i >= colour.values.size() || colour.values.size() != colour.colorants.size() ||
+            colour.values[i] > 0.0f) {
+            names.push_back(colour.colorants[i]);
+        }
+    }
+    if (names.empty()) {
+        return "written without ink";
+    }
+    std::string list;
+    for (std::size_t i = 0; i < names.size(); ++i) {
+        list += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + names[i];
+    }
+    return names.size() == 1 ? "written as " + list
+                             : "built from " + std::to_string(names.size()) + " inks (" + list + ")";
+}
+
+std::string route_words(const Route &route)
+{
+    const std::string end = describe_end(route);
+    switch (route.by) {
+    case RouteBy::Colour:
+        return "The " + colour_words(route.appearance) + " that is " + origin_words(route.colour) + " " +
+               end + ".";
+    case RouteBy::Similar:
+        return "Everything that is " + colour_words(route.appearance) + " like the one " +
+               origin_words(route.colour) + ", within " +
+               (route.measure == ColourMeasure::DeltaE ? "ΔE " + format_number(route.tolerance, 1)
+                                                       : format_number(route.tolerance, 1) + " %") +
+               ", " + end + ".";
+    case RouteBy::Ink:
+        return "Whatever is in the ink " + route.name + " " + end + ".";
+    case RouteBy::Layer:
+        return "Everything on the layer " + route.name + " " + end + ".";
+    case RouteBy::Objects:
+        break;
+    }
+    std::string what = describe_source(route);
+    what.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(what.front())));
+    return what + (route.objects.size() == 1 ? " " : " (chosen by hand) ") + end + ".";
+}
+
+std::string route_reason(const Route &route)
+{
+    switch (route.to) {
+    case RouteTo::Process:
+        return "It needs no ink of its own then.";
+    case RouteTo::Nothing:
+        return "It is not meant to be printed.";
+    case RouteTo::BareStock:
+        return "The stock itself shows there.";
+    case RouteTo::Plates:
+        break;
+    }
+    return route.targets.size() == 1 ? "The shop prints it with one ink."
+                                     : "The shop prints it with these inks.";
+}
+
+} // namespace
+
+std::string key_of(const Route &route)
+{
+    std::string key = "route " + describe_source(route) + " " + describe_end(route);
+    for (const ObjectMark &mark : route.objects) {
+        key += " " + std::to_string(mark.index);
+    }
+    return key;
 }
 
 std::vector<ChangeEntry> list_changes(const Job &job)
@@ -69,6 +152,9 @@ std::vector<ChangeEntry> list_changes(const Job &job)
             "The picture, which does not say its size, is printed at " + format_number(job.assumed_ppi, 1) +
                 " pixels per inch.",
             "The size was asked for, or fits the product.");
+    }
+    for (const Route &route : job.routes) {
+        add(key_of(route), route_words(route), route_reason(route));
     }
     for (const Question &question : job.questions) {
         add(key_of(question), question.words,

@@ -23,6 +23,9 @@ struct ChangeEntry
 /// The key of a question's line.
 [[nodiscard]] std::string key_of(const Question &question);
 
+/// The key of a route's line: an agreement covers what it looks at and what becomes of it.
+[[nodiscard]] std::string key_of(const Route &route);
+
 /// Derived from the job's decisions, so it can never lag behind them; only the states are kept
 /// in the job. Empty when the artwork prints as it came and nothing is asked.
 [[nodiscard]] std::vector<ChangeEntry> list_changes(const Job &job);

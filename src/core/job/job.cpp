@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 
 namespace bichrom {
 
@@ -56,31 +57,48 @@ double free_angle(const std::vector<double> &used)
 
 } // namespace
 
+Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind, const Lab &solid)
+{
+    static constexpr double process_angles[] = {15.0, 75.0, 0.0, 45.0};
+    Plate plate{std::move(ink), kind, solid, {}};
+    if (const int channel = process_channel(plate.ink); channel >= 0) {
+        plate.screen.angle = Degrees(process_angles[channel]);
+        return plate;
+    }
+    std::vector<double> used;
+    for (const Plate &other : plates) {
+        if (other.ink != "Yellow") { // too light to beat visibly
+            used.push_back(other.screen.angle.value);
+        }
+    }
+    plate.screen.angle = Degrees(free_angle(used));
+    return plate;
+}
+
 Job propose_job(const Scene &scene, std::string name, int page)
 {
     Job job;
     job.name = std::move(name);
     job.page = page;
-    std::vector<double> used;
     for (const FoundInk &ink : scene.inks) {
-        if (ink.kind == InkKind::Process && ink.name != "Yellow") { // yellow is too light to beat visibly
-            used.push_back(ink.name == "Cyan" ? 15.0 : ink.name == "Magenta" ? 75.0 : 45.0);
-        }
-    }
-    for (const FoundInk &ink : scene.inks) {
-        Plate plate{ink.name, ink.kind, ink.solid, {}};
-        if (ink.kind == InkKind::Spot) {
-            plate.screen.angle = Degrees(free_angle(used));
-            used.push_back(plate.screen.angle.value);
-        } else {
-            plate.screen.angle = Degrees(ink.name == "Cyan"      ? 15.0
-                                         : ink.name == "Magenta" ? 75.0
-                                         : ink.name == "Yellow"  ? 0.0
-                                                                 : 45.0);
-        }
-        job.plates.push_back(std::move(plate));
+        job.plates.push_back(propose_plate(
+            job.plates, ink.name, ink.kind == InkKind::Process ? InkUse::Process : InkUse::Spot, ink.solid));
     }
     return job;
+}
+
+std::vector<Reach> reach_of_colours(const Scene &scene, const Job &job)
+{
+    std::vector<Route> routes;
+    std::copy_if(job.routes.begin(), job.routes.end(), std::back_inserter(routes), [](const Route &route) {
+        return route.by != RouteBy::Objects && route.by != RouteBy::Layer;
+    });
+    const std::vector<std::string> plates = job.inks();
+    std::vector<Reach> reached;
+    for (const FoundColour &colour : scene.colours) {
+        reached.push_back(reach_of({job.page, -1, {}, &colour}, routes, plates));
+    }
+    return reached;
 }
 
 Done check_job(const Job &job)

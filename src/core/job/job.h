@@ -7,7 +7,9 @@
 #include "core/artwork/scene.h"
 #include "core/base/outcome.h"
 #include "core/colour/colour_settings.h"
+#include "core/colour/ink_use.h"
 #include "core/job/agreement.h"
+#include "core/job/route.h"
 #include "core/job/screen_settings.h"
 
 #include <map>
@@ -20,7 +22,7 @@ namespace bichrom {
 struct Plate
 {
     std::string ink; ///< exactly as in the artwork
-    InkKind kind = InkKind::Spot;
+    InkUse kind = InkUse::Spot;
     Lab solid; ///< D50/2°
     Screen screen;
     friend bool operator==(const Plate &, const Plate &) = default;
@@ -49,6 +51,7 @@ struct Job
     std::string name;          ///< shown and printed on films
     int page = 1;              ///< of the artwork
     std::vector<Plate> plates; ///< first printed first
+    std::vector<Route> routes; ///< of several that fit the first decides
     FilmOptions film;
     ColourSettings colours; ///< how the artwork's colours are read
     std::string rules;      ///< shop rules in use, as JSON; empty = the first shipped set
@@ -70,6 +73,15 @@ struct Job
 /// magenta 75°, yellow 0°; each spot takes an angle 15° or more from those before it while
 /// there is one, 30° between the first three (common practice, no source).
 [[nodiscard]] Job propose_job(const Scene &scene, std::string name, int page = 1);
+
+/// A plate for \p ink whose screen keeps away from those of \p plates: the process inks at their usual
+/// angles, others at the first free one; 55 lpi, round dots.
+[[nodiscard]] Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind,
+                                  const Lab &solid);
+
+/// What reaches the plates of each of the scene's colours, by number, when no route names objects or layers;
+/// routes to those are left out.
+[[nodiscard]] std::vector<Reach> reach_of_colours(const Scene &scene, const Job &job);
 
 /// Checks resolution and every screen. OutOfRange, with the ink as its place.
 [[nodiscard]] Done check_job(const Job &job);

@@ -1,6 +1,7 @@
 #include "core/job/job_file.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/route_json.h"
 
 #include <nlohmann/json.hpp>
 #include <zip.h>
@@ -15,7 +16,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 2;
+constexpr int format_version = 3;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -124,6 +125,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                          {"sha256", artwork.sha256()},
                          {"page", job.page}}},
                        {"plates", plates},
+                       {"routes", routes_to_json(job.routes)},
                        {"rules", job.rules},
                        {"accepted", accepted},
                        {"questions", questions},
@@ -170,7 +172,11 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
         for (const json &entry : root.at("plates")) {
             Plate plate;
             plate.ink = entry.at("ink").get<std::string>();
-            plate.kind = entry.at("kind") == "process" ? InkKind::Process : InkKind::Spot;
+            const auto kind = parse_ink_use(entry.at("kind").get<std::string>());
+            if (!kind) {
+                return not_a_job(place, kind.error().reason);
+            }
+            plate.kind = *kind;
             const auto lab = entry.at("solid_lab").get<std::vector<double>>();
             if (lab.size() != 3) {
                 return not_a_job(place, "an ink has no colour");
@@ -184,6 +190,13 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             }
             plate.screen.dot = *dot;
             job.plates.push_back(std::move(plate));
+        }
+        if (root.contains("routes")) { // since version 3
+            auto routes = routes_from_json(root.at("routes"));
+            if (!routes) {
+                return not_a_job(place, routes.error().reason);
+            }
+            job.routes = std::move(*routes);
         }
         const json &film = root.at("film");
         job.film.resolution = Dpi(film.at("dpi").get<double>());

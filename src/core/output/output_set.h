@@ -18,7 +18,7 @@ namespace bichrom {
 struct WrittenPlate
 {
     std::string ink;
-    InkKind kind = InkKind::Spot;
+    InkUse kind = InkUse::Spot;
     std::string file; ///< name in the output folder
     Dpi resolution;
     int width = 0; ///< pixels

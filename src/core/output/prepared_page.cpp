@@ -28,7 +28,7 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     if (!content) {
         return content.error();
     }
-    const auto renderer = PlateRenderer::make(*content, job.inks(), control);
+    const auto renderer = PlateRenderer::make(*content, setup_of(job), control);
     if (!renderer) {
         return renderer.error();
     }

@@ -54,9 +54,9 @@ struct Pass
 struct PlateRenderer::Impl
 {
     std::shared_ptr<const PageContent> page;
-    std::vector<std::string> inks;
-    Overprint overprint = Overprint::Honoured;
-    bool process = true; ///< the base planes hold process ink
+    PlateSetup setup;
+    std::vector<std::string> inks; ///< the setup's, and what is lost
+    bool process = true;           ///< the base planes hold process ink
     std::vector<Pass> passes;
 
     ~Impl()
@@ -108,7 +108,7 @@ struct PlateRenderer::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(pass.spots, process, *page->impl().colours, overprint == Overprint::Honoured);
+        PlateRoute route(setup, pass.spots, process, *page->impl().colours);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {
@@ -123,14 +123,15 @@ PlateRenderer::PlateRenderer(std::unique_ptr<Impl> impl) : m_impl(std::move(impl
 PlateRenderer::~PlateRenderer() = default;
 
 Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_ptr<const PageContent> page,
-                                                                  std::vector<std::string> inks,
-                                                                  const JobControl &control,
-                                                                  Overprint overprint)
+                                                                  PlateSetup setup, const JobControl &control)
 {
     auto impl = std::make_unique<Impl>();
-    impl->overprint = overprint;
     impl->page = std::move(page);
-    impl->inks = std::move(inks);
+    impl->setup = std::move(setup);
+    impl->inks = impl->setup.inks;
+    if (impl->setup.lost != Lost::Dropped) {
+        impl->inks.emplace_back(lost_ink);
+    }
     // Without process ink its planes can carry spots, which saves a third of the work. Hue and
     // its kin treat the base planes as process colours, so they keep them.
     const auto scene = record_scene(*impl->page, control);
@@ -151,6 +152,14 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
         }
     }
     return std::shared_ptr<const PlateRenderer>(new PlateRenderer(std::move(impl)));
+}
+
+Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_ptr<const PageContent> page,
+                                                                  std::vector<std::string> inks,
+                                                                  const JobControl &control,
+                                                                  Overprint overprint)
+{
+    return make(std::move(page), PlateSetup{std::move(inks), {}, 1, overprint, Lost::Dropped}, control);
 }
 
 const std::vector<std::string> &PlateRenderer::inks() const

@@ -7,6 +7,7 @@
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/plates/plate_setup.h"
 #include "core/raster/plane.h"
 
 #include <memory>
@@ -22,13 +23,6 @@ enum class Edges
     Crisp   ///< for films: no grey. Across, a pixel is inked when its centre is; down, rows touched
             ///< are inked but for a shape's last one, so sizes hold within a pixel. Lines are at
             ///< least one pixel wide; a picture's pixel fills all film pixels whose centres it covers
-};
-
-/// Whether the file's wish to overprint is heeded.
-enum class Overprint
-{
-    Honoured, ///< as ISO 32000 says, and as it prints
-    Ignored   ///< everything knocks out, as in viewers that know no overprint
 };
 
 /// Interleaved plate values of one rectangle, kept between calls to save allocations.
@@ -70,9 +64,13 @@ struct PlateTile
 class PlateRenderer
 {
 public:
-    /// Routes \p page to one plate for each of \p inks; other inks do not print.
+    /// Routes \p page to the plates of \p setup, and one more for what is lost when that is asked for.
     /// "Cyan", "Magenta", "Yellow" and "Black" are the process inks.
     /// CannotRead, TooLarge, Cancelled.
+    [[nodiscard]] static Outcome<std::shared_ptr<const PlateRenderer>>
+    make(std::shared_ptr<const PageContent> page, PlateSetup setup, const JobControl &control = {});
+
+    /// The same without routes.
     [[nodiscard]] static Outcome<std::shared_ptr<const PlateRenderer>>
     make(std::shared_ptr<const PageContent> page, std::vector<std::string> inks,
          const JobControl &control = {}, Overprint overprint = Overprint::Honoured);

@@ -1,12 +1,15 @@
 /// \file
 /// Sends every colour of a page to the planes of the job's plates.
-/// Layer: core/plates, private to the core. May use core/artwork, core/colour.
+/// Layer: core/plates, private to the core. May use core/artwork, core/colour, core/job.
 #pragma once
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/job/route.h"
+#include "core/plates/plate_setup.h"
 #include "core/plates/routing_device.h"
 
 #include <array>
+#include <cstdint>
 #include <map>
 #include <string>
 #include <vector>
@@ -22,22 +25,27 @@ inline constexpr int most_planes = FZ_MAX_COLORS - 1;
 /// MuPDF's name of a plane; the inks' own names never reach its colour code.
 [[nodiscard]] std::string plane_name(int plane);
 
-/// Identity routes: each ink goes to its own plane. ISO 32000-1 overprint rules (8.6.7,
-/// 11.7.4.3) decide which planes a colour leaves alone:
+/// Follows the job's routes; what none takes goes to its inks' own planes. ISO 32000-1 overprint rules
+/// (8.6.7, 11.7.4.3) decide which planes a colour leaves alone:
 /// - Separation and DeviceN leave unnamed inks alone; None paints nothing, All paints every plane;
 /// - DeviceCMYK leaves spots alone, with OPM 1 also process inks at zero;
-/// - any other space paints all process inks and leaves spots alone.
+/// - any other space paints all process inks and leaves spots alone;
+/// - a colour that a route sends elsewhere paints the planes it is sent to.
 class PlateRoute final : public ColourRoute
 {
 public:
+    /// \param setup    routes, page and the way of overprinting; outlives this
     /// \param spots    ink names for the planes behind the process ones, or for all planes
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
-    PlateRoute(const std::vector<std::string> &spots, bool process, const PageColours &colours,
-               bool honour_overprint = true);
+    PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
+               const PageColours &colours);
     ~PlateRoute() override = default;
 
-    bool honours_overprint() const override { return m_honour_overprint; }
+    bool honours_overprint() const override { return m_setup.overprint == Overprint::Honoured; }
+
+    void begin_object(int index, const char *layer) override;
+    int treatment() const override { return m_picture_route; }
 
     void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
                 bool solid_colour, RoutedColour &out) override;
@@ -51,23 +59,87 @@ public:
 
 private:
     using Values = std::array<float, FZ_MAX_COLORS>;
+    using Planes = std::uint32_t; ///< a set, a bit each
 
-    /// Fills \p planes and returns the set of planes painted, a bit each.
-    std::uint32_t resolve(fz_context *ctx, fz_colorspace *space, const float *value, int overprint_mode,
-                          Values &planes);
-    std::uint32_t painted_planes(fz_context *ctx, fz_colorspace *space);
+    /// What one component of a colour does to one plane.
+    struct Feed
+    {
+        enum class Kind
+        {
+            Own,   ///< its tint through the curve, times tint
+            Fixed, ///< tint wherever it is more than nothing
+            Build  ///< its share of the process build of this component alone
+        } kind = Kind::Own;
+        int plane = 0;
+        float tint = 1;
+        const ToneCurve *curve = nullptr;
+    };
+    /// What the components of a space do.
+    struct Mapping
+    {
+        std::vector<std::vector<Feed>> feeds; ///< by component
+        bool all = false;                     ///< the first component paints every plane
+        bool elsewhere = false;               ///< one prints on a plate of another pass: here it knocks out
+        bool bare = false;                    ///< a route shows the bare stock
+        bool dropped = false;                 ///< a route says that something does not print
+        Planes planes = 0;                    ///< fed by anything
+    };
+
+    /// What a value of one channel of a picture becomes in one channel of the result.
+    struct Table
+    {
+        int from = 0, to = 0;
+        bool printed = true; ///< on a plate of the job
+        std::array<std::uint8_t, 256> tone{};
+    };
+
+    [[nodiscard]] bool prints_elsewhere(const std::string &ink) const;
+    [[nodiscard]] Planes every_plane() const;
+    void feed_targets(const Route &route, std::vector<Feed> &feeds, Mapping &mapping) const;
+    void feed_build(std::vector<Feed> &feeds) const;
+    void feed_ink(const std::string &ink, std::vector<Feed> &feeds, Mapping &mapping) const;
+    static void count_planes(Mapping &mapping);
+    [[nodiscard]] const Mapping &mapping_of(fz_context *ctx, fz_colorspace *base);
+    [[nodiscard]] const Mapping &picture_mapping(fz_context *ctx, fz_colorspace *space);
+    [[nodiscard]] float fed(fz_context *ctx, fz_colorspace *base, int component, float tint,
+                            const Feed &feed) const;
+
+    /// The route that takes a flat colour of the current object; null when none does.
+    [[nodiscard]] const Route *route_of(fz_context *ctx, fz_colorspace *space, const float *value);
+    /// The same for a picture or shading.
+    [[nodiscard]] const Route *picture_route() const;
+
+    /// Fills \p planes by the inks of the colour and returns those painted.
+    Planes resolve(fz_context *ctx, fz_colorspace *space, const float *value, int overprint_mode,
+                   Values &planes);
+    /// The same by \p route.
+    Planes resolve_routed(fz_context *ctx, const Route &route, fz_colorspace *space, const float *value,
+                          Values &planes, bool &elsewhere) const;
+    [[nodiscard]] float strength_of(fz_context *ctx, fz_colorspace *space, const float *value) const;
+    [[nodiscard]] bool is_lost(fz_context *ctx, fz_colorspace *space, const float *value) const;
     /// The planes that a shading or image of \p space is given in.
-    std::uint32_t target_planes(fz_context *ctx, fz_colorspace *space, bool overprint);
-    const std::vector<int> &colorant_planes(fz_context *ctx, fz_colorspace *space);
-    fz_colorspace *plane_space(fz_context *ctx, std::uint32_t planes);
+    Planes target_planes(fz_context *ctx, fz_colorspace *space, bool overprint);
+    fz_colorspace *plane_space(fz_context *ctx, Planes planes);
+    void make_tables(fz_context *ctx, fz_colorspace *space, const Mapping &mapping, bool black_only,
+                     Planes painted);
+    static bool are_identity(const std::vector<Table> &tables);
 
+    const PlateSetup &m_setup;
     bool m_process;
-    bool m_honour_overprint;
-    int m_planes; ///< in use, without unused base planes
+    int m_planes;          ///< in use, without unused base planes
+    int m_lost_plane = -1; ///< takes what reaches no plate; −1 when nobody asks
+    Planes m_printed = 0;  ///< that are plates of the job
     std::map<std::string, int> m_plane_of;
     const PageColours &m_colours;
-    std::map<std::uint32_t, fz_colorspace *> m_spaces;
-    std::map<fz_colorspace *, std::vector<int>> m_colorants; ///< keys kept
+    std::map<Planes, fz_colorspace *> m_spaces;
+    std::map<fz_colorspace *, Mapping> m_mappings; ///< keys kept; null for all that name no inks
+    std::map<std::string, int> m_decided;          ///< first route of a flat colour by space and values
+    std::map<int, int> m_object_routes;            ///< by object
+    std::map<std::string, int> m_layer_routes;
+    bool m_routes_by_colour = false;
+    int m_picture_route = -1; ///< by object or layer, of the current object
+    Mapping m_picture_mapping;
+    std::vector<Table> m_tables;
 };
 
 } // namespace bichrom

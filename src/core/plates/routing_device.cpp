@@ -1,13 +1,16 @@
 #include "core/plates/routing_device.h"
 
 #include "core/artwork/mupdf/type3.h"
+#include "core/artwork/text_encoding.h"
 #include "core/plates/pixel_image.h"
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
 
 #include <cmath>
 #include <map>
-#include <utility>
+#include <string>
+#include <tuple>
+#include <vector>
 
 namespace bichrom {
 
@@ -28,7 +31,12 @@ struct State
     int depth = 0;        ///< open groups, tiles and clips that are forwarded
     bool painted = false; ///< anything has been painted yet
     std::vector<bool> forwarded_groups;
-    std::map<std::pair<const fz_image *, bool>, ConvertedImage> images;
+    std::map<std::tuple<const fz_image *, bool, int>, ConvertedImage> images;
+    int objects = 0;                 ///< seen so far
+    std::vector<std::string> layers; ///< open ones, outermost first
+
+    /// Counts an object as the scene does, after the coloured glyphs of its text.
+    void begin_object() { route->begin_object(objects++, layers.empty() ? "" : layers.back().c_str()); }
 };
 
 struct RoutingDevice
@@ -70,6 +78,7 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
         fz_fill_path(ctx, s.target, path, even_odd, ctm, space, value, alpha, params);
         return;
     }
+    s.begin_object();
     params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
@@ -89,6 +98,7 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
         fz_stroke_path(ctx, s.target, path, stroke, ctm, space, value, alpha, params);
         return;
     }
+    s.begin_object();
     params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
@@ -139,9 +149,10 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
     }
     params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
-    s.route->colour(ctx, space, value, params, true, colour);
-    s.painted = true;
     if (!has_coloured_glyphs(text)) {
+        s.begin_object();
+        s.route->colour(ctx, space, value, params, true, colour);
+        s.painted = true;
         if (!colour.paints) {
             return;
         }
@@ -156,6 +167,9 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
     fz_text *plain = without_coloured_glyphs(ctx, device, text, ctm);
     fz_try(ctx)
     {
+        s.begin_object(); // after the glyphs that are objects of their own
+        s.route->colour(ctx, space, value, params, true, colour);
+        s.painted = true;
         if (colour.paints && plain->head != nullptr) {
             fz_fill_text(ctx, s.target, plain, ctm, colour.space, colour.value, alpha,
                          routed(params, colour));
@@ -179,6 +193,7 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
         fz_stroke_text(ctx, s.target, text, stroke, ctm, space, value, alpha, params);
         return;
     }
+    s.begin_object();
     params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
@@ -197,6 +212,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
         fz_fill_shade(ctx, s.target, shade, ctm, alpha, params);
         return;
     }
+    s.begin_object();
     params.op = s.route->honours_overprint() ? params.op : 0;
     s.painted = true;
     const fz_rect area = fz_device_current_scissor(ctx, device);
@@ -206,7 +222,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
 /// The converted image, made once; borrowed. Null when it paints nothing.
 fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
 {
-    const auto key = std::pair<const fz_image *, bool>(image, overprint);
+    const auto key = std::tuple<const fz_image *, bool, int>(image, overprint, s.route->treatment());
     if (const auto found = s.images.find(key); found != s.images.end()) {
         return found->second.result;
     }
@@ -243,6 +259,9 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
                 fz_color_params params)
 {
     State &s = state_of(device);
+    if (s.mask_depth == 0) {
+        s.begin_object();
+    }
     if (s.mask_depth > 0 || image->colorspace == nullptr) {
         fz_fill_image(ctx, s.target, image, ctm, alpha, params);
         return;
@@ -265,6 +284,7 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
         fz_fill_image_mask(ctx, s.target, image, ctm, space, value, alpha, params);
         return;
     }
+    s.begin_object();
     params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
@@ -393,6 +413,18 @@ void end_tile(fz_context *ctx, fz_device *device)
     fz_end_tile(ctx, state_of(device).target);
 }
 
+void begin_layer(fz_context *, fz_device *device, const char *name)
+{
+    state_of(device).layers.push_back(valid_utf8(name != nullptr ? name : ""));
+}
+
+void end_layer(fz_context *, fz_device *device)
+{
+    if (!state_of(device).layers.empty()) {
+        state_of(device).layers.pop_back();
+    }
+}
+
 void render_flags(fz_context *ctx, fz_device *device, int set, int clear)
 {
     fz_render_flags(ctx, state_of(device).target, set, clear);
@@ -428,6 +460,8 @@ fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *r
     d.end_group = end_group;
     d.begin_tile = begin_tile;
     d.end_tile = end_tile;
+    d.begin_layer = begin_layer;
+    d.end_layer = end_layer;
     d.render_flags = render_flags;
     return &d;
 }

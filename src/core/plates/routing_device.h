@@ -25,6 +25,12 @@ class ColourRoute
 public:
     virtual ~ColourRoute() = default;
 
+    /// Called before anything of an object is asked for. Objects are numbered as in the page's scene.
+    virtual void begin_object(int /*index*/, const char * /*layer*/) {}
+
+    /// Two objects with the same treatment turn the same picture into the same pixels.
+    [[nodiscard]] virtual int treatment() const { return 0; }
+
     /// False shows what a device makes that knows no overprint: everything knocks out.
     [[nodiscard]] virtual bool honours_overprint() const { return true; }
 

@@ -62,7 +62,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 2 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 3 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()
@@ -98,6 +98,24 @@ private Q_SLOTS:
         job.job.colours.convert_cmyk = true;
         job.job.colours.rendering = {RenderingIntent::Perceptual, false};
         job.job.assumed_ppi = 150;
+        Route similar;
+        similar.by = RouteBy::Similar;
+        similar.colour = {"DeviceCMYK", "", {"Cyan", "Magenta", "Yellow", "Black"}, {0.8f, 0.1f, 1, 0}};
+        similar.appearance = {50.25, -40, 30};
+        similar.tolerance = 2.5;
+        similar.measure = ColourMeasure::Colourants;
+        RouteTarget target{"Beta", true, 0.35, take(ToneCurve::through({{0, 0.1}, {0.5, 0.2}, {1, 1}}))};
+        similar.targets = {target, {"Alpha", false, 1, {}}};
+        Route objects;
+        objects.by = RouteBy::Objects;
+        objects.objects = {{1, 7, ObjectKind::Image, {1, 2, 3.5, 4}}};
+        objects.to = RouteTo::BareStock;
+        Route ink;
+        ink.by = RouteBy::Ink;
+        ink.name = "Alpha";
+        ink.to = RouteTo::Process;
+        job.job.routes = {objects, similar, ink};
+        job.job.plates.front().kind = InkUse::White;
         const Job back = take(job_from_json(job_to_json(job.job, *job.artwork), "x"));
         QVERIFY(back == job.job);
         const auto changes = list_changes(back);
@@ -111,7 +129,7 @@ private Q_SLOTS:
         std::string text = job_to_json(job.job, *job.artwork);
         // What version 1 did not know is taken away.
         for (const char *key :
-             {"rules", "accepted", "questions", "change_states", "stock", "pins", "reading"}) {
+             {"rules", "accepted", "questions", "change_states", "stock", "pins", "reading", "routes"}) {
             QJsonObject root = QJsonDocument::fromJson(QByteArray::fromStdString(text)).object();
             root.remove(QString::fromLatin1(key));
             root[QStringLiteral("version")] = 1;

@@ -364,7 +364,7 @@ void InkWorktop::addToBook()
     }
     BookInk ink;
     ink.name = plate->ink;
-    ink.use = plate->kind == InkKind::Process ? InkUse::Process : InkUse::Spot;
+    ink.use = plate->kind;
     ink.solid = plate->solid;
     if (const auto added = m_library.add({ink}); !added) {
         complain(added.error());

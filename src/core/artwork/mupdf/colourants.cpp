@@ -27,6 +27,23 @@ fz_colorspace *base_space(fz_colorspace *space)
     return space;
 }
 
+void ink_tints(fz_colorspace *space, const float *value, std::array<float, FZ_MAX_COLORS> &tints)
+{
+    const fz_colorspace *base = base_space(space);
+    if (space->type == FZ_COLORSPACE_INDEXED) {
+        const int index =
+            std::clamp(static_cast<int>(std::lround(value[0] * 255.0f)), 0, space->u.indexed.high);
+        for (int i = 0; i < base->n; ++i) {
+            tints[static_cast<std::size_t>(i)] =
+                static_cast<float>(space->u.indexed.lookup[index * base->n + i]) / 255.0f;
+        }
+        return;
+    }
+    for (int i = 0; i < base->n; ++i) {
+        tints[static_cast<std::size_t>(i)] = std::clamp(value[i], 0.0f, 1.0f);
+    }
+}
+
 Outcome<std::shared_ptr<const PageColours>>
 PageColours::make(const ColourSettings &settings, const std::vector<std::vector<std::byte>> &embedded,
                   std::vector<std::string> &warnings)
@@ -227,6 +244,50 @@ AlternateColour PageColours::alternate(fz_context *ctx, fz_colorspace *space, co
         }
     }
     return out;
+}
+
+FoundColour PageColours::found(fz_context *ctx, fz_colorspace *space, const float *value) const
+{
+    AlternateColour resolved; // first, since it may throw MuPDF's way over destructors
+    if (value != nullptr && space != nullptr) {
+        resolved = alternate(ctx, space, value);
+    }
+    FoundColour found;
+    found.colour.space = space_name(ctx, space);
+    found.colour.profile = profile_name(ctx, space);
+    found.colour.colorants = colorant_names(ctx, space);
+    fz_colorspace *base = base_space(space);
+    if (base == nullptr) {
+        return found;
+    }
+    if (value != nullptr) {
+        found.colour.values.assign(value, value + space->n);
+        found.appearance = to_lab(resolved);
+        found.build = to_cmyk(resolved);
+    }
+    if (names_inks(ctx, base)) {
+        std::array<float, FZ_MAX_COLORS> tints;
+        tints.fill(1.0f);
+        if (value != nullptr) {
+            ink_tints(space, value, tints);
+        }
+        for (std::size_t i = 0; i < found.colour.colorants.size(); ++i) {
+            const std::string &ink = found.colour.colorants[i];
+            if (ink != "None" && !ink.empty() && tints[i] > 0.0f) {
+                found.inks.push_back({ink, tints[i]});
+            }
+        }
+    } else {
+        const Cmyk build = value != nullptr ? found.build
+                           : base->n == 1   ? Cmyk{0, 0, 0, 1}
+                                            : Cmyk{1, 1, 1, 1};
+        for (std::size_t i = 0; i < 4; ++i) {
+            if (std::lround(build[i] * 255.0f) > 0) {
+                found.inks.push_back({process_names[i], build[i]});
+            }
+        }
+    }
+    return found;
 }
 
 Cmyk PageColours::to_cmyk(const AlternateColour &colour) const

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/mupdf.h"
+#include "core/artwork/scene.h"
 #include "core/colour/colour_settings.h"
 #include "core/colour/source_profile.h"
 
@@ -23,6 +24,9 @@ inline constexpr const char *profiled_prefix = "bichrom-icc:";
 
 /// An Indexed space's base, any other space itself; borrowed.
 [[nodiscard]] fz_colorspace *base_space(fz_colorspace *space);
+
+/// The tints, 0 to 1, of the inks that \p space or its base names.
+void ink_tints(fz_colorspace *space, const float *value, std::array<float, FZ_MAX_COLORS> &tints);
 
 /// A colour resolved to a device or profiled value, with Indexed looked up and
 /// Separation/DeviceN turned into their alternate.
@@ -75,6 +79,10 @@ public:
 
     /// Resolves any colour to its alternate.
     [[nodiscard]] AlternateColour alternate(fz_context *ctx, fz_colorspace *space, const float *value) const;
+
+    /// A colour as written, what it looks like and which inks it puts down; objects stays 0.
+    /// \param value  null for pictures and shadings
+    [[nodiscard]] FoundColour found(fz_context *ctx, fz_colorspace *space, const float *value) const;
 
     [[nodiscard]] Cmyk to_cmyk(const AlternateColour &colour) const;
     [[nodiscard]] Lab to_lab(const AlternateColour &colour) const;

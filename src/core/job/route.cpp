@@ -1,0 +1,278 @@
+#include "core/job/route.h"
+
+#include "core/artwork/found_colours.h"
+#include "core/colour/colour_difference.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace bichrom {
+
+namespace {
+
+template <typename Kinds>
+auto parse(const Kinds &kinds, std::string_view name) -> Outcome<typename Kinds::value_type>
+{
+    for (const auto kind : kinds) {
+        if (name == to_string(kind)) {
+            return kind;
+        }
+    }
+    return Error{ErrorCode::OutOfRange, "'" + std::string(name) + "' belongs to no route.", {}, {}};
+}
+
+/// Largest difference of a colourant in percent; huge for colours of different spaces.
+double colourant_difference(const ColourUse &a, const ColourUse &b)
+{
+    constexpr double incomparable = 1e9;
+    if (a.space != b.space || a.profile != b.profile || a.colorants != b.colorants ||
+        a.values.size() != b.values.size() || a.space.rfind("Indexed", 0) == 0) {
+        return incomparable;
+    }
+    double most = 0;
+    for (std::size_t i = 0; i < a.values.size(); ++i) {
+        most = std::max(most, std::fabs(static_cast<double>(a.values[i]) - static_cast<double>(b.values[i])));
+    }
+    return most * 100.0;
+}
+
+std::string percent(double share)
+{
+    return format_number(share * 100.0, 1) + " %";
+}
+
+} // namespace
+
+const char *to_string(RouteBy by)
+{
+    static constexpr const char *names[] = {"objects", "layer", "colour", "similar", "ink"};
+    return names[static_cast<std::size_t>(by)];
+}
+
+Outcome<RouteBy> parse_route_by(std::string_view name)
+{
+    return parse(all_route_kinds, name);
+}
+
+const char *to_string(RouteTo to)
+{
+    static constexpr const char *names[] = {"plates", "process", "nothing", "bare stock"};
+    return names[static_cast<std::size_t>(to)];
+}
+
+Outcome<RouteTo> parse_route_to(std::string_view name)
+{
+    return parse(all_route_ends, name);
+}
+
+bool takes(const Route &route, const RoutedObject &object)
+{
+    const ColourUse &colour = object.colour->colour;
+    switch (route.by) {
+    case RouteBy::Objects:
+        return std::any_of(route.objects.begin(), route.objects.end(), [&](const ObjectMark &mark) {
+            return mark.page == object.page && mark.index == object.index;
+        });
+    case RouteBy::Layer:
+        return route.name == object.layer;
+    case RouteBy::Colour:
+        return !colour.values.empty() && route.colour == colour;
+    case RouteBy::Similar:
+        if (colour.values.empty()) {
+            return false;
+        }
+        return route.measure == ColourMeasure::DeltaE
+                   ? ciede2000(route.appearance, object.colour->appearance) <= route.tolerance
+                   : colourant_difference(route.colour, colour) <= route.tolerance;
+    case RouteBy::Ink:
+        break;
+    }
+    return false;
+}
+
+int deciding_route(const std::vector<Route> &routes, const RoutedObject &object)
+{
+    const auto found =
+        std::find_if(routes.begin(), routes.end(), [&](const Route &route) { return takes(route, object); });
+    return found == routes.end() ? -1 : static_cast<int>(found - routes.begin());
+}
+
+int ink_route(const std::vector<Route> &routes, const std::string &ink)
+{
+    const auto found = std::find_if(routes.begin(), routes.end(), [&](const Route &route) {
+        return route.by == RouteBy::Ink && route.name == ink;
+    });
+    return found == routes.end() ? -1 : static_cast<int>(found - routes.begin());
+}
+
+float own_strength(const FoundColour &colour)
+{
+    float most = 0;
+    for (const InkAmount &ink : colour.inks) {
+        most = std::max(most, ink.amount);
+    }
+    return most;
+}
+
+Reach reach_of(const RoutedObject &object, const std::vector<Route> &routes,
+               const std::vector<std::string> &plates)
+{
+    Reach reach;
+    const FoundColour &colour = *object.colour;
+    reach.route = deciding_route(routes, object);
+    const auto put = [&](const std::string &ink, double amount) {
+        if (amount <= 0.0 || std::find(plates.begin(), plates.end(), ink) == plates.end()) {
+            return;
+        }
+        const auto known = std::find_if(reach.plates.begin(), reach.plates.end(),
+                                        [&](const InkAmount &one) { return one.ink == ink; });
+        if (known == reach.plates.end()) {
+            reach.plates.push_back({ink, static_cast<float>(std::min(1.0, amount))});
+        } else {
+            known->amount = static_cast<float>(std::min(1.0, static_cast<double>(known->amount) + amount));
+        }
+    };
+    const auto follow = [&](const Route &route, float strength) {
+        for (const RouteTarget &target : route.targets) {
+            put(target.ink,
+                target.own_tint ? target.curve.at(static_cast<double>(strength)) * target.tint : target.tint);
+        }
+    };
+    reach.paper_white = colour.inks.empty();
+    if (reach.route >= 0) {
+        const Route &route = routes[static_cast<std::size_t>(reach.route)];
+        switch (route.to) {
+        case RouteTo::Plates:
+            follow(route, own_strength(colour));
+            return reach;
+        case RouteTo::Process:
+            for (std::size_t i = 0; i < process_names.size(); ++i) {
+                put(process_names[i], static_cast<double>(colour.build[i]));
+            }
+            return reach;
+        case RouteTo::Nothing:
+        case RouteTo::BareStock:
+            reach.deliberate = true;
+            return reach;
+        }
+    }
+    for (const InkAmount &ink : colour.inks) {
+        if (ink.ink == "All") {
+            for (const std::string &plate : plates) {
+                put(plate, static_cast<double>(ink.amount));
+            }
+            continue;
+        }
+        const int number = ink_route(routes, ink.ink);
+        if (number < 0) {
+            put(ink.ink, static_cast<double>(ink.amount));
+            continue;
+        }
+        const Route &route = routes[static_cast<std::size_t>(number)];
+        switch (route.to) {
+        case RouteTo::Plates:
+            follow(route, ink.amount);
+            break;
+        case RouteTo::Process:
+            for (std::size_t i = 0; i < process_names.size(); ++i) {
+                put(process_names[i], static_cast<double>(colour.build[i]));
+            }
+            break;
+        case RouteTo::Nothing:
+        case RouteTo::BareStock:
+            reach.deliberate = true;
+            break;
+        }
+    }
+    return reach;
+}
+
+bool same_source(const Route &a, const Route &b)
+{
+    if (a.by != b.by) {
+        return false;
+    }
+    switch (a.by) {
+    case RouteBy::Objects:
+        return a.objects == b.objects;
+    case RouteBy::Layer:
+    case RouteBy::Ink:
+        return a.name == b.name;
+    case RouteBy::Colour:
+        return a.colour == b.colour;
+    case RouteBy::Similar:
+        break;
+    }
+    return a.colour == b.colour && a.measure == b.measure;
+}
+
+std::size_t add_route(std::vector<Route> &routes, Route route)
+{
+    for (std::size_t i = 0; i < routes.size(); ++i) {
+        if (same_source(routes[i], route)) {
+            routes[i] = std::move(route);
+            return i;
+        }
+    }
+    // Of its own kind the newest comes first: it was made with the others in view.
+    const auto place =
+        std::find_if(routes.begin(), routes.end(), [&](const Route &other) { return other.by >= route.by; });
+    return static_cast<std::size_t>(routes.insert(place, std::move(route)) - routes.begin());
+}
+
+std::string describe_source(const Route &route)
+{
+    switch (route.by) {
+    case RouteBy::Objects: {
+        const std::size_t count = route.objects.size();
+        const std::string page = count > 0 ? " on page " + std::to_string(route.objects.front().page) : "";
+        if (count == 1) {
+            return std::string("one ") + to_string(route.objects.front().kind) + page;
+        }
+        return std::to_string(count) + " objects" + page;
+    }
+    case RouteBy::Layer:
+        return "the layer " + (route.name.empty() ? std::string("(none)") : route.name);
+    case RouteBy::Colour:
+        return "the colour " + describe(route.colour);
+    case RouteBy::Similar:
+        return "all that is like " + describe(route.colour) + " within " +
+               (route.measure == ColourMeasure::DeltaE ? "ΔE " + format_number(route.tolerance, 1)
+                                                       : format_number(route.tolerance, 1) + " %");
+    case RouteBy::Ink:
+        break;
+    }
+    return "the ink " + route.name;
+}
+
+std::string describe_end(const Route &route)
+{
+    switch (route.to) {
+    case RouteTo::Process:
+        return "prints in process inks";
+    case RouteTo::Nothing:
+        return "does not print";
+    case RouteTo::BareStock:
+        return "shows the bare stock";
+    case RouteTo::Plates:
+        break;
+    }
+    if (route.targets.empty()) {
+        return "prints on no plate";
+    }
+    std::string text = "prints on ";
+    for (std::size_t i = 0; i < route.targets.size(); ++i) {
+        const RouteTarget &target = route.targets[i];
+        text += i == 0 ? "" : i + 1 == route.targets.size() ? " and " : ", ";
+        text += target.ink;
+        if (target.own_tint) {
+            text += target.tint < 1.0 ? " at " + percent(target.tint) + " of its tint" : " in its own tint";
+        } else if (target.tint < 1.0) {
+            text += " at " + percent(target.tint);
+        }
+    }
+    return text;
+}
+
+} // namespace bichrom

@@ -1,0 +1,139 @@
+#include "core/job/route_json.h"
+
+#include <nlohmann/json.hpp>
+
+namespace bichrom {
+
+using nlohmann::json;
+
+namespace {
+
+json colour_to_json(const ColourUse &colour)
+{
+    return {{"space", colour.space},
+            {"profile", colour.profile},
+            {"colorants", colour.colorants},
+            {"values", colour.values}};
+}
+
+ColourUse colour_from_json(const json &entry)
+{
+    return {entry.at("space").get<std::string>(), entry.at("profile").get<std::string>(),
+            entry.at("colorants").get<std::vector<std::string>>(),
+            entry.at("values").get<std::vector<float>>()};
+}
+
+json target_to_json(const RouteTarget &target)
+{
+    json points = json::array();
+    for (const CurvePoint &point : target.curve.points()) {
+        points.push_back({point.in, point.out});
+    }
+    return {{"ink", target.ink}, {"own_tint", target.own_tint}, {"tint", target.tint}, {"curve", points}};
+}
+
+Outcome<RouteTarget> target_from_json(const json &entry)
+{
+    RouteTarget target;
+    target.ink = entry.at("ink").get<std::string>();
+    target.own_tint = entry.at("own_tint").get<bool>();
+    target.tint = entry.at("tint").get<double>();
+    std::vector<CurvePoint> points;
+    for (const json &point : entry.at("curve")) {
+        points.push_back({point.at(0).get<double>(), point.at(1).get<double>()});
+    }
+    auto curve = ToneCurve::through(std::move(points));
+    if (!curve || !(target.tint >= 0.0 && target.tint <= 1.0)) {
+        return Error{ErrorCode::WrongFormat, "a route has an impossible tint or curve", {}, {}};
+    }
+    target.curve = std::move(*curve);
+    return target;
+}
+
+} // namespace
+
+json routes_to_json(const std::vector<Route> &routes)
+{
+    json list = json::array();
+    for (const Route &route : routes) {
+        json entry = {{"by", to_string(route.by)}, {"to", to_string(route.to)}, {"targets", json::array()}};
+        for (const RouteTarget &target : route.targets) {
+            entry["targets"].push_back(target_to_json(target));
+        }
+        switch (route.by) {
+        case RouteBy::Objects:
+            for (const ObjectMark &mark : route.objects) {
+                entry["objects"].push_back(
+                    {{"page", mark.page},
+                     {"index", mark.index},
+                     {"kind", to_string(mark.kind)},
+                     {"area_mm", {mark.bounds.x, mark.bounds.y, mark.bounds.width, mark.bounds.height}}});
+            }
+            break;
+        case RouteBy::Layer:
+        case RouteBy::Ink:
+            entry["name"] = route.name;
+            break;
+        case RouteBy::Similar:
+            entry["tolerance"] = route.tolerance;
+            entry["measure"] = route.measure == ColourMeasure::DeltaE ? "delta e" : "colourants";
+            [[fallthrough]];
+        case RouteBy::Colour:
+            entry["lab"] = {route.appearance.l, route.appearance.a, route.appearance.b};
+            entry["colour"] = colour_to_json(route.colour);
+            break;
+        }
+        list.push_back(std::move(entry));
+    }
+    return list;
+}
+
+Outcome<std::vector<Route>> routes_from_json(const json &list)
+{
+    std::vector<Route> routes;
+    for (const json &entry : list) {
+        const auto by = parse_route_by(entry.at("by").get<std::string>());
+        const auto to = parse_route_to(entry.at("to").get<std::string>());
+        if (!by || !to) {
+            return Error{ErrorCode::WrongFormat, "it holds an unknown kind of route", {}, {}};
+        }
+        Route route;
+        route.by = *by;
+        route.to = *to;
+        for (const json &one : entry.at("targets")) {
+            auto target = target_from_json(one);
+            if (!target) {
+                return target.error();
+            }
+            route.targets.push_back(std::move(*target));
+        }
+        if (route.by == RouteBy::Objects) {
+            for (const json &one : entry.at("objects")) {
+                const auto kind = parse_object_kind(one.at("kind").get<std::string>());
+                const auto area = one.at("area_mm").get<std::array<double, 4>>();
+                if (!kind) {
+                    return kind.error();
+                }
+                route.objects.push_back({one.at("page").get<int>(),
+                                         one.at("index").get<int>(),
+                                         *kind,
+                                         {area[0], area[1], area[2], area[3]}});
+            }
+        } else if (route.by == RouteBy::Layer || route.by == RouteBy::Ink) {
+            route.name = entry.at("name").get<std::string>();
+        } else {
+            route.colour = colour_from_json(entry.at("colour"));
+            const auto lab = entry.at("lab").get<std::array<double, 3>>();
+            route.appearance = {lab[0], lab[1], lab[2]};
+        }
+        if (route.by == RouteBy::Similar) {
+            route.tolerance = entry.at("tolerance").get<double>();
+            route.measure =
+                entry.at("measure") == "colourants" ? ColourMeasure::Colourants : ColourMeasure::DeltaE;
+        }
+        routes.push_back(std::move(route));
+    }
+    return routes;
+}
+
+} // namespace bichrom

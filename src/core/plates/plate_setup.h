@@ -1,0 +1,46 @@
+/// \file
+/// What a page is separated into.
+/// Layer: core/plates. May use core/job.
+#pragma once
+
+#include "core/job/job.h"
+
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// Whether the file's wish to overprint is heeded.
+enum class Overprint
+{
+    Honoured, ///< as ISO 32000 says, and as it prints
+    Ignored   ///< everything knocks out, as in viewers that know no overprint
+};
+
+/// Whether an extra plane collects what reaches no plate.
+enum class Lost
+{
+    Dropped,
+    Inks,        ///< colours that hold ink
+    InksAndWhite ///< also paper-white, which a coloured stock does not show
+};
+
+/// The name of the plane that collects what is lost, after all others.
+inline constexpr const char *lost_ink = "\x01lost";
+
+struct PlateSetup
+{
+    std::vector<std::string> inks; ///< a plate each; other inks do not print
+    std::vector<Route> routes{};
+    int page = 1; ///< that routes by object speak of
+    Overprint overprint = Overprint::Honoured;
+    Lost lost = Lost::Dropped;
+};
+
+/// The job's plates and routes.
+[[nodiscard]] inline PlateSetup setup_of(const Job &job, Overprint overprint = Overprint::Honoured)
+{
+    return {job.inks(), job.routes, job.page, overprint, Lost::Dropped};
+}
+
+} // namespace bichrom
