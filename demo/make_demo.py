@@ -1,10 +1,11 @@
 #!/usr/bin/env python3
-"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag and a handbill.
+"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag, a handbill, a trail card.
 
 Usage: make_demo.py OUT_DIR     (only Python's standard library; same bytes every time)
 
 The tote: three spot inks on a black bag. The handbill: two inks for a duplicator. On purpose both also
-hold what goes wrong in the trade; each fault is named beside the line that draws it.
+hold what goes wrong in the trade; each fault is named beside the line that draws it. The trail card comes
+twice: as four inks, and as the eleven that three people's files brought together.
 """
 import os
 import struct
@@ -345,11 +346,87 @@ def handbill(out):
     pdf.write(out, root)
 
 
+def trail_card(out, messy):
+    """A card on kraft board. Messy: four inks under eleven names and builds; else the four that are meant."""
+    pdf = Pdf()
+    font = Font(FONT)
+    page = Page(font)
+    wide, high, edge = 111.0, 154.0, 3.0
+
+    def ink(name, stroke=False):
+        # What a colour is called, or built from, depends on who drew it.
+        if messy and isinstance(name, tuple):
+            page.op(*name[1], "K" if stroke else "k")
+        else:
+            page.ink(name[0] if isinstance(name, tuple) else name, 1, stroke)
+
+    def leaf(x, y, turn, build):
+        ink(("TrailGreen", build))
+        page.path(f"M {x} {y} C {x + 3 * turn} {y + 6} {x + 9 * turn} {y + 8} {x + 14 * turn} {y + 5} "
+                  f"C {x + 11 * turn} {y - 2} {x + 5 * turn} {y - 4} {x} {y} Z")
+        page.op("f")
+
+    # The moth: copper wings, veins and edges under two other names of copper, eyes white.
+    moth(page, 55.5, 112, 0.17)
+    ink("TrailGreen", True)
+    page.op(1.2 * MM, "w 0 J")
+    page.path("M 9 9 L 102 9 L 102 145 L 9 145 Z")
+    page.op("S")
+    # The path, in a second green that somebody mixed by eye.
+    ink("PathGreen", True)
+    page.op(2 * MM, "w 1 J 1 j")
+    page.path("M 18 22 C 40 34 20 50 44 52 C 66 54 70 30 92 44")
+    page.op("S")
+    # Leaves built from process inks, by hand, each a little different.
+    for i, (x, y, turn) in enumerate(((30, 36, 1), (34, 46, -1), (50, 53, 1), (62, 48, -1), (76, 36, 1), (82, 39, -1))):
+        leaf(x, y, turn, ((0.8, 0.2, 0.85, 0.2), (0.79, 0.2, 0.85, 0.2), (0.8, 0.21, 0.86, 0.2))[i % 3])
+    ink("TitleCopper")
+    page.text("QUARRY TRAIL", 55.5, 128, 26, 1)
+    ink("White")
+    for x, y in ((18, 22), (44, 52), (92, 44)):
+        page.circle(x, y, 3.4)
+        page.op("f")
+    # Text: black, and the black of four inks that a word processor made.
+    page.op("0 0 0 1 k")
+    for word, x, y in (("1", 18, 20.6), ("2", 44, 50.6), ("3", 92, 42.6)):
+        page.text(word, x, y, 10)
+    page.op("0 0 0 1 k" if not messy else "0.6 0.5 0.5 1 k")
+    page.text("three stops, two hours, one lamp", 55.5, 13, 8)
+    # A small sign in an ink of its own.
+    ink("SignBlue")
+    page.circle(99, 12, 0.9)
+    page.op("f")
+
+    type0 = embed_font(pdf, font, page.used)
+    copper = spot(pdf, "Moth Copper", 0.2, 0.55, 0.75, 0.25)
+    green = spot(pdf, "Trail Green", 0.8, 0.2, 0.85, 0.2)
+    white = spot(pdf, "White", 0, 0, 0, 0)
+    names = {"LunaGreen": copper, "WingRust": copper, "TitleCopper": copper, "LampYellow": white, "White": white,
+             "TrailGreen": green, "PathGreen": green, "SignBlue": green}
+    if messy:
+        names["WingRust"] = spot(pdf, "MOTH COPPER", 0.2, 0.55, 0.75, 0.25)
+        names["TitleCopper"] = spot(pdf, "moth-copper", 0.22, 0.55, 0.75, 0.25)
+        names["PathGreen"] = spot(pdf, "Path Green", 0.78, 0.18, 0.85, 0.2)
+        names["SignBlue"] = spot(pdf, "Dusk Blue", 0.85, 0.55, 0.1, 0.2)
+    spaces = " ".join(f"/{key} {value} 0 R" for key, value in names.items())
+    contents = pdf.stream("", "\n".join(page.ops).encode("latin-1"))
+    tree = len(pdf.objects) + 2
+    trim = f"{number(edge * MM)} {number(edge * MM)} {number((wide - edge) * MM)} {number((high - edge) * MM)}"
+    one = pdf.add(f"<< /Type /Page /Parent {tree} 0 R /MediaBox [0 0 {number(wide * MM)} {number(high * MM)}] "
+                  f"/TrimBox [{trim}] /Contents {contents} 0 R /Resources << /Font << /F1 {type0} 0 R >> "
+                  f"/ColorSpace << {spaces} >> /ExtGState << /Over << /OP true /op true /OPM 1 >> >> >> >>")
+    pdf.add(f"<< /Type /Pages /Kids [{one} 0 R] /Count 1 >>")
+    root = pdf.add(f"<< /Type /Catalog /Pages {tree} 0 R >>")
+    pdf.write(out, root)
+
+
 def main():
     folder = sys.argv[1] if len(sys.argv) > 1 else HERE
     os.makedirs(folder, exist_ok=True)
     tote(os.path.join(folder, "night-tote.pdf"))
     handbill(os.path.join(folder, "handbill.pdf"))
+    trail_card(os.path.join(folder, "trail-card.pdf"), False)
+    trail_card(os.path.join(folder, "trail-card-messy.pdf"), True)
 
 
 if __name__ == "__main__":

@@ -51,6 +51,12 @@ void point_at(LightTable &table, QPointF mm)
     QCoreApplication::sendEvent(&table, &move);
 }
 
+/// The folder of a file.
+QString folder_of(const char *file)
+{
+    return QFileInfo(QString::fromLocal8Bit(file)).absolutePath();
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -118,11 +124,48 @@ int main(int argc, char **argv)
     window.view().setLook(Look::Plates);
     press("panelFindings");
     window.setStage(Stage::Ink);
+    press("panelBook");
     window.findChild<QListWidget *>(QStringLiteral("inkPlates"))->setCurrentRow(2);
     window.findChild<QLineEdit *>(QStringLiteral("inkSearch"))->setText(QStringLiteral("moth"));
     table->fitPage();
     shoot(QStringLiteral("ink-book"));
     window.findChild<QLineEdit *>(QStringLiteral("inkSearch"))->clear();
+    if (const QString card = folder_of(argv[1]) + QStringLiteral("/trail-card-messy.pdf");
+        QFile::exists(card) &&
+        (wanted(QStringLiteral("ink-routes")) || wanted(QStringLiteral("ink-savings")))) {
+        const QString tote = window.session().path();
+        const auto open = [&](const QString &path) {
+            window.openPath(path);
+            wait_until([&] {
+                return window.session().path() == path && !window.session().colourAreas().empty() &&
+                       window.session().findings().has_value();
+            });
+        };
+        open(card);
+        window.setStage(Stage::Ink);
+        window.findChild<QAction *>(QStringLiteral("stockKraft"))->trigger();
+        press("panelSavings");
+        window.view().setLook(Look::Print);
+        shoot(QStringLiteral("ink-savings"));
+        press("panelRoutes");
+        auto *alike = window.findChild<QLineEdit *>(QStringLiteral("alikeWithin"));
+        alike->setText(QStringLiteral("2"));
+        QTest::keyClick(alike, Qt::Key_Return);
+        window.choice().choosePlate(QStringLiteral("Trail Green"));
+        for (const FoundColour &colour : window.session().page()->scene.colours) {
+            if (colour.inks.size() == 4 && colour.appearance.a < -10) { // a leaf
+                window.choice().chooseColour(
+                    static_cast<int>(&colour - window.session().page()->scene.colours.data()));
+                break;
+            }
+        }
+        press("sendColour");
+        QTest::qWait(300);
+        shoot(QStringLiteral("ink-routes"));
+        window.view().setLook(Look::Plates);
+        window.session().undoStack().setClean();
+        open(tote);
+    }
     window.setStage(Stage::Screen);
     window.view().setLook(Look::Dots);
     table->zoomTo(620, table->widgetFromPage({209, 108}));
@@ -143,8 +186,7 @@ int main(int argc, char **argv)
     shoot(QStringLiteral("bench-release"));
 
     // The handbill holds a fault for nearly every check.
-    const QString handbill =
-        QFileInfo(QString::fromLocal8Bit(argv[1])).absolutePath() + QStringLiteral("/handbill.pdf");
+    const QString handbill = folder_of(argv[1]) + QStringLiteral("/handbill.pdf");
     if (!QFile::exists(handbill)) {
         return 0;
     }

@@ -25,6 +25,7 @@ struct Inks : Bench
     {
         open(demo_file());
         window.setStage(Stage::Ink);
+        press("panelBook");
         find<QListWidget>(QStringLiteral("inkPlates"))->setCurrentRow(2); // Luna Green
     }
     const Plate &green() { return window.session().job().plates[2]; }
@@ -114,6 +115,7 @@ private Q_SLOTS:
             Inks bench;
             bench.open(demo_file());
             bench.window.setStage(Stage::Ink);
+            bench.press("panelBook");
             bench.find<QListWidget>(QStringLiteral("inkPlates"))->setCurrentRow(0); // process black
             bench.press("addInk");
             QVERIFY(!bench.find<QPushButton>(QStringLiteral("addInk"))->isEnabled()); // it is there now

@@ -67,6 +67,8 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
     });
     connect(&m_session, &Session::findingsChanged, this, &BenchWindow::refreshReceiveState);
     connect(&m_session, &Session::jobChanged, this, &BenchWindow::refreshReceiveState);
+    connect(&m_session, &Session::findingsChanged, this, &BenchWindow::refreshInkState);
+    connect(&m_session, &Session::jobChanged, this, &BenchWindow::refreshInkState);
     connect(&m_session, &Session::pathChanged, this, [this] {
         addRecent(m_session.path());
         refreshTitle();
@@ -146,7 +148,7 @@ void BenchWindow::build()
     column->addWidget(buildHeader());
     auto *middle = new QHBoxLayout();
     middle->setSpacing(0);
-    m_layDown = new LayDown(m_session, m_view, m_prompts, centre);
+    m_layDown = new LayDown(m_session, m_view, m_choice, m_prompts, centre);
     m_table = new LightTable(m_session, m_view, m_spotlight, centre);
     m_worktops = new QStackedWidget(centre);
     m_worktops->setFixedWidth(308);
@@ -168,6 +170,12 @@ void BenchWindow::build()
     connect(m_table, &LightTable::clicked, this,
             [this](QPointF mm) { m_finder.ask(m_session.page()->renderer->share_page(), mm); });
     connect(&m_finder, &ObjectFinder::found, this, &BenchWindow::chooseAmong);
+    connect(m_table, &LightTable::poured, this, [this](QPointF mm, bool one_object) {
+        m_pourOne = one_object;
+        m_pourer.ask(m_session.page()->renderer->share_page(), mm);
+    });
+    connect(&m_pourer, &ObjectFinder::found, this, &BenchWindow::pour);
+    connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
 
     m_receive = new ReceiveWorktop(m_session, m_spotlight, m_shelf, m_prompts, m_worktops);
     auto *release = new ReleaseWorktop(m_session, m_prompts, m_worktops);
@@ -175,7 +183,8 @@ void BenchWindow::build()
         m_stages->setState(Stage::Release, done ? StageState::Finished : StageState::InWork);
     });
     m_worktops->addWidget(m_receive);
-    m_worktops->addWidget(new InkWorktop(m_session, m_library, m_prompts, m_worktops));
+    m_worktops->addWidget(
+        new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops));
     m_worktops->addWidget(new LaterWorktop(
         tr("Build"),
         tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."),
@@ -274,6 +283,8 @@ void BenchWindow::buildActions()
                 [this] { stepFinding(1); });
     addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
                 [this] { stepFinding(-1); });
+    addShortcut(QStringLiteral("routeColour"), tr("Send the chosen colour to the chosen plate"),
+                QKeySequence(tr("R")), [this] { m_router.send(m_choice.colour(), m_choice.plate()); });
     refreshRecent();
 }
 
@@ -296,6 +307,56 @@ void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
     const auto chosen = std::find(objects.begin(), objects.end(), m_spotlight.object());
     const int next = chosen == objects.end() || chosen == objects.begin() ? objects.back() : *(chosen - 1);
     m_receive->chooseObject(next); // lit in every stage; its panel waits in Receive
+    m_choice.chooseColour(m_session.page()->scene.objects[static_cast<std::size_t>(next)].colour_number);
+}
+
+void BenchWindow::pour(QPointF, const std::vector<int> &objects)
+{
+    if (m_choice.plate().isEmpty() || m_session.job().find_plate(m_choice.plate().toStdString()) < 0) {
+        m_table->note(tr("Choose the plate to pour into first, in the lay-down."));
+        return;
+    }
+    if (objects.empty()) {
+        m_table->note(tr("Nothing is painted there."));
+        return;
+    }
+    const int top = objects.back();
+    const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
+    m_choice.chooseColour(colour);
+    if (m_pourOne) {
+        m_router.sendObject(top, m_choice.plate());
+    } else {
+        m_router.send(colour, m_choice.plate());
+    }
+}
+
+void BenchWindow::blinkLosses()
+{
+    std::vector<QRectF> areas;
+    for (const Finding &finding : m_session.openLosses()) {
+        for (const FindingPlace &place : finding.places) {
+            areas.push_back(m_session.shownArea(place.area));
+        }
+    }
+    if (areas.empty()) {
+        m_table->note(tr("Everything on this page reaches a plate."));
+        return;
+    }
+    const auto count = areas.size();
+    m_spotlight.blink(std::move(areas), count == 1 ? tr("1 place reaches no plate")
+                                                   : tr("%1 places reach no plate").arg(count));
+}
+
+void BenchWindow::refreshInkState()
+{
+    if (!m_session.isOpen()) {
+        return;
+    }
+    const auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage1"));
+    const bool looked_at = button->state() != StageState::NotLookedAt || !m_session.job().routes.empty();
+    m_stages->setState(Stage::Ink, !m_session.openLosses().empty() ? StageState::FindingsOpen
+                                   : looked_at                     ? StageState::InWork
+                                                                   : StageState::NotLookedAt);
 }
 
 void BenchWindow::holdSample(QPointF mm)

@@ -4,11 +4,13 @@
 #pragma once
 
 #include "app/bench/stage_strip.h"
+#include "app/models/choice.h"
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/ink_library.h"
 #include "app/services/prompts.h"
 #include "app/services/recovery.h"
+#include "app/services/router.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
 #include "app/tasks/object_finder.h"
@@ -43,6 +45,7 @@ public:
     void openPath(const QString &path, int page = 0);
     [[nodiscard]] Session &session() { return m_session; }
     [[nodiscard]] ViewState &view() { return m_view; }
+    [[nodiscard]] Choice &choice() { return m_choice; }
     [[nodiscard]] Spotlight &spotlight() { return m_spotlight; }
     [[nodiscard]] ReceiveWorktop &receive() { return *m_receive; }
     void setStage(Stage stage);
@@ -72,6 +75,9 @@ private:
     void chooseAmong(QPointF mm, const std::vector<int> &objects);
     void holdSample(QPointF mm);
     void refreshReceiveState();
+    void refreshInkState();
+    void pour(QPointF mm, const std::vector<int> &objects);
+    void blinkLosses();
     void dropTakenLeftover();
     void refreshTitle();
     void refreshRecent();
@@ -85,8 +91,12 @@ private:
     Recovery m_recovery;
     std::optional<Recovery::Leftover> m_leftover; ///< opened, and not yet saved or kept anew
     InkLibrary m_library;
+    Choice m_choice;
+    Router m_router{m_session, m_choice, m_library};
     RulesShelf m_shelf;
     ObjectFinder m_finder;
+    ObjectFinder m_pourer; ///< finds what is poured
+    bool m_pourOne = false;
     StageStrip *m_stages = nullptr;
     LayDown *m_layDown = nullptr;
     LightTable *m_table = nullptr;

@@ -42,6 +42,11 @@ CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent)
         m_area.reset();
         setPoint(std::nullopt);
     });
+    connect(&m_session, &Session::platesChanged, this, [this] {
+        m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()));
+        readArea();
+        read();
+    });
     connect(&m_session, &Session::jobChanged, this, &CoreSampleBar::read);
     connect(&m_tiles, &TileCache::tileReady, this, &CoreSampleBar::read);
     connect(&m_finder, &ObjectFinder::found, this, [this](QPointF, const std::vector<int> &objects) {

@@ -15,8 +15,8 @@
 
 namespace bichrom {
 
-LayDown::LayDown(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view), m_prompts(prompts)
+LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &prompts, QWidget *parent)
+    : QWidget(parent), m_session(session), m_view(view), m_choice(choice), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("layDown"));
     setAccessibleName(tr("Lay-down"));
@@ -56,6 +56,7 @@ LayDown::LayDown(Session &session, ViewState &view, Prompts &prompts, QWidget *p
     connect(&m_session, &Session::jobChanged, this, &LayDown::refresh);
     connect(&m_session, &Session::coverageChanged, this, &LayDown::refresh);
     connect(&m_view, &ViewState::changed, this, &LayDown::refresh);
+    connect(&m_choice, &Choice::plateChanged, this, &LayDown::refresh);
     rebuild();
 }
 
@@ -116,12 +117,6 @@ void LayDown::showStock()
                  stock.clear ? QStringLiteral("dashed") : QStringLiteral("solid"), theme::quiet.name()));
 }
 
-void LayDown::setActive(const QString &ink)
-{
-    m_active = ink;
-    refresh();
-}
-
 void LayDown::rebuild()
 {
     for (PlateRow *row : m_rows) {
@@ -144,10 +139,7 @@ void LayDown::rebuild()
                 [this](const QString &ink, bool on) { m_view.setShown(ink, on); });
         connect(row, &PlateRow::aloneToggled, this,
                 [this](const QString &ink) { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
-        connect(row, &PlateRow::chosen, this, [this](const QString &ink) {
-            setActive(ink);
-            Q_EMIT plateChosen(ink);
-        });
+        connect(row, &PlateRow::chosen, &m_choice, &Choice::choosePlate);
         connect(row, &PlateRow::moved, this, &LayDown::move);
         m_pile->insertWidget(static_cast<int>(i), row);
         m_rows.push_back(row);
@@ -181,7 +173,7 @@ void LayDown::refresh()
         const double share = m_session.coverage(plate.ink);
         row->setCoverage(share, share * trim_cm2);
         row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
-        row->setActive(m_active == row->ink());
+        row->setActive(m_choice.plate() == row->ink());
     }
 }
 

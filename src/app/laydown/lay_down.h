@@ -3,6 +3,7 @@
 /// Layer: app/laydown.
 #pragma once
 
+#include "app/models/choice.h"
 #include "app/models/view_state.h"
 #include "app/services/prompts.h"
 #include "app/services/session.h"
@@ -26,13 +27,7 @@ class LayDown : public QWidget
     Q_OBJECT
 
 public:
-    LayDown(Session &session, ViewState &view, Prompts &prompts, QWidget *parent = nullptr);
-
-Q_SIGNALS:
-    void plateChosen(const QString &ink);
-
-public:
-    void setActive(const QString &ink);
+    LayDown(Session &session, ViewState &view, Choice &choice, Prompts &prompts, QWidget *parent = nullptr);
 
 private:
     void rebuild();
@@ -43,6 +38,7 @@ private:
 
     Session &m_session;
     ViewState &m_view;
+    Choice &m_choice;
     Prompts &m_prompts;
     QLabel *m_count;
     QLabel *m_first;
@@ -50,7 +46,6 @@ private:
     QPushButton *m_stock;
     QVBoxLayout *m_pile;
     std::vector<PlateRow *> m_rows;
-    QString m_active;
 };
 
 } // namespace bichrom

@@ -36,9 +36,15 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
     setAttribute(Qt::WA_OpaquePaintEvent);
     buildLookSwitch();
     buildHandSwitch();
+    m_saying.setSingleShot(true);
+    connect(&m_saying, &QTimer::timeout, this, [this] {
+        m_said.clear();
+        update();
+    });
     connect(&m_tiles, &TileCache::tileReady, this, qOverload<>(&QWidget::update));
     connect(&m_session, &Session::pageChanged, this, &LightTable::takePage);
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);
+    connect(&m_session, &Session::platesChanged, this, &LightTable::takePlates);
     connect(&m_view, &ViewState::changed, this, &LightTable::takeView);
     connect(&m_spotlight, &Spotlight::changed, this, qOverload<>(&QWidget::update));
     connect(&m_spotlight, &Spotlight::broughtIntoView, this, &LightTable::bringIntoView);
@@ -118,12 +124,16 @@ void LightTable::buildHandSwitch()
         Hand hand;
         QString object, name, tip;
     };
-    const Entry hands[] = {{Hand::Move, QStringLiteral("handMove"), tr("Move"),
-                            tr("Drag moves the page, a click chooses the object there (Esc)")},
-                           {Hand::Measure, QStringLiteral("handMeasure"), tr("Measure"),
-                            tr("Drag from point to point: distance and angle (M)")},
-                           {Hand::Area, QStringLiteral("handArea"), tr("Area"),
-                            tr("Drag a rectangle that the core sample averages (A)")}};
+    const Entry hands[] = {
+        {Hand::Move, QStringLiteral("handMove"), tr("Move"),
+         tr("Drag moves the page, a click chooses the object there (Esc)")},
+        {Hand::Measure, QStringLiteral("handMeasure"), tr("Measure"),
+         tr("Drag from point to point: distance and angle (M)")},
+        {Hand::Area, QStringLiteral("handArea"), tr("Area"),
+         tr("Drag a rectangle that the core sample averages (A)")},
+        {Hand::Pour, QStringLiteral("handPour"), tr("Pour"),
+         tr("A click sends the colour there to the chosen plate; with Shift only that object "
+            "(P)")}};
     for (const Entry &entry : hands) {
         auto *button = new QPushButton(entry.name, m_handSwitch);
         button->setObjectName(entry.object);
@@ -176,6 +186,14 @@ void LightTable::setHand(Hand hand)
     Q_EMIT handChanged();
 }
 
+void LightTable::note(const QString &words)
+{
+    constexpr int seconds = 5;
+    m_said = words;
+    m_saying.start(seconds * 1000);
+    update();
+}
+
 void LightTable::setUnit(LengthUnit unit)
 {
     m_unit = unit;
@@ -205,6 +223,14 @@ void LightTable::takeJob()
     }
     m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
                       {TileKind::Plates, TileKind::KnockedOut, TileKind::Outline, TileKind::Original});
+    ++m_revision;
+    update();
+}
+
+void LightTable::takePlates()
+{
+    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
+                      {TileKind::Outline, TileKind::Original}, true);
     ++m_revision;
     update();
 }
@@ -411,6 +437,8 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
         } else {
             m_spotlight.clear();
         }
+    } else if (!m_dragged && m_hand == Hand::Pour && on_page) {
+        Q_EMIT poured(pageFromWidget(event->position()), (event->modifiers() & Qt::ShiftModifier) != 0);
     } else if (m_dragged && m_hand == Hand::Area) {
         const QRectF page(0, 0, to_millimetres(m_session.page()->content().width()).value,
                           to_millimetres(m_session.page()->content().height()).value);
@@ -442,9 +470,9 @@ void LightTable::setPeeking(bool peeking)
 
 bool LightTable::takesKey(int key)
 {
-    static constexpr int keys[] = {Qt::Key_O,     Qt::Key_1,     Qt::Key_2,     Qt::Key_3, Qt::Key_4,
-                                   Qt::Key_0,     Qt::Key_M,     Qt::Key_A,     Qt::Key_H, Qt::Key_Plus,
-                                   Qt::Key_Equal, Qt::Key_Minus, Qt::Key_Escape};
+    static constexpr int keys[] = {Qt::Key_O,     Qt::Key_1,     Qt::Key_2, Qt::Key_3, Qt::Key_4,
+                                   Qt::Key_0,     Qt::Key_M,     Qt::Key_A, Qt::Key_H, Qt::Key_Plus,
+                                   Qt::Key_Equal, Qt::Key_Minus, Qt::Key_P, Qt::Key_B, Qt::Key_Escape};
     return std::find(std::begin(keys), std::end(keys), key) != std::end(keys);
 }
 
@@ -486,6 +514,12 @@ void LightTable::keyPressEvent(QKeyEvent *event)
         return;
     case Qt::Key_A:
         setHand(Hand::Area);
+        return;
+    case Qt::Key_P:
+        setHand(Hand::Pour);
+        return;
+    case Qt::Key_B:
+        Q_EMIT blinkWanted();
         return;
     case Qt::Key_H:
         if (m_pointer && m_tiles.source() && pageRect().contains(*m_pointer)) {

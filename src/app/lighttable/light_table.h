@@ -12,6 +12,7 @@
 #include "core/proof/print_look.h"
 
 #include <QLineF>
+#include <QTimer>
 #include <QWidget>
 
 #include <optional>
@@ -26,7 +27,8 @@ enum class Hand
 {
     Move,    ///< moves the page; a click chooses the object there
     Measure, ///< measures from point to point
-    Area     ///< draws the rectangle that the core sample averages
+    Area,    ///< draws the rectangle that the core sample averages
+    Pour     ///< a click sends the colour there to the chosen plate
 };
 
 /// Shows a look in tiles made in the background; zooms round the pointer, pans
@@ -67,6 +69,9 @@ public:
     [[nodiscard]] Hand hand() const { return m_hand; }
     void setHand(Hand hand);
 
+    /// Says something at the foot of the table for a few seconds.
+    void note(const QString &words);
+
     /// The two points last measured between, mm; none when nothing is measured.
     [[nodiscard]] const std::optional<QLineF> &measured() const { return m_measured; }
     /// Zooms and moves so that \p area (mm) stands in the middle with room around it.
@@ -77,7 +82,10 @@ Q_SIGNALS:
     void pointed(std::optional<QPointF> mm);
     void clicked(QPointF mm);           ///< on the page, with Hand::Move
     void areaDrawn(const QRectF &area); ///< mm, with Hand::Area
-    void holdWanted(QPointF mm);        ///< the core sample at this point shall be kept
+    /// With Hand::Pour; \p one_object: only what lies there, not all of its colour.
+    void poured(QPointF mm, bool one_object);
+    void blinkWanted();          ///< what reaches no plate shall be shown
+    void holdWanted(QPointF mm); ///< the core sample at this point shall be kept
     void handChanged();
 
 protected:
@@ -95,6 +103,7 @@ protected:
 private:
     void takePage();
     void takeJob();
+    void takePlates();
     void takeView();
     QWidget *buildSwitch(const QString &name, QButtonGroup *group);
     void buildLookSwitch();
@@ -131,6 +140,8 @@ private:
     bool m_dragged = false;
     std::optional<QLineF> m_measured;
     std::optional<QRectF> m_area;
+    QString m_said; ///< by note()
+    QTimer m_saying;
     std::optional<QPoint> m_grip;
     std::optional<QPointF> m_pointer;
     LengthUnit m_unit = LengthUnit::Millimetre;

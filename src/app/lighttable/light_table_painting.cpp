@@ -167,12 +167,16 @@ void LightTable::paintPage(QPainter &painter)
                 const QPointF corner((m_place.origin().x() + column * TileCache::side) / ratio,
                                      (m_place.origin().y() + row * TileCache::side) / ratio);
                 Tile *tile = m_tiles.find(key);
-                if (tile == nullptr) {
+                if (tile == nullptr || tile->stale) {
                     const QRectF place(corner, QSizeF(TileCache::side, TileCache::side) / ratio);
-                    painter.save();
-                    painter.setClipRect(place.intersected(page), Qt::IntersectClip);
-                    paint_coarse(place);
-                    painter.restore();
+                    if (tile != nullptr) {
+                        painter.drawImage(corner, tile->picture);
+                    } else {
+                        painter.save();
+                        painter.setClipRect(place.intersected(page), Qt::IntersectClip);
+                        paint_coarse(place);
+                        painter.restore();
+                    }
                     missing = true;
                     const QPointF away = place.center() - visible.center();
                     urgent.emplace_back(std::hypot(away.x(), away.y()), key);
@@ -193,7 +197,7 @@ void LightTable::paintPage(QPainter &painter)
     for (int row = 0; row * TileCache::side < coarse_page.height; ++row) {
         for (int column = 0; column * TileCache::side < coarse_page.width; ++column) {
             const TileKey key{coarse_kind, coarse, column, row};
-            if (m_tiles.find(key) == nullptr) {
+            if (const Tile *tile = m_tiles.find(key); tile == nullptr || tile->stale) {
                 coarse_keys.push_back(key);
             }
         }
@@ -253,7 +257,7 @@ void LightTable::paintBoxes(QPainter &painter)
 void LightTable::paintSpotlight(QPainter &painter)
 {
     const auto &areas = m_spotlight.areas();
-    if (areas.empty() || m_peeking) {
+    if (areas.empty() || m_peeking || m_spotlight.isDark()) {
         return;
     }
     painter.save();
@@ -391,7 +395,8 @@ void LightTable::paintNotes(QPainter &painter)
                  theme::text_of(format_length(to_millimetres(renderer.page().width()), m_unit, 2)),
                  theme::text_of(format_length(to_millimetres(renderer.page().height()), m_unit, 2)),
                  theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
-    QString note = tr("hold O to see the customer's original");
+    QString note = m_hand == Hand::Pour ? tr("a click pours the colour there into the chosen plate")
+                                        : tr("hold O to see the customer's original");
     if (m_peeking) {
         note = tr("customer's original");
     } else if (m_view.look() == Look::Print) {
@@ -408,7 +413,10 @@ void LightTable::paintNotes(QPainter &painter)
                    ? tr("these screens cannot be made: tones are shown. See the stage Screen")
                    : tr("dots are too small at this zoom: tones are shown. Zoom in to see dots");
     }
-    painter.setFont(theme::font(11, QFont::Medium));
+    if (!m_said.isEmpty()) {
+        note = m_said;
+    }
+    painter.setFont(theme::font(11, m_said.isEmpty() ? QFont::Medium : QFont::DemiBold));
     const QRect foot(ruler_width, height() - 24, width() - ruler_width, 24);
     painter.fillRect(foot, theme::surround);
     painter.setPen(theme::text);

@@ -33,7 +33,8 @@ TileCache::~TileCache()
     m_pool.waitForDone();
 }
 
-void TileCache::setSource(std::shared_ptr<const TileSource> source, const std::vector<TileKind> &keep)
+void TileCache::setSource(std::shared_ptr<const TileSource> source, const std::vector<TileKind> &keep,
+                          bool the_same_page)
 {
     m_source = std::move(source);
     m_wanted.clear();
@@ -43,11 +44,20 @@ void TileCache::setSource(std::shared_ptr<const TileSource> source, const std::v
         }
         m_generations[kind] = ++m_generation;
         for (auto it = m_tiles.begin(); it != m_tiles.end();) {
-            if (it->first.kind == kind) {
-                m_bytes -= it->second.bytes;
-                it = m_tiles.erase(it);
-            } else {
+            if (it->first.kind != kind) {
                 ++it;
+                continue;
+            }
+            Entry &entry = it->second;
+            m_bytes -= entry.bytes;
+            if (the_same_page && !entry.tile.picture.isNull()) {
+                entry.tile.stale = true;
+                entry.tile.planes = {};
+                entry.bytes = size_of(entry.tile);
+                m_bytes += entry.bytes;
+                ++it;
+            } else {
+                it = m_tiles.erase(it);
             }
         }
     }
@@ -75,7 +85,9 @@ void TileCache::startNext()
     while (m_source && m_running < m_pool.maxThreadCount() && !m_wanted.empty()) {
         const TileKey key = m_wanted.back();
         m_wanted.pop_back();
-        if (m_tiles.count(key) > 0 || std::find(m_started.begin(), m_started.end(), key) != m_started.end()) {
+        const auto known = m_tiles.find(key);
+        if ((known != m_tiles.end() && !known->second.tile.stale) ||
+            std::find(m_started.begin(), m_started.end(), key) != m_started.end()) {
             continue;
         }
         const Dpi resolution(static_cast<double>(key.milli_dpi) / 1000.0);
@@ -104,6 +116,9 @@ void TileCache::take(const TileKey &key, quint64 generation, Outcome<Tile> tile)
     if (tile && generation == m_generations[key.kind]) {
         Entry entry{std::move(*tile), ++m_clock, 0};
         entry.bytes = size_of(entry.tile);
+        if (const auto before = m_tiles.find(key); before != m_tiles.end()) {
+            m_bytes -= before->second.bytes;
+        }
         m_bytes += entry.bytes;
         m_tiles.insert_or_assign(key, std::move(entry));
         evict();

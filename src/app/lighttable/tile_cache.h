@@ -35,8 +35,10 @@ public:
     explicit TileCache(QObject *parent = nullptr);
     ~TileCache() override;
 
-    /// Replaces what tiles are made from. Tiles of \p keep stay, the others go.
-    void setSource(std::shared_ptr<const TileSource> source, const std::vector<TileKind> &keep = {});
+    /// Replaces what tiles are made from. Tiles of \p keep stay; the others go, or are held as stale
+    /// pictures until new ones are there, when the page is \p the_same_page.
+    void setSource(std::shared_ptr<const TileSource> source, const std::vector<TileKind> &keep = {},
+                   bool the_same_page = false);
     [[nodiscard]] const std::shared_ptr<const TileSource> &source() const { return m_source; }
 
     /// The tile when it is ready, else null; lent until the next call.

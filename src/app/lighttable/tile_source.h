@@ -31,6 +31,7 @@ struct Tile
     PlateTile planes;
     QImage picture;               ///< composed on demand for plates and dots
     quint64 picture_revision = 0; ///< what the picture was composed for; 0 = not yet
+    bool stale = false;           ///< a picture of how it was, until the tile is made anew; no planes
 };
 
 /// Everything needed to make tiles. Immutable; used from several threads.

@@ -6,6 +6,7 @@
 #include <QObject>
 #include <QRectF>
 #include <QString>
+#include <QTimer>
 
 #include <vector>
 
@@ -17,7 +18,7 @@ class Spotlight : public QObject
     Q_OBJECT
 
 public:
-    using QObject::QObject;
+    explicit Spotlight(QObject *parent = nullptr);
 
     [[nodiscard]] const std::vector<QRectF> &areas() const { return m_areas; }
     /// The area in question among several; −1 when nothing is lit.
@@ -30,6 +31,11 @@ public:
     void light(std::vector<QRectF> areas, int current, const QString &caption, int object, bool bring);
     void clear();
 
+    /// Lights \p areas on and off a few times, then leaves them lit.
+    void blink(std::vector<QRectF> areas, const QString &caption);
+    /// Whether what is lit is in the dark half of a blink.
+    [[nodiscard]] bool isDark() const { return m_blinks > 0 && m_blinks % 2 == 1; }
+
 Q_SIGNALS:
     void changed();
     void broughtIntoView(const QRectF &area);
@@ -39,6 +45,8 @@ private:
     int m_current = -1;
     int m_object = -1;
     QString m_caption;
+    int m_blinks = 0; ///< halves still to come
+    QTimer m_timer;
 };
 
 } // namespace bichrom

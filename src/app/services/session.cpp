@@ -1,11 +1,14 @@
 #include "app/services/session.h"
 
 #include "core/fit/page_boxes.h"
+#include "core/plates/colour_areas.h"
 #include "core/plates/coverage.h"
+#include "core/preflight/lost_artwork.h"
 
 #include <QUndoCommand>
 
 #include <algorithm>
+#include <iterator>
 
 namespace bichrom {
 
@@ -52,24 +55,60 @@ auto find_ink(std::vector<Plate> &plates, const std::string &ink)
     return std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == ink; });
 }
 
-/// The job's plates for what is found: order and settings are kept; each new ink comes after the one it
-/// follows when plates are proposed afresh.
-std::vector<Plate> plates_for(const Scene &scene, const Job &job)
+/// The job's plates when the page or its reading changes from \p before to \p now: order and settings are
+/// kept. Plates of inks that were found before and are no more go, unless a route prints on them; each new
+/// ink that no route takes comes after the one it follows when plates are proposed afresh.
+std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &job)
 {
-    std::vector<Plate> found = propose_job(scene, job.name, job.page).plates;
+    const auto finds = [](const Scene &scene, const std::string &ink) {
+        return std::any_of(scene.inks.begin(), scene.inks.end(),
+                           [&](const FoundInk &found) { return found.name == ink; });
+    };
+    const auto routed_to = [&](const std::string &ink) {
+        return std::any_of(job.routes.begin(), job.routes.end(), [&](const Route &route) {
+            return std::any_of(route.targets.begin(), route.targets.end(),
+                               [&](const RouteTarget &target) { return target.ink == ink; });
+        });
+    };
+    std::vector<Plate> found = propose_job(now, job.name, job.page).plates;
     std::vector<Plate> plates = job.plates;
-    std::erase_if(plates, [&](const Plate &plate) { return find_ink(found, plate.ink) == found.end(); });
+    std::erase_if(plates, [&](const Plate &plate) {
+        return finds(before, plate.ink) && !finds(now, plate.ink) && !routed_to(plate.ink);
+    });
     for (std::size_t i = 0; i < found.size(); ++i) {
-        if (find_ink(plates, found[i].ink) == plates.end()) {
-            const auto before = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
-            plates.insert(before == plates.end() ? plates.begin() : before + 1, found[i]);
+        const bool is_new = !finds(before, found[i].ink) && ink_route(job.routes, found[i].ink) < 0;
+        if (is_new && find_ink(plates, found[i].ink) == plates.end()) {
+            const auto place = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
+            plates.insert(place == plates.end() ? plates.begin() : place + 1, found[i]);
         }
     }
     return plates;
 }
 
-/// \param look_for_inks  brings the job's plates up to what the page paints
-Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, bool look_for_inks,
+/// Makes the renderers of \p page for the job's plates and routes.
+Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &content, const Job &job,
+              const JobControl &control)
+{
+    const auto renderer = PlateRenderer::make(content, setup_of(job), control);
+    if (!renderer) {
+        return renderer.error();
+    }
+    page.routes = job.routes;
+    page.renderer = *renderer;
+    page.knocked_out = *renderer;
+    if (page.scene.uses_overprint) {
+        const auto knocked_out = PlateRenderer::make(content, setup_of(job, Overprint::Ignored), control);
+        if (!knocked_out) {
+            return knocked_out.error();
+        }
+        page.knocked_out = *knocked_out;
+    }
+    return {};
+}
+
+/// \param before  the scene shown until now, to bring the job's plates up to what the page paints; null =
+/// leave them
+Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Scene *before,
                                                      const JobControl &control)
 {
     auto page = std::make_shared<LoadedPage>();
@@ -95,21 +134,11 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, bool loo
         return scene.error();
     }
     page->scene = std::move(*scene);
-    if (look_for_inks) {
-        job.plates = plates_for(page->scene, job);
+    if (before != nullptr) {
+        job.plates = plates_for(*before, page->scene, job);
     }
-    const auto renderer = PlateRenderer::make(*content, job.inks(), control);
-    if (!renderer) {
-        return renderer.error();
-    }
-    page->renderer = *renderer;
-    page->knocked_out = *renderer;
-    if (page->scene.uses_overprint) {
-        const auto knocked_out = PlateRenderer::make(*content, job.inks(), control, Overprint::Ignored);
-        if (!knocked_out) {
-            return knocked_out.error();
-        }
-        page->knocked_out = *knocked_out;
+    if (const Done separated = separate(*page, *content, job, control); !separated) {
+        return separated.error();
     }
     const auto original = OriginalView::make(*content, control);
     if (!original) {
@@ -127,21 +156,16 @@ Session::~Session()
 {
     m_opening.cancel();
     m_measuring.cancel();
+    m_measuringColours.cancel();
+    m_routing.cancel();
+    m_losing.cancel();
     m_checkSwitch.cancel();
 }
 
 double Session::coverage(const std::string &ink) const
 {
-    if (!m_page) {
-        return -1.0;
-    }
-    const auto &inks = m_page->renderer->inks();
-    for (std::size_t i = 0; i < inks.size() && i < m_coverage.size(); ++i) {
-        if (inks[i] == ink) {
-            return m_coverage[i];
-        }
-    }
-    return -1.0;
+    const auto found = m_coverage.find(ink);
+    return found == m_coverage.end() ? -1.0 : found->second;
 }
 
 void Session::open(const QString &path, int page, const QString &password, const QString &origin)
@@ -160,7 +184,7 @@ void Session::open(const QString &path, int page, const QString &password, const
             if (!is_job_file(path.toStdString())) {
                 opened->job.rules = usual;
             }
-            auto loaded = load_page(*opened, false, control);
+            auto loaded = load_page(*opened, nullptr, control);
             if (!loaded) {
                 return loaded.error();
             }
@@ -217,12 +241,18 @@ void Session::take(Loaded loaded)
         m_undo.resetClean();
     }
     takeRules();
-    m_findings.reset();
+    m_checked.reset();
+    m_losses.clear();
+    joinFindings();
+    m_areas.clear();
+    ++m_routingRequest;
     Q_EMIT pathChanged();
     Q_EMIT artworkChanged();
     Q_EMIT pageChanged();
     Q_EMIT jobChanged();
     measureCoverage();
+    measureColours();
+    findLosses();
     check();
 }
 
@@ -235,10 +265,114 @@ void Session::measureCoverage()
         },
         [this, page = m_page](Outcome<std::vector<double>> coverage) {
             if (coverage && page == m_page) {
-                m_coverage = std::move(*coverage);
+                m_coverage.clear();
+                for (std::size_t i = 0; i < coverage->size(); ++i) {
+                    m_coverage[page->renderer->inks()[i]] = (*coverage)[i];
+                }
                 Q_EMIT coverageChanged();
             }
         });
+}
+
+void Session::measureColours()
+{
+    m_measuringColours.cancel();
+    m_areas.clear();
+    m_measuringColours = m_tasks.start(
+        [page = m_page](const JobControl &control) {
+            return measure_colours(page->renderer->share_page(), page->scene, Dpi(100), control);
+        },
+        [this, content = m_page->renderer->share_page()](Outcome<std::vector<double>> areas) {
+            if (areas && content == m_page->renderer->share_page()) {
+                m_areas = std::move(*areas);
+                Q_EMIT coloursMeasured();
+            }
+        });
+}
+
+void Session::followRoutes()
+{
+    std::vector<std::string> shown = m_page->renderer->inks();
+    std::vector<std::string> wanted = job().inks();
+    std::sort(shown.begin(), shown.end());
+    std::sort(wanted.begin(), wanted.end());
+    if (m_page->routes == job().routes && shown == wanted) {
+        m_routing.cancel();
+        ++m_routingRequest; // what was under way is no longer wanted
+        return;
+    }
+    m_routing.cancel();
+    m_routing = m_tasks.start(
+        [page = m_page, job = job()](const JobControl &control) -> Outcome<LoadedPage> {
+            LoadedPage next = *page;
+            if (const Done separated = separate(next, page->renderer->share_page(), job, control);
+                !separated) {
+                return separated.error();
+            }
+            return next;
+        },
+        [this, request = ++m_routingRequest](Outcome<LoadedPage> next) {
+            if (request != m_routingRequest) {
+                return; // routed in another way, or another page, meanwhile
+            }
+            if (!next) {
+                if (next.error().code != ErrorCode::Cancelled) {
+                    Q_EMIT openFailed(next.error(), m_path, job().page);
+                }
+                return;
+            }
+            m_page = std::make_shared<const LoadedPage>(std::move(*next));
+            Q_EMIT platesChanged();
+            measureCoverage();
+            findLosses();
+        });
+}
+
+void Session::findLosses()
+{
+    m_losing.cancel();
+    m_losing = m_tasks.start(
+        [page = m_page, artwork = m_opened.artwork,
+         job = job()](const JobControl &control) -> Outcome<std::vector<Finding>> {
+            std::shared_ptr<const PageContent> content = page->renderer->share_page();
+            if (page->box == PageBox::Media) {
+                return find_lost(content, page->scene, job, control);
+            }
+            const auto whole = artwork->interpret(job.page, PageBox::Media, job.colours, control);
+            if (!whole) {
+                return whole.error();
+            }
+            const auto scene = record_scene(**whole, control);
+            return scene ? find_lost(*whole, *scene, job, control)
+                         : Outcome<std::vector<Finding>>(scene.error());
+        },
+        [this, request = ++m_losingRequest](Outcome<std::vector<Finding>> losses) {
+            if (request == m_losingRequest && losses) {
+                m_losses = std::move(*losses);
+                joinFindings();
+                Q_EMIT findingsChanged();
+            }
+        });
+}
+
+void Session::joinFindings()
+{
+    m_findings.reset();
+    if (m_checked) {
+        m_findings = *m_checked;
+        m_findings->insert(m_findings->end(), m_losses.begin(), m_losses.end());
+        sort_findings(*m_findings);
+    }
+}
+
+std::vector<Finding> Session::openLosses() const
+{
+    std::vector<Finding> open;
+    std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(open), [this](const Finding &finding) {
+        return std::none_of(job().accepted.begin(), job().accepted.end(),
+                            [&](const AcceptedFinding &one) { return covers(one, finding); });
+    });
+    return open;
 }
 
 void Session::change(const Job &job, const QString &text, const QString &merge_key)
@@ -258,7 +392,13 @@ void Session::setJob(const Job &job)
         // An undone or repeated reading: the job is as it shall be, the page follows.
         m_opened.job.assumed_ppi = before.assumed_ppi; // of the artwork that is open now
         reload(job, {}, {});
-    } else if (before.rules != job.rules) {
+        return;
+    }
+    followRoutes();
+    if (!(before.stock == job.stock)) {
+        findLosses(); // another stock may show what is white in the artwork
+    }
+    if (before.rules != job.rules) {
         check();
     }
 }
@@ -281,6 +421,14 @@ void Session::takeRules()
                                     QString::fromStdString(rules.error().message()));
         }
     }
+}
+
+ObjectMark Session::markOf(int object) const
+{
+    const SceneObject &chosen = m_page->scene.objects[static_cast<std::size_t>(object)];
+    const auto mm = [](double points) { return to_millimetres(Points(points)).value; };
+    const Rect &b = chosen.bounds;
+    return {job().page, object, chosen.kind, mediaArea({mm(b.x), mm(b.y), mm(b.width), mm(b.height)})};
 }
 
 Rect Session::trimArea() const
@@ -313,7 +461,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
     OpenedJob opened = m_opened;
     opened.job = next;
     m_opening = m_tasks.start(
-        [opened, look = !text.isEmpty(),
+        [opened, shown = text.isEmpty() ? nullptr : m_page,
          ppi = m_opened.job.assumed_ppi](const JobControl &control) mutable -> Outcome<Loaded> {
             if (opened.job.assumed_ppi != ppi) {
                 ReadingOptions options;
@@ -326,7 +474,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 }
                 opened.artwork = std::move(*artwork);
             }
-            auto page = load_page(opened, look, control);
+            auto page = load_page(opened, shown == nullptr ? nullptr : &shown->scene, control);
             if (!page) {
                 return page.error();
             }
@@ -353,9 +501,12 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 return;
             }
             // Plates nobody has touched follow the page; others keep what was set.
-            const bool untouched = m_opened.job.plates ==
-                                   propose_job(m_page->scene, m_opened.job.name, m_opened.job.page).plates;
-            m_page = std::move(loaded->page);
+            const bool untouched =
+                m_opened.job.routes.empty() &&
+                m_opened.job.plates ==
+                    propose_job(m_page->scene, m_opened.job.name, m_opened.job.page).plates;
+            const auto shown = std::exchange(m_page, std::move(loaded->page));
+            ++m_routingRequest;
             m_opened.artwork = std::move(loaded->opened.artwork);
             m_coverage.clear();
             const Job before = m_opened.job;
@@ -368,12 +519,15 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 after.assumed_ppi = read.assumed_ppi;
                 after.film.box = read.film.box;
                 after.plates = untouched ? propose_job(m_page->scene, before.name, read.page).plates
-                                         : plates_for(m_page->scene, before);
+                                         : plates_for(shown->scene, m_page->scene, before);
                 m_undo.push(new JobChange(*this, before, after, text, merge_key));
             }
             Q_EMIT pageChanged();
             Q_EMIT jobChanged();
             measureCoverage();
+            measureColours();
+            followRoutes(); // what was routed while the page was loading
+            findLosses();
             checkWhenStale();
         });
 }
@@ -397,7 +551,8 @@ void Session::check()
     if (!isOpen()) {
         return;
     }
-    m_findings.reset();
+    m_checked.reset();
+    joinFindings();
     m_checkFault = m_rulesFault;
     m_checking = true;
     m_checkedArtwork = m_opened.artwork;
@@ -413,7 +568,8 @@ void Session::check()
             }
             m_checking = false;
             if (findings) {
-                m_findings = std::move(*findings);
+                m_checked = std::move(*findings);
+                joinFindings();
             } else if (findings.error().code != ErrorCode::Cancelled) {
                 m_checkFault = QString::fromStdString(findings.error().message());
             }
@@ -424,15 +580,14 @@ void Session::check()
 
 int Session::openFindings(Severity severity) const
 {
-    if (!m_findings) {
+    if (!m_checked) {
         return 0;
     }
-    return static_cast<int>(
-        std::count_if(m_findings->begin(), m_findings->end(), [&](const Finding &finding) {
-            return finding.severity == severity &&
-                   std::none_of(job().accepted.begin(), job().accepted.end(),
-                                [&](const AcceptedFinding &one) { return covers(one, finding); });
-        }));
+    return static_cast<int>(std::count_if(m_checked->begin(), m_checked->end(), [&](const Finding &finding) {
+        return finding.severity == severity &&
+               std::none_of(job().accepted.begin(), job().accepted.end(),
+                            [&](const AcceptedFinding &one) { return covers(one, finding); });
+    }));
 }
 
 QRectF Session::shownArea(const Rect &media) const

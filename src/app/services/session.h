@@ -12,6 +12,7 @@
 #include <QRectF>
 #include <QUndoStack>
 
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -41,7 +42,8 @@ public:
 
     /// The shop rules in use; never empty.
     [[nodiscard]] const ShopRules &rules() const { return m_rules; }
-    /// What the shop rules caught on all pages; none while they are being checked.
+    /// What the shop rules caught on all pages, and what of the page reaches no plate; none while the rules
+    /// are being checked.
     [[nodiscard]] const std::optional<std::vector<Finding>> &findings() const { return m_findings; }
     [[nodiscard]] bool isChecking() const { return m_checking; }
     /// Why the last check gave nothing; empty when it went well or was stopped.
@@ -51,12 +53,19 @@ public:
     /// The findings of \p severity that nobody has accepted.
     [[nodiscard]] int openFindings(Severity severity) const;
 
+    /// What of the page reaches no plate and nobody has accepted.
+    [[nodiscard]] std::vector<Finding> openLosses() const;
+    /// Visible cm² of each colour of the page's scene; empty while it is not known.
+    [[nodiscard]] const std::vector<double> &colourAreas() const { return m_areas; }
+
     /// Rules that artwork opened from now on is checked by, as JSON; empty = the first shipped set.
     void setUsualRules(const std::string &rules) { m_usualRules = rules; }
 
     /// From mm of the media box's page space to mm of the shown box's, and back.
     [[nodiscard]] QRectF shownArea(const Rect &media) const;
     [[nodiscard]] Rect mediaArea(const QRectF &shown) const;
+    /// An object of the page's scene as routes remember it.
+    [[nodiscard]] ObjectMark markOf(int object) const;
     /// The trim box, mm from the shown page's top left.
     [[nodiscard]] Rect trimArea() const;
 
@@ -84,7 +93,9 @@ Q_SIGNALS:
     void artworkChanged(); ///< another job is open; pageChanged() and jobChanged() follow
     void pageChanged();    ///< another artwork, page or box is on the table, or it is read in another way
     void jobChanged();     ///< plates, screens or film settings changed
+    void platesChanged();  ///< the same page goes to other plates, or by other routes
     void coverageChanged();
+    void coloursMeasured();
     void findingsChanged();
     void checkProgress(qint64 done, qint64 total);
     void pathChanged();
@@ -96,6 +107,10 @@ private:
     void take(Loaded loaded);
     void setJob(const Job &job);
     void measureCoverage();
+    void measureColours();
+    void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
+    void findLosses();
+    void joinFindings();
     void takeRules();
     void reload(const Job &next, const QString &text, const QString &merge_key);
     void checkWhenStale();
@@ -104,7 +119,8 @@ private:
 
     OpenedJob m_opened;
     std::shared_ptr<const LoadedPage> m_page;
-    std::vector<double> m_coverage;
+    std::map<std::string, double> m_coverage;
+    std::vector<double> m_areas;
     QString m_path;
     QUndoStack m_undo;
     bool m_loading = false;
@@ -112,7 +128,9 @@ private:
     ShopRules m_rules;
     std::string m_rulesText; ///< that m_rules was read from
     std::string m_usualRules;
-    std::optional<std::vector<Finding>> m_findings;
+    std::optional<std::vector<Finding>> m_checked; ///< by the rules
+    std::vector<Finding> m_losses;
+    std::optional<std::vector<Finding>> m_findings; ///< both
     QString m_rulesFault;
     QString m_checkFault;
     bool m_checking = false;
@@ -122,6 +140,11 @@ private:
     CancelSwitch m_checkSwitch;
     CancelSwitch m_opening;
     CancelSwitch m_measuring;
+    CancelSwitch m_measuringColours;
+    CancelSwitch m_routing;
+    CancelSwitch m_losing;
+    quint64 m_routingRequest = 0;
+    quint64 m_losingRequest = 0;
     TaskScope m_tasks; // last, so that it is destroyed first
 };
 

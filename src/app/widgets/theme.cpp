@@ -68,6 +68,15 @@ QString switchStyle()
         "QPushButton:focus { background: #f7f7f5; border: 2px solid #565653; }");
 }
 
+QString listStyle()
+{
+    return QStringLiteral(
+               "QListView { background: %1; border: 1px solid %2; }"
+               "QListView::item { padding: 2px; border-left: 3px solid transparent; }"
+               "QListView::item:selected { background: %3; color: %4; border-left: 3px solid %5; }")
+        .arg(card.name(), line.name(), amberField.name(), text.name(), amber.name());
+}
+
 QString percent(double share, int decimals)
 {
     return QString::number(share * 100.0, 'f', decimals) + QStringLiteral(" %");

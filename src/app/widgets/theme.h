@@ -40,6 +40,8 @@ void apply(QApplication &app);
 [[nodiscard]] QColor ink_color(const Lab &lab);
 /// Style of the buttons in a switch: flat, the chosen one framed in amber.
 [[nodiscard]] QString switchStyle();
+/// Style of a list whose chosen row is marked in amber.
+[[nodiscard]] QString listStyle();
 /// "14.2 %"
 [[nodiscard]] QString percent(double share, int decimals = 1);
 

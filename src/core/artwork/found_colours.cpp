@@ -33,7 +33,7 @@ std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
         double least = tolerance;
         for (ColourGroup &group : groups) {
             const FoundColour &leader = colours[static_cast<std::size_t>(group.members.front())];
-            if (one.colour.values.empty() || leader.colour.values.empty()) {
+            if (tolerance <= 0.0 || one.colour.values.empty() || leader.colour.values.empty()) {
                 continue;
             }
             if (const double difference = ciede2000(one.appearance, leader.appearance); difference <= least) {

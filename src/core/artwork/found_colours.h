@@ -18,8 +18,9 @@ struct ColourGroup
 };
 
 /// Puts colours within \p tolerance (CIEDE2000, 0 and more) of a leader into one group. The colour that
-/// covers most leads: \p areas, one a colour of the scene in any unit, or the number of objects where it is
-/// empty. Every colour stands in exactly one group; images and shadings stay by themselves.
+/// covers most leads, and with 0 each colour stays by itself, even beside its double under another name: \p
+/// areas, one a colour of the scene in any unit, or the number of objects where it is empty. Every colour
+/// stands in exactly one group; images and shadings stay by themselves.
 [[nodiscard]] std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
                                                      const std::vector<double> &areas, double tolerance);
 

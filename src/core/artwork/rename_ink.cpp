@@ -311,6 +311,22 @@ Done check_rename(const InkRename &rename)
     return {};
 }
 
+Outcome<std::vector<std::pair<std::string, std::string>>> match_names(const std::vector<std::string> &names,
+                                                                      const InkRename &rename)
+{
+    if (const Done good = check_rename(rename); !good) {
+        return good.error();
+    }
+    const Renamer renamer(rename);
+    std::vector<std::pair<std::string, std::string>> matches;
+    for (const std::string &name : names) {
+        if (auto to = renamer(name)) {
+            matches.emplace_back(name, std::move(*to));
+        }
+    }
+    return matches;
+}
+
 Outcome<RenamedPdf> rename_ink(std::span<const std::byte> bytes, const std::string &place,
                                const InkRename &rename, const std::string &password)
 {

@@ -8,6 +8,7 @@
 #include <cstddef>
 #include <span>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace bichrom {
@@ -28,6 +29,11 @@ struct InkRename
     std::string to;
     NameMatch match = NameMatch::Exact;
 };
+
+/// The names that \p rename would change, with the new ones, in the order given.
+/// As check_rename().
+[[nodiscard]] Outcome<std::vector<std::pair<std::string, std::string>>>
+match_names(const std::vector<std::string> &names, const InkRename &rename);
 
 /// One ink that got another name.
 struct RenamedInk

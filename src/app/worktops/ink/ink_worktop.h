@@ -1,61 +1,37 @@
 /// \file
-/// Ink: what each plate is printed in, looked up in the ink book.
+/// Ink: which ink the shop prints each colour with.
 /// Layer: app/worktops.
 #pragma once
 
-#include "app/services/ink_library.h"
+#include "app/models/spotlight.h"
 #include "app/services/prompts.h"
-#include "app/services/session.h"
+#include "app/services/router.h"
 
 #include <QWidget>
 
-class QComboBox;
-class QLabel;
-class QLineEdit;
-class QListWidget;
-class QListWidgetItem;
-class QPushButton;
-
 namespace bichrom {
 
+class PanelSwitch;
+
+/// One of its panels at a time.
 class InkWorktop : public QWidget
 {
     Q_OBJECT
 
 public:
-    InkWorktop(Session &session, InkLibrary &library, Prompts &prompts, QWidget *parent = nullptr);
+    enum class Panel
+    {
+        Routes,
+        Savings,
+        Book
+    };
+
+    InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,
+               Prompts &prompts, QWidget *parent = nullptr);
+    void showPanel(Panel panel);
 
 private:
-    void refresh();
-    void refreshNearest();
-    void refreshBook();
-    void refreshButtons();
-    void addRow(QListWidget *list, const QString &text, const QColor &left, const QColor &right, int index);
-    void give(const QListWidgetItem *item);
-    void addToBook();
-    void changeLock();
-    void rename();
-    void removeInk();
-    void importBook();
-    void exportBook();
-    void complain(const Error &error);
-    [[nodiscard]] const Plate *chosenPlate() const;
-    [[nodiscard]] int chosenInk() const; ///< index in the book; −1 when none is
-
-    Session &m_session;
-    InkLibrary &m_library;
-    Prompts &m_prompts;
-    QListWidget *m_plates;
-    QListWidget *m_nearest;
-    QLineEdit *m_search;
-    QComboBox *m_family;
-    QListWidget *m_book;
-    QLineEdit *m_name;
-    QPushButton *m_give;
-    QPushButton *m_add;
-    QPushButton *m_lock;
-    QPushButton *m_remove;
-    QLabel *m_state;
+    PanelSwitch *m_switch;
 };
 
 } // namespace bichrom

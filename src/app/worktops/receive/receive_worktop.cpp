@@ -1,6 +1,7 @@
 #include "app/worktops/receive/receive_worktop.h"
 
 #include "app/widgets/controls.h"
+#include "app/widgets/panel_switch.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/receive/contents_panel.h"
 #include "app/worktops/receive/findings_panel.h"
@@ -8,10 +9,7 @@
 #include "app/worktops/receive/page_strip.h"
 #include "app/worktops/receive/reading_panel.h"
 
-#include <QButtonGroup>
 #include <QFileInfo>
-#include <QHBoxLayout>
-#include <QPushButton>
 #include <QStackedWidget>
 
 namespace bichrom {
@@ -37,51 +35,25 @@ ReceiveWorktop::ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShel
     top->addWidget(strip);
     connect(strip, &PageStrip::pageChosen, &m_session, &Session::showPage);
 
-    auto *choice = new QWidget(this);
-    choice->setObjectName(QStringLiteral("panelSwitch"));
-    choice->setStyleSheet(
-        QStringLiteral("#panelSwitch { background: %1; border-radius: 3px; }"
-                       "QPushButton { padding: 2px 4px; }")
-            .arg(theme::card.name()) +
-        theme::switchStyle().replace(QStringLiteral("padding: 2px 9px"), QStringLiteral("padding: 2px 4px")));
-    auto *row = new QHBoxLayout(choice);
-    row->setContentsMargins(2, 2, 2, 2);
-    row->setSpacing(0);
-    m_switch = new QButtonGroup(this);
-    m_switch->setExclusive(true);
-    const std::pair<const char *, QString> panels[] = {{"panelFindings", tr("Findings")},
-                                                       {"panelContents", tr("Contents")},
-                                                       {"panelObjects", tr("Objects")},
-                                                       {"panelReading", tr("Reading")}};
-    int number = 0;
-    for (const auto &[name, text] : panels) {
-        auto *button = new QPushButton(text, choice);
-        button->setObjectName(QString::fromLatin1(name));
-        button->setCheckable(true);
-        button->setChecked(number == 0);
-        m_switch->addButton(button, number++);
-        row->addWidget(button, 1);
-    }
-    top->addWidget(choice);
+    m_switch = new PanelSwitch(this);
+    QStackedWidget *panels = m_switch->panels();
+    m_findings = new FindingsPanel(session, spotlight, shelf, prompts, panels);
+    m_contents = new ContentsPanel(session, spotlight, panels);
+    m_objects = new ObjectsPanel(session, spotlight, panels);
+    m_switch->add(QStringLiteral("panelFindings"), tr("Findings"), m_findings);
+    m_switch->add(QStringLiteral("panelContents"), tr("Contents"), m_contents);
+    m_switch->add(QStringLiteral("panelObjects"), tr("Objects"), m_objects);
+    m_switch->add(QStringLiteral("panelReading"), tr("Reading"), new ReadingPanel(session, prompts, panels));
+    top->addWidget(m_switch);
     outer->addLayout(top);
-    m_panels = new QStackedWidget(this);
-    m_findings = new FindingsPanel(session, spotlight, shelf, prompts, m_panels);
-    m_contents = new ContentsPanel(session, spotlight, m_panels);
-    m_objects = new ObjectsPanel(session, spotlight, m_panels);
-    m_panels->addWidget(m_findings);
-    m_panels->addWidget(m_contents);
-    m_panels->addWidget(m_objects);
-    m_panels->addWidget(new ReadingPanel(session, prompts, m_panels));
-    outer->addWidget(m_panels, 1);
-    connect(m_switch, &QButtonGroup::idClicked, m_panels, &QStackedWidget::setCurrentIndex);
+    outer->addWidget(panels, 1);
     connect(&m_session, &Session::artworkChanged, this, &ReceiveWorktop::refresh);
     refresh();
 }
 
 void ReceiveWorktop::showPanel(Panel panel)
 {
-    m_switch->button(static_cast<int>(panel))->setChecked(true);
-    m_panels->setCurrentIndex(static_cast<int>(panel));
+    m_switch->choose(static_cast<int>(panel));
 }
 
 void ReceiveWorktop::setUnit(LengthUnit unit)

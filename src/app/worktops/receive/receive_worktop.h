@@ -10,15 +10,14 @@
 
 #include <QWidget>
 
-class QButtonGroup;
 class QLabel;
-class QStackedWidget;
 
 namespace bichrom {
 
 class ContentsPanel;
 class FindingsPanel;
 class ObjectsPanel;
+class PanelSwitch;
 
 /// The file and its pages on top, below them one of four panels.
 class ReceiveWorktop : public QWidget
@@ -47,8 +46,7 @@ private:
     Session &m_session;
     QLabel *m_file;
     QLabel *m_promise;
-    QButtonGroup *m_switch;
-    QStackedWidget *m_panels;
+    PanelSwitch *m_switch;
     FindingsPanel *m_findings;
     ContentsPanel *m_contents;
     ObjectsPanel *m_objects;

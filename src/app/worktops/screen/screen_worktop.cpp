@@ -203,7 +203,10 @@ void ScreenWorktop::refresh()
         return;
     }
     const Job &job = m_session.job();
-    if (m_rows.size() != job.plates.size()) {
+    const bool same = m_rows.size() == job.plates.size() &&
+                      std::all_of(m_rows.begin(), m_rows.end(),
+                                  [&](const Row &row) { return job.find_plate(row.ink) >= 0; });
+    if (!same) {
         rebuild();
         return;
     }

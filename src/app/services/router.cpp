@@ -1,0 +1,202 @@
+#include "app/services/router.h"
+
+#include "app/widgets/theme.h"
+
+#include <algorithm>
+
+namespace bichrom {
+
+Router::Router(Session &session, Choice &choice, InkLibrary &library, QObject *parent)
+    : QObject(parent), m_session(session), m_choice(choice), m_library(library)
+{
+    connect(&m_session, &Session::pageChanged, this, &Router::follow);
+    connect(&m_session, &Session::coloursMeasured, this, &Router::regroup);
+    connect(&m_session, &Session::jobChanged, this, &Router::follow); // may come first, with the page
+}
+
+void Router::follow()
+{
+    if (m_session.isOpen() && m_grouped == m_session.page()->renderer->share_page()) {
+        Q_EMIT changed();
+        return;
+    }
+    m_groups.clear();
+    m_choice.chooseColour(-1); // numbers are of the page
+    regroup();
+}
+
+void Router::regroup()
+{
+    m_groups = m_session.isOpen()
+                   ? group_colours(m_session.page()->scene.colours, m_session.colourAreas(), m_tolerance)
+                   : std::vector<ColourGroup>{};
+    m_grouped = m_session.isOpen() ? m_session.page()->renderer->share_page() : nullptr;
+    Q_EMIT changed();
+}
+
+int Router::groupOf(int colour) const
+{
+    for (std::size_t i = 0; i < m_groups.size(); ++i) {
+        const auto &members = m_groups[i].members;
+        if (std::find(members.begin(), members.end(), colour) != members.end()) {
+            return static_cast<int>(i);
+        }
+    }
+    return -1;
+}
+
+void Router::setTolerance(double tolerance)
+{
+    m_tolerance = tolerance;
+    regroup();
+}
+
+void Router::setAmount(bool own_tint, double tint)
+{
+    m_ownTint = own_tint;
+    m_tint = tint;
+    Q_EMIT changed();
+}
+
+Reach Router::reach(int colour) const
+{
+    const Scene &scene = m_session.page()->scene;
+    const FoundColour &found = scene.colours[static_cast<std::size_t>(colour)];
+    RoutedObject asked{m_session.job().page, -1, {}, &found};
+    for (const SceneObject &object : scene.objects) { // pictures are routed as objects
+        if (object.colour_number == colour && found.colour.values.empty()) {
+            asked.index = object.index;
+            asked.layer = object.layer;
+            break;
+        }
+    }
+    return reach_of(asked, m_session.job().routes, m_session.job().inks());
+}
+
+QString Router::nameOf(int colour) const
+{
+    return theme::text_of(describe(m_session.page()->scene.colours[static_cast<std::size_t>(colour)].colour));
+}
+
+void Router::take(int colour, RouteTo to, const QString &ink, const QString &step)
+{
+    const int group = groupOf(colour);
+    if (!m_session.isOpen() || group < 0) {
+        return;
+    }
+    Route route = route_from(m_session.page()->scene, m_session.job().page,
+                             m_groups[static_cast<std::size_t>(group)].members, m_tolerance);
+    for (ObjectMark &mark : route.objects) {
+        mark = m_session.markOf(mark.index);
+    }
+    route.to = to;
+    if (to == RouteTo::Plates) {
+        route.targets = {{ink.toStdString(), m_ownTint || route.by == RouteBy::Objects, m_tint, {}}};
+    }
+    m_session.change(with_route(m_session.job(), std::move(route)), step);
+}
+
+void Router::send(int colour, const QString &ink)
+{
+    if (!ink.isEmpty() && colour >= 0) {
+        take(colour, RouteTo::Plates, ink, tr("%1 to %2").arg(nameOf(colour), ink));
+    }
+}
+
+void Router::end(int colour, RouteTo to)
+{
+    if (colour >= 0) {
+        take(colour, to, {},
+             to == RouteTo::Process     ? tr("%1 in process inks").arg(nameOf(colour))
+             : to == RouteTo::BareStock ? tr("%1 shows the stock").arg(nameOf(colour))
+                                        : tr("%1 does not print").arg(nameOf(colour)));
+    }
+}
+
+void Router::release(int colour)
+{
+    const int group = groupOf(colour);
+    if (!m_session.isOpen() || group < 0) {
+        return;
+    }
+    Job job = m_session.job();
+    for (const int member : m_groups[static_cast<std::size_t>(group)].members) {
+        if (const int route = reach(member).route; route >= 0) {
+            const Route &taken = m_session.job().routes[static_cast<std::size_t>(route)];
+            std::erase_if(job.routes, [&](const Route &one) { return one == taken; });
+        }
+        for (const InkAmount &one : m_session.page()->scene.colours[static_cast<std::size_t>(member)].inks) {
+            std::erase_if(job.routes, [&](const Route &route) {
+                return route.by == RouteBy::Ink && route.name == one.ink;
+            });
+        }
+    }
+    m_session.change(job, tr("%1 as it is").arg(nameOf(colour)));
+}
+
+void Router::sendObject(int object, const QString &ink)
+{
+    if (!m_session.isOpen() || ink.isEmpty() || object < 0) {
+        return;
+    }
+    const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
+    Route route;
+    route.by = RouteBy::Objects;
+    route.objects = {m_session.markOf(object)};
+    route.targets = {{ink.toStdString(), m_ownTint || chosen.colour.values.empty(), m_tint, {}}};
+    m_session.change(with_route(m_session.job(), std::move(route)), tr("One object to %1").arg(ink));
+}
+
+void Router::removeRoute(int number)
+{
+    Job job = m_session.job();
+    if (number >= 0 && number < static_cast<int>(job.routes.size())) {
+        job.routes.erase(job.routes.begin() + number);
+        m_session.change(job, tr("Remove a route"));
+    }
+}
+
+void Router::moveRoute(int number, int by)
+{
+    Job job = m_session.job();
+    const int to = number + by;
+    if (number >= 0 && to >= 0 && std::max(number, to) < static_cast<int>(job.routes.size())) {
+        std::swap(job.routes[static_cast<std::size_t>(number)], job.routes[static_cast<std::size_t>(to)]);
+        m_session.change(job, tr("Another order of routes"));
+    }
+}
+
+void Router::addPlate(const QString &ink)
+{
+    const std::string name = ink.trimmed().toStdString();
+    Job job = m_session.job();
+    if (!m_session.isOpen() || name.empty() || job.find_plate(name) >= 0) {
+        return;
+    }
+    Lab solid{50, 0, 0};
+    InkUse use = process_channel(name) >= 0 ? InkUse::Process : InkUse::Spot;
+    if (const int known = m_library.find(name); known >= 0) {
+        const BookInk &book = m_library.book().inks[static_cast<std::size_t>(known)];
+        solid = book.solid;
+        use = book.use;
+    } else {
+        for (const FoundInk &found : m_session.page()->scene.inks) {
+            solid = found.name == name ? found.solid : solid;
+        }
+    }
+    job.plates.push_back(propose_plate(job.plates, name, use, solid));
+    m_session.change(job, tr("Add the plate %1").arg(ink.trimmed()));
+    m_choice.choosePlate(ink.trimmed());
+}
+
+void Router::removePlate(const QString &ink)
+{
+    Job job = m_session.job();
+    const int plate = job.find_plate(ink.toStdString());
+    if (plate >= 0) {
+        job.plates.erase(job.plates.begin() + plate);
+        m_session.change(job, tr("Remove the plate %1").arg(ink));
+    }
+}
+
+} // namespace bichrom

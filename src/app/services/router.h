@@ -1,0 +1,73 @@
+/// \file
+/// What the artist does with colours: sends them to plates, takes them back.
+/// Layer: app/services.
+#pragma once
+
+#include "app/models/choice.h"
+#include "app/services/ink_library.h"
+#include "app/services/session.h"
+#include "core/artwork/found_colours.h"
+#include "core/job/routing.h"
+
+#include <QObject>
+
+namespace bichrom {
+
+/// Every function that changes something is one undoable step.
+class Router : public QObject
+{
+    Q_OBJECT
+
+public:
+    Router(Session &session, Choice &choice, InkLibrary &library, QObject *parent = nullptr);
+
+    /// The page's colours, alike ones together, the largest first.
+    [[nodiscard]] const std::vector<ColourGroup> &groups() const { return m_groups; }
+    /// The group that \p colour, a number of the scene, belongs to; −1 when there is none.
+    [[nodiscard]] int groupOf(int colour) const;
+    [[nodiscard]] double tolerance() const
+    {
+        return m_tolerance;
+    } ///< ΔE within which colours are taken together
+    void setTolerance(double tolerance);
+
+    /// How much of a colour a plate gets: its own strength times \p tint, or \p tint.
+    void setAmount(bool own_tint, double tint);
+    [[nodiscard]] bool ownTint() const { return m_ownTint; }
+    [[nodiscard]] double tint() const { return m_tint; }
+
+    /// What reaches the plates of \p colour.
+    [[nodiscard]] Reach reach(int colour) const;
+
+    /// Sends \p colour, and all that its group holds, to the plate of \p ink.
+    void send(int colour, const QString &ink);
+    void end(int colour, RouteTo to); ///< the same, to another end than a plate
+    void release(int colour);         ///< removes the routes that take it
+    void sendObject(int object, const QString &ink);
+    void removeRoute(int number);
+    void moveRoute(int number, int by);
+
+    /// A plate for \p ink; colour and kind come from the ink book when it knows the name.
+    void addPlate(const QString &ink);
+    void removePlate(const QString &ink);
+
+Q_SIGNALS:
+    void changed(); ///< groups, or what reaches the plates
+
+private:
+    void regroup();
+    void follow();
+    [[nodiscard]] QString nameOf(int colour) const;
+    void take(int colour, RouteTo to, const QString &ink, const QString &step);
+
+    Session &m_session;
+    Choice &m_choice;
+    InkLibrary &m_library;
+    std::vector<ColourGroup> m_groups;
+    std::shared_ptr<const PageContent> m_grouped; ///< the page they are of
+    double m_tolerance = 0;
+    bool m_ownTint = false;
+    double m_tint = 1;
+};
+
+} // namespace bichrom

@@ -1,0 +1,483 @@
+#include "app/worktops/ink/routes_panel.h"
+
+#include "app/widgets/controls.h"
+#include "app/widgets/theme.h"
+#include "app/worktops/ink/flow_picture.h"
+
+#include <QComboBox>
+#include <QCompleter>
+#include <QHBoxLayout>
+#include <QListWidget>
+#include <QPushButton>
+#include <QScrollArea>
+
+#include <algorithm>
+
+namespace bichrom {
+
+namespace {
+
+enum FreeEnd
+{
+    BareStockEnd,
+    NothingEnd
+};
+
+QPushButton *small_button(const char *name, const QString &text, const QString &tip, QWidget *parent)
+{
+    auto *button = new QPushButton(text, parent);
+    button->setObjectName(QString::fromLatin1(name));
+    button->setToolTip(tip);
+    button->setStyleSheet(QStringLiteral("padding: 3px 6px;"));
+    return button;
+}
+
+} // namespace
+
+RoutesPanel::RoutesPanel(Session &session, Router &router, Choice &choice, InkLibrary &library,
+                         Spotlight &spotlight, QWidget *parent)
+    : QWidget(parent), m_session(session), m_router(router), m_choice(choice), m_library(library),
+      m_spotlight(spotlight)
+{
+    setObjectName(QStringLiteral("routesPanel"));
+    build();
+    connect(&m_router, &Router::changed, this, &RoutesPanel::refresh);
+    connect(&m_choice, &Choice::colourChanged, this, &RoutesPanel::refreshChoice);
+    connect(&m_choice, &Choice::plateChanged, this, &RoutesPanel::refreshChoice);
+    refresh();
+}
+
+void RoutesPanel::build()
+{
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 4, 16, 10);
+    column->setSpacing(6);
+    auto *head = new QHBoxLayout();
+    head->addWidget(make_label(tr("Colours found"), 11, QFont::DemiBold, true, this));
+    head->addStretch();
+    head->addWidget(make_label(tr("alike within"), 11, QFont::Normal, true, this));
+    m_alike = new NumberField(tr("ΔE"), 1, NumberField::plain(tr("ΔE"), 0, 20), this);
+    m_alike->setObjectName(QStringLiteral("alikeWithin"));
+    m_alike->setAccessibleName(tr("Colours alike within"));
+    m_alike->setToolTip(
+        tr("Colours no further apart than this (CIEDE2000) are taken together. 0 = each by itself."));
+    m_alike->setFixedWidth(62);
+    head->addWidget(m_alike);
+    column->addLayout(head);
+    auto *scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_flow = new FlowPicture(scroll);
+    m_flow->setObjectName(QStringLiteral("flowPicture"));
+    scroll->setWidget(m_flow);
+    column->addWidget(scroll, 1);
+    m_detail = make_label({}, 11, QFont::Normal, false, this);
+    m_detail->setObjectName(QStringLiteral("colourDetail"));
+    m_detail->setWordWrap(true);
+    m_detail->setMinimumHeight(46);
+    m_detail->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    column->addWidget(m_detail);
+    buildActions(column);
+    column->addWidget(make_rule(this));
+    buildRoutes(column);
+
+    connect(m_alike, &NumberField::valueEntered, &m_router, &Router::setTolerance);
+    connect(m_flow, &FlowPicture::sourceChosen, this,
+            [this](int source) { m_choice.chooseColour(leaderOf(source)); });
+    connect(m_flow, &FlowPicture::endChosen, this, &RoutesPanel::takeEnd);
+    connect(m_flow, &FlowPicture::sent, this, &RoutesPanel::send);
+    connect(m_flow, &FlowPicture::released, this, [this](int source) { m_router.release(leaderOf(source)); });
+}
+
+void RoutesPanel::buildActions(QVBoxLayout *column)
+{
+    auto *amount = new QHBoxLayout();
+    amount->setSpacing(4);
+    m_amount = new QComboBox(this);
+    m_amount->setObjectName(QStringLiteral("routeAmount"));
+    m_amount->setAccessibleName(tr("How much of it"));
+    m_amount->addItems({tr("solid"), tr("own tint"), tr("fixed tint")});
+    m_amount->setToolTip(
+        tr("Solid: 100 % everywhere. Own tint: as strong as it is in the artwork. Fixed tint: "
+           "what the field says, everywhere."));
+    m_tint = new NumberField(QStringLiteral("%"), 0, NumberField::plain(QStringLiteral("%"), 0, 100), this);
+    m_tint->setObjectName(QStringLiteral("routeTint"));
+    m_tint->setAccessibleName(tr("Tint"));
+    m_tint->setFixedWidth(52);
+    m_tint->setValue(100);
+    m_send = new QPushButton(this);
+    m_send->setObjectName(QStringLiteral("sendColour"));
+    m_send->setProperty("main", true);
+    m_send->setToolTip(
+        tr("Sends the chosen colour to the chosen plate (R). Dragging the colour onto the plate "
+           "does the same; so does a click in the artwork with Pour (P)."));
+    amount->addWidget(m_amount);
+    amount->addWidget(m_tint);
+    amount->addWidget(m_send, 1);
+    column->addLayout(amount);
+    auto *ends = new QHBoxLayout();
+    ends->setSpacing(4);
+    const auto add = [&](const char *name, const QString &text, const QString &tip, auto act) {
+        QPushButton *button = small_button(name, text, tip, this);
+        connect(button, &QPushButton::clicked, this, act);
+        m_ends.push_back(button);
+        ends->addWidget(button, 1);
+    };
+    add("endProcess", tr("Process"), tr("Prints as its process build, whatever its inks are called"),
+        [this] { m_router.end(m_choice.colour(), RouteTo::Process); });
+    add("endBare", tr("Bare stock"), tr("Knocks out what is below and prints nothing"),
+        [this] { m_router.end(m_choice.colour(), RouteTo::BareStock); });
+    add("endNothing", tr("No print"), tr("Leaves no trace: what is below it stays"),
+        [this] { m_router.end(m_choice.colour(), RouteTo::Nothing); });
+    add("endRelease", tr("As it is"), tr("Removes the routes that take this colour (Delete)"),
+        [this] { m_router.release(m_choice.colour()); });
+    column->addLayout(ends);
+    connect(m_amount, &QComboBox::activated, this, &RoutesPanel::takeAmount);
+    connect(m_tint, &NumberField::valueEntered, this, &RoutesPanel::takeAmount);
+    connect(m_send, &QPushButton::clicked, this,
+            [this] { m_router.send(m_choice.colour(), m_choice.plate()); });
+}
+
+void RoutesPanel::buildRoutes(QVBoxLayout *column)
+{
+    auto *head = new QHBoxLayout();
+    head->setSpacing(4);
+    head->addWidget(make_label(tr("Routes: the first that fits decides"), 11, QFont::DemiBold, true, this));
+    head->addStretch();
+    m_up = small_button("routeUp", QStringLiteral("↑"), tr("Decides earlier"), this);
+    m_down = small_button("routeDown", QStringLiteral("↓"), tr("Decides later"), this);
+    m_remove = small_button("routeRemove", QStringLiteral("×"), tr("Removes the route"), this);
+    for (QPushButton *button : {m_up, m_down, m_remove}) {
+        button->setFixedWidth(24);
+        button->setAccessibleName(button->toolTip());
+        head->addWidget(button);
+    }
+    column->addLayout(head);
+    m_routes = new QListWidget(this);
+    m_routes->setObjectName(QStringLiteral("routeList"));
+    m_routes->setAccessibleName(tr("Routes in the order they decide"));
+    m_routes->setFixedHeight(74);
+    m_routes->setStyleSheet(theme::listStyle());
+    m_routes->setFont(theme::font(11));
+    m_routes->setTextElideMode(Qt::ElideRight);
+    m_routes->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    column->addWidget(m_routes);
+    auto *foot = new QHBoxLayout();
+    foot->setSpacing(4);
+    m_newPlate = new QLineEdit(this);
+    m_newPlate->setObjectName(QStringLiteral("newPlate"));
+    m_newPlate->setPlaceholderText(tr("New plate: ink name"));
+    m_newPlate->setToolTip(
+        tr("Type an ink's name and press Return. Colour and kind come from the ink book."));
+    m_removePlate =
+        small_button("removePlate", tr("Remove plate"), tr("Removes the chosen plate from the job"), this);
+    m_like = small_button("likeThis", tr("Like this"),
+                          tr("Lights everything in the artwork that is like the chosen colour"), this);
+    foot->addWidget(m_newPlate, 1);
+    foot->addWidget(m_removePlate);
+    foot->addWidget(m_like);
+    column->addLayout(foot);
+    const auto move = [this](int by) {
+        const int row = m_routes->currentRow();
+        m_router.moveRoute(row, by);
+        m_routes->setCurrentRow(row + by);
+    };
+    connect(m_up, &QPushButton::clicked, this, [move] { move(-1); });
+    connect(m_down, &QPushButton::clicked, this, [move] { move(1); });
+    connect(m_remove, &QPushButton::clicked, this, [this] { m_router.removeRoute(m_routes->currentRow()); });
+    connect(m_routes, &QListWidget::currentRowChanged, this, &RoutesPanel::refreshRoutes);
+    connect(m_newPlate, &QLineEdit::returnPressed, this, [this] {
+        m_router.addPlate(m_newPlate->text());
+        m_newPlate->clear();
+    });
+    connect(m_removePlate, &QPushButton::clicked, this, [this] { m_router.removePlate(m_choice.plate()); });
+    connect(m_like, &QPushButton::clicked, this, &RoutesPanel::lightAlike);
+    const auto complete = [this] {
+        QStringList names;
+        for (const BookInk &ink : m_library.book().inks) {
+            names << theme::text_of(ink.name);
+        }
+        auto *completer = new QCompleter(names, m_newPlate);
+        completer->setCaseSensitivity(Qt::CaseInsensitive);
+        completer->setFilterMode(Qt::MatchContains);
+        m_newPlate->setCompleter(completer); // the old one goes with it
+    };
+    connect(&m_library, &InkLibrary::changed, this, complete);
+    complete();
+}
+
+int RoutesPanel::leaderOf(int source) const
+{
+    const auto &groups = m_router.groups();
+    return source >= 0 && source < static_cast<int>(groups.size())
+               ? groups[static_cast<std::size_t>(source)].members.front()
+               : -1;
+}
+
+QString RoutesPanel::shortName(const ColourUse &use)
+{
+    if (use.values.empty()) {
+        return use.space == QStringLiteral("None").toStdString()
+                   ? tr("pictures")
+                   : tr("pictures, %1").arg(theme::text_of(use.space).remove(QStringLiteral("Device")));
+    }
+    static constexpr const char *letters[] = {"C", "M", "Y", "K"};
+    QStringList parts;
+    const bool lab = use.space.find("Lab") != std::string::npos;
+    for (std::size_t i = 0; i < use.values.size(); ++i) {
+        const double value = static_cast<double>(use.values[i]);
+        const QString number = QString::number(std::lround(lab ? value : value * 100.0));
+        if (use.values.size() == use.colorants.size()) {
+            const QString name = theme::text_of(use.colorants[i]);
+            const int channel = process_channel(use.colorants[i]);
+            const QString word = channel >= 0                        ? QString::fromLatin1(letters[channel])
+                                 : use.colorants.size() == 3 && !lab ? name.left(1)
+                                                                     : name;
+            if (channel >= 0 && value <= 0.0) {
+                continue;
+            }
+            const bool solid_ink = use.colorants.size() == 1 && channel < 0 && value >= 1.0 &&
+                                   use.space.find("Separation") != std::string::npos;
+            parts << (solid_ink ? word : word + QLatin1Char(' ') + number);
+        } else {
+            parts << number;
+        }
+    }
+    return parts.isEmpty() ? tr("no ink") : parts.join(QLatin1Char(' '));
+}
+
+QString RoutesPanel::shortRoute(const Route &route)
+{
+    QString from;
+    switch (route.by) {
+    case RouteBy::Colour:
+        from = shortName(route.colour);
+        break;
+    case RouteBy::Similar:
+        from = tr("≈ %1, %2 %3")
+                   .arg(shortName(route.colour), route.measure == ColourMeasure::DeltaE ? tr("ΔE") : tr("%"),
+                        theme::text_of(format_number(route.tolerance, 1)));
+        break;
+    case RouteBy::Ink:
+        from = tr("ink %1").arg(theme::text_of(route.name));
+        break;
+    case RouteBy::Layer:
+        from = tr("layer %1").arg(theme::text_of(route.name));
+        break;
+    case RouteBy::Objects:
+        from = route.objects.size() == 1
+                   ? tr("one %1").arg(theme::text_of(to_string(route.objects.front().kind)))
+                   : tr("%1 objects").arg(route.objects.size());
+        break;
+    }
+    QStringList to;
+    for (const RouteTarget &target : route.targets) {
+        QString words = theme::text_of(target.ink);
+        if (target.own_tint) {
+            words += tr(", own tint");
+        }
+        if (target.tint < 1.0) {
+            words += QLatin1Char(' ') + theme::percent(target.tint, 0);
+        }
+        to << words;
+    }
+    const QString end = route.to == RouteTo::Process     ? tr("process inks")
+                        : route.to == RouteTo::BareStock ? tr("bare stock")
+                        : route.to == RouteTo::Nothing   ? tr("no print")
+                                                         : to.join(QStringLiteral(" + "));
+    return tr("%1 → %2").arg(from, end);
+}
+
+void RoutesPanel::refresh()
+{
+    setEnabled(m_session.isOpen());
+    refreshFlow();
+    refreshChoice();
+    refreshRoutes();
+}
+
+void RoutesPanel::refreshFlow()
+{
+    std::vector<FlowSource> sources;
+    std::vector<FlowEnd> ends;
+    if (m_session.isOpen()) {
+        const auto &plates = m_session.job().plates;
+        for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) { // last printed on top
+            ends.push_back({theme::ink_color(plate->solid), theme::text_of(plate->ink), true});
+        }
+        m_firstFreeEnd = static_cast<int>(ends.size());
+        ends.push_back({{}, tr("bare stock"), true});
+        ends.push_back({{}, tr("no print"), true});
+        const Scene &scene = m_session.page()->scene;
+        const auto &areas = m_session.colourAreas();
+        for (const ColourGroup &group : m_router.groups()) {
+            const int leader = group.members.front();
+            const FoundColour &colour = scene.colours[static_cast<std::size_t>(leader)];
+            FlowSource source;
+            if (!colour.colour.values.empty()) {
+                source.swatch = theme::ink_color(colour.appearance);
+            }
+            source.name = shortName(colour.colour);
+            if (group.members.size() > 1) {
+                source.name = tr("%1  +%2").arg(source.name).arg(group.members.size() - 1);
+            }
+            source.tip = theme::text_of(describe(colour.colour));
+            source.area = -1;
+            for (const int member : group.members) {
+                if (const auto i = static_cast<std::size_t>(member); i < areas.size() && areas[i] >= 0) {
+                    source.area = std::max(0.0, source.area) + areas[i];
+                }
+            }
+            const Reach reach = m_router.reach(leader);
+            source.lost = reach.lost();
+            for (const InkAmount &one : reach.plates) {
+                const int at = m_firstFreeEnd - 1 - m_session.job().find_plate(one.ink);
+                source.streams.push_back({at, static_cast<double>(one.amount)});
+            }
+            if (reach.deliberate && reach.plates.empty() && reach.route >= 0) {
+                const bool bare =
+                    m_session.job().routes[static_cast<std::size_t>(reach.route)].to == RouteTo::BareStock;
+                source.streams.push_back({m_firstFreeEnd + (bare ? BareStockEnd : NothingEnd), 1});
+            }
+            for (const FlowSource::Stream &stream : source.streams) {
+                ends[static_cast<std::size_t>(stream.to)].idle = false;
+            }
+            sources.push_back(std::move(source));
+        }
+    }
+    m_flow->setFlow(std::move(sources), std::move(ends));
+}
+
+void RoutesPanel::refreshChoice()
+{
+    int end = -1;
+    if (m_session.isOpen()) {
+        const int plate = m_session.job().find_plate(m_choice.plate().toStdString());
+        end = plate < 0 ? -1 : m_firstFreeEnd - 1 - plate;
+    }
+    m_flow->choose(m_router.groupOf(m_choice.colour()), end);
+    refreshDetail();
+}
+
+void RoutesPanel::refreshDetail()
+{
+    const int colour = m_session.isOpen() ? m_choice.colour() : -1;
+    const int group = m_router.groupOf(colour);
+    const int plate = m_session.isOpen() ? m_session.job().find_plate(m_choice.plate().toStdString()) : -1;
+    m_send->setText(plate < 0 ? tr("Choose a plate") : tr("To %1").arg(m_choice.plate()));
+    m_send->setEnabled(group >= 0 && plate >= 0);
+    m_removePlate->setEnabled(plate >= 0);
+    m_like->setEnabled(group >= 0);
+    for (QPushButton *button : m_ends) {
+        button->setEnabled(group >= 0);
+    }
+    m_tint->setEnabled(m_amount->currentIndex() > 0);
+    if (group < 0) {
+        m_detail->setText(
+            tr("Choose a colour on the left and a plate on the right, or click in the artwork."));
+        return;
+    }
+    const Scene &scene = m_session.page()->scene;
+    const FoundColour &found = scene.colours[static_cast<std::size_t>(colour)];
+    const ColourGroup &members = m_router.groups()[static_cast<std::size_t>(group)];
+    int objects = 0;
+    double area = 0;
+    for (const int member : members.members) {
+        objects += scene.colours[static_cast<std::size_t>(member)].objects;
+        const auto i = static_cast<std::size_t>(member);
+        area += i < m_session.colourAreas().size() ? std::max(0.0, m_session.colourAreas()[i]) : 0.0;
+    }
+    const Reach reach = m_router.reach(colour);
+    QString fate;
+    if (reach.route >= 0) {
+        fate = theme::text_of(describe_end(m_session.job().routes[static_cast<std::size_t>(reach.route)]));
+    } else if (reach.lost()) {
+        fate = tr("reaches no plate");
+    } else {
+        QStringList plates;
+        for (const InkAmount &one : reach.plates) {
+            plates << tr("%1 %2").arg(theme::text_of(one.ink),
+                                      theme::percent(static_cast<double>(one.amount), 0));
+        }
+        fate = plates.isEmpty() ? tr("holds no ink: it knocks out")
+                                : tr("prints as it is: %1").arg(plates.join(tr(", ")));
+    }
+    QString what = theme::text_of(describe(found.colour));
+    const QString leader = shortName(scene.colours[static_cast<std::size_t>(members.members.front())].colour);
+    if (members.members.size() > 1) {
+        what = tr("%1 colours within ΔE %2 of %3")
+                   .arg(members.members.size())
+                   .arg(members.spread, 0, 'f', 1)
+                   .arg(leader);
+    }
+    m_detail->setText(tr("%1\n%2 cm², %3; %4")
+                          .arg(what)
+                          .arg(area, 0, 'f', 2)
+                          .arg(objects == 1 ? tr("1 object") : tr("%1 objects").arg(objects), fate));
+}
+
+void RoutesPanel::refreshRoutes()
+{
+    const QSignalBlocker quiet(m_routes);
+    const int before = m_routes->currentRow();
+    m_routes->clear();
+    if (m_session.isOpen()) {
+        for (const Route &route : m_session.job().routes) {
+            auto *item = new QListWidgetItem(shortRoute(route), m_routes);
+            item->setToolTip(
+                tr("%1 %2").arg(theme::text_of(describe_source(route)), theme::text_of(describe_end(route))));
+        }
+    }
+    const int count = m_routes->count();
+    m_routes->setCurrentRow(std::min(before, count - 1));
+    const int row = m_routes->currentRow();
+    m_up->setEnabled(row > 0);
+    m_down->setEnabled(row >= 0 && row + 1 < count);
+    m_remove->setEnabled(row >= 0);
+}
+
+void RoutesPanel::takeEnd(int end)
+{
+    if (end >= 0 && end < m_firstFreeEnd) {
+        m_choice.choosePlate(m_flow->ends()[static_cast<std::size_t>(end)].name);
+    }
+}
+
+void RoutesPanel::send(int source, int end)
+{
+    const int colour = leaderOf(source);
+    if (end < m_firstFreeEnd) {
+        m_router.send(colour, m_flow->ends()[static_cast<std::size_t>(end)].name);
+    } else {
+        m_router.end(colour, end - m_firstFreeEnd == BareStockEnd ? RouteTo::BareStock : RouteTo::Nothing);
+    }
+}
+
+void RoutesPanel::takeAmount()
+{
+    if (m_amount->currentIndex() == 0) {
+        m_tint->setValue(100);
+    }
+    m_router.setAmount(m_amount->currentIndex() == 1, m_tint->value() / 100.0);
+}
+
+void RoutesPanel::lightAlike()
+{
+    const int group = m_router.groupOf(m_choice.colour());
+    if (group < 0) {
+        return;
+    }
+    const auto &members = m_router.groups()[static_cast<std::size_t>(group)].members;
+    std::vector<QRectF> areas;
+    for (const SceneObject &object : m_session.page()->scene.objects) {
+        if (std::find(members.begin(), members.end(), object.colour_number) != members.end()) {
+            areas.push_back(m_session.shownArea(m_session.markOf(object.index).bounds));
+        }
+    }
+    const auto count = areas.size();
+    m_spotlight.light(std::move(areas), 0,
+                      count == 1 ? tr("1 object") : tr("%1 objects like this").arg(count), -1, false);
+}
+
+} // namespace bichrom

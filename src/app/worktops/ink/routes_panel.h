@@ -1,0 +1,70 @@
+/// \file
+/// Ink, panel Routes: which colour goes to which plate.
+/// Layer: app/worktops.
+#pragma once
+
+#include "app/models/choice.h"
+#include "app/models/spotlight.h"
+#include "app/services/router.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+
+namespace bichrom {
+
+class FlowPicture;
+class NumberField;
+
+class RoutesPanel : public QWidget
+{
+    Q_OBJECT
+
+public:
+    RoutesPanel(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,
+                QWidget *parent = nullptr);
+
+private:
+    void build();
+    void buildActions(class QVBoxLayout *column);
+    void buildRoutes(class QVBoxLayout *column);
+    void refresh();
+    void refreshFlow();
+    void refreshDetail();
+    void refreshRoutes();
+    void refreshChoice();
+    void takeEnd(int end);
+    void send(int source, int end);
+    void lightAlike();
+    void takeAmount();
+    [[nodiscard]] int leaderOf(int source) const;
+    [[nodiscard]] static QString shortName(const ColourUse &use);
+    [[nodiscard]] static QString shortRoute(const Route &route);
+
+    Session &m_session;
+    Router &m_router;
+    Choice &m_choice;
+    InkLibrary &m_library;
+    Spotlight &m_spotlight;
+    FlowPicture *m_flow;
+    NumberField *m_alike;
+    QLabel *m_detail;
+    QComboBox *m_amount;
+    NumberField *m_tint;
+    QPushButton *m_send;
+    std::vector<QPushButton *> m_ends;
+    QPushButton *m_like;
+    QListWidget *m_routes;
+    QPushButton *m_up;
+    QPushButton *m_down;
+    QPushButton *m_remove;
+    QLineEdit *m_newPlate;
+    QPushButton *m_removePlate;
+    int m_firstFreeEnd = 0; ///< ends from here on are no plates
+};
+
+} // namespace bichrom

@@ -1,0 +1,115 @@
+#include "core/job/routing.h"
+
+#include <algorithm>
+
+namespace bichrom {
+
+Route route_from(const Scene &scene, int page, const std::vector<int> &colours, double tolerance)
+{
+    Route route;
+    if (colours.empty()) {
+        return route;
+    }
+    const FoundColour &leader = scene.colours[static_cast<std::size_t>(colours.front())];
+    if (leader.colour.values.empty()) {
+        route.by = RouteBy::Objects;
+        for (const SceneObject &object : scene.objects) {
+            if (std::find(colours.begin(), colours.end(), object.colour_number) != colours.end()) {
+                route.objects.push_back({page, object.index, object.kind, object.bounds});
+            }
+        }
+        return route;
+    }
+    route.by = colours.size() > 1 ? RouteBy::Similar : RouteBy::Colour;
+    route.colour = leader.colour;
+    route.appearance = leader.appearance;
+    route.tolerance = colours.size() > 1 ? tolerance : 0.0;
+    return route;
+}
+
+Job with_route(Job job, Route route, const std::vector<std::pair<std::string, Lab>> &solids)
+{
+    for (const RouteTarget &target : route.targets) {
+        if (job.find_plate(target.ink) >= 0) {
+            continue;
+        }
+        const auto known = std::find_if(solids.begin(), solids.end(),
+                                        [&](const auto &one) { return one.first == target.ink; });
+        const bool process = process_channel(target.ink) >= 0;
+        job.plates.push_back(propose_plate(job.plates, target.ink, process ? InkUse::Process : InkUse::Spot,
+                                           known == solids.end() ? route.appearance : known->second));
+    }
+    add_route(job.routes, std::move(route));
+    return job;
+}
+
+std::vector<std::string> known_inks(const Job &job, const Scene &scene)
+{
+    std::vector<std::string> names;
+    for (const FoundInk &ink : scene.inks) {
+        names.push_back(ink.name);
+    }
+    for (const Plate &plate : job.plates) {
+        if (std::find(names.begin(), names.end(), plate.ink) == names.end()) {
+            names.push_back(plate.ink);
+        }
+    }
+    return names;
+}
+
+Outcome<Job> merge_inks(Job job, const Scene &scene, const InkRename &rename)
+{
+    const auto matches = match_names(known_inks(job, scene), rename);
+    if (!matches) {
+        return matches.error();
+    }
+    for (const auto &[from, to] : *matches) {
+        const int old_plate = job.find_plate(from);
+        if (old_plate >= 0) {
+            if (job.find_plate(to) < 0) {
+                job.plates[static_cast<std::size_t>(old_plate)].ink = to;
+            } else {
+                job.plates.erase(job.plates.begin() + old_plate);
+            }
+        }
+        for (Route &route : job.routes) {
+            for (RouteTarget &target : route.targets) {
+                if (target.ink == from) {
+                    target.ink = to;
+                }
+            }
+        }
+        const bool in_artwork = std::any_of(scene.inks.begin(), scene.inks.end(),
+                                            [&](const FoundInk &ink) { return ink.name == from; });
+        if (in_artwork && ink_route(job.routes, from) < 0) {
+            Route route;
+            route.by = RouteBy::Ink;
+            route.name = from;
+            route.targets = {{to, true, 1.0, {}}};
+            job = with_route(std::move(job), std::move(route));
+        }
+    }
+    return job;
+}
+
+std::vector<std::string> idle_plates(const Scene &scene, const Job &job)
+{
+    const std::vector<std::string> plates = job.inks();
+    std::vector<bool> used(plates.size());
+    for (const SceneObject &object : scene.objects) {
+        const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
+        for (const InkAmount &one :
+             reach_of({job.page, object.index, object.layer, &colour}, job.routes, plates).plates) {
+            used[static_cast<std::size_t>(job.find_plate(one.ink))] = true;
+        }
+    }
+    std::vector<std::string> idle;
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        if (!used[i]) {
+            idle.push_back(plates[i]);
+        }
+    }
+    return idle;
+}
+
+} // namespace bichrom

@@ -1,0 +1,37 @@
+/// \file
+/// Changes of a job's routes that an artist asks for in one go.
+/// Layer: core/job. May use core/artwork, core/colour.
+#pragma once
+
+#include "core/artwork/rename_ink.h"
+#include "core/job/job.h"
+
+#include <utility>
+#include <vector>
+
+namespace bichrom {
+
+/// A route, without an end, that takes some of the scene's colours, by number: one exactly as written;
+/// several as everything like the first within \p tolerance (CIEDE2000); pictures and shadings, which have no
+/// one colour, by their objects. The bounds of objects are in the scene's own points.
+[[nodiscard]] Route route_from(const Scene &scene, int page, const std::vector<int> &colours,
+                               double tolerance);
+
+/// Puts \p route into the job, with a plate for each ink it prints on that has none: the colour of \p solids
+/// when it names the ink, else that of what is routed.
+[[nodiscard]] Job with_route(Job job, Route route,
+                             const std::vector<std::pair<std::string, Lab>> &solids = {});
+
+/// Sends every ink whose name matches to the ink of its new name, in its own tint: two inks with one new name
+/// are merged, and a single one is renamed. The plates of old names go; a new one takes the first one's place
+/// and settings. Plates that other routes print on are renamed in those too. \return as check_rename(); the
+/// job as it is when nothing matches
+[[nodiscard]] Outcome<Job> merge_inks(Job job, const Scene &scene, const InkRename &rename);
+
+/// The names match_names() is asked about: inks found in the artwork and inks of plates.
+[[nodiscard]] std::vector<std::string> known_inks(const Job &job, const Scene &scene);
+
+/// Plates that none of the page's colours reach.
+[[nodiscard]] std::vector<std::string> idle_plates(const Scene &scene, const Job &job);
+
+} // namespace bichrom

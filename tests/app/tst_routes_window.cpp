@@ -1,0 +1,370 @@
+// Sending colours to plates in the real window.
+#include "app/widgets/theme.h"
+#include "app/worktops/ink/flow_picture.h"
+
+#include "support/bench_driver.h"
+#include "support/mini_pdf.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+struct Routes : Bench
+{
+    FlowPicture *flow = find<FlowPicture>(QStringLiteral("flowPicture"));
+    QListWidget *list = find<QListWidget>(QStringLiteral("routeList"));
+
+    void openCard()
+    {
+        open(QStringLiteral(BICHROM_SOURCE_DIR "/demo/trail-card-messy.pdf"));
+        window.setStage(Stage::Ink);
+        waitFor([&] { return !window.session().colourAreas().empty(); }, "colours are not measured");
+    }
+    template <typename Condition> void waitFor(Condition condition, const char *otherwise)
+    {
+        if (!QTest::qWaitFor(condition, 10'000)) {
+            qFatal("%s", otherwise);
+        }
+    }
+    /// Waits until the plates shown are those of the job.
+    void waitForPlates()
+    {
+        waitFor(
+            [&] {
+                return window.session().page()->routes == window.session().job().routes &&
+                       window.session().page()->renderer->inks().size() ==
+                           window.session().job().plates.size();
+            },
+            "the plates do not follow");
+    }
+    const Job &job() { return window.session().job(); }
+    int source(const QString &name)
+    {
+        for (std::size_t i = 0; i < flow->sources().size(); ++i) {
+            if (flow->sources()[i].name == name) {
+                return static_cast<int>(i);
+            }
+        }
+        qFatal("no colour %s", qPrintable(name));
+    }
+    int end(const QString &name)
+    {
+        for (std::size_t i = 0; i < flow->ends().size(); ++i) {
+            if (flow->ends()[i].name == name) {
+                return static_cast<int>(i);
+            }
+        }
+        qFatal("no end %s", qPrintable(name));
+    }
+    QStringList reached(const QString &name)
+    {
+        QStringList ends;
+        for (const FlowSource::Stream &stream :
+             flow->sources()[static_cast<std::size_t>(source(name))].streams) {
+            ends << flow->ends()[static_cast<std::size_t>(stream.to)].name;
+        }
+        return ends;
+    }
+    void press(const char *name) { click(find<QPushButton>(QString::fromLatin1(name))); }
+    void clickSource(const QString &name)
+    {
+        QTest::mouseClick(flow, Qt::LeftButton, {}, flow->sourceRect(source(name)).center());
+    }
+    void clickEnd(const QString &name)
+    {
+        QTest::mouseClick(flow, Qt::LeftButton, {}, flow->endRect(end(name)).center());
+    }
+};
+
+const QPointF on_leaf(36, 114); // a process build
+const QPointF on_sign(99, 142); // Dusk Blue
+const QPointF on_frame(9, 80);  // Trail Green
+const QString leaf = QStringLiteral("C 80 M 20 Y 85 K 20");
+
+} // namespace
+
+class TestRoutesWindow : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_settings;
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        keep_settings_apart(m_settings);
+        theme::apply(*qApp);
+    }
+    void init() { QSettings().clear(); }
+
+    void everyColourIsShownWithWhereItGoes()
+    {
+        Routes bench;
+        bench.openCard();
+        QCOMPARE(bench.flow->sources().size(), std::size_t(16));
+        QCOMPARE(bench.flow->ends().size(), std::size_t(13)); // 11 plates, bare stock, no print
+        QCOMPARE(bench.reached(QStringLiteral("Dusk Blue")), QStringList(QStringLiteral("Dusk Blue")));
+        QCOMPARE(bench.reached(leaf).size(), 4);
+        QVERIFY(bench.flow->sources()[0].area >= bench.flow->sources()[1].area); // the largest first
+        for (const FlowSource &source : bench.flow->sources()) {
+            QVERIFY(!source.lost);
+        }
+    }
+
+    void oneKeySendsTheChosenColourToTheChosenPlate()
+    {
+        Routes bench;
+        bench.openCard();
+        const QColor before = bench.shownAt(on_leaf);
+        bench.clickSource(leaf);
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("sendColour"))->isEnabled()); // no plate yet
+        bench.clickEnd(QStringLiteral("Moth Copper"));
+        QTest::keyClick(&bench.window, Qt::Key_R);
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.reached(leaf), QStringList(QStringLiteral("Moth Copper")));
+        bench.waitForPlates();
+        const QColor after = bench.shownAt(on_leaf);
+        QVERIFY2(after != before && after.red() > after.green(), qPrintable(after.name()));
+        QVERIFY(bench.window.session().undoStack().undoText().contains(QStringLiteral("Moth Copper")));
+        bench.window.session().undoStack().undo();
+        QVERIFY(bench.job().routes.empty());
+        bench.waitForPlates();
+        QCOMPARE(bench.shownAt(on_leaf), before);
+        bench.window.session().undoStack().redo();
+        bench.waitForPlates();
+        QCOMPARE(bench.shownAt(on_leaf), after);
+    }
+
+    void dragAndKeysDoTheSame()
+    {
+        Routes bench;
+        bench.openCard();
+        const QPoint from = bench.flow->sourceRect(bench.source(leaf)).center();
+        const QPoint to = bench.flow->endRect(bench.end(QStringLiteral("White"))).center();
+        QTest::mousePress(bench.flow, Qt::LeftButton, {}, from);
+        QTest::mouseMove(bench.flow, (from + to) / 2);
+        QTest::mouseMove(bench.flow, to);
+        QTest::mouseRelease(bench.flow, Qt::LeftButton, {}, to);
+        QCOMPARE(bench.reached(leaf), QStringList(QStringLiteral("White")));
+        // By keys: the next colour, the plate below, Return; Delete takes it back.
+        bench.flow->setFocus();
+        bench.clickSource(leaf);
+        bench.clickEnd(QStringLiteral("White"));
+        QTest::keyClick(bench.flow, Qt::Key_Right);
+        QTest::keyClick(bench.flow, Qt::Key_Return);
+        QCOMPARE(bench.job().routes.size(), std::size_t(1)); // the same colour: the route is replaced
+        QVERIFY(bench.reached(leaf) != QStringList(QStringLiteral("White")));
+        QTest::keyClick(bench.flow, Qt::Key_Delete);
+        QVERIFY(bench.job().routes.empty());
+        QCOMPARE(bench.reached(leaf).size(), 4);
+    }
+
+    void theOtherEndsAreButtonsAndTargets()
+    {
+        Routes bench;
+        bench.openCard();
+        const QString blue = QStringLiteral("Dusk Blue");
+        bench.clickSource(blue);
+        bench.press("endBare");
+        QCOMPARE(bench.reached(blue), QStringList(QStringLiteral("bare stock")));
+        bench.press("endNothing");
+        QCOMPARE(bench.reached(blue), QStringList(QStringLiteral("no print")));
+        bench.press("endProcess");
+        QCOMPARE(bench.reached(blue).size(), 4);
+        QCOMPARE(bench.list->count(), 1);
+        bench.press("endRelease");
+        QCOMPARE(bench.reached(blue), QStringList(blue));
+        QCOMPARE(bench.list->count(), 0);
+    }
+
+    void amountsAreSolidOwnOrFixed()
+    {
+        Routes bench;
+        bench.openCard();
+        const QString tint = QStringLiteral("Moth Copper 60");
+        bench.clickSource(tint);
+        bench.clickEnd(QStringLiteral("White"));
+        auto *amount = bench.find<QComboBox>(QStringLiteral("routeAmount"));
+        const auto choose = [&](int index) {
+            amount->setCurrentIndex(index);
+            Q_EMIT amount->activated(index);
+        };
+        const auto strength = [&] {
+            return bench.flow->sources()[static_cast<std::size_t>(bench.source(tint))].streams.at(0).amount;
+        };
+        bench.press("sendColour");
+        QCOMPARE(strength(), 1.0);
+        choose(1);
+        bench.press("sendColour");
+        QVERIFY(std::fabs(strength() - 0.6) < 1e-6);
+        choose(2);
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("routeTint")), QStringLiteral("25 %"));
+        bench.press("sendColour");
+        QCOMPARE(strength(), 0.25);
+    }
+
+    void alikeColoursGoTogether()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("alikeWithin")), QStringLiteral("2"));
+        QVERIFY(bench.flow->sources().size() < 12);
+        const QString greens = QStringLiteral("Trail Green  +4");
+        bench.clickSource(greens);
+        bench.clickEnd(QStringLiteral("Trail Green"));
+        bench.press("sendColour");
+        QCOMPARE(bench.job().routes.at(0).by, RouteBy::Similar);
+        bench.waitForPlates();
+        bench.window.view().setAlone(QStringLiteral("Trail Green"));
+        QCOMPARE(bench.shownAt(on_leaf), QColor(Qt::black)); // as film: solid
+        bench.press("likeThis");
+        QCOMPARE(bench.window.spotlight().areas().size(), std::size_t(8)); // six leaves, the frame, the path
+    }
+
+    void pouringSendsTheColourUnderThePointer()
+    {
+        Routes bench;
+        bench.openCard();
+        LightTable *table = bench.table();
+        table->setFocus();
+        QTest::keyClick(table, Qt::Key_P);
+        QCOMPARE(table->hand(), Hand::Pour);
+        QTest::mouseClick(table, Qt::LeftButton, {}, table->widgetFromPage(on_sign).toPoint());
+        QTest::qWait(300);
+        QVERIFY(bench.job().routes.empty()); // no plate is chosen: nothing happens, and the table says why
+        bench.window.choice().choosePlate(QStringLiteral("Trail Green"));
+        QTest::mouseClick(table, Qt::LeftButton, {}, table->widgetFromPage(on_sign).toPoint());
+        bench.waitFor([&] { return bench.job().routes.size() == 1; }, "nothing was poured");
+        QCOMPARE(bench.job().routes[0].by, RouteBy::Colour);
+        QCOMPARE(bench.reached(QStringLiteral("Dusk Blue")), QStringList(QStringLiteral("Trail Green")));
+        // With Shift only the object: one leaf of its colour's two.
+        bench.window.choice().choosePlate(QStringLiteral("White"));
+        QTest::mouseClick(table, Qt::LeftButton, Qt::ShiftModifier, table->widgetFromPage(on_leaf).toPoint());
+        bench.waitFor([&] { return bench.job().routes.size() == 2; }, "nothing was poured");
+        QCOMPARE(bench.job().routes[0].by, RouteBy::Objects); // the more particular route comes first
+        bench.waitForPlates();
+        QCOMPARE(bench.reached(leaf).size(), 4); // the colour itself stays
+        bench.window.view().setAlone(QStringLiteral("White"));
+        QCOMPARE(bench.shownAt(on_leaf), QColor(Qt::black));
+    }
+
+    void whatReachesNoPlateIsFoundAndBlinks()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.waitFor([&] { return bench.window.session().findings().has_value(); }, "no check");
+        const auto before = bench.window.session().findings()->size();
+        bench.clickEnd(QStringLiteral("Dusk Blue"));
+        bench.press("removePlate");
+        QCOMPARE(bench.job().find_plate("Dusk Blue"), -1);
+        QVERIFY(
+            bench.flow->sources()[static_cast<std::size_t>(bench.source(QStringLiteral("Dusk Blue")))].lost);
+        bench.waitFor([&] { return bench.window.session().openLosses().size() == 1; },
+                      "the loss is not found");
+        bench.waitFor([&] { return bench.window.session().findings()->size() == before + 1; }, "no finding");
+        LightTable *table = bench.table();
+        table->setFocus();
+        QTest::keyClick(table, Qt::Key_B);
+        QCOMPARE(bench.window.spotlight().areas().size(), std::size_t(1));
+        QVERIFY(bench.window.spotlight().areas()[0].contains(on_sign));
+        QTRY_VERIFY(bench.window.spotlight().isDark());
+        QTRY_VERIFY(!bench.window.spotlight().isDark());
+        // Sent elsewhere it is lost no more.
+        bench.clickSource(QStringLiteral("Dusk Blue"));
+        bench.clickEnd(QStringLiteral("Black"));
+        bench.press("sendColour");
+        bench.waitFor([&] { return bench.window.session().openLosses().empty(); }, "still lost");
+        // A new plate by name: colour and kind come from the book.
+        auto *name = bench.find<QLineEdit>(QStringLiteral("newPlate"));
+        name->setText(QStringLiteral("Luna Green")); // typing would open the list of the book's names
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(bench.job().plates.back().ink, std::string("Luna Green"));
+        QVERIFY(bench.job().plates.back().solid.a < -10);
+        QCOMPARE(bench.window.choice().plate(), QStringLiteral("Luna Green"));
+    }
+
+    void proposalsAreAcceptedOneByOneOrDownToACount()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.press("panelSavings");
+        auto *savings = bench.find<QListWidget>(QStringLiteral("savings"));
+        QVERIFY(savings->count() >= 5);
+        QVERIFY(savings->item(0)->text().contains(QStringLiteral("MOTH COPPER")));
+        savings->setCurrentRow(0);
+        bench.press("takeSaving");
+        QCOMPARE(bench.job().plates.size(), std::size_t(10));
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("savingTarget")), QStringLiteral("8"));
+        bench.press("takeSavings");
+        QCOMPARE(bench.job().plates.size(), std::size_t(8));
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("takeSavings"))->isEnabled()); // there already
+        bench.window.session().undoStack().undo();
+        QCOMPARE(bench.job().plates.size(), std::size_t(10));
+        bench.waitForPlates();
+        bench.waitFor([&] { return bench.window.session().openLosses().empty(); }, "something got lost");
+    }
+
+    void inksAreMergedWithAPreview()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.press("panelSavings");
+        auto *from = bench.find<QLineEdit>(QStringLiteral("mergeFrom"));
+        auto *to = bench.find<QLineEdit>(QStringLiteral("mergeTo"));
+        auto *match = bench.find<QComboBox>(QStringLiteral("mergeMatch"));
+        auto *preview = bench.find<QLabel>(QStringLiteral("mergePreview"));
+        from->setText(QStringLiteral("moth copper"));
+        QVERIFY(preview->text().contains(QStringLiteral("No ink")));
+        match->setCurrentIndex(1);
+        QCOMPARE(preview->text(), QStringLiteral("Moth Copper\nMOTH COPPER"));
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("mergeInks"))->isEnabled()); // no new name yet
+        to->setText(QStringLiteral("Copper"));
+        QVERIFY(preview->text().contains(QStringLiteral("MOTH COPPER → Copper")));
+        bench.press("mergeInks");
+        QCOMPARE(bench.job().plates.size(), std::size_t(10));
+        QVERIFY(bench.job().find_plate("Copper") >= 0);
+        match->setCurrentIndex(2);
+        from->setText(QStringLiteral("("));
+        QVERIFY(preview->text().size() > 20); // what is wrong with it
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("mergeInks"))->isEnabled());
+    }
+
+    void routesAreKeptInTheJobAndOrdered()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("card.bichrom"));
+        {
+            Routes bench;
+            bench.openCard();
+            for (const char *plate : {"White", "Moth Copper"}) {
+                bench.clickSource(plate[0] == 'W' ? leaf : QStringLiteral("Dusk Blue"));
+                bench.clickEnd(QString::fromLatin1(plate));
+                bench.press("sendColour");
+            }
+            QCOMPARE(bench.list->count(), 2);
+            const QString first = bench.list->item(0)->text();
+            bench.list->setCurrentRow(0);
+            bench.press("routeDown");
+            QCOMPARE(bench.list->item(1)->text(), first);
+            QVERIFY(bool(bench.window.session().save(path)));
+        }
+        Routes bench;
+        bench.open(path);
+        bench.window.setStage(Stage::Ink);
+        QCOMPARE(bench.list->count(), 2);
+        QCOMPARE(bench.reached(leaf), QStringList(QStringLiteral("White")));
+        QCOMPARE(bench.window.session().page()->routes, bench.job().routes);
+        bench.list->setCurrentRow(0);
+        bench.press("routeRemove");
+        QCOMPARE(bench.list->count(), 1);
+    }
+};
+
+QTEST_MAIN(TestRoutesWindow)
+#include "tst_routes_window.moc"
