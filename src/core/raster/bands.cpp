@@ -1,5 +1,7 @@
 #include "core/raster/bands.h"
 
+#include <oneapi/tbb/blocked_range.h>
+#include <oneapi/tbb/parallel_for.h>
 #include <oneapi/tbb/parallel_pipeline.h>
 #include <oneapi/tbb/task_arena.h>
 
@@ -87,6 +89,17 @@ Done run_bands(int height, int band_rows, const BandSteps &steps, const JobContr
         return *first_error;
     }
     return {};
+}
+
+void each_row(int height, const std::function<void(int row)> &work, const JobControl &control)
+{
+    constexpr int rows_at_once = 32;
+    oneapi::tbb::parallel_for(oneapi::tbb::blocked_range<int>(0, height, rows_at_once),
+                              [&](const oneapi::tbb::blocked_range<int> &rows) {
+                                  for (int y = rows.begin(); y < rows.end() && !control.cancelled(); ++y) {
+                                      work(y);
+                                  }
+                              });
 }
 
 } // namespace bichrom

@@ -42,4 +42,7 @@ struct BandSteps
 [[nodiscard]] Done run_bands(int height, int band_rows, const BandSteps &steps, const JobControl &control,
                              int threads = 0);
 
+/// Calls \p work once for each of \p height rows, from several threads, until \p control asks to stop.
+void each_row(int height, const std::function<void(int row)> &work, const JobControl &control = {});
+
 } // namespace bichrom
