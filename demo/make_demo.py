@@ -1,5 +1,6 @@
 #!/usr/bin/env python3
-"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag, a handbill, a trail card.
+"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag, a handbill, a trail card
+and a badge.
 
 Usage: make_demo.py OUT_DIR     (only Python's standard library; same bytes every time)
 
@@ -7,6 +8,7 @@ The tote: three spot inks on a black bag. The handbill: two inks for a duplicato
 hold what goes wrong in the trade; each fault is named beside the line that draws it. The trail card comes
 twice: as four inks, and as the eleven that three people's files brought together.
 """
+import math
 import os
 import struct
 import sys
@@ -420,11 +422,53 @@ def trail_card(out, messy):
     pdf.write(out, root)
 
 
+def badge(out):
+    """A badge somebody flattened into pixels at 200 ppi: three flat colours with antialiased edges on white."""
+    side, fine = 300, 4
+    white, green, rust, yellow = (255, 255, 255), (38, 122, 70), (178, 70, 32), (250, 205, 70)
+
+    def colour(x, y):
+        x, y = (x - side / 2) / (side / 2), (y - side / 2) / (side / 2)
+        r = math.hypot(x, y)
+        if r > 0.96:
+            return white
+        if r > 0.86:
+            return rust
+        wing = abs(x) - 0.08
+        if 0 < wing < 0.62 and -0.42 + 0.5 * wing < y < 0.42 - 0.4 * wing + 0.3 * math.sin(4 * wing):
+            eye = math.hypot(abs(x) - 0.4, y + 0.02)
+            return rust if eye < 0.05 else yellow if eye < 0.1 else green
+        if abs(x) < 0.07 and abs(y) < 0.5:
+            return rust
+        return yellow if r > 0.78 else white
+
+    rows = bytearray()
+    for py in range(side):
+        rows.append(0)
+        for px in range(side):
+            sums = [0, 0, 0]
+            for sy in range(fine):
+                for sx in range(fine):
+                    for k, v in enumerate(colour(px + (sx + 0.5) / fine, py + (sy + 0.5) / fine)):
+                        sums[k] += v
+            rows.extend(round(v / (fine * fine)) for v in sums)
+
+    def chunk(name, data):
+        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+
+    per_metre = round(200 / 0.0254)
+    with open(out, "wb") as handle:
+        handle.write(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0))
+                     + chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1))
+                     + chunk(b"IDAT", zlib.compress(bytes(rows), 9)) + chunk(b"IEND", b""))
+
+
 def main():
     folder = sys.argv[1] if len(sys.argv) > 1 else HERE
     os.makedirs(folder, exist_ok=True)
     tote(os.path.join(folder, "night-tote.pdf"))
     handbill(os.path.join(folder, "handbill.pdf"))
+    badge(os.path.join(folder, "moth-badge.png"))
     trail_card(os.path.join(folder, "trail-card.pdf"), False)
     trail_card(os.path.join(folder, "trail-card-messy.pdf"), True)
 

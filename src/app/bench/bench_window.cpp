@@ -183,8 +183,9 @@ void BenchWindow::build()
         m_stages->setState(Stage::Release, done ? StageState::Finished : StageState::InWork);
     });
     m_worktops->addWidget(m_receive);
-    m_worktops->addWidget(
-        new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops));
+    auto *ink = new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
+    connect(m_table, &LightTable::clicked, ink, &InkWorktop::pick);
+    m_worktops->addWidget(ink);
     m_worktops->addWidget(new LaterWorktop(
         tr("Build"),
         tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."),

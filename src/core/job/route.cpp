@@ -188,6 +188,21 @@ Reach reach_of(const RoutedObject &object, const std::vector<Route> &routes,
     return reach;
 }
 
+Route with_split(Route route, PaletteSplit split)
+{
+    route.to = RouteTo::Plates;
+    route.targets.clear();
+    for (const PaletteTarget &colour : split.colours) {
+        const bool known = std::any_of(route.targets.begin(), route.targets.end(),
+                                       [&](const RouteTarget &target) { return target.ink == colour.ink; });
+        if (!colour.ink.empty() && !known) {
+            route.targets.push_back({colour.ink, true, 1.0, {}});
+        }
+    }
+    route.split = std::move(split);
+    return route;
+}
+
 bool same_source(const Route &a, const Route &b)
 {
     if (a.by != b.by) {
@@ -260,6 +275,13 @@ std::string describe_end(const Route &route)
     }
     if (route.targets.empty()) {
         return "prints on no plate";
+    }
+    if (!route.split.colours.empty()) {
+        std::string inks;
+        for (std::size_t i = 0; i < route.targets.size(); ++i) {
+            inks += (i == 0 ? "" : i + 1 == route.targets.size() ? " and " : ", ") + route.targets[i].ink;
+        }
+        return "is taken apart into its flat colours, for " + inks;
     }
     std::string text = "prints on ";
     for (std::size_t i = 0; i < route.targets.size(); ++i) {

@@ -8,6 +8,7 @@
 #include "core/colour/tone_curve.h"
 
 #include <array>
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -67,6 +68,24 @@ enum class ColourMeasure
     Colourants ///< largest difference of a colourant, in percent, within the same space
 };
 
+/// A colour of flat artwork in a picture, and where it goes.
+struct PaletteTarget
+{
+    std::array<std::uint8_t, 3> rgb{}; ///< sRGB as encoded
+    std::string ink;                   ///< of the plate; empty = it is background and prints nothing
+    double tint = 1;                   ///< 0 to 1
+    friend bool operator==(const PaletteTarget &, const PaletteTarget &) = default;
+};
+
+/// How a picture of flat colours is taken apart.
+struct PaletteSplit
+{
+    std::vector<PaletteTarget> colours; ///< none: the picture is no flat artwork
+    double tolerance = 0.08;            ///< 0 to 1, black to white; see raster/unmix.h
+    int despeckle = 0;                  ///< pixels
+    friend bool operator==(const PaletteSplit &, const PaletteSplit &) = default;
+};
+
 /// One decision. Of several routes that fit an object the first in the job's list decides; routes by ink come
 /// after all others, and act on each ink of a colour by itself. What no route takes prints
 /// as it is, where the job has plates for its inks.
@@ -81,6 +100,7 @@ struct Route
     std::vector<ObjectMark> objects;               ///< Objects
     RouteTo to = RouteTo::Plates;
     std::vector<RouteTarget> targets; ///< of Plates, one a plate
+    PaletteSplit split;               ///< of Plates, for pictures: its colours say what the targets get
     friend bool operator==(const Route &, const Route &) = default;
 };
 
@@ -124,6 +144,9 @@ struct Reach
 /// Puts \p route where it decides over everything less particular: before the first route of a later kind,
 /// and instead of one that looks at exactly the same. \return its place
 std::size_t add_route(std::vector<Route> &routes, Route route);
+
+/// Sends a picture's flat colours to plates: fills the targets to match. Objects only.
+[[nodiscard]] Route with_split(Route route, PaletteSplit split);
 
 /// Whether two routes look at exactly the same, whatever they do with it.
 [[nodiscard]] bool same_source(const Route &a, const Route &b);

@@ -60,6 +60,15 @@ json routes_to_json(const std::vector<Route> &routes)
         for (const RouteTarget &target : route.targets) {
             entry["targets"].push_back(target_to_json(target));
         }
+        if (!route.split.colours.empty()) {
+            json colours = json::array();
+            for (const PaletteTarget &one : route.split.colours) {
+                colours.push_back({{"rgb", one.rgb}, {"ink", one.ink}, {"tint", one.tint}});
+            }
+            entry["split"] = {{"colours", colours},
+                              {"tolerance", route.split.tolerance},
+                              {"despeckle", route.split.despeckle}};
+        }
         switch (route.by) {
         case RouteBy::Objects:
             for (const ObjectMark &mark : route.objects) {
@@ -106,6 +115,16 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
                 return target.error();
             }
             route.targets.push_back(std::move(*target));
+        }
+        if (entry.contains("split")) {
+            const json &split = entry.at("split");
+            for (const json &one : split.at("colours")) {
+                route.split.colours.push_back({one.at("rgb").get<std::array<std::uint8_t, 3>>(),
+                                               one.at("ink").get<std::string>(),
+                                               one.at("tint").get<double>()});
+            }
+            route.split.tolerance = split.at("tolerance").get<double>();
+            route.split.despeckle = split.at("despeckle").get<int>();
         }
         if (route.by == RouteBy::Objects) {
             for (const json &one : entry.at("objects")) {

@@ -67,6 +67,8 @@ PictureRows::PictureRows(fz_context *ctx, const PageColours &colours, const fz_p
     if (as == As::Inks) {
         m_black_only = !m_names_inks && m_profile == nullptr && m_in == 1;
         m_channels = m_names_inks ? m_in : m_black_only ? 1 : 4;
+    } else if (as == As::Rgb) {
+        m_channels = 3;
     }
 }
 
@@ -85,7 +87,9 @@ void PictureRows::row(int y, std::uint8_t *out, std::uint8_t *scratch) const
             std::swap(colours[x * 3], colours[x * 3 + 2]);
         }
     }
-    if (m_as == As::Darkness) {
+    if (m_as == As::Rgb) {
+        rgb(colours, out, scratch + width * in);
+    } else if (m_as == As::Darkness) {
         darkness(colours, out, scratch + width * in);
     } else if (m_names_inks) {
         std::copy(colours, colours + width * in, out);
@@ -101,6 +105,48 @@ void PictureRows::row(int y, std::uint8_t *out, std::uint8_t *scratch) const
     } else {
         std::copy(colours, colours + width * in, out);
     }
+}
+
+void PictureRows::rgb(const std::uint8_t *colours, std::uint8_t *out, std::uint8_t *scratch) const
+{
+    const auto width = static_cast<std::size_t>(m_source.w);
+    const auto in = static_cast<std::size_t>(m_in);
+    if (m_names_inks || (m_profile == nullptr && in == 1)) {
+        for (std::size_t x = 0; x < width; ++x) {
+            const std::uint8_t v = m_names_inks
+                                       ? static_cast<std::uint8_t>(
+                                             255 - *std::max_element(colours + x * in, colours + x * in + in))
+                                       : colours[x];
+            std::fill(out + x * 3, out + x * 3 + 3, v);
+        }
+    } else if (m_profile != nullptr) {
+        m_profile->pixels_to_rgb(colours, out, width);
+    } else if (m_is_lab) {
+        m_colours.condition().lab_pixels_to_cmyk(colours, scratch, width);
+        m_colours.condition().cmyk_pixels_to_rgb(scratch, out, width);
+    } else if (in == 3) {
+        std::copy(colours, colours + width * 3, out);
+    } else {
+        m_colours.condition().cmyk_pixels_to_rgb(colours, out, width);
+    }
+}
+
+RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source)
+{
+    const PictureRows rows(ctx, colours, source, PictureRows::As::Rgb);
+    const auto width = static_cast<std::size_t>(source.w);
+    RgbPicture picture{source.w, source.h,
+                       std::vector<EncodedRgb>(width * static_cast<std::size_t>(source.h))};
+    std::vector<std::uint8_t> scratch(rows.scratch_bytes());
+    std::vector<std::uint8_t> row(width * 3);
+    for (int y = 0; y < source.h; ++y) {
+        rows.row(y, row.data(), scratch.data());
+        for (std::size_t x = 0; x < width; ++x) {
+            picture.pixels[static_cast<std::size_t>(y) * width + x] = {row[x * 3], row[x * 3 + 1],
+                                                                       row[x * 3 + 2]};
+        }
+    }
+    return picture;
 }
 
 void PictureRows::darkness(const std::uint8_t *colours, std::uint8_t *out, std::uint8_t *scratch) const

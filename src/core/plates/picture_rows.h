@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/raster/unmix.h"
 
 #include <cstdint>
 
@@ -16,6 +17,7 @@ public:
     enum class As
     {
         Inks,    ///< the tints of the inks its space names; else its process build
+        Rgb,     ///< three channels as they look: sRGB; inks as grey of the strongest tint
         Darkness ///< one channel, 0 = white to 255 = black: 1 − grey. RGB and Lab by their luminance, encoded
                  ///< as sRGB so that greys keep their numbers; CMYK by ISO 32000-1, 10.3.2; inks by the
                  ///< strongest
@@ -30,7 +32,7 @@ public:
 
     [[nodiscard]] std::size_t scratch_bytes() const
     {
-        return static_cast<std::size_t>(m_source.w) * (static_cast<std::size_t>(m_in) + 3);
+        return static_cast<std::size_t>(m_source.w) * (static_cast<std::size_t>(m_in) + 4);
     }
 
     /// Writes row \p y, 0 = bare to 255 = solid, \p out holding width × channels() and
@@ -38,6 +40,7 @@ public:
     void row(int y, std::uint8_t *out, std::uint8_t *scratch) const;
 
 private:
+    void rgb(const std::uint8_t *colours, std::uint8_t *out, std::uint8_t *scratch) const;
     void darkness(const std::uint8_t *colours, std::uint8_t *out, std::uint8_t *scratch) const;
 
     const PageColours &m_colours;
@@ -51,5 +54,8 @@ private:
     int m_channels = 1;
     bool m_black_only = false;
 };
+
+/// The whole picture as it looks.
+[[nodiscard]] RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source);
 
 } // namespace bichrom

@@ -560,8 +560,67 @@ void PlateRoute::make_tables(fz_context *ctx, fz_colorspace *space, const Mappin
     }
 }
 
+/// The picture taken apart into flat colours, each on its plate.
+fz_pixmap *PlateRoute::split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint)
+{
+    fz_colorspace *target = target_space(ctx, source->colorspace, overprint);
+    const Planes painted = target_planes(ctx, source->colorspace, overprint);
+    const int alpha = source->alpha;
+    fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, alpha);
+    fz_clear_pixmap(ctx, result);
+    if (!split_into(ctx, *source, route.split, painted, *result)) {
+        fz_drop_pixmap(ctx, result);
+        fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be taken apart into its colours");
+    }
+    return result;
+}
+
+/// The part of split_pixels() that MuPDF does not throw over.
+bool PlateRoute::split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split,
+                            Planes painted, fz_pixmap &result) const
+{
+    std::vector<EncodedRgb> palette;
+    for (const PaletteTarget &colour : split.colours) {
+        palette.push_back(colour.rgb);
+    }
+    const auto planes =
+        unmix(rgb_picture(ctx, m_colours, source), palette, {split.tolerance, split.despeckle});
+    if (!planes) {
+        return false;
+    }
+    const int out = result.n - result.alpha;
+    for (std::size_t i = 0; i < palette.size(); ++i) {
+        const auto plane = m_plane_of.find(split.colours[i].ink);
+        if (plane == m_plane_of.end() || split.colours[i].ink.empty()) {
+            continue;
+        }
+        const int channel = std::popcount(painted & ((Planes(1) << plane->second) - 1));
+        for (int y = 0; y < source.h; ++y) {
+            unsigned char *to = result.samples + y * result.stride + channel;
+            for (const std::uint8_t cover : (*planes)[i].row(y)) {
+                const auto tone = static_cast<int>(std::lround(cover * split.colours[i].tint));
+                *to = static_cast<unsigned char>(std::min(255, *to + tone));
+                to += result.n;
+            }
+        }
+    }
+    for (int y = 0; y < source.h && result.alpha != 0; ++y) {
+        for (int x = 0; x < source.w; ++x) {
+            unsigned char *to = result.samples + y * result.stride + x * result.n;
+            to[out] = source.samples[y * source.stride + x * source.n + source.n - 1];
+            if (to[out] == 0) {
+                std::fill(to, to + out, static_cast<unsigned char>(0)); // premultiplied
+            }
+        }
+    }
+    return true;
+}
+
 fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint)
 {
+    if (const Route *split = picture_route(); split != nullptr && !split->split.colours.empty()) {
+        return split_pixels(ctx, source, *split, overprint);
+    }
     fz_colorspace *space = source->colorspace;
     fz_colorspace *target = target_space(ctx, space, overprint);
     const Planes painted = target_planes(ctx, space, overprint);

@@ -122,6 +122,9 @@ private:
     fz_colorspace *plane_space(fz_context *ctx, Planes planes);
     void make_tables(fz_context *ctx, fz_colorspace *space, const Mapping &mapping, bool black_only,
                      Planes painted);
+    fz_pixmap *split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint);
+    bool split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split, Planes painted,
+                    fz_pixmap &result) const;
     static bool are_identity(const std::vector<Table> &tables);
 
     const PlateSetup &m_setup;

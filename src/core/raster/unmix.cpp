@@ -21,7 +21,7 @@ struct Fit
 };
 
 /// How well \p p is a mixture of \p a and \p b.
-Fit fit(const Rgb &p, std::span<const Rgb> palette, std::uint8_t a, std::uint8_t b)
+Fit fit(const EncodedRgb &p, std::span<const EncodedRgb> palette, std::uint8_t a, std::uint8_t b)
 {
     float along = 0;
     float length = 0;
@@ -42,7 +42,7 @@ Fit fit(const Rgb &p, std::span<const Rgb> palette, std::uint8_t a, std::uint8_t
 }
 
 /// Squared distance in encoded values.
-int squared(const Rgb &a, const Rgb &b)
+int squared(const EncodedRgb &a, const EncodedRgb &b)
 {
     int sum = 0;
     for (std::size_t k = 0; k < 3; ++k) {
@@ -52,7 +52,7 @@ int squared(const Rgb &a, const Rgb &b)
     return sum;
 }
 
-std::uint8_t nearest(const Rgb &p, std::span<const Rgb> palette)
+std::uint8_t nearest(const EncodedRgb &p, std::span<const EncodedRgb> palette)
 {
     std::size_t best = 0;
     for (std::size_t i = 1; i < palette.size(); ++i) {
@@ -144,7 +144,7 @@ void despeckle(Labels &nearest_labels, std::vector<bool> &given, int least)
 
 } // namespace
 
-double rgb_distance(const Rgb &a, const Rgb &b)
+double rgb_distance(const EncodedRgb &a, const EncodedRgb &b)
 {
     constexpr double longest = 441.6729559300637; // 255 × √3
     return std::sqrt(static_cast<double>(squared(a, b))) / longest;
@@ -163,7 +163,7 @@ std::vector<PaletteColour> find_palette(const RgbPicture &picture, int most, dou
     double flat = 0;
     for (int y = 1; y + 1 < picture.height; ++y) {
         for (int x = 1; x + 1 < picture.width; ++x) {
-            const Rgb &p = picture.at(x, y);
+            const EncodedRgb &p = picture.at(x, y);
             if (squared(p, picture.at(x - 1, y)) > alike || squared(p, picture.at(x + 1, y)) > alike ||
                 squared(p, picture.at(x, y - 1)) > alike || squared(p, picture.at(x, y + 1)) > alike) {
                 continue;
@@ -183,7 +183,7 @@ std::vector<PaletteColour> find_palette(const RgbPicture &picture, int most, dou
     std::stable_sort(sorted.begin(), sorted.end(),
                      [](const Bin &a, const Bin &b) { return a.count > b.count; });
     const auto mean = [](const Bin &bin) {
-        Rgb rgb{};
+        EncodedRgb rgb{};
         for (std::size_t k = 0; k < 3; ++k) {
             rgb[k] = static_cast<std::uint8_t>(std::lround(bin.sum[k] / bin.count));
         }
@@ -216,7 +216,7 @@ std::vector<PaletteColour> find_palette(const RgbPicture &picture, int most, dou
     return palette;
 }
 
-Outcome<std::vector<Plane>> unmix(const RgbPicture &picture, std::span<const Rgb> palette,
+Outcome<std::vector<Plane>> unmix(const RgbPicture &picture, std::span<const EncodedRgb> palette,
                                   const UnmixSettings &settings, const JobControl &control)
 {
     constexpr std::size_t most_colours = 64;
@@ -296,7 +296,7 @@ Outcome<std::vector<Plane>> unmix(const RgbPicture &picture, std::span<const Rgb
                 planes[given[at] ? labels.of[at] : core].row(y)[static_cast<std::size_t>(x)] = 255;
                 continue;
             }
-            const Rgb &p = picture.at(x, y);
+            const EncodedRgb &p = picture.at(x, y);
             if (core != no_label && squared(p, palette[core]) <= flat_limit) {
                 planes[core].row(y)[static_cast<std::size_t>(x)] = 255;
                 continue;

@@ -15,15 +15,15 @@
 namespace bichrom {
 
 /// Red, green and blue as encoded, 0 to 255.
-using Rgb = std::array<std::uint8_t, 3>;
+using EncodedRgb = std::array<std::uint8_t, 3>;
 
 /// A picture in memory, rows top down without padding.
 struct RgbPicture
 {
     int width = 0, height = 0;
-    std::vector<Rgb> pixels;
+    std::vector<EncodedRgb> pixels;
 
-    [[nodiscard]] const Rgb &at(int x, int y) const
+    [[nodiscard]] const EncodedRgb &at(int x, int y) const
     {
         return pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) +
                       static_cast<std::size_t>(x)];
@@ -31,7 +31,7 @@ struct RgbPicture
 };
 
 /// How far apart two colours are: 0 to 1, black to white.
-[[nodiscard]] double rgb_distance(const Rgb &a, const Rgb &b);
+[[nodiscard]] double rgb_distance(const EncodedRgb &a, const EncodedRgb &b);
 
 struct UnmixSettings
 {
@@ -43,7 +43,7 @@ struct UnmixSettings
 /// A colour of a picture.
 struct PaletteColour
 {
-    Rgb rgb{};
+    EncodedRgb rgb{};
     double share = 0; ///< of the picture's flat pixels, 0 to 1
 };
 
@@ -59,7 +59,8 @@ struct PaletteColour
 /// not explain it among all. Inside flat parts a pixel is wholly its nearest colour, so that noise leaves no
 /// haze. The planes add up to 255 in every pixel. \return OutOfRange for an empty palette or more than 64
 /// colours; Cancelled Same bits for any number of threads.
-[[nodiscard]] Outcome<std::vector<Plane>> unmix(const RgbPicture &picture, std::span<const Rgb> palette,
+[[nodiscard]] Outcome<std::vector<Plane>> unmix(const RgbPicture &picture,
+                                                std::span<const EncodedRgb> palette,
                                                 const UnmixSettings &settings = {},
                                                 const JobControl &control = {});
 

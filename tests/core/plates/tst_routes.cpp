@@ -1,4 +1,5 @@
 // Routes against tones worked out by hand: share × 255, rounded. Overprint as in ISO 32000-1, 11.7.4.
+#include "core/plates/picture_pixels.h"
 #include "core/plates/plate_renderer.h"
 
 #include "support/mini_pdf.h"
@@ -399,6 +400,41 @@ private Q_SLOTS:
         PlateSetup plain{{"Cyan", "Magenta", "Yellow", "Black"}};
         QCOMPARE(tones(pdf, plain),
                  (Tones{{"Cyan", 32}, {"Magenta", 64}, {"Yellow", 96}, {"Black", 128}, {"area", 255}}));
+    }
+
+    void flatColoursOfAPictureGoToTheirPlates()
+    {
+        // Paper, a green square with one column half way at its edge, rust beside it.
+        std::string bytes;
+        const auto put = [&](int r, int g, int b) {
+            for (const int v : {r, g, b}) {
+                bytes += static_cast<char>(v);
+            }
+        };
+        for (int y = 0; y < 24; ++y) {
+            for (int x = 0; x < 24; ++x) {
+                x < 8    ? put(250, 250, 240)
+                : x == 8 ? put(145, 185, 150)
+                : x < 16 ? put(40, 120, 60)
+                         : put(180, 70, 30);
+            }
+        }
+        const MiniPdf pdf = picture_page("/DeviceRGB", 24, 24, bytes);
+        const RgbPicture picture = take(picture_pixels(*pdf.content(), 0));
+        QCOMPARE(picture.width, 24);
+        QVERIFY((picture.at(12, 5) == EncodedRgb{40, 120, 60}));
+        QVERIFY(!picture_pixels(*pdf.content(), 1));
+        PaletteSplit split;
+        split.colours = {{{250, 250, 240}, "", 1}, {{40, 120, 60}, "Green", 1}, {{180, 70, 30}, "Rust", 0.5}};
+        PlateSetup setup{{"Green", "Rust"}, {with_split(by_object(0, {}), split)}};
+        const auto renderer = take(PlateRenderer::make(pdf.content(), setup));
+        const PlateTile tile = take(renderer->render({0, 0, 24, 24}, Dpi(24)));
+        QCOMPARE(tile.plates[0].at(4, 12), std::uint8_t(0));
+        QVERIFY(std::abs(tile.plates[0].at(8, 12) - 128) <= 1);
+        QCOMPARE(tile.plates[0].at(12, 12), std::uint8_t(255));
+        QCOMPARE(tile.plates[0].at(20, 12), std::uint8_t(0));
+        QCOMPARE(tile.plates[1].at(12, 12), std::uint8_t(0));
+        QVERIFY(std::abs(tile.plates[1].at(20, 12) - 128) <= 1);
     }
 
     void aPlateOfAnotherPassIsKnockedOutToo()

@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/panel_switch.h"
 #include "app/worktops/ink/book_panel.h"
+#include "app/worktops/ink/pictures_panel.h"
 #include "app/worktops/ink/routes_panel.h"
 #include "app/worktops/ink/savings_panel.h"
 
@@ -29,11 +30,18 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
                   new RoutesPanel(session, router, choice, library, spotlight, panels));
     m_switch->add(QStringLiteral("panelSavings"), tr("Fewer inks"),
                   new SavingsPanel(session, router, panels));
+    m_pictures = new PicturesPanel(session, panels);
+    m_switch->add(QStringLiteral("panelPictures"), tr("Pictures"), m_pictures);
     m_switch->add(QStringLiteral("panelBook"), tr("Ink book"),
                   new BookPanel(session, library, choice, prompts, panels));
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);
+}
+
+void InkWorktop::pick(QPointF mm)
+{
+    m_pictures->pick(mm);
 }
 
 void InkWorktop::showPanel(Panel panel)

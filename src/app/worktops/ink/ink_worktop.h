@@ -12,6 +12,7 @@
 namespace bichrom {
 
 class PanelSwitch;
+class PicturesPanel;
 
 /// One of its panels at a time.
 class InkWorktop : public QWidget
@@ -23,15 +24,19 @@ public:
     {
         Routes,
         Savings,
+        Pictures,
         Book
     };
 
     InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,
                Prompts &prompts, QWidget *parent = nullptr);
     void showPanel(Panel panel);
+    /// A click on the light table, mm.
+    void pick(QPointF mm);
 
 private:
     PanelSwitch *m_switch;
+    PicturesPanel *m_pictures;
 };
 
 } // namespace bichrom

@@ -1,0 +1,559 @@
+#include "app/worktops/ink/pictures_panel.h"
+
+#include "app/widgets/controls.h"
+#include "app/widgets/curve_edit.h"
+#include "app/widgets/theme.h"
+#include "core/colour/colour_difference.h"
+#include "core/plates/picture_pixels.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QListWidget>
+#include <QPainter>
+#include <QPushButton>
+#include <QStackedWidget>
+
+#include <algorithm>
+#include <cmath>
+
+namespace bichrom {
+
+namespace {
+
+constexpr int object_role = Qt::UserRole;
+constexpr QSize thumbnail(56, 40);
+
+QIcon swatch(const QColor &colour)
+{
+    QPixmap picture(24, 16);
+    picture.fill(theme::quiet);
+    QPainter painter(&picture);
+    painter.fillRect(1, 1, 22, 14, colour);
+    return picture;
+}
+
+QColor colour_of(const PaletteTarget &target)
+{
+    return {target.rgb[0], target.rgb[1], target.rgb[2]};
+}
+
+/// A picture of the part of the page where an object lies.
+QImage make_thumbnail(const OriginalView &original, const Rect &bounds, double ratio)
+{
+    if (!(bounds.width > 0 && bounds.height > 0)) {
+        return {};
+    }
+    const double dpi =
+        std::min(thumbnail.width() * ratio / bounds.width, thumbnail.height() * ratio / bounds.height) *
+        points_per_inch;
+    const double scale = dpi / points_per_inch;
+    const PixelRect rect = {static_cast<int>(std::floor(bounds.x * scale)),
+                            static_cast<int>(std::floor(bounds.y * scale)),
+                            std::max(1, static_cast<int>(std::lround(bounds.width * scale))),
+                            std::max(1, static_cast<int>(std::lround(bounds.height * scale)))};
+    const auto pixels = original.render(rect, Dpi(dpi));
+    if (!pixels) {
+        return {};
+    }
+    return QImage(reinterpret_cast<const uchar *>(pixels->data()), rect.width, rect.height, rect.width * 4,
+                  QImage::Format_RGB32)
+        .copy();
+}
+
+} // namespace
+
+PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent), m_session(session)
+{
+    setObjectName(QStringLiteral("picturesPanel"));
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 4, 16, 10);
+    column->setSpacing(6);
+    m_pictures = new QListWidget(this);
+    m_pictures->setObjectName(QStringLiteral("pictureList"));
+    m_pictures->setAccessibleName(tr("Pictures of this page"));
+    m_pictures->setIconSize(thumbnail);
+    m_pictures->setWordWrap(true);
+    m_pictures->setStyleSheet(theme::listStyle());
+    m_pictures->setFont(theme::font(11));
+    m_pictures->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_pictures->setFixedHeight(128);
+    column->addWidget(m_pictures);
+    m_treatment = new QComboBox(this);
+    m_treatment->setObjectName(QStringLiteral("pictureTreatment"));
+    m_treatment->setAccessibleName(tr("What the picture becomes"));
+    m_treatment->addItems({tr("Prints as it is"), tr("Prints in process inks"), tr("A tint of one ink"),
+                           tr("Two inks by their curves"), tr("Flat artwork: its colours apart"),
+                           tr("Does not print")});
+    column->addWidget(m_treatment);
+    m_settings = new QStackedWidget(this);
+    m_settings->addWidget(new QWidget(m_settings));
+    m_settings->addWidget(buildInks());
+    m_settings->addWidget(buildFlat());
+    column->addWidget(m_settings, 1);
+    m_state = make_label({}, 11, QFont::Normal, true, this);
+    m_state->setObjectName(QStringLiteral("pictureState"));
+    m_state->setWordWrap(true);
+    column->addWidget(m_state);
+
+    connect(m_pictures, &QListWidget::currentRowChanged, this, &PicturesPanel::refreshTreatment);
+    connect(m_treatment, &QComboBox::activated, this,
+            [this](int index) { treat(static_cast<Treatment>(index)); });
+    connect(&m_session, &Session::pageChanged, this, [this] {
+        refreshPictures();
+        refresh();
+    });
+    connect(&m_session, &Session::jobChanged, this, &PicturesPanel::refresh);
+    refreshPictures();
+    refresh();
+}
+
+PicturesPanel::InkRow PicturesPanel::makeInkRow(const QString &name, QVBoxLayout *column)
+{
+    InkRow row{};
+    row.widget = new QWidget(this);
+    auto *box = new QVBoxLayout(row.widget);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(4);
+    auto *top = new QHBoxLayout();
+    top->setSpacing(4);
+    row.ink = new QComboBox(row.widget);
+    row.ink->setObjectName(name + QStringLiteral("Ink"));
+    row.ink->setAccessibleName(tr("Ink of the picture"));
+    row.tint =
+        new NumberField(QStringLiteral("%"), 0, NumberField::plain(QStringLiteral("%"), 0, 100), row.widget);
+    row.tint->setObjectName(name + QStringLiteral("Tint"));
+    row.tint->setAccessibleName(tr("Strongest tint"));
+    row.tint->setToolTip(tr("The tone of the ink where the picture is black"));
+    row.tint->setFixedWidth(60);
+    top->addWidget(row.ink, 1);
+    top->addWidget(row.tint);
+    box->addLayout(top);
+    row.curve = new CurveEdit(row.widget);
+    row.curve->setObjectName(name + QStringLiteral("Curve"));
+    row.curve->setAccessibleName(tr("Curve from the picture's tone to the ink's"));
+    row.curve->setMinimumHeight(96);
+    box->addWidget(row.curve, 1);
+    column->addWidget(row.widget, 1);
+    connect(row.ink, &QComboBox::activated, this, &PicturesPanel::applyInks);
+    connect(row.tint, &NumberField::valueEntered, this, &PicturesPanel::applyInks);
+    connect(row.curve, &CurveEdit::curveChanged, this, &PicturesPanel::applyInks);
+    return row;
+}
+
+QWidget *PicturesPanel::buildInks()
+{
+    auto *page = new QWidget(this);
+    auto *column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(8);
+    m_first = makeInkRow(QStringLiteral("first"), column);
+    m_second = makeInkRow(QStringLiteral("second"), column);
+    return page;
+}
+
+QWidget *PicturesPanel::buildFlat()
+{
+    auto *page = new QWidget(this);
+    auto *column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(6);
+    auto *buttons = new QHBoxLayout();
+    buttons->setSpacing(4);
+    const auto button = [&](const char *name, const QString &text, const QString &tip) {
+        auto *made = new QPushButton(text, page);
+        made->setObjectName(QString::fromLatin1(name));
+        made->setToolTip(tip);
+        made->setStyleSheet(QStringLiteral("padding: 3px 6px;"));
+        buttons->addWidget(made, 1);
+        return made;
+    };
+    m_find = button("findPalette", tr("Find colours"), tr("Looks for the picture's flat colours"));
+    m_pick = button("pickColour", tr("Pick one"), tr("The next click in the artwork takes the colour there"));
+    m_pick->setCheckable(true);
+    m_drop = button("dropColour", tr("Remove"), tr("Takes the chosen colour out of the palette"));
+    column->addLayout(buttons);
+    m_palette = new QListWidget(page);
+    m_palette->setObjectName(QStringLiteral("palette"));
+    m_palette->setAccessibleName(tr("Flat colours of the picture and their plates"));
+    m_palette->setIconSize({24, 16});
+    m_palette->setStyleSheet(theme::listStyle());
+    column->addWidget(m_palette, 1);
+    m_paletteInk = new QComboBox(page);
+    m_paletteInk->setObjectName(QStringLiteral("paletteInk"));
+    m_paletteInk->setAccessibleName(tr("Plate of the chosen colour"));
+    column->addWidget(m_paletteInk);
+    auto *limits = new QHBoxLayout();
+    limits->setSpacing(4);
+    m_tolerance =
+        new NumberField(QStringLiteral("%"), 1, NumberField::plain(QStringLiteral("%"), 0, 50), page);
+    m_tolerance->setObjectName(QStringLiteral("splitTolerance"));
+    m_tolerance->setAccessibleName(tr("Tolerance"));
+    m_tolerance->setToolTip(
+        tr("How far a pixel may be from a flat colour and still be it; 100 % is from black to white"));
+    m_despeckle = new NumberField(tr("px"), 0, NumberField::plain(tr("px"), 0, 10000), page);
+    m_despeckle->setObjectName(QStringLiteral("despeckle"));
+    m_despeckle->setAccessibleName(tr("Specks under"));
+    m_despeckle->setToolTip(tr("Patches of fewer pixels go to what surrounds them"));
+    limits->addWidget(make_label(tr("tolerance"), 11, QFont::Normal, true, page));
+    limits->addWidget(m_tolerance);
+    limits->addWidget(make_label(tr("specks under"), 11, QFont::Normal, true, page));
+    limits->addWidget(m_despeckle);
+    column->addLayout(limits);
+
+    connect(m_find, &QPushButton::clicked, this, &PicturesPanel::findPalette);
+    connect(m_palette, &QListWidget::currentRowChanged, this, &PicturesPanel::refreshPalette);
+    connect(m_drop, &QPushButton::clicked, this, [this] {
+        const Route *route = ownRoute();
+        const int row = m_palette->currentRow();
+        if (route != nullptr && row >= 0 && route->split.colours.size() > 1) {
+            PaletteSplit split = route->split;
+            split.colours.erase(split.colours.begin() + row);
+            applySplit(std::move(split), tr("One colour fewer"));
+        }
+    });
+    connect(m_paletteInk, &QComboBox::activated, this, [this](int index) {
+        const Route *route = ownRoute();
+        const int row = m_palette->currentRow();
+        if (route != nullptr && row >= 0) {
+            PaletteSplit split = route->split;
+            split.colours[static_cast<std::size_t>(row)].ink =
+                index == 0 ? std::string() : m_paletteInk->itemText(index).toStdString();
+            applySplit(std::move(split), tr("Flat colour to %1").arg(m_paletteInk->itemText(index)));
+        }
+    });
+    const auto limit = [this] {
+        if (const Route *route = ownRoute(); route != nullptr && !route->split.colours.empty()) {
+            PaletteSplit split = route->split;
+            split.tolerance = m_tolerance->value() / 100.0;
+            split.despeckle = static_cast<int>(std::lround(m_despeckle->value()));
+            applySplit(std::move(split), tr("Take the picture apart"));
+        }
+    };
+    connect(m_tolerance, &NumberField::valueEntered, this, limit);
+    connect(m_despeckle, &NumberField::valueEntered, this, limit);
+    return page;
+}
+
+int PicturesPanel::chosen() const
+{
+    const QListWidgetItem *item = m_pictures->currentItem();
+    return item == nullptr ? -1 : item->data(object_role).toInt();
+}
+
+const Route *PicturesPanel::ownRoute() const
+{
+    const int object = chosen();
+    if (object < 0 || !m_session.isOpen()) {
+        return nullptr;
+    }
+    const Job &job = m_session.job();
+    const auto found = std::find_if(job.routes.begin(), job.routes.end(), [&](const Route &route) {
+        return route.by == RouteBy::Objects && route.objects.size() == 1 &&
+               route.objects[0].index == object && route.objects[0].page == job.page;
+    });
+    return found == job.routes.end() ? nullptr : &*found;
+}
+
+PicturesPanel::Treatment PicturesPanel::treatmentOf(const Route *route) const
+{
+    if (route == nullptr) {
+        return AsItIs;
+    }
+    if (route->to != RouteTo::Plates) {
+        return route->to == RouteTo::Process ? ProcessInks : NoPrint;
+    }
+    return !route->split.colours.empty() ? FlatColours : route->targets.size() > 1 ? TwoInks : OneInk;
+}
+
+Route PicturesPanel::newRoute() const
+{
+    Route route;
+    route.by = RouteBy::Objects;
+    route.objects = {m_session.markOf(chosen())};
+    return route;
+}
+
+void PicturesPanel::refreshPictures()
+{
+    const QSignalBlocker quiet(m_pictures);
+    m_pictures->clear();
+    if (m_session.isOpen()) {
+        for (const SceneObject &object : m_session.page()->scene.objects) {
+            if (object.kind != ObjectKind::Image) {
+                continue;
+            }
+            auto *item = new QListWidgetItem(tr("%1 × %2 px, %3 ppi\n%4")
+                                                 .arg(object.image_width)
+                                                 .arg(object.image_height)
+                                                 .arg(object.image_ppi, 0, 'f', 0)
+                                                 .arg(theme::text_of(object.colour.space)),
+                                             m_pictures);
+            item->setData(object_role, object.index);
+        }
+        m_pictures->setCurrentRow(m_pictures->count() > 0 ? 0 : -1);
+        makeThumbnails();
+    }
+}
+
+void PicturesPanel::makeThumbnails()
+{
+    std::vector<std::pair<int, Rect>> wanted;
+    for (int row = 0; row < m_pictures->count(); ++row) {
+        const int object = m_pictures->item(row)->data(object_role).toInt();
+        wanted.emplace_back(row, m_session.page()->scene.objects[static_cast<std::size_t>(object)].bounds);
+    }
+    if (wanted.empty()) {
+        return;
+    }
+    m_tasks.start(
+        [original = m_session.page()->original, wanted,
+         ratio = devicePixelRatioF()](const JobControl &control) {
+            std::vector<std::pair<int, QImage>> made;
+            for (const auto &[row, bounds] : wanted) {
+                if (!control.cancelled()) {
+                    made.emplace_back(row, make_thumbnail(*original, bounds, ratio));
+                }
+            }
+            return made;
+        },
+        [this, request = ++m_request](const std::vector<std::pair<int, QImage>> &made) {
+            for (const auto &[row, picture] : made) {
+                if (request == m_request && row < m_pictures->count() && !picture.isNull()) {
+                    m_pictures->item(row)->setIcon(QPixmap::fromImage(picture));
+                }
+            }
+        });
+}
+
+void PicturesPanel::refresh()
+{
+    setEnabled(m_session.isOpen() && m_pictures->count() > 0);
+    m_state->setText(m_session.isOpen() && m_pictures->count() == 0 ? tr("This page holds no pictures.")
+                                                                    : QString());
+    refreshTreatment();
+}
+
+void PicturesPanel::refreshTreatment()
+{
+    m_filling = true;
+    const Route *route = ownRoute();
+    const Treatment treatment = treatmentOf(route);
+    m_treatment->setCurrentIndex(treatment);
+    m_settings->setCurrentIndex(treatment == OneInk || treatment == TwoInks ? 1
+                                : treatment == FlatColours                  ? 2
+                                                                            : 0);
+    m_second.widget->setVisible(treatment == TwoInks);
+    const InkRow *rows[] = {&m_first, &m_second};
+    for (std::size_t i = 0; i < 2 && m_session.isOpen(); ++i) {
+        const InkRow &row = *rows[i];
+        row.ink->clear();
+        for (const Plate &plate : m_session.job().plates) {
+            row.ink->addItem(swatch(theme::ink_color(plate.solid)), theme::text_of(plate.ink));
+        }
+        if (route == nullptr || i >= route->targets.size() || route->to != RouteTo::Plates) {
+            continue;
+        }
+        const RouteTarget &target = route->targets[i];
+        const int plate = m_session.job().find_plate(target.ink);
+        row.ink->setCurrentIndex(plate);
+        row.tint->setValue(target.tint * 100.0);
+        row.curve->setCurve(target.curve);
+        row.curve->setInk(
+            plate < 0 ? theme::quiet
+                      : theme::ink_color(m_session.job().plates[static_cast<std::size_t>(plate)].solid));
+    }
+    {
+        const QSignalBlocker quiet(m_palette);
+        const int before = m_palette->currentRow();
+        m_palette->clear();
+        if (route != nullptr && treatment == FlatColours) {
+            for (const PaletteTarget &colour : route->split.colours) {
+                new QListWidgetItem(swatch(colour_of(colour)),
+                                    colour.ink.empty() ? tr("background: prints nothing")
+                                                       : theme::text_of(colour.ink),
+                                    m_palette);
+            }
+            m_tolerance->setValue(route->split.tolerance * 100.0);
+            m_despeckle->setValue(route->split.despeckle);
+        }
+        m_palette->setCurrentRow(std::clamp(before, -1, m_palette->count() - 1));
+    }
+    m_filling = false;
+    refreshPalette();
+}
+
+void PicturesPanel::refreshPalette()
+{
+    const Route *route = ownRoute();
+    const int row = m_palette->currentRow();
+    const bool known = route != nullptr && row >= 0 && row < static_cast<int>(route->split.colours.size());
+    m_paletteInk->clear();
+    m_paletteInk->addItem(tr("background: prints nothing"));
+    if (m_session.isOpen()) {
+        for (const Plate &plate : m_session.job().plates) {
+            m_paletteInk->addItem(theme::text_of(plate.ink));
+        }
+    }
+    m_paletteInk->setEnabled(known);
+    m_drop->setEnabled(known && route->split.colours.size() > 1);
+    if (known) {
+        const std::string &ink = route->split.colours[static_cast<std::size_t>(row)].ink;
+        m_paletteInk->setCurrentIndex(ink.empty() ? 0 : 1 + m_session.job().find_plate(ink));
+    }
+}
+
+void PicturesPanel::apply(Route route, const QString &step, const QString &key)
+{
+    m_session.change(with_route(m_session.job(), std::move(route)), step, key);
+}
+
+void PicturesPanel::treat(Treatment treatment)
+{
+    if (chosen() < 0 || treatment == treatmentOf(ownRoute())) {
+        return;
+    }
+    const auto &plates = m_session.job().plates;
+    Route route = newRoute();
+    const auto darkest = std::min_element(
+        plates.begin(), plates.end(), [](const Plate &a, const Plate &b) { return a.solid.l < b.solid.l; });
+    const auto other = std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) {
+        return darkest != plates.end() && plate.ink != darkest->ink && plate.kind != InkUse::White;
+    });
+    switch (treatment) {
+    case AsItIs: {
+        Job job = m_session.job();
+        const Route *own = ownRoute();
+        std::erase_if(job.routes, [own](const Route &one) { return own != nullptr && one == *own; });
+        m_session.change(job, tr("Picture as it is"));
+        return;
+    }
+    case ProcessInks:
+    case NoPrint:
+        route.to = treatment == NoPrint ? RouteTo::Nothing : RouteTo::Process;
+        apply(std::move(route),
+              treatment == NoPrint ? tr("Picture does not print") : tr("Picture in process inks"));
+        return;
+    case OneInk:
+    case TwoInks:
+        if (plates.empty() || (treatment == TwoInks && other == plates.end())) {
+            m_state->setText(tr("The job has too few plates for that."));
+            refreshTreatment();
+            return;
+        }
+        route.targets = {{darkest->ink, true, 1, {}}};
+        if (treatment == TwoInks) {
+            // The lighter ink carries the picture; the dark one only its shadows.
+            auto shadows = ToneCurve::through({{0, 0}, {0.4, 0}, {1, 1}});
+            route.targets = {{other->ink, true, 1, {}},
+                             {darkest->ink, true, 1, shadows ? *shadows : ToneCurve()}};
+        }
+        apply(std::move(route), treatment == OneInk ? tr("Picture as a tint") : tr("Picture in two inks"));
+        return;
+    case FlatColours:
+        findPalette();
+        return;
+    }
+}
+
+void PicturesPanel::applyInks()
+{
+    const Route *own = ownRoute();
+    if (m_filling || own == nullptr || own->targets.empty()) {
+        return;
+    }
+    Route route = *own;
+    const InkRow *rows[] = {&m_first, &m_second};
+    for (std::size_t i = 0; i < route.targets.size() && i < 2; ++i) {
+        route.targets[i].ink = rows[i]->ink->currentText().toStdString();
+        route.targets[i].tint = rows[i]->tint->value() / 100.0;
+        route.targets[i].curve = rows[i]->curve->curve();
+    }
+    apply(std::move(route), tr("Picture's inks"), QStringLiteral("picture inks"));
+}
+
+void PicturesPanel::applySplit(PaletteSplit split, const QString &step)
+{
+    apply(with_split(newRoute(), std::move(split)), step);
+}
+
+/// Looks for the colours off the window's thread; each goes to the plate that looks most like it.
+void PicturesPanel::findPalette()
+{
+    const int object = chosen();
+    if (object < 0) {
+        return;
+    }
+    m_state->setText(tr("Looking for flat colours …"));
+    m_tasks.start(
+        [page = m_session.page(), object](const JobControl &control) -> Outcome<std::vector<PaletteColour>> {
+            const auto picture = picture_pixels(page->content(), object, control);
+            if (!picture) {
+                return picture.error();
+            }
+            return find_palette(*picture);
+        },
+        [this, object, page = m_session.page()](const Outcome<std::vector<PaletteColour>> &palette) {
+            if (object != chosen() ||
+                page->renderer->share_page() != m_session.page()->renderer->share_page()) {
+                return;
+            }
+            m_state->setText(!palette ? theme::text_of(palette.error().message())
+                             : palette->empty()
+                                 ? tr("The picture has no flat colours: it looks like a photo.")
+                                 : tr("%1 flat colours found.").arg(palette->size()));
+            if (!palette || palette->empty()) {
+                refreshTreatment();
+                return;
+            }
+            PaletteSplit split;
+            if (const Route *own = ownRoute(); own != nullptr && !own->split.colours.empty()) {
+                split = own->split;
+                split.colours.clear();
+            }
+            for (const PaletteColour &colour : *palette) {
+                const Lab lab =
+                    ProcessProfile::fogra39()->rgb_to_lab({colour.rgb[0], colour.rgb[1], colour.rgb[2]});
+                PaletteTarget target{colour.rgb, {}, 1};
+                double least =
+                    ciede2000(lab, m_session.job().stock.colour); // what looks like the stock is background
+                for (const Plate &plate : m_session.job().plates) {
+                    if (const double difference = ciede2000(lab, plate.solid); difference < least) {
+                        least = difference;
+                        target.ink = plate.ink;
+                    }
+                }
+                split.colours.push_back(std::move(target));
+            }
+            const QString words = m_state->text();
+            applySplit(std::move(split), tr("Take the picture apart"));
+            m_state->setText(words);
+        });
+}
+
+void PicturesPanel::pick(QPointF mm)
+{
+    const Route *own = ownRoute();
+    if (!isVisible() || !m_pick->isChecked() || own == nullptr || own->split.colours.empty()) {
+        return;
+    }
+    m_pick->setChecked(false);
+    constexpr double dpi = 300;
+    const int x = static_cast<int>(mm.x() / millimetres_per_inch * dpi);
+    const int y = static_cast<int>(mm.y() / millimetres_per_inch * dpi);
+    const auto pixel = m_session.page()->original->render({x, y, 1, 1}, Dpi(dpi));
+    if (!pixel) {
+        m_state->setText(theme::text_of(pixel.error().message()));
+        return;
+    }
+    const QColor colour = QColor::fromRgb((*pixel)[0]);
+    PaletteSplit split = own->split;
+    split.colours.push_back(
+        {{static_cast<std::uint8_t>(colour.red()), static_cast<std::uint8_t>(colour.green()),
+          static_cast<std::uint8_t>(colour.blue())},
+         {},
+         1});
+    applySplit(std::move(split), tr("One more flat colour"));
+    m_palette->setCurrentRow(m_palette->count() - 1);
+}
+
+} // namespace bichrom

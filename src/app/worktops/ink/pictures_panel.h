@@ -1,0 +1,89 @@
+/// \file
+/// Ink, panel Pictures: photos as tints of inks, flat artwork taken apart into its colours.
+/// Layer: app/worktops.
+#pragma once
+
+#include "app/services/session.h"
+#include "app/tasks/task_scope.h"
+#include "core/job/routing.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QStackedWidget;
+class QVBoxLayout;
+
+namespace bichrom {
+
+class CurveEdit;
+class NumberField;
+
+class PicturesPanel : public QWidget
+{
+    Q_OBJECT
+
+public:
+    PicturesPanel(Session &session, QWidget *parent = nullptr);
+
+    /// Takes the customer's colour at a page point (mm) into the palette, when one is being picked.
+    void pick(QPointF mm);
+
+private:
+    enum Treatment
+    {
+        AsItIs,
+        ProcessInks,
+        OneInk,
+        TwoInks,
+        FlatColours,
+        NoPrint
+    };
+    struct InkRow
+    {
+        QWidget *widget;
+        QComboBox *ink;
+        NumberField *tint;
+        CurveEdit *curve;
+    };
+
+    QWidget *buildInks();
+    QWidget *buildFlat();
+    InkRow makeInkRow(const QString &name, QVBoxLayout *column);
+    void refresh();
+    void refreshPictures();
+    void refreshTreatment();
+    void refreshPalette();
+    void makeThumbnails();
+    void treat(Treatment treatment);
+    void applyInks();
+    void applySplit(PaletteSplit split, const QString &step);
+    void findPalette();
+    void apply(Route route, const QString &step, const QString &key = {});
+    [[nodiscard]] int chosen() const; ///< object of the chosen picture; −1 when none is
+    /// The route made here for the chosen picture; null when there is none.
+    [[nodiscard]] const Route *ownRoute() const;
+    [[nodiscard]] Treatment treatmentOf(const Route *route) const;
+    [[nodiscard]] Route newRoute() const;
+
+    Session &m_session;
+    QListWidget *m_pictures;
+    QComboBox *m_treatment;
+    QStackedWidget *m_settings;
+    InkRow m_first, m_second;
+    QListWidget *m_palette;
+    QComboBox *m_paletteInk;
+    NumberField *m_tolerance;
+    NumberField *m_despeckle;
+    QPushButton *m_find;
+    QPushButton *m_pick;
+    QPushButton *m_drop;
+    QLabel *m_state;
+    bool m_filling = false; ///< widgets are being set, not used
+    quint64 m_request = 0;
+    TaskScope m_tasks; // last, so that it is destroyed first
+};
+
+} // namespace bichrom
