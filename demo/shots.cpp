@@ -11,6 +11,7 @@
 #include <QAbstractButton>
 #include <QAction>
 #include <QApplication>
+#include <QComboBox>
 #include <QDialog>
 #include <QDir>
 #include <QElapsedTimer>
@@ -131,8 +132,7 @@ int main(int argc, char **argv)
     shoot(QStringLiteral("ink-book"));
     window.findChild<QLineEdit *>(QStringLiteral("inkSearch"))->clear();
     if (const QString card = folder_of(argv[1]) + QStringLiteral("/trail-card-messy.pdf");
-        QFile::exists(card) &&
-        (wanted(QStringLiteral("ink-routes")) || wanted(QStringLiteral("ink-savings")))) {
+        QFile::exists(card) && (only.isEmpty() || only.startsWith(QStringLiteral("ink-")))) {
         const QString tote = window.session().path();
         const auto open = [&](const QString &path) {
             window.openPath(path);
@@ -163,6 +163,29 @@ int main(int argc, char **argv)
         QTest::qWait(300);
         shoot(QStringLiteral("ink-routes"));
         window.view().setLook(Look::Plates);
+        window.session().undoStack().setClean();
+        open(folder_of(argv[1]) + QStringLiteral("/moth-badge.png"));
+        press("panelPictures");
+        {
+            Job job = window.session().job();
+            job.plates.clear();
+            for (const char *ink : {"Lamp Yellow", "Luna Green", "Wing Rust"}) {
+                for (const BookInk &known : shipped_inks().inks) {
+                    if (known.name == ink) {
+                        job.plates.push_back(propose_plate(job.plates, known.name, known.use, known.solid));
+                    }
+                }
+            }
+            window.session().change(job, QStringLiteral("three inks"));
+        }
+        auto *treatment = window.findChild<QComboBox *>(QStringLiteral("pictureTreatment"));
+        treatment->setCurrentIndex(4);
+        Q_EMIT treatment->activated(4);
+        auto *palette = window.findChild<QListWidget *>(QStringLiteral("palette"));
+        wait_until([&] { return palette->count() > 0; });
+        palette->setCurrentRow(1);
+        QTest::qWait(400);
+        shoot(QStringLiteral("ink-pictures"));
         window.session().undoStack().setClean();
         open(tote);
     }
