@@ -335,6 +335,53 @@ private Q_SLOTS:
         QVERIFY(!bench.find<QPushButton>(QStringLiteral("mergeInks"))->isEnabled());
     }
 
+    void aRevisedFileTakesThePlaceOfTheOld()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.clickSource(QStringLiteral("Dusk Blue")); // not in the new file
+        bench.clickEnd(QStringLiteral("Trail Green"));
+        bench.press("sendColour");
+        bench.clickSource(QStringLiteral("K 100"));
+        bench.clickEnd(QStringLiteral("Moth Copper"));
+        bench.press("sendColour");
+        const auto old_artwork = bench.window.session().opened().artwork;
+        bench.answers.open_file = QStringLiteral(BICHROM_SOURCE_DIR "/demo/trail-card.pdf");
+        bench.find<QAction>(QStringLiteral("replaceArtwork"))->trigger();
+        bench.waitFor([&] { return bench.window.session().page()->artwork != old_artwork; },
+                      "nothing is replaced");
+        QCOMPARE(bench.answers.uses.back(), FileUse::Artwork);
+        QCOMPARE(bench.answers.errors.size(), 1); // what no longer matches is listed
+        QVERIFY(bench.answers.errors[0].contains(QStringLiteral("Dusk Blue")));
+        QVERIFY(!bench.answers.errors[0].contains(QStringLiteral("Moth Copper")));
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.reached(QStringLiteral("K 100")), QStringList(QStringLiteral("Moth Copper")));
+        QCOMPARE(bench.job().find_plate("MOTH COPPER"), -1);
+        // The look Change shows what is different: the sign's blue became green, the ground is alike.
+        QCOMPARE(bench.window.view().look(), Look::Change);
+        QVERIFY(bench.shownAt(on_sign).lightness() < 100);
+        QCOMPARE(bench.shownAt(QPointF(20, 30)), QColor(Qt::white));
+        // Against the print: black type was sent to copper.
+        bench.click(bench.find<QPushButton>(QStringLiteral("compareFiles")));
+        QVERIFY(!bench.window.view().comparesFiles());
+        QCOMPARE(bench.shownAt(QPointF(20, 30)), QColor(Qt::white));
+        QTest::keyClick(bench.table(), Qt::Key_2);
+        // Undo brings the old file back with all routes.
+        bench.window.session().undoStack().undo();
+        bench.waitFor([&] { return bench.window.session().page()->artwork == old_artwork; },
+                      "the old file stays away");
+        QCOMPARE(bench.job().routes.size(), std::size_t(2));
+        QCOMPARE(bench.job().plates.size(), std::size_t(11));
+        // A file that cannot be read changes nothing.
+        QTemporaryDir folder;
+        bench.answers.open_file = folder.filePath(QStringLiteral("broken.pdf"));
+        save_bytes(std::vector<std::byte>(100, std::byte('x')), bench.answers.open_file);
+        bench.find<QAction>(QStringLiteral("replaceArtwork"))->trigger();
+        bench.waitFor([&] { return bench.answers.errors.size() == 2; }, "nothing is said");
+        QVERIFY(bench.window.session().opened().artwork == old_artwork);
+        QCOMPARE(bench.job().routes.size(), std::size_t(2));
+    }
+
     void routesAreKeptInTheJobAndOrdered()
     {
         QTemporaryDir folder;

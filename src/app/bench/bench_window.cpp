@@ -74,6 +74,7 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
         refreshTitle();
     });
     connect(&m_session, &Session::openFailed, this, &BenchWindow::openFailed);
+    connect(&m_session, &Session::artworkReplaced, this, &BenchWindow::tellOfDropped);
     connect(&m_session, &Session::loadingChanged, this, &BenchWindow::refreshTitle);
     connect(&m_session.undoStack(), &QUndoStack::indexChanged, this, &BenchWindow::refreshTitle);
     connect(&m_session.undoStack(), &QUndoStack::cleanChanged, this, &BenchWindow::refreshTitle);
@@ -223,6 +224,9 @@ void BenchWindow::buildActions()
     menu->setObjectName(QStringLiteral("jobMenu"));
     menu->addAction(
         addShortcut(QStringLiteral("open"), tr("Open …"), QKeySequence::Open, [this] { chooseFile(); }));
+    m_replace = addShortcut(QStringLiteral("replaceArtwork"), tr("Replace the artwork …"), {},
+                            [this] { replaceArtwork(); });
+    menu->addAction(m_replace);
     m_recent = menu->addMenu(tr("Open recent"));
     m_recent->setObjectName(QStringLiteral("recentMenu"));
     menu->addSeparator();
@@ -413,6 +417,31 @@ void BenchWindow::chooseFile()
     if (!path.isEmpty()) {
         openPath(path);
     }
+}
+
+void BenchWindow::replaceArtwork()
+{
+    const QString folder = QSettings().value(QStringLiteral("folder")).toString();
+    const QString path = m_session.isOpen() ? m_prompts.askOpenFile(FileUse::Artwork, folder) : QString();
+    if (!path.isEmpty()) {
+        m_session.replaceArtwork(path);
+    }
+}
+
+void BenchWindow::tellOfDropped(const std::vector<Route> &dropped)
+{
+    m_view.setLook(Look::Change); // what is different in the new file
+    if (dropped.empty()) {
+        m_table->note(tr("Every route still holds in the new file."));
+        return;
+    }
+    QString text =
+        tr("These routes match nothing in the new file and are gone; Undo brings the old file back:");
+    for (const Route &route : dropped) {
+        text += QLatin1Char('\n') +
+                tr("%1 %2").arg(theme::text_of(describe_source(route)), theme::text_of(describe_end(route)));
+    }
+    m_prompts.showError(tr("Artwork replaced"), text);
 }
 
 void BenchWindow::openPath(const QString &path, int page)

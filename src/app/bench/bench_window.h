@@ -74,6 +74,8 @@ private:
     void stepFinding(int by);
     void chooseAmong(QPointF mm, const std::vector<int> &objects);
     void holdSample(QPointF mm);
+    void replaceArtwork();
+    void tellOfDropped(const std::vector<Route> &dropped);
     void refreshReceiveState();
     void refreshInkState();
     void pour(QPointF mm, const std::vector<int> &objects);
@@ -98,6 +100,7 @@ private:
     ObjectFinder m_pourer; ///< finds what is poured
     bool m_pourOne = false;
     StageStrip *m_stages = nullptr;
+    QAction *m_replace = nullptr;
     LayDown *m_layDown = nullptr;
     LightTable *m_table = nullptr;
     CoreSampleBar *m_sample = nullptr;

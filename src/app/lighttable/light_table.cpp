@@ -56,6 +56,8 @@ void LightTable::takeView()
     for (QAbstractButton *button : m_lookButtons->buttons()) {
         button->setChecked(m_lookButtons->id(button) == static_cast<int>(m_view.look()));
     }
+    m_compare->setChecked(m_view.comparesFiles());
+    m_compare->setText(m_view.comparesFiles() ? tr("The file before") : tr("The print"));
     m_overprint->setChecked(m_view.honoursOverprint());
     m_overprint->setText(m_view.honoursOverprint() ? tr("Overprint as it prints") : tr("All knocks out"));
     placeSwitches();
@@ -92,7 +94,9 @@ void LightTable::buildLookSwitch()
          tr("The chosen plates in their ink colours (2)")},
         {Look::Dots, QStringLiteral("lookDots"), tr("Dots"), tr("The film's own pixels, dot by dot (3)")},
         {Look::Outline, QStringLiteral("lookOutline"), tr("Outline"),
-         tr("Every object by its contour, also those that print nothing (4)")}};
+         tr("Every object by its contour, also those that print nothing (4)")},
+        {Look::Change, QStringLiteral("lookChange"), tr("Change"),
+         tr("How far the print, or a revised file, is from what was there before (5)")}};
     for (const Entry &entry : looks) {
         auto *button = new QPushButton(entry.name, m_lookSwitch);
         button->setObjectName(entry.object);
@@ -111,6 +115,13 @@ void LightTable::buildLookSwitch()
     m_overprint->setChecked(true);
     m_overprint->setFocusPolicy(Qt::TabFocus);
     m_overprint->hide();
+    m_compare = new QPushButton(this);
+    m_compare->setObjectName(QStringLiteral("compareFiles"));
+    m_compare->setCheckable(true);
+    m_compare->setFocusPolicy(Qt::TabFocus);
+    m_compare->setToolTip(tr("Compare the revised file with the one before, or the print with the artwork"));
+    m_compare->hide();
+    connect(m_compare, &QAbstractButton::clicked, this, [this](bool on) { m_view.setComparesFiles(on); });
     connect(m_overprint, &QAbstractButton::clicked, this,
             [this](bool on) { m_view.setHonoursOverprint(on); });
 }
@@ -154,6 +165,9 @@ void LightTable::placeSwitches()
     m_lookSwitch->setVisible(open);
     m_handSwitch->setVisible(open);
     m_overprint->setVisible(open && m_view.look() == Look::Print);
+    m_compare->setVisible(open && m_view.look() == Look::Change && m_session.page()->previous != nullptr);
+    m_compare->adjustSize();
+    m_compare->move(ruler_width + 10, m_lookSwitch->height() + ruler_width + 15);
     m_lookSwitch->adjustSize();
     m_handSwitch->adjustSize();
     m_overprint->adjustSize();
@@ -222,7 +236,8 @@ void LightTable::takeJob()
         return;
     }
     m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
-                      {TileKind::Plates, TileKind::KnockedOut, TileKind::Outline, TileKind::Original});
+                      {TileKind::Plates, TileKind::KnockedOut, TileKind::Outline, TileKind::Original,
+                       TileKind::FileChange});
     ++m_revision;
     update();
 }
@@ -230,7 +245,7 @@ void LightTable::takeJob()
 void LightTable::takePlates()
 {
     m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
-                      {TileKind::Outline, TileKind::Original}, true);
+                      {TileKind::Outline, TileKind::Original, TileKind::FileChange}, true);
     ++m_revision;
     update();
 }
@@ -247,10 +262,17 @@ TileKind LightTable::shownKind() const
         return showsTonesInstead() ? TileKind::Plates : TileKind::Dots;
     case Look::Outline:
         return TileKind::Outline;
+    case Look::Change:
+        return comparesFiles() ? TileKind::FileChange : TileKind::PrintChange;
     case Look::Plates:
         break;
     }
     return TileKind::Plates;
+}
+
+bool LightTable::comparesFiles() const
+{
+    return m_view.comparesFiles() && m_session.page()->previous != nullptr;
 }
 
 bool LightTable::showsTonesInstead() const
@@ -470,9 +492,10 @@ void LightTable::setPeeking(bool peeking)
 
 bool LightTable::takesKey(int key)
 {
-    static constexpr int keys[] = {Qt::Key_O,     Qt::Key_1,     Qt::Key_2, Qt::Key_3, Qt::Key_4,
-                                   Qt::Key_0,     Qt::Key_M,     Qt::Key_A, Qt::Key_H, Qt::Key_Plus,
-                                   Qt::Key_Equal, Qt::Key_Minus, Qt::Key_P, Qt::Key_B, Qt::Key_Escape};
+    static constexpr int keys[] = {Qt::Key_O,     Qt::Key_1, Qt::Key_2,    Qt::Key_3,
+                                   Qt::Key_4,     Qt::Key_5, Qt::Key_0,    Qt::Key_M,
+                                   Qt::Key_A,     Qt::Key_H, Qt::Key_Plus, Qt::Key_Equal,
+                                   Qt::Key_Minus, Qt::Key_P, Qt::Key_B,    Qt::Key_Escape};
     return std::find(std::begin(keys), std::end(keys), key) != std::end(keys);
 }
 
@@ -507,6 +530,7 @@ void LightTable::keyPressEvent(QKeyEvent *event)
     case Qt::Key_2:
     case Qt::Key_3:
     case Qt::Key_4:
+    case Qt::Key_5:
         m_view.setLook(static_cast<Look>(event->key() - Qt::Key_1));
         return;
     case Qt::Key_M:

@@ -111,6 +111,7 @@ private:
     void placeSwitches();
     void drag(QPointF to);
     [[nodiscard]] TileKind shownKind() const;
+    [[nodiscard]] bool comparesFiles() const;
     [[nodiscard]] QRectF pageRect() const; ///< widget pixels
     [[nodiscard]] QRect tableRect() const; ///< without the rulers
     void paintPage(QPainter &painter);
@@ -150,6 +151,7 @@ private:
     QWidget *m_handSwitch = nullptr;
     QButtonGroup *m_handButtons = nullptr;
     QAbstractButton *m_overprint = nullptr;
+    QAbstractButton *m_compare = nullptr;
 };
 
 } // namespace bichrom

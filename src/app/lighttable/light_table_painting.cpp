@@ -403,6 +403,10 @@ void LightTable::paintNotes(QPainter &painter)
         note = m_view.honoursOverprint() ? tr("estimate on %1; every ink is shown as transparent")
                                                .arg(theme::text_of(m_session.job().stock.name))
                                          : tr("as in a viewer that knows no overprint: it will not print so");
+    } else if (m_view.look() == Look::Change) {
+        note = (comparesFiles() ? tr("the revised file against the one before")
+                                : tr("the estimate of the print against the artwork")) +
+               tr(": white = alike, black = ΔE 25 or more");
     } else if (m_view.look() == Look::Outline) {
         note = tr("every object by its contour");
     } else if (!m_view.alone().isEmpty()) {

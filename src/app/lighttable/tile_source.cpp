@@ -1,5 +1,6 @@
 #include "app/lighttable/tile_source.h"
 
+#include "core/proof/change_look.h"
 #include "core/proof/dots_look.h"
 #include "core/proof/outline_view.h"
 
@@ -33,6 +34,9 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->renderer = page.renderer;
     source->knocked_out = page.knocked_out;
     source->original = page.original;
+    source->previous = page.previous;
+    source->condition = page.condition;
+    source->job = job;
     source->film = job.film.resolution;
     for (const std::string &ink : source->renderer->inks()) {
         const int plate = job.find_plate(ink);
@@ -69,6 +73,29 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
             return lines.error();
         }
         tile.picture = line_picture(*lines, rect);
+        return tile;
+    }
+    if (kind == TileKind::PrintChange || kind == TileKind::FileChange) {
+        const auto shown = original->render(rect, resolution);
+        if (!shown) {
+            return shown.error();
+        }
+        std::vector<std::uint32_t> other(shown->size(), 0xFFFFFFFFu);
+        if (kind == TileKind::FileChange && previous != nullptr) {
+            const auto before = previous->render(rect, resolution);
+            if (!before) {
+                return before.error();
+            }
+            other = *before;
+        } else if (kind == TileKind::PrintChange) {
+            const auto plates = renderer->render(rect, resolution);
+            if (!plates) {
+                return plates.error();
+            }
+            PrintLook(printed_inks(renderer->inks(), job), job.stock.colour, *condition)
+                .compose(*plates, other);
+        }
+        tile.picture = line_picture(difference_map(*shown, other), rect);
         return tile;
     }
     auto planes = kind == TileKind::Dots         ? render_dots(*renderer, screens, rect, resolution, film)

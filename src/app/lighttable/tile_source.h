@@ -5,6 +5,7 @@
 
 #include "app/services/loaded_page.h"
 #include "core/job/job.h"
+#include "core/proof/print_look.h"
 #include "core/screen/halftone.h"
 
 #include <QImage>
@@ -20,10 +21,13 @@ enum class TileKind
     KnockedOut, ///< plates as if nothing overprinted
     Dots,
     Outline,
-    Original
+    Original,
+    PrintChange, ///< the estimate of the print against the customer's artwork
+    FileChange   ///< the customer's artwork against the file it replaced
 };
-inline constexpr TileKind all_tile_kinds[] = {TileKind::Plates, TileKind::KnockedOut, TileKind::Dots,
-                                              TileKind::Outline, TileKind::Original};
+inline constexpr TileKind all_tile_kinds[] = {
+    TileKind::Plates,   TileKind::KnockedOut,  TileKind::Dots,      TileKind::Outline,
+    TileKind::Original, TileKind::PrintChange, TileKind::FileChange};
 
 /// A finished tile: planes of values for plates and dots, a picture for the others.
 struct Tile
@@ -40,6 +44,9 @@ struct TileSource
     std::shared_ptr<const PlateRenderer> renderer;
     std::shared_ptr<const PlateRenderer> knocked_out;
     std::shared_ptr<const OriginalView> original;
+    std::shared_ptr<const OriginalView> previous; ///< may be null
+    std::shared_ptr<const ProcessProfile> condition;
+    Job job;                       ///< as it prints
     std::vector<Halftone> screens; ///< by the renderer's inks; empty when they cannot be made
     Dpi film{1200};
 

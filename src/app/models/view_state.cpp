@@ -34,6 +34,14 @@ void ViewState::setShown(const QString &ink, bool shown)
     Q_EMIT changed();
 }
 
+void ViewState::setComparesFiles(bool on)
+{
+    if (m_comparesFiles != on) {
+        m_comparesFiles = on;
+        Q_EMIT changed();
+    }
+}
+
 void ViewState::setAlone(const QString &ink)
 {
     if (m_alone != ink) {

@@ -12,10 +12,11 @@ namespace bichrom {
 /// The looks of the light table.
 enum class Look
 {
-    Print,  ///< predicted, on the stock
-    Plates, ///< the chosen plates in their ink colours
-    Dots,   ///< the film's own pixels
-    Outline ///< every object by its contour
+    Print,   ///< predicted, on the stock
+    Plates,  ///< the chosen plates in their ink colours
+    Dots,    ///< the film's own pixels
+    Outline, ///< every object by its contour
+    Change   ///< how far the print, or a revised file, is from what was there before
 };
 
 class ViewState : public QObject
@@ -35,6 +36,10 @@ public:
     [[nodiscard]] bool honoursOverprint() const { return m_overprint; }
     void setHonoursOverprint(bool on);
 
+    /// Whether the look Change compares a revised file with the one before, not the print with the artwork.
+    [[nodiscard]] bool comparesFiles() const { return m_comparesFiles; }
+    void setComparesFiles(bool on);
+
     /// The ink shown alone as grey film; empty = none.
     [[nodiscard]] const QString &alone() const { return m_alone; }
     void setAlone(const QString &ink);
@@ -48,6 +53,7 @@ Q_SIGNALS:
 private:
     Look m_look = Look::Plates;
     bool m_overprint = true;
+    bool m_comparesFiles = true;
     QSet<QString> m_hidden;
     QString m_alone;
 };

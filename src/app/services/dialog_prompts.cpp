@@ -25,6 +25,11 @@ Words words_of(FileUse use)
                 D::tr("Artwork and jobs (*.pdf *.ps *.eps *.svg *.svgz *.tif *.tiff *.png *.jpg *.jpeg "
                       "*.bichrom)"),
                 {}};
+    case FileUse::Artwork:
+        return {D::tr("Open the revised artwork"),
+                {},
+                D::tr("Artwork (*.pdf *.ps *.eps *.svg *.svgz *.tif *.tiff *.png *.jpg *.jpeg)"),
+                {}};
     case FileUse::Job:
         return {{}, D::tr("Save job"), D::tr("Bichrom jobs (*.bichrom)"), QStringLiteral("bichrom")};
     case FileUse::Profile:

@@ -14,6 +14,7 @@ namespace bichrom {
 /// Everything computed once when a page is opened or read in another way. Immutable.
 struct LoadedPage
 {
+    std::shared_ptr<const Artwork> artwork; ///< that it is a page of
     PageInfo info;
     PageBox box = PageBox::Media; ///< that the page was interpreted for
     ColourSettings colours;       ///< that it was read by
@@ -23,6 +24,7 @@ struct LoadedPage
     std::shared_ptr<const PlateRenderer> renderer;    ///< plates in the order of the job's inks then
     std::shared_ptr<const PlateRenderer> knocked_out; ///< the same as if nothing overprinted
     std::shared_ptr<const OriginalView> original;
+    std::shared_ptr<const OriginalView> previous; ///< of the file that this one replaced; may be null
 
     [[nodiscard]] const PageContent &content() const { return renderer->page(); }
 };

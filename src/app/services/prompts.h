@@ -30,6 +30,7 @@ enum class LeftoverChoice
 enum class FileUse
 {
     ArtworkOrJob,
+    Artwork, ///< a customer's file, no job
     Job,
     Profile,
     Rules,

@@ -1,6 +1,8 @@
 #include "app/services/session.h"
 
 #include "core/fit/page_boxes.h"
+#include "core/job/replace_artwork.h"
+#include "core/job/routing.h"
 #include "core/plates/colour_areas.h"
 #include "core/plates/coverage.h"
 #include "core/preflight/lost_artwork.h"
@@ -9,6 +11,7 @@
 
 #include <algorithm>
 #include <iterator>
+#include <map>
 
 namespace bichrom {
 
@@ -40,6 +43,24 @@ private:
     QString m_key;
 };
 
+/// One undoable exchange of the customer's file.
+class ArtworkChange final : public QUndoCommand
+{
+public:
+    using File = std::shared_ptr<const Artwork>;
+    ArtworkChange(Session &session, std::pair<File, Job> before, std::pair<File, Job> after,
+                  const QString &text)
+        : QUndoCommand(text), m_session(session), m_before(std::move(before)), m_after(std::move(after))
+    {
+    }
+    void undo() override { m_session.setArtwork(m_before.first, m_before.second); }
+    void redo() override { m_session.setArtwork(m_after.first, m_after.second); }
+
+private:
+    Session &m_session;
+    std::pair<File, Job> m_before, m_after;
+};
+
 struct Session::Loaded
 {
     OpenedJob opened;
@@ -49,41 +70,6 @@ struct Session::Loaded
 };
 
 namespace {
-
-auto find_ink(std::vector<Plate> &plates, const std::string &ink)
-{
-    return std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == ink; });
-}
-
-/// The job's plates when the page or its reading changes from \p before to \p now: order and settings are
-/// kept. Plates of inks that were found before and are no more go, unless a route prints on them; each new
-/// ink that no route takes comes after the one it follows when plates are proposed afresh.
-std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &job)
-{
-    const auto finds = [](const Scene &scene, const std::string &ink) {
-        return std::any_of(scene.inks.begin(), scene.inks.end(),
-                           [&](const FoundInk &found) { return found.name == ink; });
-    };
-    const auto routed_to = [&](const std::string &ink) {
-        return std::any_of(job.routes.begin(), job.routes.end(), [&](const Route &route) {
-            return std::any_of(route.targets.begin(), route.targets.end(),
-                               [&](const RouteTarget &target) { return target.ink == ink; });
-        });
-    };
-    std::vector<Plate> found = propose_job(now, job.name, job.page).plates;
-    std::vector<Plate> plates = job.plates;
-    std::erase_if(plates, [&](const Plate &plate) {
-        return finds(before, plate.ink) && !finds(now, plate.ink) && !routed_to(plate.ink);
-    });
-    for (std::size_t i = 0; i < found.size(); ++i) {
-        const bool is_new = !finds(before, found[i].ink) && ink_route(job.routes, found[i].ink) < 0;
-        if (is_new && find_ink(plates, found[i].ink) == plates.end()) {
-            const auto place = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
-            plates.insert(place == plates.end() ? plates.begin() : place + 1, found[i]);
-        }
-    }
-    return plates;
-}
 
 /// Makes the renderers of \p page for the job's plates and routes.
 Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &content, const Job &job,
@@ -117,6 +103,7 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Sc
     if (!info) {
         return info.error();
     }
+    page->artwork = opened.artwork;
     page->info = *info;
     page->box = job.film.box;
     page->colours = job.colours;
@@ -219,7 +206,8 @@ void Session::cancelOpening()
 
 bool Session::showsWhatIsRead(const Job &job) const
 {
-    return m_page->info.number == job.page && m_page->box == job.film.box && m_page->colours == job.colours &&
+    return m_page->artwork == m_opened.artwork && m_page->info.number == job.page &&
+           m_page->box == job.film.box && m_page->colours == job.colours &&
            m_opened.job.assumed_ppi == job.assumed_ppi;
 }
 
@@ -443,6 +431,84 @@ void Session::changeReading(const Job &job, const QString &text, const QString &
     }
 }
 
+namespace {
+
+/// The scenes of all pages, for the media box.
+Outcome<std::map<int, Scene>> all_scenes(const Artwork &artwork, const ColourSettings &colours,
+                                         const JobControl &control)
+{
+    std::map<int, Scene> scenes;
+    for (int number = 1; number <= artwork.page_count(); ++number) {
+        const auto page = artwork.interpret(number, PageBox::Media, colours, control);
+        if (!page) {
+            return page.error();
+        }
+        auto scene = record_scene(**page, control);
+        if (!scene) {
+            return scene.error();
+        }
+        scenes[number] = std::move(*scene);
+    }
+    return scenes;
+}
+
+/// A job carried over to another file.
+struct CarriedOver
+{
+    std::shared_ptr<const Artwork> artwork;
+    Replacement replacement;
+};
+
+} // namespace
+
+void Session::replaceArtwork(const QString &path)
+{
+    if (!isOpen()) {
+        return;
+    }
+    m_opening.cancel();
+    m_loading = true;
+    Q_EMIT loadingChanged();
+    m_opening = m_tasks.start(
+        [path, opened = m_opened](const JobControl &control) -> Outcome<CarriedOver> {
+            ReadingOptions options;
+            options.assumed_ppi = opened.job.assumed_ppi;
+            const auto artwork = Artwork::open(path.toStdString(), options, control);
+            if (!artwork) {
+                return artwork.error();
+            }
+            const auto before = all_scenes(*opened.artwork, opened.job.colours, control);
+            const auto after = all_scenes(**artwork, opened.job.colours, control);
+            if (!before || !after) {
+                return before ? after.error() : before.error();
+            }
+            return CarriedOver{*artwork, carry_over(opened.job, *before, *after)};
+        },
+        [this, path, request = ++m_request](Outcome<CarriedOver> carried) {
+            if (request != m_request) {
+                return;
+            }
+            m_loading = false;
+            Q_EMIT loadingChanged();
+            if (!carried) {
+                if (carried.error().code != ErrorCode::Cancelled) {
+                    Q_EMIT openFailed(carried.error(), path, 0);
+                }
+                return;
+            }
+            m_undo.push(new ArtworkChange(*this, {m_opened.artwork, m_opened.job},
+                                          {carried->artwork, carried->replacement.job},
+                                          tr("Replace the artwork")));
+            Q_EMIT artworkReplaced(carried->replacement.dropped);
+        });
+}
+
+void Session::setArtwork(const std::shared_ptr<const Artwork> &artwork, const Job &job)
+{
+    m_opened.artwork = artwork;
+    setJob(job); // which loads the page, as it is of another file
+}
+
 void Session::showPage(int number)
 {
     if (isOpen() && number != job().page) {
@@ -492,6 +558,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 }
                 const int wanted = m_opened.job.page;
                 if (text.isEmpty()) { // the job goes back to what is shown, so that the two agree
+                    m_opened.artwork = m_page->artwork;
                     m_opened.job.page = m_page->info.number;
                     m_opened.job.film.box = m_page->box;
                     m_opened.job.colours = m_page->colours;
@@ -506,6 +573,12 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 m_opened.job.plates ==
                     propose_job(m_page->scene, m_opened.job.name, m_opened.job.page).plates;
             const auto shown = std::exchange(m_page, std::move(loaded->page));
+            if (shown->artwork != m_page->artwork && shown->info.number == m_page->info.number &&
+                shown->box == m_page->box && shown->colours == m_page->colours) {
+                auto compared = std::make_shared<LoadedPage>(*m_page);
+                compared->previous = shown->original;
+                m_page = std::move(compared);
+            }
             ++m_routingRequest;
             m_opened.artwork = std::move(loaded->opened.artwork);
             m_coverage.clear();

@@ -85,6 +85,10 @@ public:
     void changeReading(const Job &job, const QString &text, const QString &merge_key = {});
     void showPage(int number);
 
+    /// Puts a revised customer file in the place of this one, undoable. Routes that still match are kept;
+    /// artworkReplaced() tells of the others. openFailed() when the file cannot be read.
+    void replaceArtwork(const QString &path);
+
     /// Saves as a .bichrom job.
     [[nodiscard]] Done save(const QString &path);
 
@@ -99,13 +103,16 @@ Q_SIGNALS:
     void findingsChanged();
     void checkProgress(qint64 done, qint64 total);
     void pathChanged();
+    void artworkReplaced(const std::vector<bichrom::Route> &dropped);
     void openFailed(const bichrom::Error &error, const QString &path, int page);
 
 private:
     friend class JobChange;
+    friend class ArtworkChange;
     struct Loaded;
     void take(Loaded loaded);
     void setJob(const Job &job);
+    void setArtwork(const std::shared_ptr<const Artwork> &artwork, const Job &job);
     void measureCoverage();
     void measureColours();
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown

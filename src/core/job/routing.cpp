@@ -4,6 +4,42 @@
 
 namespace bichrom {
 
+namespace {
+
+auto find_ink(std::vector<Plate> &plates, const std::string &ink)
+{
+    return std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == ink; });
+}
+
+} // namespace
+
+std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &job)
+{
+    const auto finds = [](const Scene &scene, const std::string &ink) {
+        return std::any_of(scene.inks.begin(), scene.inks.end(),
+                           [&](const FoundInk &found) { return found.name == ink; });
+    };
+    const auto routed_to = [&](const std::string &ink) {
+        return std::any_of(job.routes.begin(), job.routes.end(), [&](const Route &route) {
+            return std::any_of(route.targets.begin(), route.targets.end(),
+                               [&](const RouteTarget &target) { return target.ink == ink; });
+        });
+    };
+    std::vector<Plate> found = propose_job(now, job.name, job.page).plates;
+    std::vector<Plate> plates = job.plates;
+    std::erase_if(plates, [&](const Plate &plate) {
+        return finds(before, plate.ink) && !finds(now, plate.ink) && !routed_to(plate.ink);
+    });
+    for (std::size_t i = 0; i < found.size(); ++i) {
+        const bool is_new = !finds(before, found[i].ink) && ink_route(job.routes, found[i].ink) < 0;
+        if (is_new && find_ink(plates, found[i].ink) == plates.end()) {
+            const auto place = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
+            plates.insert(place == plates.end() ? plates.begin() : place + 1, found[i]);
+        }
+    }
+    return plates;
+}
+
 Route route_from(const Scene &scene, int page, const std::vector<int> &colours, double tolerance)
 {
     Route route;

@@ -31,6 +31,11 @@ namespace bichrom {
 /// The names match_names() is asked about: inks found in the artwork and inks of plates.
 [[nodiscard]] std::vector<std::string> known_inks(const Job &job, const Scene &scene);
 
+/// The job's plates when the page or its reading changes from \p before to \p now: order and settings are
+/// kept. Plates of inks that were found before and are no more go, unless a route prints on them; each new
+/// ink that no route takes comes after the one it follows when plates are proposed afresh.
+[[nodiscard]] std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &job);
+
 /// Plates that none of the page's colours reach.
 [[nodiscard]] std::vector<std::string> idle_plates(const Scene &scene, const Job &job);
 

@@ -3,6 +3,7 @@
 #include "core/colour/colour_difference.h"
 #include "core/colour/colour_words.h"
 #include "core/job/change_slip.h"
+#include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
 #include "core/job/savings.h"
 #include "core/plates/colour_areas.h"
@@ -268,6 +269,55 @@ private Q_SLOTS:
         const auto shown = take(find_lost(white.content(), white.scene(), plain));
         QCOMPARE(shown.size(), std::size_t(1));
         QCOMPARE(shown[0].places[0].object, 1);
+    }
+
+    void decisionsAreCarriedOverToARevisedFile()
+    {
+        const std::string moved = "1 0 0 1 0.5 0.2 cm "; // 0.18 mm to the right
+        const MiniPdf before =
+            spots_page("/A cs 1 scn 0 0 20 20 re f 0.8 0 1 0 k 30 30 20 20 re f /B cs 0.5 scn 0 40 9 9 re f "
+                       "0.8 0 1 0 k 60 60 5 5 re f");
+        const MiniPdf after =
+            spots_page(moved + "0 0 0 1 k 50 0 20 20 re f /A cs 1 scn 0 0 20 20 re f 0.8 0 1 0 k 30 30 20 "
+                               "20 re f 0.2 g 40 40 4 4 re f");
+        const std::map<int, Scene> old_scenes = {{1, before.scene()}};
+        const std::map<int, Scene> new_scenes = {{1, after.scene()}};
+        Job job = propose_job(before.scene(), "job");
+        const auto mark = [&](int index) {
+            const SceneObject &object = old_scenes.at(1).objects[static_cast<std::size_t>(index)];
+            const auto mm = [](double v) { return to_millimetres(Points(v)).value; };
+            return ObjectMark{1,
+                              index,
+                              object.kind,
+                              {mm(object.bounds.x), mm(object.bounds.y), mm(object.bounds.width),
+                               mm(object.bounds.height)}};
+        };
+        Route objects;
+        objects.by = RouteBy::Objects;
+        objects.objects = {mark(1), mark(3)}; // the second is gone in the new file
+        objects.targets = {{"Gamma", false, 1, {}}};
+        Route gone;
+        gone.by = RouteBy::Ink;
+        gone.name = "Beta";
+        gone.targets = {{"Alpha", true, 1, {}}};
+        Route colour = route_from(old_scenes.at(1), 1, {1}, 0);
+        colour.targets = {{"Gamma", false, 0.5, {}}};
+        for (const Route &route : {gone, colour, objects}) {
+            job = with_route(job, route);
+        }
+        const Replacement replaced = carry_over(job, old_scenes, new_scenes);
+        QCOMPARE(replaced.dropped.size(), std::size_t(1));
+        QVERIFY(replaced.dropped[0] == gone);
+        QCOMPARE(replaced.job.routes.size(), std::size_t(2));
+        QCOMPARE(replaced.job.routes[0].objects.size(), std::size_t(1));
+        QCOMPARE(replaced.job.routes[0].objects[0].index, 2); // found again behind another object
+        QVERIFY(replaced.job.routes[1] == colour);
+        QVERIFY(replaced.job.find_plate("Gamma") >= 0); // a route prints on it
+        QVERIFY(replaced.job.find_plate("Beta") < 0);   // no longer found
+        QVERIFY(replaced.job.find_plate("Black") >= 0); // new
+        // A shorter file: the last page there is.
+        job.page = 4;
+        QCOMPARE(carry_over(job, old_scenes, new_scenes).job.page, 1);
     }
 
     void theCustomerReadsWhatIsDone()

@@ -1,3 +1,5 @@
+#include "core/colour/colour_difference.h"
+#include "core/proof/change_look.h"
 #include "core/proof/core_sample.h"
 #include "core/proof/dots_look.h"
 #include "core/proof/original_view.h"
@@ -263,6 +265,26 @@ private Q_SLOTS:
             const PlateTile tile = take(renderer->render({0, 0, 8, 8}, Dpi(72)));
             QCOMPARE(int(tile.plates[0].at(4, 4)), overprint == Overprint::Honoured ? 255 : 0);
             QCOMPARE(int(tile.plates[1].at(4, 4)), 255);
+        }
+    }
+
+    void differencesAreThoseOfTheColours()
+    {
+        // sRGB to Lab by lcms2, ΔE by the formula that the 34 published pairs check.
+        const auto &screen = *ProcessProfile::fogra39();
+        const std::vector<std::uint32_t> a = {0xFFFFFFFF, 0xFF808080, 0xFF206040, 0xFF000000, 0xFFC04020};
+        const std::vector<std::uint32_t> b = {0xFFFFFFFF, 0xFF848080, 0xFF286848, 0xFFFFFFFF, 0xFFC04824};
+        const auto map = difference_map(a, b);
+        QCOMPARE(map[0], std::uint8_t(0));
+        QCOMPARE(map[3], std::uint8_t(255));
+        for (std::size_t i = 0; i < a.size(); ++i) {
+            const auto lab = [&](std::uint32_t p) {
+                return screen.rgb_to_lab({static_cast<std::uint8_t>(p >> 16),
+                                          static_cast<std::uint8_t>(p >> 8), static_cast<std::uint8_t>(p)});
+            };
+            const double expected = std::min(1.0, ciede2000(lab(a[i]), lab(b[i])) / darkest_difference) * 255;
+            QVERIFY2(std::fabs(map[i] - expected) <= 3,
+                     qPrintable(QStringLiteral("%1: %2").arg(map[i]).arg(expected)));
         }
     }
 };

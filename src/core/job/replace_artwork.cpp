@@ -1,0 +1,110 @@
+#include "core/job/replace_artwork.h"
+
+#include "core/job/routing.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace bichrom {
+
+namespace {
+
+constexpr double nearest_mm = 0.5;
+
+/// How far two places are apart: the largest shift of a side, mm.
+double shift(const Rect &a, const Rect &b)
+{
+    return std::max({std::fabs(a.x - b.x), std::fabs(a.y - b.y), std::fabs(a.x + a.width - b.x - b.width),
+                     std::fabs(a.y + a.height - b.y - b.height)});
+}
+
+Rect in_mm(const Rect &points)
+{
+    const auto mm = [](double v) { return to_millimetres(Points(v)).value; };
+    return {mm(points.x), mm(points.y), mm(points.width), mm(points.height)};
+}
+
+/// The marks found again, with their new numbers and places.
+std::vector<ObjectMark> find_again(const std::vector<ObjectMark> &marks, const std::map<int, Scene> &after)
+{
+    std::vector<ObjectMark> found;
+    std::set<std::pair<int, int>> taken;
+    for (const ObjectMark &mark : marks) {
+        const auto page = after.find(mark.page);
+        if (page == after.end()) {
+            continue;
+        }
+        int best = -1;
+        double least = nearest_mm;
+        for (const SceneObject &object : page->second.objects) {
+            const double away = shift(in_mm(object.bounds), mark.bounds);
+            // Of several at the same place the one at the same height of the pile.
+            const bool nearer = away < least || (away <= least && object.index == mark.index);
+            if (object.kind == mark.kind && nearer && taken.count({mark.page, object.index}) == 0) {
+                best = object.index;
+                least = away;
+            }
+        }
+        if (best >= 0) {
+            taken.insert({mark.page, best});
+            found.push_back({mark.page, best, mark.kind,
+                             in_mm(page->second.objects[static_cast<std::size_t>(best)].bounds)});
+        }
+    }
+    return found;
+}
+
+bool matches_anything(const Route &route, const std::map<int, Scene> &scenes)
+{
+    for (const auto &[number, scene] : scenes) {
+        if (route.by == RouteBy::Ink) {
+            if (std::any_of(scene.inks.begin(), scene.inks.end(),
+                            [&](const FoundInk &ink) { return ink.name == route.name; })) {
+                return true;
+            }
+            continue;
+        }
+        for (const SceneObject &object : scene.objects) {
+            const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
+            if (takes(route, {number, object.index, object.layer, &colour})) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+} // namespace
+
+Replacement carry_over(Job job, const std::map<int, Scene> &before, const std::map<int, Scene> &after)
+{
+    Replacement replacement;
+    std::vector<Route> kept;
+    for (Route &route : job.routes) {
+        Route next = route;
+        if (route.by == RouteBy::Objects) {
+            next.objects = find_again(route.objects, after);
+        }
+        const bool holds =
+            route.by == RouteBy::Objects ? !next.objects.empty() : matches_anything(route, after);
+        if (holds) {
+            kept.push_back(std::move(next));
+        } else {
+            replacement.dropped.push_back(std::move(route));
+        }
+    }
+    job.routes = std::move(kept);
+    const int page = job.page;
+    if (!after.empty()) {
+        job.page = std::clamp(job.page, after.begin()->first, after.rbegin()->first);
+        static const Scene nothing;
+        const auto old_page = before.find(page);
+        job.plates =
+            plates_for(old_page == before.end() ? nothing : old_page->second, after.at(job.page), job);
+    }
+    replacement.job = std::move(job);
+    return replacement;
+}
+
+} // namespace bichrom
