@@ -155,6 +155,11 @@ private Q_SLOTS:
                 std::abs(picked[2] - 70) <= 2);
         bench.click(bench.find<QPushButton>(QStringLiteral("dropColour")));
         QCOMPARE(bench.palette->count(), 4);
+        bench.click(bench.find<QCheckBox>(QStringLiteral("traceOutlines")));
+        QVERIFY(bench.job().routes.at(0).split.outlines);
+        QCOMPARE(bench.tone("Luna Green", on_wing), 255);
+        QCOMPARE(bench.tone("Wing Rust", on_ring), 255);
+        QCOMPARE(bench.tone("Wing Rust", on_ground), 0);
         bench.treat(0);
         QVERIFY(bench.job().routes.empty());
         QVERIFY(bench.tone("Cyan", on_wing) > 100); // process inks again

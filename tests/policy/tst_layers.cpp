@@ -124,6 +124,7 @@ private Q_SLOTS:
              {QStringLiteral("core/artwork/intake/read_svg.cpp"),
               QStringLiteral("core/colour/ink_book.cpp")}},
             {QStringLiteral("zip.h"), {QStringLiteral("core/job/job_file.cpp")}},
+            {QStringLiteral("potracelib"), {QStringLiteral("core/raster/trace.cpp")}},
             {QStringLiteral("hwy/"), {QStringLiteral("core/screen/halftone_kernel.cpp")}},
         };
         for (const Include &include : includes_under(source_dir)) {

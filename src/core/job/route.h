@@ -83,6 +83,7 @@ struct PaletteSplit
     std::vector<PaletteTarget> colours; ///< none: the picture is no flat artwork
     double tolerance = 0.08;            ///< 0 to 1, black to white; see raster/unmix.h
     int despeckle = 0;                  ///< pixels
+    bool outlines = false;              ///< painted as smooth outlines, crisp at any resolution
     friend bool operator==(const PaletteSplit &, const PaletteSplit &) = default;
 };
 

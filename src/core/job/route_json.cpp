@@ -67,7 +67,8 @@ json routes_to_json(const std::vector<Route> &routes)
             }
             entry["split"] = {{"colours", colours},
                               {"tolerance", route.split.tolerance},
-                              {"despeckle", route.split.despeckle}};
+                              {"despeckle", route.split.despeckle},
+                              {"outlines", route.split.outlines}};
         }
         switch (route.by) {
         case RouteBy::Objects:
@@ -125,6 +126,7 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
             }
             route.split.tolerance = split.at("tolerance").get<double>();
             route.split.despeckle = split.at("despeckle").get<int>();
+            route.split.outlines = split.at("outlines").get<bool>();
         }
         if (route.by == RouteBy::Objects) {
             for (const json &one : entry.at("objects")) {

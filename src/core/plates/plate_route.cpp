@@ -616,6 +616,97 @@ bool PlateRoute::split_into(fz_context *ctx, const fz_pixmap &source, const Pale
     return true;
 }
 
+bool PlateRoute::outlines_picture() const
+{
+    const Route *route = picture_route();
+    return route != nullptr && !route->split.colours.empty() && route->split.outlines;
+}
+
+/// The part of fill_outlines() that MuPDF does not throw over.
+bool PlateRoute::trace_split(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split)
+{
+    std::vector<EncodedRgb> palette;
+    for (const PaletteTarget &colour : split.colours) {
+        palette.push_back(colour.rgb);
+    }
+    m_outlines.clear();
+    const auto planes =
+        unmix(rgb_picture(ctx, m_colours, source), palette, {split.tolerance, split.despeckle});
+    if (!planes) {
+        return false;
+    }
+    for (std::size_t i = 0; i < palette.size(); ++i) {
+        const bool prints = m_plane_of.count(split.colours[i].ink) > 0 && !split.colours[i].ink.empty();
+        auto outlines = prints ? trace_outlines((*planes)[i]) : std::vector<Outline>{};
+        if (!outlines) {
+            return false;
+        }
+        m_outlines.push_back(std::move(*outlines));
+    }
+    return true;
+}
+
+void PlateRoute::fill_plane(fz_context *ctx, fz_device *target, const fz_path *path, fz_matrix ctm,
+                            float alpha, const fz_color_params &params, int plane, float tone, bool overprint)
+{
+    const float value[] = {exact_byte(tone)};
+    fz_color_params own = params;
+    own.op = overprint ? 1 : 0;
+    own.opm = 0;
+    fz_fill_path(ctx, target, path, 1, ctm, plane_space(ctx, Planes(1) << plane), value, alpha, own);
+}
+
+void PlateRoute::fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *source, fz_matrix ctm,
+                               float alpha, fz_color_params params)
+{
+    const PaletteSplit &split = picture_route()->split;
+    if (!trace_split(ctx, *source, split)) {
+        fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be traced");
+    }
+    const fz_matrix to_page =
+        fz_concat(fz_scale(1.0f / static_cast<float>(source->w), 1.0f / static_cast<float>(source->h)), ctm);
+    fz_path *path = nullptr;
+    fz_var(path);
+    fz_var(params);
+    fz_try(ctx)
+    {
+        if (params.op == 0) { // the whole picture knocks out what is below it
+            path = fz_new_path(ctx);
+            fz_rectto(ctx, path, 0, 0, static_cast<float>(source->w), static_cast<float>(source->h));
+            fill_plane(ctx, target, path, to_page, alpha, params, 0, 0.0f, false);
+            fz_drop_path(ctx, path);
+            path = nullptr;
+        }
+        for (std::size_t i = 0; i < m_outlines.size(); ++i) {
+            if (m_outlines[i].empty()) {
+                continue;
+            }
+            path = fz_new_path(ctx);
+            for (const Outline &outline : m_outlines[i]) {
+                const auto at = [](double v) { return static_cast<float>(v); };
+                fz_moveto(ctx, path, at(outline.x), at(outline.y));
+                for (const OutlinePiece &piece : outline.pieces) {
+                    fz_curveto(ctx, path, at(piece.x1), at(piece.y1), at(piece.x2), at(piece.y2), at(piece.x),
+                               at(piece.y));
+                }
+                fz_closepath(ctx, path);
+            }
+            fill_plane(ctx, target, path, to_page, alpha, params, m_plane_of.at(split.colours[i].ink),
+                       static_cast<float>(split.colours[i].tint), true);
+            fz_drop_path(ctx, path);
+            path = nullptr;
+        }
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, path);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
 fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint)
 {
     if (const Route *split = picture_route(); split != nullptr && !split->split.colours.empty()) {

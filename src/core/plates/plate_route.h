@@ -7,6 +7,7 @@
 #include "core/job/route.h"
 #include "core/plates/plate_setup.h"
 #include "core/plates/routing_device.h"
+#include "core/raster/trace.h"
 
 #include <array>
 #include <cstdint>
@@ -53,6 +54,10 @@ public:
     void components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
                     float *out) override;
     fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) override;
+
+    bool outlines_picture() const override;
+    void fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *source, fz_matrix ctm, float alpha,
+                       fz_color_params params) override;
 
     /// Drops the colour spaces made; call before destruction with a context of the same runtime.
     void release(fz_context *ctx);
@@ -125,6 +130,9 @@ private:
     fz_pixmap *split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint);
     bool split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split, Planes painted,
                     fz_pixmap &result) const;
+    bool trace_split(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split);
+    void fill_plane(fz_context *ctx, fz_device *target, const fz_path *path, fz_matrix ctm, float alpha,
+                    const fz_color_params &params, int plane, float tone, bool overprint);
     static bool are_identity(const std::vector<Table> &tables);
 
     const PlateSetup &m_setup;
@@ -143,6 +151,7 @@ private:
     int m_picture_route = -1; ///< by object or layer, of the current object
     Mapping m_picture_mapping;
     std::vector<Table> m_tables;
+    std::vector<std::vector<Outline>> m_outlines; ///< by colour of the split
 };
 
 } // namespace bichrom

@@ -255,6 +255,34 @@ fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
     return result;
 }
 
+/// A picture that the route paints as outlines, clipped by its own mask.
+void fill_outlines(fz_context *ctx, State &s, fz_image *image, fz_matrix ctm, float alpha,
+                   fz_color_params params)
+{
+    fz_pixmap *source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
+    bool clipped = false;
+    fz_var(clipped);
+    fz_try(ctx)
+    {
+        if (image->mask != nullptr) {
+            fz_clip_image_mask(ctx, s.target, image->mask, ctm, fz_infinite_rect);
+            clipped = true;
+        }
+        s.route->fill_outlines(ctx, s.target, source, ctm, alpha, params);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_pixmap(ctx, source);
+        if (clipped) {
+            fz_pop_clip(ctx, s.target);
+        }
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
 void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
@@ -268,6 +296,10 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     }
     params.op = s.route->honours_overprint() ? params.op : 0;
     s.painted = true;
+    if (s.route->outlines_picture()) {
+        fill_outlines(ctx, s, image, ctm, alpha, params);
+        return;
+    }
     const bool overprint = params.op != 0;
     fz_image *result = converted(ctx, s, image, overprint);
     if (result != nullptr) {

@@ -46,6 +46,15 @@ public:
     virtual void components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
                             float *out) = 0;
 
+    /// Whether the current object's picture is painted as outlines, by fill_outlines() instead of pixels().
+    [[nodiscard]] virtual bool outlines_picture() const { return false; }
+
+    /// Paints decoded pixels as outlines onto \p target. \p ctm takes the unit square, y down, to the page.
+    virtual void fill_outlines(fz_context * /*ctx*/, fz_device * /*target*/, fz_pixmap * /*source*/,
+                               fz_matrix /*ctm*/, float /*alpha*/, fz_color_params /*params*/)
+    {
+    }
+
     /// Converts decoded pixels, Indexed already looked up, to target_space(). New reference.
     virtual fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) = 0;
 };

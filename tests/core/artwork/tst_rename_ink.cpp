@@ -173,6 +173,8 @@ private Q_SLOTS:
         everywhere().save(made);
         QTest::newRow("a name in every place") << made << "Alpha";
         QTest::newRow("the demo") << demo_file() << "Luna Green";
+        QTest::newRow("made by LaTeX's colorspace package")
+            << QStringLiteral(BICHROM_SOURCE_DIR "/tests/data/latex-spots.pdf") << "MOTH GREEN";
         // A file by another program: Ghostscript's PDF writer, from PostScript.
         const QString ps = m_folder.filePath(QStringLiteral("corpus.ps"));
         QFile file(ps);

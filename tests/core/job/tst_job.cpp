@@ -109,7 +109,8 @@ private Q_SLOTS:
         Route objects;
         objects.by = RouteBy::Objects;
         objects.objects = {{1, 7, ObjectKind::Image, {1, 2, 3.5, 4}}};
-        objects = with_split(objects, {{{{250, 250, 1}, "", 1}, {{40, 12, 60}, "Alpha", 0.5}}, 0.1, 12});
+        objects =
+            with_split(objects, {{{{250, 250, 1}, "", 1}, {{40, 12, 60}, "Alpha", 0.5}}, 0.1, 12, true});
         Route ink;
         ink.by = RouteBy::Ink;
         ink.name = "Alpha";

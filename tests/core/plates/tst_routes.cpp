@@ -435,6 +435,21 @@ private Q_SLOTS:
         QCOMPARE(tile.plates[0].at(20, 12), std::uint8_t(0));
         QCOMPARE(tile.plates[1].at(12, 12), std::uint8_t(0));
         QVERIFY(std::abs(tile.plates[1].at(20, 12) - 128) <= 1);
+        // As outlines: the edge stands at 8.5 pixels and is crisp at ten times the resolution.
+        split.outlines = true;
+        PlateSetup traced{{"Green", "Rust", "Alpha"}, {with_split(by_object(1, {}), split)}};
+        MiniPdf over = pdf; // an ink below, which the picture knocks out
+        over.contents = "/A cs 1 scn 0 0 72 72 re f " + pdf.contents;
+        const auto fine = take(PlateRenderer::make(over.content(), traced));
+        const PlateTile sharp = take(fine->render({0, 0, 240, 240}, Dpi(240)));
+        for (int y = 40; y < 200; ++y) {
+            QCOMPARE(sharp.plates[0].at(82, y), std::uint8_t(0));
+            QCOMPARE(sharp.plates[0].at(88, y), std::uint8_t(255));
+            QCOMPARE(sharp.plates[0].at(156, y), std::uint8_t(255));
+            QCOMPARE(sharp.plates[0].at(164, y), std::uint8_t(0));
+            QCOMPARE(sharp.plates[1].at(200, y), std::uint8_t(128));
+            QCOMPARE(sharp.plates[2].at(20, y), std::uint8_t(0));
+        }
     }
 
     void aPlateOfAnotherPassIsKnockedOutToo()

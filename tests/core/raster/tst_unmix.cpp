@@ -1,4 +1,5 @@
 // Flat artwork taken apart, against drawings whose coverage is known: 16 × 16 samples a pixel.
+#include "core/raster/trace.h"
 #include "core/raster/unmix.h"
 
 #include "support/mini_pdf.h"
@@ -263,6 +264,43 @@ private Q_SLOTS:
         const auto planes = take(unmix(sample.picture, palette));
         QVERIFY(mean_error(planes[2], sample.coverage[2]) < 0.001);
         QCOMPARE(std::accumulate(planes[1].pixels.begin(), planes[1].pixels.end(), 0), 0);
+    }
+
+    void outlinesFollowTheEdges()
+    {
+        // The disc: every point of its outline 31.4 pixels from the middle, and the area of the polygon
+        // right.
+        const std::array<EncodedRgb, 2> palette = {paper, green};
+        const Sample sample =
+            draw([](double x, double y) { return std::hypot(x - 50.3, y - 48.7) < 31.4 ? 1 : 0; }, palette,
+                 100, 100);
+        const auto outlines = take(trace_outlines(sample.coverage[1]));
+        QCOMPARE(outlines.size(), std::size_t(1));
+        double area = 0;
+        double x = outlines[0].x;
+        double y = outlines[0].y;
+        for (const OutlinePiece &piece : outlines[0].pieces) {
+            const double x0 = x;
+            const double y0 = y;
+            for (int i = 1; i <= 20; ++i) {
+                const double t = i / 20.0;
+                const double s = 1 - t;
+                const double nx = s * s * s * x0 + 3 * s * s * t * piece.x1 + 3 * s * t * t * piece.x2 +
+                                  t * t * t * piece.x;
+                const double ny = s * s * s * y0 + 3 * s * s * t * piece.y1 + 3 * s * t * t * piece.y2 +
+                                  t * t * t * piece.y;
+                area += (x * ny - nx * y) / 2;
+                x = nx;
+                y = ny;
+                QVERIFY2(std::fabs(std::hypot(x - 50.3, y - 48.7) - 31.4) < 0.25,
+                         qPrintable(QString::number(x)));
+            }
+        }
+        const double disc = 3.14159265 * 31.4 * 31.4;
+        QVERIFY2(std::fabs(std::fabs(area) - disc) < disc * 0.003, qPrintable(QString::number(area)));
+        QVERIFY(take(trace_outlines(Plane(20, 20))).empty());
+        QVERIFY(take(trace_outlines(Plane())).empty());
+        QCOMPARE(take(trace_outlines(Plane(20, 20, 255))).size(), std::size_t(1));
     }
 
     void whatCannotBeDoneIsSaid()

@@ -6,6 +6,7 @@
 #include "core/colour/colour_difference.h"
 #include "core/plates/picture_pixels.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QListWidget>
@@ -199,6 +200,11 @@ QWidget *PicturesPanel::buildFlat()
     limits->addWidget(make_label(tr("specks under"), 11, QFont::Normal, true, page));
     limits->addWidget(m_despeckle);
     column->addLayout(limits);
+    m_outlines = new QCheckBox(tr("as smooth outlines"), page);
+    m_outlines->setObjectName(QStringLiteral("traceOutlines"));
+    m_outlines->setToolTip(
+        tr("Edges become curves, crisp at the film's resolution, instead of the picture's pixels"));
+    column->addWidget(m_outlines);
 
     connect(m_find, &QPushButton::clicked, this, &PicturesPanel::findPalette);
     connect(m_palette, &QListWidget::currentRowChanged, this, &PicturesPanel::refreshPalette);
@@ -226,11 +232,13 @@ QWidget *PicturesPanel::buildFlat()
             PaletteSplit split = route->split;
             split.tolerance = m_tolerance->value() / 100.0;
             split.despeckle = static_cast<int>(std::lround(m_despeckle->value()));
+            split.outlines = m_outlines->isChecked();
             applySplit(std::move(split), tr("Take the picture apart"));
         }
     };
     connect(m_tolerance, &NumberField::valueEntered, this, limit);
     connect(m_despeckle, &NumberField::valueEntered, this, limit);
+    connect(m_outlines, &QCheckBox::clicked, this, limit);
     return page;
 }
 
@@ -375,6 +383,7 @@ void PicturesPanel::refreshTreatment()
             }
             m_tolerance->setValue(route->split.tolerance * 100.0);
             m_despeckle->setValue(route->split.despeckle);
+            m_outlines->setChecked(route->split.outlines);
         }
         m_palette->setCurrentRow(std::clamp(before, -1, m_palette->count() - 1));
     }

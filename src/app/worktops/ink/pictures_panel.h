@@ -9,6 +9,7 @@
 
 #include <QWidget>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QListWidget;
@@ -77,6 +78,7 @@ private:
     QComboBox *m_paletteInk;
     NumberField *m_tolerance;
     NumberField *m_despeckle;
+    QCheckBox *m_outlines;
     QPushButton *m_find;
     QPushButton *m_pick;
     QPushButton *m_drop;
