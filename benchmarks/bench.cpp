@@ -1,15 +1,19 @@
 /// \file
 /// How fast the heart of the program is, on this machine, now. Not a test.
-/// Usage: bichrom-bench [receive] [kernels] [line] [photo] [large] [nogs]   (all by default; nogs leaves out
-/// the comparison with Ghostscript, which takes minutes)
+/// Usage: bichrom-bench [receive] [ink] [kernels] [line] [photo] [large] [nogs]   (all by default; nogs
+/// leaves out the comparison with Ghostscript, which takes minutes)
 #include "pages.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/routing.h"
 #include "core/output/g4.h"
 #include "core/output/output_set.h"
+#include "core/plates/colour_areas.h"
 #include "core/plates/plate_renderer.h"
 #include "core/preflight/preflight.h"
 #include "core/proof/core_sample.h"
+#include "core/raster/trace.h"
+#include "core/raster/unmix.h"
 #include "core/screen/halftone.h"
 
 #include <oneapi/tbb/parallel_for.h>
@@ -219,6 +223,70 @@ void receive(const char *name, const std::string &path)
                 point / asked * 1000, sample / asked * 1000);
 }
 
+/// What the artist waits for after sending a colour to a plate: new plates, and the light table's tiles.
+void ink(const char *name, const std::string &path)
+{
+    const auto artwork = take(Artwork::open(path));
+    const auto content = take(artwork->interpret(1, PageBox::Media));
+    const Scene scene = take(record_scene(*content));
+    Job job = propose_job(scene, {});
+    Route route = route_from(scene, 1, {0}, 0);
+    route.targets = {{job.plates.back().ink, false, 1, {}}};
+    job = with_route(job, route);
+    constexpr double fitted_height = 600; // pixels of the page in a window of 1280 × 800
+    const Dpi dpi(fitted_height / content->height().value * points_per_inch);
+    constexpr int runs = 10;
+    double plates = 0;
+    double tiles = 0;
+    for (int i = 0; i < runs; ++i) {
+        std::shared_ptr<const PlateRenderer> renderer;
+        plates += seconds_of([&] { renderer = take(PlateRenderer::make(content, setup_of(job))); });
+        const PixelRect page = renderer->extent(dpi);
+        tiles += seconds_of([&] {
+            constexpr int side = 256;
+            const int columns = (page.width + side - 1) / side;
+            const int rows = (page.height + side - 1) / side;
+            oneapi::tbb::parallel_for(0, columns * rows, [&](int tile) {
+                const int x = tile % columns * side;
+                const int y = tile / columns * side;
+                (void)take(renderer->render(
+                    {x, y, std::min(side, page.width - x), std::min(side, page.height - y)}, dpi));
+            });
+        });
+    }
+    const double areas = seconds_of([&] { (void)take(measure_colours(content, scene)); });
+    std::printf(
+        "  %-26s a route changes: plates %.0f ms, the window's tiles %.0f ms; areas of %zu colours %.0f ms\n",
+        name, plates / runs * 1000, tiles / runs * 1000, scene.colours.size(), areas * 1000);
+}
+
+/// A picture of 16 megapixels: discs of four colours with soft edges.
+void flat_picture()
+{
+    constexpr int side = 4000;
+    const std::vector<EncodedRgb> palette = {{250, 246, 235}, {40, 120, 60}, {180, 70, 30}, {30, 40, 110}};
+    RgbPicture picture{side, side, std::vector<EncodedRgb>(std::size_t(side) * side)};
+    for (int y = 0; y < side; ++y) {
+        for (int x = 0; x < side; ++x) {
+            const double away = std::hypot(x % 160 - 80.0, y % 160 - 80.0) - 60.0;
+            const double share = std::clamp(0.5 - away, 0.0, 1.0);
+            const EncodedRgb &ink = palette[static_cast<std::size_t>(1 + (x / 160 + y / 160) % 3)];
+            for (std::size_t k = 0; k < 3; ++k) {
+                picture.pixels[static_cast<std::size_t>(y) * side + static_cast<std::size_t>(x)][k] =
+                    static_cast<std::uint8_t>(std::lround(share * ink[k] + (1 - share) * palette[0][k]));
+            }
+        }
+    }
+    std::vector<Plane> planes;
+    const double found = seconds_of([&] { (void)find_palette(picture); });
+    const double apart = seconds_of([&] { planes = take(unmix(picture, palette)); });
+    const double traced = seconds_of([&] { (void)take(trace_outlines(planes[1])); });
+    std::printf("  flat artwork of 16 Mpx, 4 colours: palette %.2f s, taken apart %.2f s (%.0f Mpx/s), one "
+                "colour traced "
+                "%.2f s\n",
+                found, apart, 16.0 / apart, traced);
+}
+
 int main(int argc, char **argv)
 {
     if (argc == 5 && std::string(argv[1]) == "set") {
@@ -227,7 +295,7 @@ int main(int argc, char **argv)
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {
-        wanted = {"receive", "kernels", "line", "photo", "large"};
+        wanted = {"receive", "ink", "kernels", "line", "photo", "large"};
     }
     std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
     if (wanted.count("receive") > 0) {
@@ -238,6 +306,12 @@ int main(int argc, char **argv)
         take_done(write_file(page, std::span<const std::byte>(bench::photo(406.4, 508, 200))));
         receive("16 × 20 in, full photo", page.string());
         std::filesystem::remove(page);
+    }
+    if (wanted.count("ink") > 0) {
+        std::printf("Ink\n");
+        ink("demo tote bag", BICHROM_SOURCE_DIR "/demo/night-tote.pdf");
+        ink("demo trail card, 11 inks", BICHROM_SOURCE_DIR "/demo/trail-card-messy.pdf");
+        flat_picture();
     }
     if (wanted.count("kernels") > 0) {
         kernels();
