@@ -144,9 +144,16 @@ Session::~Session()
     m_opening.cancel();
     m_measuring.cancel();
     m_measuringColours.cancel();
+    m_measuringSource.cancel();
     m_routing.cancel();
     m_losing.cancel();
     m_checkSwitch.cancel();
+}
+
+double Session::sourceCoverage(const std::string &ink) const
+{
+    const auto found = m_sourceCoverage.find(ink);
+    return found == m_sourceCoverage.end() ? -1.0 : found->second;
 }
 
 double Session::coverage(const std::string &ink) const
@@ -240,6 +247,7 @@ void Session::take(Loaded loaded)
     Q_EMIT jobChanged();
     measureCoverage();
     measureColours();
+    measureSource();
     findLosses();
     check();
 }
@@ -256,6 +264,30 @@ void Session::measureCoverage()
                 m_coverage.clear();
                 for (std::size_t i = 0; i < coverage->size(); ++i) {
                     m_coverage[page->renderer->inks()[i]] = (*coverage)[i];
+                }
+                Q_EMIT coverageChanged();
+            }
+        });
+}
+
+void Session::measureSource()
+{
+    m_measuringSource.cancel();
+    m_sourceCoverage.clear();
+    std::vector<std::string> inks;
+    for (const FoundInk &ink : m_page->scene.inks) {
+        inks.push_back(ink.name);
+    }
+    m_measuringSource = m_tasks.start(
+        [content = m_page->renderer->share_page(), inks, trim = trimArea()](const JobControl &control) {
+            const auto renderer = PlateRenderer::make(content, inks, control);
+            return renderer ? measure_coverage(**renderer, Dpi(150), control, trim)
+                            : Outcome<std::vector<double>>(renderer.error());
+        },
+        [this, inks, content = m_page->renderer->share_page()](const Outcome<std::vector<double>> &coverage) {
+            if (coverage && content == m_page->renderer->share_page()) {
+                for (std::size_t i = 0; i < coverage->size(); ++i) {
+                    m_sourceCoverage[inks[i]] = (*coverage)[i];
                 }
                 Q_EMIT coverageChanged();
             }
@@ -599,6 +631,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
             Q_EMIT jobChanged();
             measureCoverage();
             measureColours();
+            measureSource();
             followRoutes(); // what was routed while the page was loading
             findLosses();
             checkWhenStale();

@@ -40,6 +40,9 @@ public:
     /// Mean tone of \p ink inside the trim, 0 to 1; negative while it is not known yet.
     [[nodiscard]] double coverage(const std::string &ink) const;
 
+    /// The same of an ink of the artwork as it came, before any route.
+    [[nodiscard]] double sourceCoverage(const std::string &ink) const;
+
     /// The shop rules in use; never empty.
     [[nodiscard]] const ShopRules &rules() const { return m_rules; }
     /// What the shop rules caught on all pages, and what of the page reaches no plate; none while the rules
@@ -114,6 +117,7 @@ private:
     void setJob(const Job &job);
     void setArtwork(const std::shared_ptr<const Artwork> &artwork, const Job &job);
     void measureCoverage();
+    void measureSource();
     void measureColours();
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
     void findLosses();
@@ -127,6 +131,7 @@ private:
     OpenedJob m_opened;
     std::shared_ptr<const LoadedPage> m_page;
     std::map<std::string, double> m_coverage;
+    std::map<std::string, double> m_sourceCoverage;
     std::vector<double> m_areas;
     QString m_path;
     QUndoStack m_undo;
@@ -148,6 +153,7 @@ private:
     CancelSwitch m_opening;
     CancelSwitch m_measuring;
     CancelSwitch m_measuringColours;
+    CancelSwitch m_measuringSource;
     CancelSwitch m_routing;
     CancelSwitch m_losing;
     quint64 m_routingRequest = 0;

@@ -12,6 +12,8 @@ Outcome<std::vector<std::byte>> change_slip_report(const OpenedJob &opened, cons
     constexpr int side = 560; // pixels of a picture's longer side
     OpenedJob untouched = opened;
     untouched.job.colours = {};
+    untouched.job.routes.clear();
+    untouched.job.plates.clear(); // every ink of the artwork
     if (opened.job.assumed_ppi != Job().assumed_ppi) {
         const std::span<const std::byte> bytes = opened.artwork->bytes();
         auto artwork = Artwork::open_bytes({bytes.begin(), bytes.end()}, opened.artwork->name(), {}, control);

@@ -66,8 +66,12 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     if (!scene) {
         return scene.error();
     }
-    const Job proposed = propose_job(*scene, job.name, job.page); // all inks, for a picture of everything
-    const auto renderer = PlateRenderer::make(*content, proposed.inks(), control);
+    // A job that has decided nothing yet shows every ink of the artwork.
+    Job shown = job;
+    if (shown.plates.empty()) {
+        shown.plates = propose_job(*scene, job.name, job.page).plates;
+    }
+    const auto renderer = PlateRenderer::make(*content, setup_of(shown), control);
     if (!renderer) {
         return renderer.error();
     }
@@ -75,12 +79,7 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     if (!condition) {
         return condition.error();
     }
-    std::vector<PrintedInk> inks = printed_inks(proposed.inks(), proposed);
-    for (std::size_t i = 0; i < inks.size(); ++i) {
-        if (const int known = job.find_plate(proposed.plates[i].ink); known >= 0) {
-            inks[i].solid = job.plates[static_cast<std::size_t>(known)].solid;
-        }
-    }
+    std::vector<PrintedInk> inks = printed_inks((*renderer)->inks(), shown);
     const Dpi dpi = resolution_for(**content, side);
     const PixelRect extent = (*renderer)->extent(dpi);
     const auto tile = (*renderer)->render(extent, dpi);

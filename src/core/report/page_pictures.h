@@ -10,7 +10,8 @@
 
 namespace bichrom {
 
-/// The whole page of a job as it will print, \p side pixels along its longer side.
+/// The whole page of a job as it will print, by its plates and routes (without plates: every ink found), \p
+/// side pixels along its longer side.
 [[nodiscard]] Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side,
                                                       const std::string &name, const JobControl &control);
 

@@ -6,8 +6,13 @@
 #include "core/report/change_slip_report.h"
 #include "core/report/findings_report.h"
 
+#include "core/job/routing.h"
+#include "core/report/page_pictures.h"
+
 #include "support/mini_pdf.h"
+
 #include "support/programs.h"
+#include <QColor>
 
 #include <QtTest>
 
@@ -124,6 +129,27 @@ private Q_SLOTS:
             QVERIFY2(words.contains(QString::fromStdString(change.what)), change.what.c_str());
             QVERIFY(words.contains(QStringLiteral("State: %1").arg(QLatin1String(to_string(change.state)))));
         }
+    }
+
+    void thePictureShowsWhatWillPrint()
+    {
+        const MiniPdf pdf = spots_page("0 1 1 0 k 0 0 72 72 re f");
+        OpenedJob opened = pdf.job();
+        const auto middle = [&] {
+            const ReportPicture picture = take(picture_of_print(opened, 40, "p.png", {}));
+            const std::uint32_t pixel = picture.pixels[static_cast<std::size_t>(20 * picture.width + 20)];
+            return QColor::fromRgb(pixel);
+        };
+        const QColor before = middle();
+        QVERIFY(before.red() > 150 && before.green() < 80);
+        Route route = route_from(pdf.scene(), 1, {0}, 0);
+        route.targets = {{"Pond Green", false, 1, {}}};
+        opened.job = with_route(opened.job, route, {{"Pond Green", {50, -50, 20}}});
+        const QColor after = middle();
+        QVERIFY2(after.green() > after.red() + 60, qPrintable(after.name()));
+        opened.job.plates.clear(); // nothing decided: the artwork's own inks
+        opened.job.routes.clear();
+        QCOMPARE(middle(), before);
     }
 
     void stoppingLeavesNothing()

@@ -106,7 +106,7 @@ void ContentsPanel::refreshInks()
         const Scene &scene = m_session.page()->scene;
         const Rect trim = m_session.trimArea();
         for (const FoundInk &ink : scene.inks) {
-            const double share = m_session.coverage(ink.name);
+            const double share = m_session.sourceCoverage(ink.name);
             rows.push_back(
                 {theme::text_of(ink.name), ink.kind == InkKind::Process ? tr("process") : tr("spot"),
                  theme::ink_color(ink.solid), share, share * trim.width * trim.height / 100.0, ink.objects});
