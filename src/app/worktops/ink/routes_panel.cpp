@@ -62,6 +62,7 @@ void RoutesPanel::build()
     m_alike->setToolTip(
         tr("Colours no further apart than this (CIEDE2000) are taken together. 0 = each by itself."));
     m_alike->setFixedWidth(62);
+    m_alike->setValue(0);
     head->addWidget(m_alike);
     column->addLayout(head);
     auto *scroll = new QScrollArea(this);

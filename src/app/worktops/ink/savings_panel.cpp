@@ -168,6 +168,11 @@ void SavingsPanel::refresh()
                                                  .arg(gain),
                                              m_list);
             item->setToolTip(item->text());
+            constexpr int text_width = 196; // beside the swatches and the scroll bar
+            const QRect words =
+                QFontMetrics(m_list->font())
+                    .boundingRect(QRect(0, 0, text_width, 1000), Qt::TextWordWrap, item->text());
+            item->setSizeHint({text_width, words.height() + 10});
         }
         m_count->setText(job.plates.size() == 1
                              ? tr("1 plate")
