@@ -27,6 +27,10 @@ public:
         sub->add_option("FILE", m_files, "PDFs")->required();
         sub->add_option("--out", m_out, "Folder for the copies; made when missing")->required();
         sub->add_option("--password", m_password, "For encrypted files; the copies stay encrypted");
+        sub->add_option("--standin", m_standin, "New stand-in colour of single inks: C,M,Y,K in percent")
+            ->delimiter(',')
+            ->expected(4)
+            ->check(CLI::Range(0.0, 100.0));
         sub->add_flag("--preview", m_preview, "Only say what would be renamed");
         return sub;
     }
@@ -42,6 +46,10 @@ public:
         if (const Done good = check_rename(m_rename); !good) {
             report_error(good.error());
             return exit_usage;
+        }
+        if (m_standin.size() == 4) {
+            m_rename.standin = {m_standin[0] / 100.0, m_standin[1] / 100.0, m_standin[2] / 100.0,
+                                m_standin[3] / 100.0};
         }
         if (!m_preview) {
             if (const Done ready = prepare_folder(m_out); !ready) {
@@ -100,6 +108,7 @@ private:
     std::vector<std::string> m_files;
     InkRename m_rename;
     std::string m_match = "exact", m_out, m_password;
+    std::vector<double> m_standin;
     bool m_preview = false;
     std::vector<std::filesystem::path> m_written;
 };

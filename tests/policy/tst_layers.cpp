@@ -122,7 +122,7 @@ private Q_SLOTS:
             {QStringLiteral("cairo"), {QStringLiteral("core/artwork/intake/read_svg.cpp")}},
             {QStringLiteral("pugixml"),
              {QStringLiteral("core/artwork/intake/read_svg.cpp"),
-              QStringLiteral("core/colour/ink_book.cpp")}},
+              QStringLiteral("core/artwork/rename_ink.cpp"), QStringLiteral("core/colour/ink_book.cpp")}},
             {QStringLiteral("zip.h"), {QStringLiteral("core/job/job_file.cpp")}},
             {QStringLiteral("potracelib"), {QStringLiteral("core/raster/trace.cpp")}},
             {QStringLiteral("hwy/"), {QStringLiteral("core/screen/halftone_kernel.cpp")}},

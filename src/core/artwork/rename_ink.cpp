@@ -9,11 +9,15 @@
 #include <qpdf/QPDFExc.hh>
 #include <qpdf/QPDFWriter.hh>
 
+#include <pugixml.hpp>
+
 #include <algorithm>
+#include <functional>
 #include <map>
 #include <optional>
 #include <regex>
 #include <set>
+#include <sstream>
 
 namespace bichrom {
 
@@ -84,7 +88,10 @@ struct Collision
 class Renaming
 {
 public:
-    explicit Renaming(const Renamer &renamer) : m_renamer(renamer) {}
+    Renaming(const Renamer &renamer, const std::optional<std::array<double, 4>> &standin)
+        : m_renamer(renamer), m_standin(standin)
+    {
+    }
 
     void run(QPDF &pdf)
     {
@@ -123,6 +130,9 @@ private:
             return;
         }
         rename_in_dictionary(dict);
+        if (object.isStream() && dict.getKey("/Type").isNameAndEquals("/Metadata")) {
+            rename_in_metadata(object);
+        }
         for (const std::string &key : dict.getKeys()) {
             if (QPDFObjectHandle item = dict.getKey(key); !item.isIndirect()) {
                 walk(item, depth + 1);
@@ -155,12 +165,60 @@ private:
             const std::string now = names.getName();
             if (const std::string to = renamed(now, true); to != now) {
                 array.setArrayItem(1, QPDFObjectHandle::newName(to));
+                set_standin(array);
             }
         } else if (family == "/DeviceN" && names.isArray()) {
             rename_list(names, true);
             if (array.getArrayNItems() > 4) {
                 rename_attributes(array.getArrayItem(4));
             }
+        }
+    }
+
+    void set_standin(QPDFObjectHandle space)
+    {
+        if (!m_standin) {
+            return;
+        }
+        QPDFObjectHandle function =
+            QPDFObjectHandle::parse("<< /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] >>");
+        QPDFObjectHandle solid = QPDFObjectHandle::newArray();
+        for (const double amount : *m_standin) {
+            solid.appendItem(QPDFObjectHandle::newReal(amount, 4));
+        }
+        function.replaceKey("/C1", solid);
+        space.setArrayItem(2, QPDFObjectHandle::newName("/DeviceCMYK"));
+        space.setArrayItem(3, function);
+    }
+
+    /// The list of plates and the swatches in XMP (XMP specification part 2: xmpTPg:PlateNames, swatchName).
+    void rename_in_metadata(QPDFObjectHandle stream)
+    {
+        const std::shared_ptr<Buffer> data = stream.getStreamData(qpdf_dl_generalized);
+        pugi::xml_document document;
+        if (!document.load_buffer(data->getBuffer(), data->getSize(), pugi::parse_full)) {
+            return; // metadata that nobody can read is left alone
+        }
+        bool changed = false;
+        const std::function<void(pugi::xml_node, bool)> visit = [&](pugi::xml_node node, bool in_plates) {
+            for (pugi::xml_node child : node.children()) {
+                const std::string_view name = child.name();
+                const bool is_name = (in_plates && name == "rdf:li") || name == "xmpG:swatchName";
+                const std::string now = child.text().get();
+                if (is_name && !now.empty()) {
+                    if (const std::string to = renamed("/" + now, false); to.substr(1) != now) {
+                        child.text().set(to.substr(1).c_str());
+                        changed = true;
+                    }
+                }
+                visit(child, in_plates || name == "xmpTPg:PlateNames");
+            }
+        };
+        visit(document, false);
+        if (changed) {
+            std::ostringstream text;
+            document.save(text, "", pugi::format_raw | pugi::format_no_declaration);
+            stream.replaceStreamData(text.str(), QPDFObjectHandle::newNull(), QPDFObjectHandle::newNull());
         }
     }
 
@@ -266,6 +324,7 @@ private:
     }
 
     const Renamer &m_renamer;
+    std::optional<std::array<double, 4>> m_standin;
     std::map<std::string, RenamedInk> m_inks;
     std::set<QPDFObjGen> m_seen; ///< shared lists and dictionaries that are done
     bool m_changed = false;
@@ -343,7 +402,7 @@ Outcome<RenamedPdf> rename_ink(std::span<const std::byte> bytes, const std::stri
         pdf.processMemoryFile(place.c_str(), reinterpret_cast<const char *>(bytes.data()), bytes.size(),
                               password.c_str());
         const Renamer renamer(rename);
-        Renaming renaming(renamer);
+        Renaming renaming(renamer, rename.standin);
         renaming.run(pdf);
         RenamedPdf result;
         result.inks = renaming.inks();

@@ -5,7 +5,9 @@
 
 #include "core/base/outcome.h"
 
+#include <array>
 #include <cstddef>
+#include <optional>
 #include <span>
 #include <string>
 #include <utility>
@@ -28,6 +30,9 @@ struct InkRename
     std::string from;
     std::string to;
     NameMatch match = NameMatch::Exact;
+    /// Stand-in colour that its Separation spaces get, CMYK from 0 to 1; of DeviceN, whose stand-in is a
+    /// mixture, and by default of all, it stays.
+    std::optional<std::array<double, 4>> standin{};
 };
 
 /// The names that \p rename would change, with the new ones, in the order given.
@@ -56,8 +61,8 @@ struct RenamedPdf
 
 /// Changes colorant names of Separation and DeviceN spaces wherever they are defined, and what the file
 /// tells about inks by name: colorant dictionaries, mixing hints, printing order, spectral data, separation
-/// info and halftones (ISO 32000-1, 8.6.6, 10.5, 14.11.4). Stand-in colours, contents, encryption and all
-/// else stay as they are.
+/// info and halftones (ISO 32000-1, 8.6.6, 10.5, 14.11.4), and the plate names in its XMP metadata. Stand-in
+/// colours, unless asked for, contents, encryption and all else stay as they are.
 /// \return WrongFormat when it is no PDF; PasswordNeeded; CannotRead; OutOfRange when two colorants of one
 ///         DeviceN space would get the same name, which no PDF may have
 [[nodiscard]] Outcome<RenamedPdf> rename_ink(std::span<const std::byte> pdf, const std::string &place,

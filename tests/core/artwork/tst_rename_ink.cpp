@@ -274,6 +274,52 @@ private Q_SLOTS:
         QVERIFY(bytes_of(renamed.bytes).contains("/Tide#20#231"));
     }
 
+    void theStandInColourChangesWhenAsked()
+    {
+        MiniPdf pdf;
+        pdf.contents = "/A cs 1 scn 0 0 9 9 re f /B cs 1 scn 20 0 9 9 re f";
+        pdf.resources = "/ColorSpace << " + separation("A", "Alpha", "0 1 0 0") +
+                        separation("B", "Beta", "1 0 0 0") + " >>";
+        InkRename rename{"Alpha", "Gamma", NameMatch::Exact};
+        rename.standin = {0.2, 0.4, 0.6, 0.1};
+        const RenamedPdf renamed = take(rename_ink(pdf.bytes(), "x.pdf", rename));
+        const auto artwork = take(Artwork::open_bytes(renamed.bytes, "x.pdf"));
+        const Scene scene = take(record_scene(*take(artwork->interpret(1, PageBox::Media))));
+        QCOMPARE(scene.inks[0].name, std::string("Gamma"));
+        const Cmyk expected = {0.2f, 0.4f, 0.6f, 0.1f};
+        for (std::size_t i = 0; i < 4; ++i) {
+            QVERIFY(std::fabs(scene.colours[0].build[i] - expected[i]) < 1e-4f);
+        }
+        QCOMPARE(scene.colours[1].build[0], 1.0f); // the other ink's stays
+    }
+
+    void plateNamesInTheMetadataFollow()
+    {
+        MiniPdf pdf;
+        const std::string xmp =
+            "<?xpacket begin=\"\" id=\"W5M0MpCehiHzreSzNTczkc9d\"?><x:xmpmeta "
+            "xmlns:x=\"urn:meta\"><rdf:RDF "
+            "xmlns:rdf=\"http://www.w3.org/1999/02/22-rdf-syntax-ns#\"><rdf:Description "
+            "xmlns:xmpTPg=\"urn:pages\" "
+            "xmlns:dc=\"http://purl.org/dc/elements/1.1/\">"
+            "<dc:title><rdf:Alt><rdf:li>Alpha</rdf:li></rdf:Alt></dc:title><xmpTPg:PlateNames><rdf:Seq>"
+            "<rdf:li>Black</rdf:li><rdf:li>Alpha</rdf:li></rdf:Seq></xmpTPg:PlateNames></rdf:Description></"
+            "rdf:RDF>"
+            "</x:xmpmeta><?xpacket end=\"w\"?>";
+        pdf.contents = "/A cs 1 scn 0 0 9 9 re f";
+        pdf.resources = "/ColorSpace << " + separation("A", "Alpha") + " >>";
+        pdf.catalog_extra = "/Metadata 10 0 R";
+        pdf.objects = {"<< /Type /Metadata /Subtype /XML /Length " + std::to_string(xmp.size()) +
+                       " >>\nstream\n" + xmp + "\nendstream"};
+        const RenamedPdf renamed =
+            take(rename_ink(pdf.bytes(), "x.pdf", {"Alpha", "Gamma & Co", NameMatch::Exact}));
+        const QByteArray bytes = bytes_of(renamed.bytes);
+        QVERIFY(bytes.contains("<rdf:li>Black</rdf:li><rdf:li>Gamma &amp; Co</rdf:li>"));
+        QVERIFY(bytes.contains("<rdf:li>Alpha</rdf:li></rdf:Alt>")); // a title is no plate
+        QVERIFY(bytes.contains("<?xpacket end=\"w\"?>"));
+        QCOMPARE(renamed.inks.at(0).spaces, 1);
+    }
+
     void whatCannotBeIsRefused()
     {
         const auto bytes = everywhere().bytes();
