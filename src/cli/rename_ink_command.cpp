@@ -2,16 +2,35 @@
 #include "cli/report.h"
 #include "core/artwork/rename_ink.h"
 #include "core/base/atomic_file.h"
+#include "core/base/units.h"
 
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
 #include <cstdio>
 #include <filesystem>
+#include <optional>
+#include <sstream>
 
 namespace bichrom {
 
 namespace {
+
+/// "80,20,85,20" as shares; nothing when it is not four numbers from 0 to 100.
+std::optional<std::array<double, 4>> read_percents(const std::string &text)
+{
+    std::array<double, 4> shares{};
+    std::size_t count = 0;
+    std::istringstream parts(text);
+    for (std::string part; std::getline(parts, part, ',');) {
+        const auto number = parse_number(part);
+        if (!number || *number < 0.0 || *number > 100.0 || count == shares.size()) {
+            return std::nullopt;
+        }
+        shares[count++] = *number / 100.0;
+    }
+    return count == shares.size() ? std::optional(shares) : std::nullopt;
+}
 
 class RenameInkCommand final : public Command
 {
@@ -27,10 +46,7 @@ public:
         sub->add_option("FILE", m_files, "PDFs")->required();
         sub->add_option("--out", m_out, "Folder for the copies; made when missing")->required();
         sub->add_option("--password", m_password, "For encrypted files; the copies stay encrypted");
-        sub->add_option("--standin", m_standin, "New stand-in colour of single inks: C,M,Y,K in percent")
-            ->delimiter(',')
-            ->expected(4)
-            ->check(CLI::Range(0.0, 100.0));
+        sub->add_option("--standin", m_standin, "New stand-in colour of single inks: C,M,Y,K in percent");
         sub->add_flag("--preview", m_preview, "Only say what would be renamed");
         return sub;
     }
@@ -47,9 +63,13 @@ public:
             report_error(good.error());
             return exit_usage;
         }
-        if (m_standin.size() == 4) {
-            m_rename.standin = {m_standin[0] / 100.0, m_standin[1] / 100.0, m_standin[2] / 100.0,
-                                m_standin[3] / 100.0};
+        if (!m_standin.empty()) {
+            m_rename.standin = read_percents(m_standin);
+            if (!m_rename.standin) {
+                report_error({ErrorCode::OutOfRange, "'" + m_standin + "' is no colour.", "--standin",
+                              "Give four numbers from 0 to 100, as in 80,20,85,20."});
+                return exit_usage;
+            }
         }
         if (!m_preview) {
             if (const Done ready = prepare_folder(m_out); !ready) {
@@ -108,7 +128,7 @@ private:
     std::vector<std::string> m_files;
     InkRename m_rename;
     std::string m_match = "exact", m_out, m_password;
-    std::vector<double> m_standin;
+    std::string m_standin;
     bool m_preview = false;
     std::vector<std::filesystem::path> m_written;
 };

@@ -30,29 +30,15 @@ struct Inks : Bench
     }
     const Plate &green() { return window.session().job().plates[2]; }
     void search(const QString &text) { find<QLineEdit>(QStringLiteral("inkSearch"))->setText(text); }
-    void press(const char *name) { click(find<QPushButton>(QString::fromLatin1(name))); }
 };
 
 } // namespace
 
-class TestInks : public QObject
+class TestInks : public WindowTest
 {
     Q_OBJECT
 
-    QTemporaryDir m_settings;
-
 private Q_SLOTS:
-    void initTestCase()
-    {
-        keep_settings_apart(m_settings);
-        theme::apply(*qApp);
-    }
-    void init()
-    {
-        QSettings().clear();
-        QDir(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation)).removeRecursively();
-    }
-
     void aPlateIsGivenAColourFromTheBook()
     {
         Inks bench;

@@ -53,17 +53,6 @@ struct Pictures : Bench
         chooser->setCurrentIndex(index);
         Q_EMIT chooser->activated(index);
     }
-    void waitForPlates()
-    {
-        if (!QTest::qWaitFor(
-                [&] {
-                    return window.session().page()->routes == job().routes &&
-                           window.session().page()->renderer->inks().size() == job().plates.size();
-                },
-                10'000)) {
-            qFatal("the plates do not follow");
-        }
-    }
     /// Tone of a plate at a page point.
     int tone(const char *ink, QPointF mm)
     {
@@ -85,20 +74,11 @@ const QPointF on_ground(19.05, 5.5); // white
 
 } // namespace
 
-class TestPictures : public QObject
+class TestPictures : public WindowTest
 {
     Q_OBJECT
 
-    QTemporaryDir m_settings;
-
 private Q_SLOTS:
-    void initTestCase()
-    {
-        keep_settings_apart(m_settings);
-        theme::apply(*qApp);
-    }
-    void init() { QSettings().clear(); }
-
     void flatArtworkIsTakenApart()
     {
         Pictures bench;

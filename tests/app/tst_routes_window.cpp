@@ -26,23 +26,6 @@ struct Routes : Bench
         window.setStage(Stage::Ink);
         waitFor([&] { return !window.session().colourAreas().empty(); }, "colours are not measured");
     }
-    template <typename Condition> void waitFor(Condition condition, const char *otherwise)
-    {
-        if (!QTest::qWaitFor(condition, 10'000)) {
-            qFatal("%s", otherwise);
-        }
-    }
-    /// Waits until the plates shown are those of the job.
-    void waitForPlates()
-    {
-        waitFor(
-            [&] {
-                return window.session().page()->routes == window.session().job().routes &&
-                       window.session().page()->renderer->inks().size() ==
-                           window.session().job().plates.size();
-            },
-            "the plates do not follow");
-    }
     const Job &job() { return window.session().job(); }
     int source(const QString &name)
     {
@@ -71,7 +54,6 @@ struct Routes : Bench
         }
         return ends;
     }
-    void press(const char *name) { click(find<QPushButton>(QString::fromLatin1(name))); }
     void clickSource(const QString &name)
     {
         QTest::mouseClick(flow, Qt::LeftButton, {}, flow->sourceRect(source(name)).center());
@@ -89,20 +71,11 @@ const QString leaf = QStringLiteral("C 80 M 20 Y 85 K 20");
 
 } // namespace
 
-class TestRoutesWindow : public QObject
+class TestRoutesWindow : public WindowTest
 {
     Q_OBJECT
 
-    QTemporaryDir m_settings;
-
 private Q_SLOTS:
-    void initTestCase()
-    {
-        keep_settings_apart(m_settings);
-        theme::apply(*qApp);
-    }
-    void init() { QSettings().clear(); }
-
     void everyColourIsShownWithWhereItGoes()
     {
         Routes bench;

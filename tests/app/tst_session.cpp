@@ -1,5 +1,6 @@
 // The open job: read in other ways, changed meanwhile, checked, stopped.
 #include "app/services/session.h"
+#include "core/job/routing.h"
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
@@ -242,6 +243,70 @@ private Q_SLOTS:
         QVERIFY2(std::abs(opened.session.coverage("Alpha") - 1.0 / 3) < 0.005,
                  qPrintable(QString::number(opened.session.coverage("Alpha"))));
         QCOMPARE(opened.session.coverage("Nobody's"), -1.0);
+    }
+
+    void thePlatesFollowTheRoutesThroughPagesAndReadings()
+    {
+        Opened opened(two_pages());
+        Session &session = opened.session;
+        QSignalSpy plates(&session, &Session::platesChanged);
+        Route route = route_from(session.page()->scene, 1, {0}, 0);
+        route.targets = {{"Gamma", false, 1, {}}};
+        Job job = with_route(session.job(), route);
+        std::erase_if(job.plates, [](const Plate &plate) { return plate.ink == "Alpha"; });
+        session.change(job, QStringLiteral("route"));
+        QVERIFY(session.page()->routes.empty()); // made in the background
+        QTRY_COMPARE(plates.count(), 1);
+        QCOMPARE(session.page()->routes, job.routes);
+        QCOMPARE(session.page()->renderer->inks(), std::vector<std::string>{"Gamma"});
+        QTRY_VERIFY(session.coverage("Gamma") > 0);
+        QVERIFY(session.sourceCoverage("Alpha") > 0); // the file itself is as it was
+        QCOMPARE(session.sourceCoverage("Gamma"), -1.0);
+        QTRY_VERIFY(session.openLosses().empty());
+        // The second page brings its own ink; what routes print on stays.
+        session.showPage(2);
+        opened.wait();
+        QVERIFY(session.job().find_plate("Gamma") >= 0);
+        QVERIFY(session.job().find_plate("Beta") >= 0);
+        QCOMPARE(session.page()->routes, session.job().routes);
+        // Back again: the plate of Alpha, which the artist took out, does not come back.
+        session.showPage(1);
+        opened.wait();
+        QVERIFY(session.job().find_plate("Gamma") >= 0);
+        // Many quick changes: the last one counts.
+        for (int i = 1; i <= 5; ++i) {
+            Job next = session.job();
+            next.routes[0].targets[0].tint = i / 10.0;
+            session.change(next, QStringLiteral("tint"));
+        }
+        QTRY_COMPARE(session.page()->routes, session.job().routes);
+        QCOMPARE(session.page()->routes[0].targets[0].tint, 0.5);
+        while (session.undoStack().canUndo()) {
+            session.undoStack().undo();
+        }
+        opened.wait();
+        QTRY_VERIFY(session.page()->routes.empty());
+        QTRY_COMPARE(session.page()->renderer->inks(), std::vector<std::string>{"Alpha"});
+    }
+
+    void aStockThatIsNotWhiteAsksAboutWhite()
+    {
+        Opened opened(spots_page("/A cs 1 scn 0 0 72 72 re f 0 0 0 0 k 10 10 20 20 re f"));
+        Session &session = opened.session;
+        QVERIFY(session.openLosses().empty());
+        Job job = session.job();
+        job.stock = {"Black", {16, 0, 0}, false};
+        session.change(job, QStringLiteral("stock"));
+        QTRY_COMPARE(session.openLosses().size(), std::size_t(1));
+        // Accepted with a reason it is open no more, and stands in the list of findings.
+        job = session.job();
+        const Finding lost = session.openLosses()[0];
+        job.accepted.push_back({lost.check, lost.page, lost.subject, "the stock shall show"});
+        session.change(job, QStringLiteral("accept"));
+        QVERIFY(session.openLosses().empty());
+        QTRY_VERIFY(session.findings().has_value());
+        QVERIFY(std::any_of(session.findings()->begin(), session.findings()->end(),
+                            [&](const Finding &finding) { return finding.check == lost.check; }));
     }
 };
 

@@ -4,7 +4,9 @@
 #include "app/models/view_state.h"
 #include "app/tasks/task_scope.h"
 #include "app/widgets/controls.h"
+#include "app/widgets/curve_edit.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/ink/flow_picture.h"
 
 #include <QPainter>
 #include <QtTest>
@@ -201,6 +203,80 @@ private Q_SLOTS:
         QVERIFY(!running); // told to stop, and waited for
         QCoreApplication::processEvents();
         QVERIFY(!finished); // and its result dropped
+    }
+
+    void aCurveIsBentWithinItsBounds()
+    {
+        CurveEdit edit;
+        edit.resize(120, 100);
+        QSignalSpy changes(&edit, &CurveEdit::curveChanged);
+        QVERIFY(edit.curve().is_identity());
+        const auto drag = [&](CurvePoint from, CurvePoint to) {
+            QTest::mousePress(&edit, Qt::LeftButton, {}, edit.placeOf(from).toPoint());
+            QTest::mouseMove(&edit, edit.placeOf(to).toPoint());
+            QTest::mouseRelease(&edit, Qt::LeftButton, {}, edit.placeOf(to).toPoint());
+        };
+        QTest::mouseDClick(&edit, Qt::LeftButton, {}, edit.placeOf({0.5, 0.75}).toPoint());
+        QCOMPARE(changes.count(), 1);
+        QCOMPARE(edit.curve().points().size(), std::size_t(3));
+        QVERIFY(std::fabs(edit.curve().at(0.5) - 0.75) < 0.02);
+        drag(edit.curve().points()[1], {0.5, 2.0}); // dragged out of the field it stays at its edge
+        QCOMPARE(edit.curve().points()[1].out, 1.0);
+        drag(edit.curve().points()[1], {-1.0, 0.5}); // and never passes its neighbour
+        QVERIFY(edit.curve().points()[1].in > edit.curve().points()[0].in);
+        drag(edit.curve().points()[2], {0.0, 1.0});
+        QVERIFY(edit.curve().points()[2].in > edit.curve().points()[1].in);
+        QTest::keyClick(&edit, Qt::Key_PageDown);
+        QTest::keyClick(&edit, Qt::Key_Delete);
+        QCOMPARE(edit.curve().points().size(), std::size_t(2));
+        const auto before = changes.count();
+        QTest::keyClick(&edit, Qt::Key_Delete); // two points stay
+        QCOMPARE(changes.count(), before);
+        auto given = ToneCurve::through({{0.1, 0.9}, {0.9, 0.1}});
+        edit.setCurve(*given);
+        QVERIFY(edit.curve() == *given);
+        QCOMPARE(changes.count(), before); // setting tells nobody
+    }
+
+    void theFlowIsChosenAndSentByMouseAndKeys()
+    {
+        FlowPicture flow;
+        std::vector<FlowSource> sources(3);
+        for (int i = 0; i < 3; ++i) {
+            sources[static_cast<std::size_t>(i)] = {
+                QColor(Qt::red), QString::number(i), QStringLiteral("tip"), 1.0, i == 2, {}};
+        }
+        sources[0].streams = {{1, 0.5}};
+        flow.setFlow(sources, {{QColor(Qt::blue), QStringLiteral("one"), true},
+                               {QColor(Qt::white), QStringLiteral("two"), false}});
+        flow.resize(flow.sizeHint());
+        QVERIFY(!flow.grab().isNull());
+        QSignalSpy chosen(&flow, &FlowPicture::sourceChosen);
+        QSignalSpy ends(&flow, &FlowPicture::endChosen);
+        QSignalSpy sent(&flow, &FlowPicture::sent);
+        QSignalSpy released(&flow, &FlowPicture::released);
+        QTest::mouseClick(&flow, Qt::LeftButton, {}, flow.sourceRect(1).center());
+        QCOMPARE(chosen.takeLast().at(0).toInt(), 1);
+        QTest::keyClick(&flow, Qt::Key_Return); // no end is chosen yet
+        QVERIFY(sent.isEmpty());
+        QTest::mouseClick(&flow, Qt::LeftButton, {}, flow.endRect(0).center());
+        QCOMPARE(ends.takeLast().at(0).toInt(), 0);
+        QTest::keyClick(&flow, Qt::Key_Right);
+        QTest::keyClick(&flow, Qt::Key_Right); // stays at the last
+        QTest::keyClick(&flow, Qt::Key_Down);
+        QTest::keyClick(&flow, Qt::Key_Return);
+        QCOMPARE(sent.takeLast(), (QVariantList{2, 1}));
+        QTest::keyClick(&flow, Qt::Key_Delete);
+        QCOMPARE(released.takeLast().at(0).toInt(), 2);
+        QVERIFY(flow.accessibleDescription().contains(QStringLiteral("two")));
+        // A drag that ends nowhere sends nothing.
+        QTest::mousePress(&flow, Qt::LeftButton, {}, flow.sourceRect(0).center());
+        QTest::mouseMove(&flow, QPoint(flow.width() / 2, 10));
+        QTest::mouseRelease(&flow, Qt::LeftButton, {}, QPoint(flow.width() / 2, 10));
+        QVERIFY(sent.isEmpty());
+        flow.setFlow({}, {}); // another page: nothing stays chosen
+        QTest::keyClick(&flow, Qt::Key_Return);
+        QVERIFY(sent.isEmpty());
     }
 };
 

@@ -4,6 +4,9 @@
 
 #include <QtTest>
 
+#include <cmath>
+
+using namespace bichrom;
 using namespace bichrom::test;
 
 namespace {
@@ -354,6 +357,50 @@ private Q_SLOTS:
         QCOMPARE(
             run({QStringLiteral("inspect"), path, QStringLiteral("--password"), QStringLiteral("lamp")}).code,
             0);
+    }
+
+    void aJobsRoutesHoldForScriptsToo()
+    {
+        QTemporaryDir folder;
+        OpenedJob job = spots_page("/A cs 0.4 scn 0 0 72 72 re f").job();
+        Route route;
+        route.by = RouteBy::Ink;
+        route.name = "Alpha";
+        route.targets = {{"Gamma", true, 0.5, {}}};
+        job.job.routes = {route};
+        job.job.plates = {propose_plate({}, "Gamma", InkUse::White, {95, 0, 0})};
+        const QString path = folder.filePath(QStringLiteral("routed.bichrom"));
+        QVERIFY(save_job(path.toStdString(), job.job, *job.artwork));
+        const QString out = folder.filePath(QStringLiteral("out"));
+        QCOMPARE(run({QStringLiteral("plates"), path, QStringLiteral("--out"), out, QStringLiteral("--dpi"),
+                      QStringLiteral("72")})
+                     .code,
+                 0);
+        const QJsonArray plates = manifest_in(out)[QStringLiteral("plates")].toArray();
+        QCOMPARE(plates.size(), 1);
+        QCOMPARE(plates[0].toObject()[QStringLiteral("ink")].toString(), QStringLiteral("Gamma"));
+        QCOMPARE(plates[0].toObject()[QStringLiteral("kind")].toString(), QStringLiteral("white"));
+        const TiffFile plate =
+            read_tiff(out + QLatin1Char('/') + plates[0].toObject()[QStringLiteral("file")].toString());
+        QCOMPARE(plate.plate.at(36, 36), std::uint8_t(51));
+    }
+
+    void aStandInColourIsFourNumbers()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("a.pdf"));
+        spots_page("/A cs 1 scn 0 0 9 9 re f").save(path);
+        const auto rename = [&](const QString &standin) {
+            return run({QStringLiteral("rename-ink"), QStringLiteral("--from"), QStringLiteral("Alpha"),
+                        QStringLiteral("--to"), QStringLiteral("Gamma"), QStringLiteral("--standin"), standin,
+                        path, QStringLiteral("--out"), folder.filePath(QStringLiteral("out"))});
+        };
+        QCOMPARE(rename(QStringLiteral("10,20")).code, 2);
+        QCOMPARE(rename(QStringLiteral("10,20,30,400")).code, 2);
+        QCOMPARE(rename(QStringLiteral("10,20,30,40")).code, 0);
+        const auto artwork = take(Artwork::open(folder.filePath(QStringLiteral("out/a.pdf")).toStdString()));
+        const Scene scene = take(record_scene(*take(artwork->interpret(1, PageBox::Media))));
+        QVERIFY(std::fabs(scene.colours[0].build[3] - 0.4f) < 1e-4f);
     }
 };
 

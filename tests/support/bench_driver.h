@@ -4,6 +4,7 @@
 
 #include "app/bench/bench_window.h"
 #include "app/lighttable/light_table.h"
+#include "app/widgets/theme.h"
 
 #include <QAbstractButton>
 #include <QCheckBox>
@@ -23,6 +24,27 @@ inline void keep_settings_apart(const QTemporaryDir &folder)
     QSettings::setDefaultFormat(QSettings::IniFormat);
     QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, folder.path());
 }
+
+/// Base of tests of the window: settings of their own, empty before each test.
+class WindowTest : public QObject
+{
+    Q_OBJECT
+
+protected:
+    QTemporaryDir m_settings;
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        keep_settings_apart(m_settings);
+        theme::apply(*qApp);
+    }
+    void init()
+    {
+        QSettings().clear();
+        QDir(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation)).removeRecursively();
+    }
+};
 
 /// Answers what the window asks.
 class Answers final : public Prompts
@@ -89,6 +111,24 @@ struct Bench
             qFatal("no widget %s", qPrintable(name));
         }
         return found;
+    }
+    void press(const char *name) { click(find<QAbstractButton>(QString::fromLatin1(name))); }
+    template <typename Condition> void waitFor(Condition condition, const char *otherwise)
+    {
+        if (!QTest::qWaitFor(condition, 10'000)) {
+            qFatal("%s", otherwise);
+        }
+    }
+    /// Waits until the plates shown are those of the job.
+    void waitForPlates()
+    {
+        waitFor(
+            [&] {
+                const LoadedPage &page = *window.session().page();
+                return page.routes == window.session().job().routes &&
+                       page.renderer->inks().size() == window.session().job().plates.size();
+            },
+            "the plates do not follow");
     }
     LightTable *table() { return find<LightTable>(QStringLiteral("lightTable")); }
     void open(const QString &path)

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <iterator>
 
 namespace bichrom {
 
@@ -85,20 +84,6 @@ Job propose_job(const Scene &scene, std::string name, int page)
             job.plates, ink.name, ink.kind == InkKind::Process ? InkUse::Process : InkUse::Spot, ink.solid));
     }
     return job;
-}
-
-std::vector<Reach> reach_of_colours(const Scene &scene, const Job &job)
-{
-    std::vector<Route> routes;
-    std::copy_if(job.routes.begin(), job.routes.end(), std::back_inserter(routes), [](const Route &route) {
-        return route.by != RouteBy::Objects && route.by != RouteBy::Layer;
-    });
-    const std::vector<std::string> plates = job.inks();
-    std::vector<Reach> reached;
-    for (const FoundColour &colour : scene.colours) {
-        reached.push_back(reach_of({job.page, -1, {}, &colour}, routes, plates));
-    }
-    return reached;
 }
 
 Done check_job(const Job &job)

@@ -79,10 +79,6 @@ struct Job
 [[nodiscard]] Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind,
                                   const Lab &solid);
 
-/// What reaches the plates of each of the scene's colours, by number, when no route names objects or layers;
-/// routes to those are left out.
-[[nodiscard]] std::vector<Reach> reach_of_colours(const Scene &scene, const Job &job);
-
 /// Checks resolution and every screen. OutOfRange, with the ink as its place.
 [[nodiscard]] Done check_job(const Job &job);
 

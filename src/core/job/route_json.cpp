@@ -2,6 +2,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
+
 namespace bichrom {
 
 using nlohmann::json;
@@ -127,6 +129,16 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
             route.split.tolerance = split.at("tolerance").get<double>();
             route.split.despeckle = split.at("despeckle").get<int>();
             route.split.outlines = split.at("outlines").get<bool>();
+            constexpr std::size_t most_colours = 64; // as unmix() takes
+            constexpr int most_despeckle = 1'000'000;
+            const bool tints =
+                std::all_of(route.split.colours.begin(), route.split.colours.end(),
+                            [](const PaletteTarget &one) { return one.tint >= 0 && one.tint <= 1; });
+            if (route.split.colours.size() > most_colours || !tints ||
+                !(route.split.tolerance >= 0 && route.split.tolerance <= 1) || route.split.despeckle < 0 ||
+                route.split.despeckle > most_despeckle) {
+                return Error{ErrorCode::WrongFormat, "a picture is taken apart in an impossible way", {}, {}};
+            }
         }
         if (route.by == RouteBy::Objects) {
             for (const json &one : entry.at("objects")) {

@@ -1,6 +1,7 @@
 #include "core/job/routing.h"
 
 #include <algorithm>
+#include <set>
 
 namespace bichrom {
 
@@ -128,23 +129,40 @@ Outcome<Job> merge_inks(Job job, const Scene &scene, const InkRename &rename)
     return job;
 }
 
-std::vector<std::string> idle_plates(const Scene &scene, const Job &job)
+void each_reach(const Scene &scene, const Job &job,
+                const std::function<void(int colour, const Reach &)> &take)
 {
     const std::vector<std::string> plates = job.inks();
-    std::vector<bool> used(plates.size());
+    const bool by_layer = std::any_of(job.routes.begin(), job.routes.end(),
+                                      [](const Route &route) { return route.by == RouteBy::Layer; });
+    std::set<int> chosen; // objects that some route names
+    for (const Route &route : job.routes) {
+        for (const ObjectMark &mark : route.objects) {
+            if (route.by == RouteBy::Objects && mark.page == job.page) {
+                chosen.insert(mark.index);
+            }
+        }
+    }
+    std::set<std::pair<int, std::string>> seen;
     for (const SceneObject &object : scene.objects) {
-        const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
-        for (const InkAmount &one :
-             reach_of({job.page, object.index, object.layer, &colour}, job.routes, plates).plates) {
-            used[static_cast<std::size_t>(job.find_plate(one.ink))] = true;
+        const bool by_itself = chosen.count(object.index) > 0;
+        if (by_itself || seen.emplace(object.colour_number, by_layer ? object.layer : std::string()).second) {
+            const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
+            take(object.colour_number,
+                 reach_of({job.page, by_itself ? object.index : -1, object.layer, &colour}, job.routes,
+                          plates));
         }
     }
-    std::vector<std::string> idle;
-    for (std::size_t i = 0; i < plates.size(); ++i) {
-        if (!used[i]) {
-            idle.push_back(plates[i]);
+}
+
+std::vector<std::string> idle_plates(const Scene &scene, const Job &job)
+{
+    std::vector<std::string> idle = job.inks();
+    each_reach(scene, job, [&](int, const Reach &reach) {
+        for (const InkAmount &one : reach.plates) {
+            std::erase(idle, one.ink);
         }
-    }
+    });
     return idle;
 }
 

@@ -6,6 +6,7 @@
 #include "core/artwork/rename_ink.h"
 #include "core/job/job.h"
 
+#include <functional>
 #include <utility>
 #include <vector>
 
@@ -35,6 +36,12 @@ namespace bichrom {
 /// kept. Plates of inks that were found before and are no more go, unless a route prints on them; each new
 /// ink that no route takes comes after the one it follows when plates are proposed afresh.
 [[nodiscard]] std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &job);
+
+/// What each of the scene's objects puts on plates: calls \p take with the number of its colour and what that
+/// reaches. Objects alike in all that routes look at are taken once, so that pages of many objects stay
+/// quick.
+void each_reach(const Scene &scene, const Job &job,
+                const std::function<void(int colour, const Reach &)> &take);
 
 /// Plates that none of the page's colours reach.
 [[nodiscard]] std::vector<std::string> idle_plates(const Scene &scene, const Job &job);

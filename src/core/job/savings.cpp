@@ -42,18 +42,14 @@ public:
     Proposer(const Scene &scene, const Job &job, const std::vector<double> &areas)
 
     {
-        const std::vector<std::string> plates = job.inks();
-        for (const SceneObject &object : scene.objects) {
-            const auto number = static_cast<std::size_t>(object.colour_number);
-            const FoundColour &colour = scene.colours[number];
-            const Reach reach = reach_of({job.page, object.index, object.layer, &colour}, job.routes, plates);
+        each_reach(scene, job, [&](int colour, const Reach &reach) {
+            const auto number = static_cast<std::size_t>(colour);
             for (const InkAmount &one : reach.plates) {
-                if (m_users[one.ink].insert(object.colour_number).second && number < areas.size() &&
-                    areas[number] > 0.0) {
+                if (m_users[one.ink].insert(colour).second && number < areas.size() && areas[number] > 0.0) {
                     m_area[one.ink] += areas[number];
                 }
             }
-        }
+        });
         m_known_areas = !areas.empty();
     }
 

@@ -139,6 +139,56 @@ private Q_SLOTS:
         QVERIFY(take(job_from_json(text, "old.bichrom")) == job.job);
     }
 
+    void damagedRoutesAreRefused_data()
+    {
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<QJsonValue>("value");
+        QTest::newRow("an unknown kind") << "by" << QJsonValue(QStringLiteral("moon"));
+        QTest::newRow("an unknown end") << "to" << QJsonValue(QStringLiteral("mars"));
+        QTest::newRow("targets that are no list of plates")
+            << "targets" << QJsonValue(QJsonArray{QJsonValue(7)});
+        QTest::newRow("objects of no kind")
+            << "objects" << QJsonValue(QJsonArray{QJsonObject{{QStringLiteral("page"), 1}}});
+        const auto split = [](double tolerance, int despeckle, int colours) {
+            QJsonArray list;
+            for (int i = 0; i < colours; ++i) {
+                list.append(QJsonObject{{QStringLiteral("rgb"), QJsonArray{i, 0, 0}},
+                                        {QStringLiteral("ink"), QString()},
+                                        {QStringLiteral("tint"), 1}});
+            }
+            return QJsonValue(QJsonObject{{QStringLiteral("colours"), list},
+                                          {QStringLiteral("tolerance"), tolerance},
+                                          {QStringLiteral("despeckle"), despeckle},
+                                          {QStringLiteral("outlines"), false}});
+        };
+        QTest::newRow("a tolerance beyond white") << "split" << split(1.5, 0, 2);
+        QTest::newRow("negative specks") << "split" << split(0.1, -1, 2);
+        QTest::newRow("more colours than can be told apart") << "split" << split(0.1, 0, 65);
+    }
+    void damagedRoutesAreRefused()
+    {
+        QFETCH(QString, key);
+        QFETCH(QJsonValue, value);
+        OpenedJob job = some_job();
+        Route route;
+        route.by = RouteBy::Objects;
+        route.objects = {{1, 0, ObjectKind::Fill, {}}};
+        route.targets = {{"Alpha", true, 0.5, {}}};
+        job.job.routes = {route};
+        QJsonObject root =
+            QJsonDocument::fromJson(QByteArray::fromStdString(job_to_json(job.job, *job.artwork))).object();
+        QVERIFY(job_from_json(QJsonDocument(root).toJson().toStdString(), "x"));
+        QJsonArray routes = root[QStringLiteral("routes")].toArray();
+        QJsonObject changed = routes[0].toObject();
+        changed[key] = value;
+        routes[0] = changed;
+        root[QStringLiteral("routes")] = routes;
+        const auto read = job_from_json(QJsonDocument(root).toJson().toStdString(), "x.bichrom");
+        QVERIFY(!read);
+        QCOMPARE(read.error().code, ErrorCode::WrongFormat);
+        QCOMPARE(read.error().place, std::string("x.bichrom"));
+    }
+
     void damagedJobsSayWhy_data()
     {
         QTest::addColumn<QByteArray>("json");

@@ -7,6 +7,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <random>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -534,6 +535,92 @@ private Q_SLOTS:
                                         .arg(object.index)
                                         .arg(QString::fromStdString(ink))
                                         .arg(found.at(ink))));
+            }
+        }
+    }
+
+    void anyRoutesDoWhatTheTableSays()
+    {
+        // Random colours under random routes: what the plates hold is what the table says, whatever the
+        // order.
+        std::mt19937 random(20261125);
+        const auto share = [&] { return static_cast<double>(random() % 21) / 20.0; };
+        const std::vector<std::string> inks = {"Cyan",  "Magenta", "Yellow", "Black",
+                                               "Alpha", "Beta",    "One",    "Two"};
+        for (int round = 0; round < 40; ++round) {
+            std::string contents;
+            constexpr int patches = 8;
+            for (int i = 0; i < patches; ++i) {
+                const auto number = [&] { return format_number(share(), 2) + " "; };
+                switch (random() % 5) {
+                case 0:
+                    contents += "/A cs " + number() + "scn";
+                    break;
+                case 1:
+                    contents += "/N cs " + number() + number() + "scn";
+                    break;
+                case 2:
+                    contents += number() + "g";
+                    break;
+                case 3:
+                    contents += "/B cs " + number() + "scn";
+                    break;
+                default:
+                    contents += number() + number() + number() + number() + "k";
+                }
+                contents += " " + std::to_string(i * 9) + " 0 9 9 re f ";
+            }
+            const MiniPdf pdf = spots_page(contents);
+            const Scene scene = pdf.scene();
+            std::vector<Route> routes;
+            for (int i = 0; i < 4; ++i) {
+                std::vector<RouteTarget> targets;
+                for (std::size_t k = 0; k <= random() % 2; ++k) {
+                    targets.push_back({inks[4 + random() % 4], random() % 2 == 0, share(), {}});
+                }
+                const auto end = static_cast<RouteTo>(random() % 4);
+                switch (random() % 4) {
+                case 0:
+                    routes.push_back(by_ink(inks[random() % 6], targets, end));
+                    break;
+                case 1:
+                    routes.push_back(by_object(static_cast<int>(random() % patches), targets, end));
+                    break;
+                case 2:
+                    routes.push_back(by_colour(pdf, random() % scene.colours.size(), targets, end));
+                    break;
+                default:
+                    routes.push_back(by_colour(pdf, random() % scene.colours.size(), targets, end));
+                    routes.back().by = RouteBy::Similar;
+                    routes.back().tolerance = share() * 30;
+                }
+            }
+            const auto renderer = take(PlateRenderer::make(pdf.content(), PlateSetup{inks, routes}));
+            const PlateTile tile = take(renderer->render({0, 0, 72, 72}, Dpi(72)));
+            for (const SceneObject &object : scene.objects) {
+                const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
+                const Reach reach = reach_of({1, object.index, object.layer, &colour}, routes, inks);
+                // A spot of a mixture in process inks: the table gives the whole mixture's build.
+                const bool mixed =
+                    colour.inks.size() > 1 && reach.route < 0 &&
+                    std::any_of(colour.inks.begin(), colour.inks.end(), [&](const InkAmount &ink) {
+                        const int number = ink_route(routes, ink.ink);
+                        return number >= 0 && routes[static_cast<std::size_t>(number)].to == RouteTo::Process;
+                    });
+                for (std::size_t i = 0; i < inks.size() && !mixed; ++i) {
+                    double amount = 0;
+                    for (const InkAmount &one : reach.plates) {
+                        amount = one.ink == inks[i] ? static_cast<double>(one.amount) : amount;
+                    }
+                    const int found = tile.plates[i].at(static_cast<int>(object.bounds.x) + 4, 68);
+                    QVERIFY2(std::abs(found - static_cast<int>(std::lround(amount * 255))) <= 1,
+                             qPrintable(QStringLiteral("round %1, object %2, %3: %4, the table says %5")
+                                            .arg(round)
+                                            .arg(object.index)
+                                            .arg(QString::fromStdString(inks[i]))
+                                            .arg(found)
+                                            .arg(amount * 255)));
+                }
             }
         }
     }

@@ -1,4 +1,6 @@
 // Flat artwork taken apart, against drawings whose coverage is known: 16 × 16 samples a pixel.
+#include <oneapi/tbb/task_arena.h> // before Qt, whose "emit" it would take for its own
+
 #include "core/raster/trace.h"
 #include "core/raster/unmix.h"
 
@@ -301,6 +303,24 @@ private Q_SLOTS:
         QVERIFY(take(trace_outlines(Plane(20, 20))).empty());
         QVERIFY(take(trace_outlines(Plane())).empty());
         QCOMPARE(take(trace_outlines(Plane(20, 20, 255))).size(), std::size_t(1));
+    }
+
+    void theSameBitsForAnyNumberOfThreads()
+    {
+        const std::array<EncodedRgb, 3> palette = {paper, green, rust};
+        const RgbPicture noisy = through_jpeg(draw(scene, palette, width, height).picture, 60);
+        const auto first = take(unmix(noisy, palette, {0.1, 6}));
+        for (const int threads : {1, 3, 7}) {
+            oneapi::tbb::task_arena arena(threads);
+            arena.execute([&] {
+                const auto again = take(unmix(noisy, palette, {0.1, 6}));
+                QVERIFY(again == first);
+            });
+        }
+        CancelSwitch stop;
+        stop.cancel();
+        const auto stopped = unmix(noisy, palette, {}, JobControl(stop, {}));
+        QVERIFY(!stopped && stopped.error().code == ErrorCode::Cancelled);
     }
 
     void whatCannotBeDoneIsSaid()

@@ -91,7 +91,7 @@ int FlowPicture::endAt(QPoint point) const
                                                                                                          : -1;
 }
 
-void FlowPicture::paintStreams(QPainter &painter) const
+void FlowPicture::paintStreams(QPainter &painter, const QRect &exposed) const
 {
     double largest = 0;
     for (const FlowSource &source : m_sources) {
@@ -103,6 +103,10 @@ void FlowPicture::paintStreams(QPainter &painter) const
         const double share = largest > 0 && source.area > 0 ? std::sqrt(source.area / largest) : 0.2;
         const double width = 1.5 + (widest_stream - 1.5) * share;
         const QRect from = sourceRect(static_cast<int>(i));
+        constexpr int beyond = 20 * row_height; // streams of rows out of sight, as far as they are told apart
+        if (!from.adjusted(0, -beyond, 0, beyond).intersects(exposed)) {
+            continue;
+        }
         for (const FlowSource::Stream &stream : source.streams) {
             const QRect to = endRect(stream.to);
             const QPointF start(from.right() - 2, from.center().y() + 0.5);
@@ -130,11 +134,11 @@ void FlowPicture::paintStreams(QPainter &painter) const
     }
 }
 
-void FlowPicture::paintEvent(QPaintEvent *)
+void FlowPicture::paintEvent(QPaintEvent *event)
 {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    paintStreams(painter);
+    paintStreams(painter, QRect(0, event->rect().top(), width(), event->rect().height()));
     painter.setRenderHint(QPainter::Antialiasing, false);
     const auto paint_row = [&](const QRect &row, const QColor &swatch, const QString &name, bool chosen,
                                bool marked, bool quiet) {
@@ -160,6 +164,9 @@ void FlowPicture::paintEvent(QPaintEvent *)
         const FlowSource &source = m_sources[i];
         const int index = static_cast<int>(i);
         const QRect row = sourceRect(index);
+        if (!row.intersects(event->rect().adjusted(0, 0, 12, 0))) {
+            continue;
+        }
         paint_row(row, source.swatch, source.name, index == m_source, source.lost, false);
         if (source.lost) { // a stream that ends in the open
             painter.setPen(QPen(theme::amberText, 2, Qt::DotLine));

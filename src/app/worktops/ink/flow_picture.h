@@ -72,7 +72,7 @@ protected:
 private:
     [[nodiscard]] int sourceAt(QPoint point) const;
     [[nodiscard]] int endAt(QPoint point) const;
-    void paintStreams(QPainter &painter) const;
+    void paintStreams(QPainter &painter, const QRect &exposed) const;
     void describe();
 
     std::vector<FlowSource> m_sources;

@@ -132,8 +132,21 @@ void SavingsPanel::buildMerge(QVBoxLayout *column)
     connect(m_to, &QLineEdit::returnPressed, this, &SavingsPanel::merge);
 }
 
+void SavingsPanel::showEvent(QShowEvent *event)
+{
+    QWidget::showEvent(event);
+    if (m_stale) {
+        refresh();
+    }
+}
+
+/// Proposals are worked out only while somebody looks at them.
 void SavingsPanel::refresh()
 {
+    m_stale = !isVisible();
+    if (m_stale) {
+        return;
+    }
     setEnabled(m_session.isOpen());
     const QSignalBlocker quiet(m_list);
     const int before = m_list->currentRow();

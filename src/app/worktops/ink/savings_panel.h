@@ -25,6 +25,9 @@ class SavingsPanel : public QWidget
 public:
     SavingsPanel(Session &session, Router &router, QWidget *parent = nullptr);
 
+protected:
+    void showEvent(QShowEvent *event) override;
+
 private:
     void buildMerge(class QVBoxLayout *column);
     void refresh();
@@ -38,6 +41,7 @@ private:
     Session &m_session;
     Router &m_router;
     std::vector<Saving> m_savings;
+    bool m_stale = true; ///< what is shown may be of an earlier job
     QLabel *m_count;
     NumberField *m_alike;
     NumberField *m_small;
