@@ -108,7 +108,7 @@ struct PlateRenderer::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(setup, pass.spots, process, *page->impl().colours);
+        PlateRoute route(setup, pass.spots, process, *page->impl().colours, page->impl().memory);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {

@@ -45,9 +45,10 @@ std::string plane_name(int plane)
 }
 
 PlateRoute::PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
-                       const PageColours &colours)
+                       const PageColours &colours, PageMemory &memory)
     : m_setup(setup), m_process(process),
-      m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())), m_colours(colours)
+      m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())), m_colours(colours),
+      m_memory(memory)
 {
     if (process) {
         for (std::size_t i = 0; i < process_names.size(); ++i) {
@@ -286,6 +287,7 @@ PlateRoute::Planes PlateRoute::resolve(fz_context *ctx, fz_colorspace *space, co
 
 void PlateRoute::begin_object(int index, const char *layer)
 {
+    m_object = index;
     const auto by_object = m_object_routes.find(index);
     m_picture_route = by_object == m_object_routes.end() ? -1 : by_object->second;
     if (!m_layer_routes.empty()) {
@@ -579,17 +581,12 @@ fz_pixmap *PlateRoute::split_pixels(fz_context *ctx, fz_pixmap *source, const Ro
 bool PlateRoute::split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split,
                             Planes painted, fz_pixmap &result) const
 {
-    std::vector<EncodedRgb> palette;
-    for (const PaletteTarget &colour : split.colours) {
-        palette.push_back(colour.rgb);
-    }
-    const auto planes =
-        unmix(rgb_picture(ctx, m_colours, source), palette, {split.tolerance, split.despeckle});
-    if (!planes) {
+    const auto apart = take_apart(ctx, source, split);
+    if (apart == nullptr) {
         return false;
     }
     const int out = result.n - result.alpha;
-    for (std::size_t i = 0; i < palette.size(); ++i) {
+    for (std::size_t i = 0; i < split.colours.size(); ++i) {
         const auto plane = m_plane_of.find(split.colours[i].ink);
         if (plane == m_plane_of.end() || split.colours[i].ink.empty()) {
             continue;
@@ -597,7 +594,7 @@ bool PlateRoute::split_into(fz_context *ctx, const fz_pixmap &source, const Pale
         const int channel = std::popcount(painted & ((Planes(1) << plane->second) - 1));
         for (int y = 0; y < source.h; ++y) {
             unsigned char *to = result.samples + y * result.stride + channel;
-            for (const std::uint8_t cover : (*planes)[i].row(y)) {
+            for (const std::uint8_t cover : apart->planes[i].row(y)) {
                 const auto tone = static_cast<int>(std::lround(cover * split.colours[i].tint));
                 *to = static_cast<unsigned char>(std::min(255, *to + tone));
                 to += result.n;
@@ -622,28 +619,41 @@ bool PlateRoute::outlines_picture() const
     return route != nullptr && !route->split.colours.empty() && route->split.outlines;
 }
 
-/// The part of fill_outlines() that MuPDF does not throw over.
-bool PlateRoute::trace_split(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split)
+/// Kept with the page, since it takes long and stays the same while other routes change. MuPDF does not throw
+/// over it. Null when it cannot be done.
+std::shared_ptr<const PlateRoute::SplitPicture>
+PlateRoute::take_apart(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split) const
 {
     std::vector<EncodedRgb> palette;
+    std::string key = "split " + std::to_string(m_object) + " " + std::to_string(split.tolerance) + " " +
+                      std::to_string(split.despeckle);
     for (const PaletteTarget &colour : split.colours) {
         palette.push_back(colour.rgb);
+        const bool prints = split.outlines && m_plane_of.count(colour.ink) > 0;
+        key += (prints ? " outlined " : " ") + std::to_string(colour.rgb[0]) + "," +
+               std::to_string(colour.rgb[1]) + "," + std::to_string(colour.rgb[2]);
     }
-    m_outlines.clear();
-    const auto planes =
-        unmix(rgb_picture(ctx, m_colours, source), palette, {split.tolerance, split.despeckle});
+    if (auto known = m_memory.find(key)) {
+        return std::static_pointer_cast<const SplitPicture>(known);
+    }
+    auto planes = unmix(rgb_picture(ctx, m_colours, source), palette, {split.tolerance, split.despeckle});
     if (!planes) {
-        return false;
+        return nullptr;
     }
-    for (std::size_t i = 0; i < palette.size(); ++i) {
-        const bool prints = m_plane_of.count(split.colours[i].ink) > 0 && !split.colours[i].ink.empty();
-        auto outlines = prints ? trace_outlines((*planes)[i]) : std::vector<Outline>{};
-        if (!outlines) {
-            return false;
+    auto made = std::make_shared<SplitPicture>();
+    made->planes = std::move(*planes);
+    made->outlines.resize(palette.size());
+    for (std::size_t i = 0; i < palette.size() && split.outlines; ++i) {
+        if (m_plane_of.count(split.colours[i].ink) > 0) {
+            auto outlines = trace_outlines(made->planes[i]);
+            if (!outlines) {
+                return nullptr;
+            }
+            made->outlines[i] = std::move(*outlines);
         }
-        m_outlines.push_back(std::move(*outlines));
     }
-    return true;
+    m_memory.keep(key, made);
+    return made;
 }
 
 void PlateRoute::fill_plane(fz_context *ctx, fz_device *target, const fz_path *path, fz_matrix ctm,
@@ -660,7 +670,8 @@ void PlateRoute::fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *so
                                float alpha, fz_color_params params)
 {
     const PaletteSplit &split = picture_route()->split;
-    if (!trace_split(ctx, *source, split)) {
+    m_split = take_apart(ctx, *source, split);
+    if (m_split == nullptr) {
         fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be traced");
     }
     const fz_matrix to_page =
@@ -677,12 +688,12 @@ void PlateRoute::fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *so
             fz_drop_path(ctx, path);
             path = nullptr;
         }
-        for (std::size_t i = 0; i < m_outlines.size(); ++i) {
-            if (m_outlines[i].empty()) {
+        for (std::size_t i = 0; i < m_split->outlines.size(); ++i) {
+            if (m_split->outlines[i].empty()) {
                 continue;
             }
             path = fz_new_path(ctx);
-            for (const Outline &outline : m_outlines[i]) {
+            for (const Outline &outline : m_split->outlines[i]) {
                 const auto at = [](double v) { return static_cast<float>(v); };
                 fz_moveto(ctx, path, at(outline.x), at(outline.y));
                 for (const OutlinePiece &piece : outline.pieces) {

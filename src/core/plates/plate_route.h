@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/page_memory.h"
 #include "core/job/route.h"
 #include "core/plates/plate_setup.h"
 #include "core/plates/routing_device.h"
@@ -12,6 +13,7 @@
 #include <array>
 #include <cstdint>
 #include <map>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -39,8 +41,9 @@ public:
     /// \param spots    ink names for the planes behind the process ones, or for all planes
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
+    /// \param memory   of the page: pictures taken apart are kept there
     PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
-               const PageColours &colours);
+               const PageColours &colours, PageMemory &memory);
     ~PlateRoute() override = default;
 
     bool honours_overprint() const override { return m_setup.overprint == Overprint::Honoured; }
@@ -130,7 +133,14 @@ private:
     fz_pixmap *split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint);
     bool split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split, Planes painted,
                     fz_pixmap &result) const;
-    bool trace_split(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split);
+    /// A picture taken apart: a plane a colour, and the outlines of those that print when they are wanted.
+    struct SplitPicture
+    {
+        std::vector<Plane> planes;
+        std::vector<std::vector<Outline>> outlines;
+    };
+    [[nodiscard]] std::shared_ptr<const SplitPicture> take_apart(fz_context *ctx, const fz_pixmap &source,
+                                                                 const PaletteSplit &split) const;
     void fill_plane(fz_context *ctx, fz_device *target, const fz_path *path, fz_matrix ctm, float alpha,
                     const fz_color_params &params, int plane, float tone, bool overprint);
     static bool are_identity(const std::vector<Table> &tables);
@@ -142,16 +152,18 @@ private:
     Planes m_printed = 0;  ///< that are plates of the job
     std::map<std::string, int> m_plane_of;
     const PageColours &m_colours;
+    PageMemory &m_memory;
     std::map<Planes, fz_colorspace *> m_spaces;
     std::map<fz_colorspace *, Mapping> m_mappings; ///< keys kept; null for all that name no inks
     std::map<std::string, int> m_decided;          ///< first route of a flat colour by space and values
     std::map<int, int> m_object_routes;            ///< by object
     std::map<std::string, int> m_layer_routes;
     bool m_routes_by_colour = false;
+    int m_object = -1;
     int m_picture_route = -1; ///< by object or layer, of the current object
     Mapping m_picture_mapping;
     std::vector<Table> m_tables;
-    std::vector<std::vector<Outline>> m_outlines; ///< by colour of the split
+    std::shared_ptr<const SplitPicture> m_split; ///< of the current object
 };
 
 } // namespace bichrom

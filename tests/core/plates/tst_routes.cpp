@@ -436,6 +436,23 @@ private Q_SLOTS:
         QCOMPARE(tile.plates[0].at(20, 12), std::uint8_t(0));
         QCOMPARE(tile.plates[1].at(12, 12), std::uint8_t(0));
         QVERIFY(std::abs(tile.plates[1].at(20, 12) - 128) <= 1);
+        // The same again comes from the page's memory; another tolerance, palette or plate is worked out.
+        const auto page = pdf.content();
+        const auto tones_of = [&](const PaletteSplit &how) {
+            const auto made = take(PlateRenderer::make(
+                page, PlateSetup{{"Green", "Rust"}, {with_split(by_object(0, {}), how)}}));
+            return take(made->render({0, 0, 24, 24}, Dpi(24))).plates;
+        };
+        const auto first = tones_of(split);
+        QVERIFY(tones_of(split) == first);
+        PaletteSplit other = split;
+        other.colours[1].ink = "Rust"; // the same planes, on another plate
+        other.colours[1].tint = 1;
+        QCOMPARE(tones_of(other)[1].at(12, 12), std::uint8_t(255));
+        QCOMPARE(tones_of(other)[0].at(12, 12), std::uint8_t(0));
+        other.colours.pop_back(); // without rust in the palette its pixels are green
+        QVERIFY(!(tones_of(other) == first));
+        QVERIFY(tones_of(split) == first);
         // As outlines: the edge stands at 8.5 pixels and is crisp at ten times the resolution.
         split.outlines = true;
         PlateSetup traced{{"Green", "Rust", "Alpha"}, {with_split(by_object(1, {}), split)}};

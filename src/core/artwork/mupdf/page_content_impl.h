@@ -6,6 +6,7 @@
 #include "core/artwork/artwork.h"
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/runtime.h"
+#include "core/artwork/page_memory.h"
 
 namespace bichrom {
 
@@ -18,6 +19,7 @@ struct PageContent::Impl
     double width = 0, height = 0;               ///< points
     std::string place;
     std::vector<std::string> warnings;
+    mutable PageMemory memory;
 
     ~Impl()
     {
