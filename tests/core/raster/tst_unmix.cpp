@@ -12,6 +12,7 @@
 
 #include <cmath>
 #include <numeric>
+#include <random>
 
 using namespace bichrom;
 using bichrom::test::take;
@@ -219,6 +220,34 @@ private Q_SLOTS:
             }
         }
         QVERIFY(looked_at > 200);
+    }
+
+    void noiseBesideAnEdgeIsNoInk()
+    {
+        // Two flat halves with even noise of ±6 a channel and a hard edge between pixels: the pixels beside
+        // the edge are as flat as all others, and bare or solid but for the rare one that three deviations
+        // leave out.
+        const std::array<EncodedRgb, 2> colours = {EncodedRgb{240, 236, 225}, green};
+        constexpr int side = 200;
+        RgbPicture picture{side, side, std::vector<EncodedRgb>(side * side)};
+        std::mt19937 random(7);
+        for (int y = 0; y < side; ++y) {
+            for (int x = 0; x < side; ++x) {
+                EncodedRgb pixel = colours[x < side / 2 ? 0 : 1];
+                for (std::uint8_t &value : pixel) {
+                    value = static_cast<std::uint8_t>(value + static_cast<int>(random() % 13) - 6);
+                }
+                picture.pixels[static_cast<std::size_t>(y * side + x)] = pixel;
+            }
+        }
+        const auto planes = take(unmix(picture, colours));
+        int grey = 0;
+        for (int y = 0; y < side; ++y) {
+            for (int x = 0; x < side; ++x) {
+                grey += planes[1].at(x, y) != (x < side / 2 ? 0 : 255) ? 1 : 0;
+            }
+        }
+        QVERIFY2(grey <= 2, qPrintable(QString::number(grey)));
     }
 
     void thePaletteIsFound()
