@@ -150,6 +150,10 @@ private Q_SLOTS:
         QCOMPARE(bench.reached(blue), QStringList(QStringLiteral("no print")));
         bench.press("endProcess");
         QCOMPARE(bench.reached(blue).size(), 4);
+        bench.press("endWhite"); // the card has a spot of that name: it is white ink from now on
+        QCOMPARE(bench.reached(blue), QStringList(QStringLiteral("White")));
+        QCOMPARE(bench.job().plates[static_cast<std::size_t>(bench.job().find_plate("White"))].kind,
+                 InkUse::White);
         QCOMPARE(bench.list->count(), 1);
         bench.press("endRelease");
         QCOMPARE(bench.reached(blue), QStringList(blue));
@@ -196,6 +200,17 @@ private Q_SLOTS:
         bench.waitForPlates();
         bench.window.view().setAlone(QStringLiteral("Trail Green"));
         QCOMPARE(bench.shownAt(on_leaf), QColor(Qt::black)); // as film: solid
+        // By colourants the two other leaf builds are within 1 %, and the spots stay apart.
+        auto *measure = bench.find<QComboBox>(QStringLiteral("alikeMeasure"));
+        measure->setCurrentIndex(1);
+        Q_EMIT measure->activated(1);
+        auto *alike = bench.find<QLineEdit>(QStringLiteral("alikeWithin"));
+        bench.enter(alike, QStringLiteral("1.5"));
+        QVERIFY(bench.source(leaf + QStringLiteral("  +2")) >= 0);
+        QVERIFY(bench.source(QStringLiteral("Path Green")) >= 0);
+        measure->setCurrentIndex(0);
+        Q_EMIT measure->activated(0);
+        bench.enter(alike, QStringLiteral("2"));
         bench.press("likeThis");
         QCOMPARE(bench.window.spotlight().areas().size(), std::size_t(8)); // six leaves, the frame, the path
     }

@@ -27,9 +27,9 @@ void Router::follow()
 
 void Router::regroup()
 {
-    m_groups = m_session.isOpen()
-                   ? group_colours(m_session.page()->scene.colours, m_session.colourAreas(), m_tolerance)
-                   : std::vector<ColourGroup>{};
+    m_groups = m_session.isOpen() ? group_colours(m_session.page()->scene.colours, m_session.colourAreas(),
+                                                  m_tolerance, m_measure)
+                                  : std::vector<ColourGroup>{};
     m_grouped = m_session.isOpen() ? m_session.page()->renderer->share_page() : nullptr;
     Q_EMIT changed();
 }
@@ -48,6 +48,12 @@ int Router::groupOf(int colour) const
 void Router::setTolerance(double tolerance)
 {
     m_tolerance = tolerance;
+    regroup();
+}
+
+void Router::setMeasure(ColourMeasure measure)
+{
+    m_measure = measure;
     regroup();
 }
 
@@ -85,7 +91,7 @@ void Router::take(int colour, RouteTo to, const QString &ink, const QString &ste
         return;
     }
     Route route = route_from(m_session.page()->scene, m_session.job().page,
-                             m_groups[static_cast<std::size_t>(group)].members, m_tolerance);
+                             m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
     for (ObjectMark &mark : route.objects) {
         mark = m_session.markOf(mark.index);
     }
@@ -111,6 +117,36 @@ void Router::end(int colour, RouteTo to)
              : to == RouteTo::BareStock ? tr("%1 shows the stock").arg(nameOf(colour))
                                         : tr("%1 does not print").arg(nameOf(colour)));
     }
+}
+
+void Router::sendWhite(int colour)
+{
+    const int group = groupOf(colour);
+    if (!m_session.isOpen() || group < 0) {
+        return;
+    }
+    Job job = m_session.job();
+    auto white = std::find_if(job.plates.begin(), job.plates.end(),
+                              [](const Plate &plate) { return plate.kind == InkUse::White; });
+    if (white == job.plates.end()) {
+        const std::string name = tr("White").toStdString();
+        const int known = job.find_plate(name);
+        if (known >= 0) {
+            white = job.plates.begin() + known;
+        } else {
+            const Lab solid{96, 0, 0};
+            white =
+                job.plates.insert(job.plates.begin(), propose_plate(job.plates, name, InkUse::White, solid));
+        }
+        white->kind = InkUse::White;
+    }
+    Route route = route_from(m_session.page()->scene, job.page,
+                             m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
+    for (ObjectMark &mark : route.objects) {
+        mark = m_session.markOf(mark.index);
+    }
+    route.targets = {{white->ink, false, 1.0, {}}};
+    m_session.change(with_route(std::move(job), std::move(route)), tr("%1 in white ink").arg(nameOf(colour)));
 }
 
 void Router::release(int colour)

@@ -30,6 +30,8 @@ public:
         return m_tolerance;
     } ///< ΔE within which colours are taken together
     void setTolerance(double tolerance);
+    [[nodiscard]] ColourMeasure measure() const { return m_measure; }
+    void setMeasure(ColourMeasure measure);
 
     /// How much of a colour a plate gets: its own strength times \p tint, or \p tint.
     void setAmount(bool own_tint, double tint);
@@ -43,6 +45,8 @@ public:
     void send(int colour, const QString &ink);
     void end(int colour, RouteTo to); ///< the same, to another end than a plate
     void release(int colour);         ///< removes the routes that take it
+    /// Solid to the job's white plate, which is made when there is none.
+    void sendWhite(int colour);
     void sendObject(int object, const QString &ink);
     void removeRoute(int number);
     void moveRoute(int number, int by);
@@ -66,6 +70,7 @@ private:
     std::vector<ColourGroup> m_groups;
     std::shared_ptr<const PageContent> m_grouped; ///< the page they are of
     double m_tolerance = 0;
+    ColourMeasure m_measure = ColourMeasure::DeltaE;
     bool m_ownTint = false;
     double m_tint = 1;
 };

@@ -3,6 +3,7 @@
 #include "core/colour/colour_difference.h"
 
 #include <algorithm>
+#include <cmath>
 #include <iterator>
 #include <numeric>
 
@@ -16,8 +17,34 @@ std::vector<FoundColour> find_colours(const Scene &scene)
     return found;
 }
 
+namespace {
+
+/// Largest difference of a colourant in percent; huge for colours of different spaces.
+double colourant_difference(const ColourUse &a, const ColourUse &b)
+{
+    constexpr double incomparable = 1e9;
+    if (a.space != b.space || a.profile != b.profile || a.colorants != b.colorants ||
+        a.values.size() != b.values.size() || a.space.rfind("Indexed", 0) == 0) {
+        return incomparable;
+    }
+    double most = 0;
+    for (std::size_t i = 0; i < a.values.size(); ++i) {
+        most = std::max(most, std::fabs(static_cast<double>(a.values[i]) - static_cast<double>(b.values[i])));
+    }
+    return most * 100.0;
+}
+
+} // namespace
+
+double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure measure)
+{
+    return measure == ColourMeasure::DeltaE ? ciede2000(a.appearance, b.appearance)
+                                            : colourant_difference(a.colour, b.colour);
+}
+
 std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
-                                       const std::vector<double> &areas, double tolerance)
+                                       const std::vector<double> &areas, double tolerance,
+                                       ColourMeasure measure)
 {
     std::vector<int> order(colours.size());
     std::iota(order.begin(), order.end(), 0);
@@ -36,7 +63,7 @@ std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
             if (tolerance <= 0.0 || one.colour.values.empty() || leader.colour.values.empty()) {
                 continue;
             }
-            if (const double difference = ciede2000(one.appearance, leader.appearance); difference <= least) {
+            if (const double difference = colour_distance(one, leader, measure); difference <= least) {
                 least = difference;
                 nearest = &group;
             }

@@ -1,8 +1,5 @@
 #include "core/job/route.h"
 
-#include "core/artwork/found_colours.h"
-#include "core/colour/colour_difference.h"
-
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -20,21 +17,6 @@ auto parse(const Kinds &kinds, std::string_view name) -> Outcome<typename Kinds:
         }
     }
     return Error{ErrorCode::OutOfRange, "'" + std::string(name) + "' belongs to no route.", {}, {}};
-}
-
-/// Largest difference of a colourant in percent; huge for colours of different spaces.
-double colourant_difference(const ColourUse &a, const ColourUse &b)
-{
-    constexpr double incomparable = 1e9;
-    if (a.space != b.space || a.profile != b.profile || a.colorants != b.colorants ||
-        a.values.size() != b.values.size() || a.space.rfind("Indexed", 0) == 0) {
-        return incomparable;
-    }
-    double most = 0;
-    for (std::size_t i = 0; i < a.values.size(); ++i) {
-        most = std::max(most, std::fabs(static_cast<double>(a.values[i]) - static_cast<double>(b.values[i])));
-    }
-    return most * 100.0;
 }
 
 std::string percent(double share)
@@ -82,9 +64,8 @@ bool takes(const Route &route, const RoutedObject &object)
         if (colour.values.empty()) {
             return false;
         }
-        return route.measure == ColourMeasure::DeltaE
-                   ? ciede2000(route.appearance, object.colour->appearance) <= route.tolerance
-                   : colourant_difference(route.colour, colour) <= route.tolerance;
+        return colour_distance({route.colour, route.appearance, {}, {}, 0}, *object.colour, route.measure) <=
+               route.tolerance;
     case RouteBy::Ink:
         break;
     }

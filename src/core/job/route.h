@@ -3,7 +3,7 @@
 /// Layer: core/job. May use core/artwork, core/colour.
 #pragma once
 
-#include "core/artwork/scene.h"
+#include "core/artwork/found_colours.h"
 #include "core/base/outcome.h"
 #include "core/colour/tone_curve.h"
 
@@ -59,13 +59,6 @@ struct ObjectMark
     ObjectKind kind = ObjectKind::Fill;
     Rect bounds; ///< mm from the media box's top left; tells the object again in a revised file
     friend bool operator==(const ObjectMark &, const ObjectMark &) = default;
-};
-
-/// How far apart colours are for RouteBy::Similar.
-enum class ColourMeasure
-{
-    DeltaE,    ///< CIEDE2000 of what they look like
-    Colourants ///< largest difference of a colourant, in percent, within the same space
 };
 
 /// A colour of flat artwork in a picture, and where it goes.

@@ -41,7 +41,8 @@ std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &
     return plates;
 }
 
-Route route_from(const Scene &scene, int page, const std::vector<int> &colours, double tolerance)
+Route route_from(const Scene &scene, int page, const std::vector<int> &colours, double tolerance,
+                 ColourMeasure measure)
 {
     Route route;
     if (colours.empty()) {
@@ -61,6 +62,7 @@ Route route_from(const Scene &scene, int page, const std::vector<int> &colours, 
     route.colour = leader.colour;
     route.appearance = leader.appearance;
     route.tolerance = colours.size() > 1 ? tolerance : 0.0;
+    route.measure = colours.size() > 1 ? measure : ColourMeasure::DeltaE;
     return route;
 }
 

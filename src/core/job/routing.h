@@ -13,10 +13,10 @@
 namespace bichrom {
 
 /// A route, without an end, that takes some of the scene's colours, by number: one exactly as written;
-/// several as everything like the first within \p tolerance (CIEDE2000); pictures and shadings, which have no
-/// one colour, by their objects. The bounds of objects are in the scene's own points.
+/// several as everything like the first within \p tolerance of \p measure; pictures and shadings, which have
+/// no one colour, by their objects. The bounds of objects are in the scene's own points.
 [[nodiscard]] Route route_from(const Scene &scene, int page, const std::vector<int> &colours,
-                               double tolerance);
+                               double tolerance, ColourMeasure measure = ColourMeasure::DeltaE);
 
 /// Puts \p route into the job, with a plate for each ink it prints on that has none: the colour of \p solids
 /// when it names the ink, else that of what is routed.

@@ -28,7 +28,7 @@ QPushButton *small_button(const char *name, const QString &text, const QString &
     auto *button = new QPushButton(text, parent);
     button->setObjectName(QString::fromLatin1(name));
     button->setToolTip(tip);
-    button->setStyleSheet(QStringLiteral("padding: 3px 6px;"));
+    button->setStyleSheet(QStringLiteral("padding: 3px 3px; font-size: 11px;"));
     return button;
 }
 
@@ -56,14 +56,25 @@ void RoutesPanel::build()
     head->addWidget(make_label(tr("Colours found"), 11, QFont::DemiBold, true, this));
     head->addStretch();
     head->addWidget(make_label(tr("alike within"), 11, QFont::Normal, true, this));
-    m_alike = new NumberField(tr("ΔE"), 1, NumberField::plain(tr("ΔE"), 0, 20), this);
+    m_alike = new NumberField({}, 1, NumberField::plain({}, 0, 50), this);
     m_alike->setObjectName(QStringLiteral("alikeWithin"));
     m_alike->setAccessibleName(tr("Colours alike within"));
-    m_alike->setToolTip(
-        tr("Colours no further apart than this (CIEDE2000) are taken together. 0 = each by itself."));
-    m_alike->setFixedWidth(62);
+    m_alike->setToolTip(tr("Colours no further apart than this are taken together. 0 = each by itself."));
+    m_alike->setFixedWidth(48);
     m_alike->setValue(0);
     head->addWidget(m_alike);
+    m_measure = new QComboBox(this);
+    m_measure->setObjectName(QStringLiteral("alikeMeasure"));
+    m_measure->setAccessibleName(tr("How likeness is measured"));
+    m_measure->addItems({tr("ΔE"), tr("%")});
+    m_measure->setToolTip(
+        tr("ΔE: how different they look (CIEDE2000). %: the largest difference of a colourant, of "
+           "colours in the same space."));
+    m_measure->setFixedWidth(54);
+    head->addWidget(m_measure);
+    connect(m_measure, &QComboBox::activated, this, [this](int index) {
+        m_router.setMeasure(index == 0 ? ColourMeasure::DeltaE : ColourMeasure::Colourants);
+    });
     column->addLayout(head);
     auto *scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);
@@ -127,6 +138,8 @@ void RoutesPanel::buildActions(QVBoxLayout *column)
     };
     add("endProcess", tr("Process"), tr("Prints as its process build, whatever its inks are called"),
         [this] { m_router.end(m_choice.colour(), RouteTo::Process); });
+    add("endWhite", tr("White"), tr("Prints solid in white ink; a white plate is made when there is none"),
+        [this] { m_router.sendWhite(m_choice.colour()); });
     add("endBare", tr("Bare stock"), tr("Knocks out what is below and prints nothing"),
         [this] { m_router.end(m_choice.colour(), RouteTo::BareStock); });
     add("endNothing", tr("No print"), tr("Leaves no trace: what is below it stays"),
@@ -407,10 +420,12 @@ void RoutesPanel::refreshDetail()
     QString what = theme::text_of(describe(found.colour));
     const QString leader = shortName(scene.colours[static_cast<std::size_t>(members.members.front())].colour);
     if (members.members.size() > 1) {
-        what = tr("%1 colours within ΔE %2 of %3")
+        const QString spread = QString::number(members.spread, 'f', 1);
+        what = tr("%1 colours within %2 of %3")
                    .arg(members.members.size())
-                   .arg(members.spread, 0, 'f', 1)
-                   .arg(leader);
+                   .arg(m_router.measure() == ColourMeasure::DeltaE ? tr("ΔE %1").arg(spread)
+                                                                    : tr("%1 %").arg(spread),
+                        leader);
     }
     m_detail->setText(tr("%1\n%2 cm², %3; %4")
                           .arg(what)

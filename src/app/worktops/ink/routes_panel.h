@@ -52,6 +52,7 @@ private:
     Spotlight &m_spotlight;
     FlowPicture *m_flow;
     NumberField *m_alike;
+    QComboBox *m_measure;
     QLabel *m_detail;
     QComboBox *m_amount;
     NumberField *m_tint;
