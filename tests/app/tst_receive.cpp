@@ -67,7 +67,6 @@ struct Receive : Bench
     }
     FindingsPanel &findings() { return window.receive().findings(); }
     QString text(const char *label) { return find<QLabel>(QString::fromLatin1(label))->text(); }
-    void press(const char *name) { click(find<QAbstractButton>(QString::fromLatin1(name))); }
     void choose(const char *name, int row)
     {
         auto *chooser = find<QComboBox>(QString::fromLatin1(name));
@@ -123,23 +122,11 @@ QPointF at(double x, double y)
 
 } // namespace
 
-class TestReceive : public QObject
+class TestReceive : public WindowTest
 {
     Q_OBJECT
 
-    QTemporaryDir m_settings;
-
 private Q_SLOTS:
-    void initTestCase()
-    {
-        keep_settings_apart(m_settings);
-        theme::apply(*qApp);
-    }
-    void init()
-    {
-        QSettings().clear();
-        QDir(QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation)).removeRecursively();
-    }
     void cleanup()
     {
         for (const QWidget *widget : QApplication::topLevelWidgets()) {

@@ -60,7 +60,12 @@ std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
         double least = tolerance;
         for (ColourGroup &group : groups) {
             const FoundColour &leader = colours[static_cast<std::size_t>(group.members.front())];
-            if (tolerance <= 0.0 || one.colour.values.empty() || leader.colour.values.empty()) {
+            // ΔE is never under ΔL* / S_L, and S_L never over 1.75 (from the formula): most pairs need no
+            // more.
+            constexpr double largest_sl = 1.75;
+            const bool far = measure == ColourMeasure::DeltaE &&
+                             std::fabs(one.appearance.l - leader.appearance.l) > largest_sl * least;
+            if (tolerance <= 0.0 || far || one.colour.values.empty() || leader.colour.values.empty()) {
                 continue;
             }
             if (const double difference = colour_distance(one, leader, measure); difference <= least) {

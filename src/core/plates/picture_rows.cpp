@@ -1,5 +1,7 @@
 #include "core/plates/picture_rows.h"
 
+#include "core/colour/srgb.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -17,9 +19,8 @@ const std::array<std::uint32_t, 256> &linear_table()
     static const std::array<std::uint32_t, 256> table = [] {
         std::array<std::uint32_t, 256> made{};
         for (std::size_t i = 0; i < made.size(); ++i) {
-            const double v = static_cast<double>(i) / 255.0;
-            const double light = v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
-            made[i] = static_cast<std::uint32_t>(std::lround(light * full));
+            made[i] = static_cast<std::uint32_t>(
+                std::lround(srgb_to_linear(static_cast<double>(i) / 255.0) * full));
         }
         return made;
     }();
@@ -32,9 +33,8 @@ const std::vector<std::uint8_t> &encoded_table()
     static const std::vector<std::uint8_t> table = [] {
         std::vector<std::uint8_t> made(65536);
         for (std::size_t i = 0; i < made.size(); ++i) {
-            const double light = static_cast<double>(i) / full;
-            const double v = light <= 0.0031308 ? light * 12.92 : 1.055 * std::pow(light, 1.0 / 2.4) - 0.055;
-            made[i] = static_cast<std::uint8_t>(std::lround(v * 255.0));
+            made[i] =
+                static_cast<std::uint8_t>(std::lround(linear_to_srgb(static_cast<double>(i) / full) * 255.0));
         }
         return made;
     }();

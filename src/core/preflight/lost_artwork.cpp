@@ -127,6 +127,9 @@ Outcome<std::vector<Finding>> find_lost(const std::shared_ptr<const PageContent>
     const double mm = millimetres_per_inch / dpi.value;
     std::map<int, Loss> losses; // by object
     for (const Patch &patch : find_patches(tile->plates.back())) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", page->place(), {}};
+        }
         const double x = (patch.seed_x + 0.5) / dpi.value * points_per_inch;
         const double y = (patch.seed_y + 0.5) / dpi.value * points_per_inch;
         const double slack = points_per_inch / dpi.value;

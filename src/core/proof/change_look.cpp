@@ -1,6 +1,7 @@
 #include "core/proof/change_look.h"
 
 #include "core/colour/colour_difference.h"
+#include "core/colour/srgb.h"
 
 #include <algorithm>
 #include <array>
@@ -14,9 +15,8 @@ const std::array<double, 256> &linear_values()
 {
     static const std::array<double, 256> table = [] {
         std::array<double, 256> made{};
-        for (std::size_t i = 0; i < made.size(); ++i) { // IEC 61966-2-1
-            const double v = static_cast<double>(i) / 255.0;
-            made[i] = v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        for (std::size_t i = 0; i < made.size(); ++i) {
+            made[i] = srgb_to_linear(static_cast<double>(i) / 255.0);
         }
         return made;
     }();

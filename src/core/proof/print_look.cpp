@@ -1,5 +1,7 @@
 #include "core/proof/print_look.h"
 
+#include "core/colour/srgb.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -8,23 +10,12 @@ namespace bichrom {
 
 namespace {
 
-// IEC 61966-2-1.
-float to_linear(float value)
-{
-    return value <= 0.04045f ? value / 12.92f : std::pow((value + 0.055f) / 1.055f, 2.4f);
-}
-
-float from_linear(float value)
-{
-    return value <= 0.0031308f ? value * 12.92f : 1.055f * std::pow(value, 1.0f / 2.4f) - 0.055f;
-}
-
 const std::array<float, 256> &linear_table()
 {
     static const std::array<float, 256> table = [] {
         std::array<float, 256> made{};
         for (std::size_t i = 0; i < made.size(); ++i) {
-            made[i] = to_linear(static_cast<float>(i) / 255.0f);
+            made[i] = srgb_to_linear(static_cast<float>(i) / 255.0f);
         }
         return made;
     }();
@@ -39,7 +30,7 @@ const std::array<std::uint8_t, steps> &byte_table()
         std::array<std::uint8_t, steps> made{};
         for (std::size_t i = 0; i < made.size(); ++i) {
             made[i] = static_cast<std::uint8_t>(
-                std::lround(from_linear(static_cast<float>(i) / static_cast<float>(steps - 1)) * 255.0f));
+                std::lround(linear_to_srgb(static_cast<float>(i) / static_cast<float>(steps - 1)) * 255.0f));
         }
         return made;
     }();

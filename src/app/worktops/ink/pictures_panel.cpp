@@ -477,7 +477,7 @@ void PicturesPanel::applyInks()
         route.targets[i].tint = rows[i]->tint->value() / 100.0;
         route.targets[i].curve = rows[i]->curve->curve();
     }
-    apply(std::move(route), tr("Picture's inks"), QStringLiteral("picture inks"));
+    apply(std::move(route), tr("Picture's inks"), QStringLiteral("picture %1").arg(chosen()));
 }
 
 void PicturesPanel::applySplit(PaletteSplit split, const QString &step)
