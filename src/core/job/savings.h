@@ -36,13 +36,15 @@ struct Saving
                                                   const std::vector<double> &areas, double alike = 6.0,
                                                   double small = 1.0);
 
-/// Takes proposals, the least visible first, until the job needs \p plates plates or none is left.
-/// Returns how many of propose_savings() that is, taken one after another, each worked out anew.
+/// A job with fewer plates, and the proposals taken to get there.
 struct Reduction
 {
     Job job;
     std::vector<Saving> taken;
 };
+
+/// Takes proposals, the least visible first and each worked out anew, until the job needs \p plates plates or
+/// none is left.
 [[nodiscard]] Reduction reduce_to(const Scene &scene, Job job, const std::vector<double> &areas,
                                   std::size_t plates, double alike = 6.0, double small = 1.0);
 
