@@ -162,6 +162,26 @@ int main(int argc, char **argv)
         press("sendColour");
         QTest::qWait(300);
         shoot(QStringLiteral("ink-routes"));
+        press("panelArtworks");
+        const auto placed = [&] {
+            const Session &session = window.session();
+            return !session.isLoading() && !session.job().placements.artworks.empty() &&
+                   session.page()->artwork->placements() == session.job().placements;
+        };
+        window.session().placeArtwork(folder_of(argv[1]) + QStringLiteral("/moth-badge.png"));
+        wait_until(placed);
+        Placements placements = window.session().job().placements;
+        placements.artworks[0].x = 12;
+        placements.artworks[0].y = 50;
+        placements.artworks[0].overprints = true;
+        window.session().changePlacements(placements, QStringLiteral("Move an artwork"));
+        QTest::qWait(100);
+        wait_until(placed);
+        window.findChild<QListWidget *>(QStringLiteral("artworks"))->setCurrentRow(0);
+        table->fitPage();
+        QTest::qWait(500);
+        shoot(QStringLiteral("ink-files"));
+        window.spotlight().clear();
         window.view().setLook(Look::Plates);
         window.session().undoStack().setClean();
         open(folder_of(argv[1]) + QStringLiteral("/moth-badge.png"));

@@ -71,7 +71,7 @@ Reach Router::reach(int colour) const
     RoutedObject asked{m_session.job().page, -1, {}, &found};
     for (const SceneObject &object : scene.objects) { // pictures are routed as objects
         if (object.colour_number == colour && found.colour.values.empty()) {
-            asked.index = object.index;
+            asked.index = object.own_index;
             asked.layer = object.layer;
             break;
         }
@@ -81,7 +81,9 @@ Reach Router::reach(int colour) const
 
 QString Router::nameOf(int colour) const
 {
-    return theme::text_of(describe(m_session.page()->scene.colours[static_cast<std::size_t>(colour)].colour));
+    const FoundColour &found = m_session.page()->scene.colours[static_cast<std::size_t>(colour)];
+    const QString name = theme::text_of(describe(found.colour));
+    return found.artwork == 0 ? name : QStringLiteral("%1 · %2").arg(found.artwork).arg(name);
 }
 
 void Router::take(int colour, RouteTo to, const QString &ink, const QString &step)
@@ -93,7 +95,7 @@ void Router::take(int colour, RouteTo to, const QString &ink, const QString &ste
     Route route = route_from(m_session.page()->scene, m_session.job().page,
                              m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
     for (ObjectMark &mark : route.objects) {
-        mark = m_session.markOf(mark.index);
+        mark = m_session.markOf(object_of(m_session.page()->scene, route.artwork, mark.index));
     }
     route.to = to;
     if (to == RouteTo::Plates) {
@@ -143,7 +145,7 @@ void Router::sendWhite(int colour)
     Route route = route_from(m_session.page()->scene, job.page,
                              m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
     for (ObjectMark &mark : route.objects) {
-        mark = m_session.markOf(mark.index);
+        mark = m_session.markOf(object_of(m_session.page()->scene, route.artwork, mark.index));
     }
     route.targets = {{white->ink, false, 1.0, {}}};
     m_session.change(with_route(std::move(job), std::move(route)), tr("%1 in white ink").arg(nameOf(colour)));
@@ -161,9 +163,10 @@ void Router::release(int colour)
             const Route &taken = m_session.job().routes[static_cast<std::size_t>(route)];
             std::erase_if(job.routes, [&](const Route &one) { return one == taken; });
         }
-        for (const InkAmount &one : m_session.page()->scene.colours[static_cast<std::size_t>(member)].inks) {
+        const FoundColour &found = m_session.page()->scene.colours[static_cast<std::size_t>(member)];
+        for (const InkAmount &one : found.inks) {
             std::erase_if(job.routes, [&](const Route &route) {
-                return route.by == RouteBy::Ink && route.name == one.ink;
+                return route.by == RouteBy::Ink && route.artwork == found.artwork && route.name == one.ink;
             });
         }
     }
@@ -178,6 +181,7 @@ void Router::sendObject(int object, const QString &ink)
     const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
     Route route;
     route.by = RouteBy::Objects;
+    route.artwork = chosen.artwork;
     route.objects = {m_session.markOf(object)};
     route.targets = {{ink.toStdString(), m_ownTint || chosen.colour.values.empty(), m_tint, {}}};
     m_session.change(with_route(m_session.job(), std::move(route)), tr("One object to %1").arg(ink));

@@ -7,6 +7,7 @@
 #include "core/plates/coverage.h"
 #include "core/preflight/lost_artwork.h"
 
+#include <QFileInfo>
 #include <QUndoCommand>
 
 #include <algorithm>
@@ -213,8 +214,8 @@ void Session::cancelOpening()
 
 bool Session::showsWhatIsRead(const Job &job) const
 {
-    return m_page->artwork == m_opened.artwork && m_page->info.number == job.page &&
-           m_page->box == job.film.box && m_page->colours == job.colours &&
+    return m_page->artwork == m_opened.artwork && m_opened.artwork->placements() == job.placements &&
+           m_page->info.number == job.page && m_page->box == job.film.box && m_page->colours == job.colours &&
            m_opened.job.assumed_ppi == job.assumed_ppi;
 }
 
@@ -448,7 +449,8 @@ ObjectMark Session::markOf(int object) const
     const SceneObject &chosen = m_page->scene.objects[static_cast<std::size_t>(object)];
     const auto mm = [](double points) { return to_millimetres(Points(points)).value; };
     const Rect &b = chosen.bounds;
-    return {job().page, object, chosen.kind, mediaArea({mm(b.x), mm(b.y), mm(b.width), mm(b.height)})};
+    return {job().page, chosen.own_index, chosen.kind,
+            mediaArea({mm(b.x), mm(b.y), mm(b.width), mm(b.height)})};
 }
 
 Rect Session::trimArea() const
@@ -493,7 +495,7 @@ struct CarriedOver
 
 } // namespace
 
-void Session::replaceArtwork(const QString &path)
+void Session::replaceArtwork(const QString &path, int artwork)
 {
     if (!isOpen()) {
         return;
@@ -502,19 +504,31 @@ void Session::replaceArtwork(const QString &path)
     m_loading = true;
     Q_EMIT loadingChanged();
     m_opening = m_tasks.start(
-        [path, opened = m_opened](const JobControl &control) -> Outcome<CarriedOver> {
+        [path, artwork, opened = m_opened](const JobControl &control) -> Outcome<CarriedOver> {
             ReadingOptions options;
             options.assumed_ppi = opened.job.assumed_ppi;
-            const auto artwork = Artwork::open(path.toStdString(), options, control);
-            if (!artwork) {
-                return artwork.error();
+            const auto file = Artwork::open(path.toStdString(), options, control);
+            if (!file) {
+                return file.error();
+            }
+            Job job = opened.job;
+            for (PlacedArtwork &placed : job.placements.artworks) {
+                if (placed.id == artwork) {
+                    placed.original = *file;
+                    placed.name = QFileInfo(path).fileName().toStdString();
+                    placed.page = std::min(placed.page, (*file)->page_count());
+                }
+            }
+            const auto revised = assemble(artwork == 0 ? *file : opened.artwork, job.placements);
+            if (!revised) {
+                return revised.error();
             }
             const auto before = all_scenes(*opened.artwork, opened.job.colours, control);
-            const auto after = all_scenes(**artwork, opened.job.colours, control);
+            const auto after = all_scenes(**revised, opened.job.colours, control);
             if (!before || !after) {
                 return before ? after.error() : before.error();
             }
-            return CarriedOver{*artwork, carry_over(opened.job, *before, *after)};
+            return CarriedOver{*revised, carry_over(std::move(job), *before, *after)};
         },
         [this, path, request = ++m_request](Outcome<CarriedOver> carried) {
             if (request != m_request) {
@@ -523,9 +537,7 @@ void Session::replaceArtwork(const QString &path)
             m_loading = false;
             Q_EMIT loadingChanged();
             if (!carried) {
-                if (carried.error().code != ErrorCode::Cancelled) {
-                    Q_EMIT openFailed(carried.error(), path, 0);
-                }
+                failBesideJob(carried.error(), path);
                 return;
             }
             m_undo.push(new ArtworkChange(*this, {m_opened.artwork, m_opened.job},
@@ -533,6 +545,71 @@ void Session::replaceArtwork(const QString &path)
                                           tr("Replace the artwork")));
             Q_EMIT artworkReplaced(carried->replacement.dropped);
         });
+}
+
+/// Tells that \p path did not become part of the job. A password is not asked for: opening by it would put
+/// the file in the place of the job.
+void Session::failBesideJob(Error fault, const QString &path)
+{
+    if (fault.code == ErrorCode::PasswordNeeded) {
+        fault.code = ErrorCode::CannotRead;
+        fault.remedy = "Ask the customer for a copy without a password.";
+    }
+    if (fault.code != ErrorCode::Cancelled) {
+        Q_EMIT openFailed(fault, path, 0);
+    }
+}
+
+void Session::placeArtwork(const QString &path)
+{
+    if (!isOpen()) {
+        return;
+    }
+    m_opening.cancel();
+    m_loading = true;
+    Q_EMIT loadingChanged();
+    m_opening = m_tasks.start(
+        [path, ppi = job().assumed_ppi](const JobControl &control) {
+            ReadingOptions options;
+            options.assumed_ppi = ppi;
+            return Artwork::open(path.toStdString(), options, control);
+        },
+        [this, path, request = ++m_request](const Outcome<std::shared_ptr<const Artwork>> &file) {
+            if (request != m_request) {
+                return;
+            }
+            m_loading = false;
+            Q_EMIT loadingChanged();
+            Placements placements = job().placements;
+            PlacedArtwork placed;
+            for (const PlacedArtwork &other : placements.artworks) {
+                placed.id = std::max(placed.id, other.id + 1);
+            }
+            placed.name = QFileInfo(path).fileName().toStdString();
+            placed.on_page = job().page;
+            Error fault = file ? Error{} : file.error();
+            if (file) {
+                placed.original = *file;
+                if (const auto size = placed_size(placed)) {
+                    const Rect shown = box_within(m_page->info, m_page->box, PageBox::Media);
+                    placed.x = shown.x + (shown.width - size->first) / 2;
+                    placed.y = shown.y + (shown.height - size->second) / 2;
+                    placements.artworks.push_back(placed);
+                    changePlacements(placements, tr("Place %1").arg(QFileInfo(path).fileName()));
+                    return;
+                } else {
+                    fault = size.error();
+                }
+            }
+            failBesideJob(fault, path);
+        });
+}
+
+void Session::changePlacements(const Placements &placements, const QString &text, const QString &merge_key)
+{
+    Job next = job();
+    next.placements = placements;
+    changeReading(next, text, merge_key);
 }
 
 void Session::setArtwork(const std::shared_ptr<const Artwork> &artwork, const Job &job)
@@ -572,6 +649,13 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 }
                 opened.artwork = std::move(*artwork);
             }
+            if (!(opened.artwork->placements() == opened.job.placements)) {
+                auto assembled = assemble(opened.artwork, opened.job.placements);
+                if (!assembled) {
+                    return assembled.error();
+                }
+                opened.artwork = std::move(*assembled);
+            }
             auto page = load_page(opened, shown == nullptr ? nullptr : &shown->scene, control);
             if (!page) {
                 return page.error();
@@ -591,6 +675,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 const int wanted = m_opened.job.page;
                 if (text.isEmpty()) { // the job goes back to what is shown, so that the two agree
                     m_opened.artwork = m_page->artwork;
+                    m_opened.job.placements = m_page->artwork->placements();
                     m_opened.job.page = m_page->info.number;
                     m_opened.job.film.box = m_page->box;
                     m_opened.job.colours = m_page->colours;
@@ -623,6 +708,10 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 after.colours = read.colours;
                 after.assumed_ppi = read.assumed_ppi;
                 after.film.box = read.film.box;
+                after.placements = read.placements;
+                std::erase_if(after.routes, [&](const Route &route) { // of artworks taken away
+                    return route.artwork != 0 && !after.placements.find(route.artwork);
+                });
                 after.plates = untouched ? propose_job(m_page->scene, before.name, read.page).plates
                                          : plates_for(shown->scene, m_page->scene, before);
                 m_undo.push(new JobChange(*this, before, after, text, merge_key));

@@ -90,7 +90,14 @@ public:
 
     /// Puts a revised customer file in the place of this one, undoable. Routes that still match are kept;
     /// artworkReplaced() tells of the others. openFailed() when the file cannot be read.
-    void replaceArtwork(const QString &path);
+    /// \param artwork  0 = the first file, else the id of a placed one
+    void replaceArtwork(const QString &path, int artwork = 0);
+
+    /// Places page 1 of another file in the middle of the shown page, over everything, undoable.
+    /// openFailed() when it cannot be read or placed.
+    void placeArtwork(const QString &path);
+    /// Other places, sizes, order of what is placed, undoable. openFailed() as above.
+    void changePlacements(const Placements &placements, const QString &text, const QString &merge_key = {});
 
     /// Saves as a .bichrom job.
     [[nodiscard]] Done save(const QString &path);
@@ -125,6 +132,7 @@ private:
     void takeRules();
     void reload(const Job &next, const QString &text, const QString &merge_key);
     void checkWhenStale();
+    void failBesideJob(Error fault, const QString &path);
     void mend(); ///< loads the page as the job reads it, when an interrupted loading left another one
     [[nodiscard]] bool showsWhatIsRead(const Job &job) const;
 

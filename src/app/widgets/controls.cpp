@@ -136,6 +136,19 @@ void NumberField::focusOutEvent(QFocusEvent *event)
     }
 }
 
+NumberField::Read NumberField::length(double low, double high)
+{
+    return [low, high](const QString &words) -> Reading {
+        const auto parsed = parse_length(words.trimmed().toStdString());
+        if (parsed && parsed->value >= low && parsed->value <= high) {
+            return {true, parsed->value, {}};
+        }
+        return {false, 0,
+                QObject::tr("Enter a length from %1 to %2 mm, for example 12.5 mm, 2 in or 36 pt.")
+                    .arg(theme::text_of(format_number(low, 2)), theme::text_of(format_number(high, 2)))};
+    };
+}
+
 NumberField::Read NumberField::plain(const QString &unit, double low, double high)
 {
     return [unit, low, high](const QString &words) -> Reading {

@@ -63,6 +63,8 @@ public:
 
     /// Accepts a number from \p low to \p high, with or without \p unit.
     static Read plain(const QString &unit, double low, double high);
+    /// Accepts a length of \p low to \p high mm with any unit; a bare number is in mm.
+    static Read length(double low, double high);
 
 Q_SIGNALS:
     /// The artist entered another value.

@@ -32,7 +32,8 @@ void PanelSwitch::add(const QString &name, const QString &text, QWidget *panel)
     button->setCheckable(true);
     button->setChecked(m_panels->count() == 0);
     m_buttons->addButton(button, m_panels->count());
-    m_row->addWidget(button, 1);
+    button->ensurePolished();
+    m_row->addWidget(button, button->fontMetrics().horizontalAdvance(text)); // long words get more room
     m_panels->addWidget(panel);
 }
 

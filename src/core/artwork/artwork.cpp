@@ -4,6 +4,7 @@
 #include "core/artwork/intake/prepare_pdf.h"
 #include "core/artwork/intake/probe.h"
 #include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/placed_artwork.h"
 #include "core/artwork/text_encoding.h"
 #include "core/base/atomic_file.h"
 
@@ -122,22 +123,36 @@ Outcome<PageBox> parse_page_box(std::string_view name)
                  "Use media, crop, bleed, trim or art."};
 }
 
-struct Artwork::Impl
+/// A customer's file as it came, and the PDF it is read from.
+struct SourceFile
 {
     std::string name;
     std::vector<std::byte> bytes;
     std::string sha256;
+    std::string password;
+    InputKind kind = InputKind::Pdf;
+    std::vector<std::byte> normalised;    ///< of other inputs: the PDF made from them
+    std::vector<std::string> assumptions; ///< made on the way
+    std::vector<int> slow_pages;          ///< found to take too long or too much; not tried again
+
+    [[nodiscard]] std::span<const std::byte> pdf() const
+    {
+        return kind == InputKind::Pdf ? bytes : normalised;
+    }
+};
+
+struct Artwork::Impl
+{
+    std::shared_ptr<const SourceFile> source;
+    Placements placements; ///< what lies over and under it
     std::shared_ptr<MupdfRuntime> runtime;
     pdf_document *document = nullptr;
     std::mutex guard; ///< a pdf_document may be used by one thread at a time
     int pages = 0;
-    InputKind kind = InputKind::Pdf;
-    std::vector<std::byte> normalised; ///< of other inputs: the PDF made from them
     PreparedPdf prepared;
     std::vector<Layer> layers;
     std::vector<std::string> warnings;
     std::vector<std::string> assumptions;
-    std::vector<int> slow_pages; ///< found to take too long or too much; not tried again
 
     ~Impl()
     {
@@ -148,14 +163,14 @@ struct Artwork::Impl
     }
     [[nodiscard]] std::string page_place(int number) const
     {
-        return name + ", page " + std::to_string(number);
+        return source->name + ", page " + std::to_string(number);
     }
     [[nodiscard]] Done check_page(int number) const
     {
         if (number >= 1 && number <= pages) {
             return {};
         }
-        return Error{ErrorCode::NoSuchPage, "There is no page " + std::to_string(number) + ".", name,
+        return Error{ErrorCode::NoSuchPage, "There is no page " + std::to_string(number) + ".", source->name,
                      pages == 1 ? "The file has one page."
                                 : "Choose a page from 1 to " + std::to_string(pages) + "."};
     }
@@ -182,38 +197,61 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
                                                             const ReadingOptions &options,
                                                             const JobControl &control)
 {
-    auto impl = std::make_shared<Impl>();
-    impl->name = name;
-    impl->bytes = std::move(bytes);
-    impl->sha256 = hex_digest(impl->bytes);
-    impl->kind = input_kind(impl->bytes);
-    std::span<const std::byte> pdf = impl->bytes;
-    if (impl->kind == InputKind::Unknown) {
+    auto source = std::make_shared<SourceFile>();
+    source->name = name;
+    source->password = options.password;
+    source->bytes = std::move(bytes);
+    source->sha256 = hex_digest(source->bytes);
+    source->kind = input_kind(source->bytes);
+    if (source->kind == InputKind::Unknown) {
         return Error{ErrorCode::WrongFormat,
-                     impl->bytes.empty() ? "The file is empty." : "This is not a kind of file Bichrom reads.",
+                     source->bytes.empty() ? "The file is empty."
+                                           : "This is not a kind of file Bichrom reads.",
                      name, "Ask for PDF, EPS, PostScript, SVG, TIFF, PNG or JPEG."};
     }
-    if (impl->kind != InputKind::Pdf) {
-        auto made = normalise(pdf, impl->kind, {options.folder, options.assumed_ppi}, control);
+    if (source->kind != InputKind::Pdf) {
+        auto made = normalise(source->bytes, source->kind, {options.folder, options.assumed_ppi}, control);
         if (!made) {
             Error error = made.error();
             error.place = name;
             return error;
         }
-        impl->normalised = std::move(made->pdf);
-        impl->assumptions = std::move(made->assumptions);
-        pdf = impl->normalised;
+        source->normalised = std::move(made->pdf);
+        source->assumptions = std::move(made->assumptions);
     }
-    if (impl->kind == InputKind::Pdf && options.untrusted) {
-        auto slow_pages = probe_pdf(pdf, options.password, control);
+    if (source->kind == InputKind::Pdf && options.untrusted) {
+        auto slow_pages = probe_pdf(source->bytes, options.password, control);
         if (!slow_pages) {
             Error error = slow_pages.error();
             error.place = name;
             return error;
         }
-        impl->slow_pages = std::move(*slow_pages);
+        source->slow_pages = std::move(*slow_pages);
     }
-    impl->prepared = prepare_pdf(pdf, options.password);
+    return load(std::move(source), {}, {});
+}
+
+/// Interprets \p source with what is placed on it.
+Outcome<std::shared_ptr<const Artwork>> Artwork::load(std::shared_ptr<const SourceFile> source,
+                                                      const Placements &placements,
+                                                      const std::vector<PageToPlace> &pages)
+{
+    auto impl = std::make_shared<Impl>();
+    impl->source = std::move(source);
+    impl->placements = placements;
+    const std::string &name = impl->source->name;
+    std::span<const std::byte> pdf = impl->source->pdf();
+    impl->prepared = prepare_pdf(pdf, impl->source->password, pages);
+    if (impl->prepared.damaged && !pages.empty()) {
+        return Error{ErrorCode::CannotRead, "The structure of a file does not allow placing one on another.",
+                     name, "Have the files saved anew as PDF, and place those."};
+    }
+    impl->assumptions = impl->source->assumptions;
+    for (const PlacedArtwork &one : placements.artworks) {
+        for (const std::string &text : one.original->assumptions()) {
+            impl->assumptions.push_back(one.name + ": " + text);
+        }
+    }
     const std::vector<std::string> &assumed = impl->prepared.assumptions;
     impl->assumptions.insert(impl->assumptions.end(), assumed.begin(), assumed.end());
     impl->layers = impl->prepared.layers;
@@ -221,7 +259,7 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
     if (copied) {
         pdf = impl->prepared.bytes;
     }
-    const std::string password = copied ? std::string() : options.password;
+    const std::string password = copied ? std::string() : impl->source->password;
     auto runtime = MupdfRuntime::make();
     if (!runtime) {
         return runtime.error();
@@ -276,15 +314,19 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
 
 const std::string &Artwork::name() const
 {
-    return m_impl->name;
+    return m_impl->source->name;
 }
 std::span<const std::byte> Artwork::bytes() const
 {
-    return m_impl->bytes;
+    return m_impl->source->bytes;
 }
 const std::string &Artwork::sha256() const
 {
-    return m_impl->sha256;
+    return m_impl->source->sha256;
+}
+const Placements &Artwork::placements() const
+{
+    return m_impl->placements;
 }
 int Artwork::page_count() const
 {
@@ -308,7 +350,7 @@ const std::string &Artwork::output_intent() const
 }
 InputKind Artwork::kind() const
 {
-    return m_impl->kind;
+    return m_impl->source->kind;
 }
 
 Outcome<PageInfo> Artwork::page_info(int number) const
@@ -352,7 +394,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     if (!info) {
         return info.error();
     }
-    const std::vector<int> &slow = m_impl->slow_pages;
+    const std::vector<int> &slow = m_impl->source->slow_pages;
     if (std::find(slow.begin(), slow.end(), number) != slow.end()) {
         return Error{ErrorCode::TooLarge,
                      "It takes too long or too much memory to interpret; the file may be damaged or hostile.",
@@ -434,6 +476,66 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     const std::vector<std::string> noted = m_impl->runtime->take_warnings();
     content->warnings.insert(content->warnings.end(), noted.begin(), noted.end());
     return std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
+}
+
+const PlacedArtwork *Placements::find(int id) const
+{
+    const auto found = std::find_if(artworks.begin(), artworks.end(),
+                                    [id](const PlacedArtwork &one) { return one.id == id; });
+    return found == artworks.end() ? nullptr : &*found;
+}
+
+Outcome<std::pair<double, double>> placed_size(const PlacedArtwork &placed)
+{
+    const auto info = placed.original->page_info(placed.page);
+    if (!info) {
+        return info.error();
+    }
+    const Rect &crop = info->box(PageBox::Crop);
+    const bool upright = (info->rotate + placed.turn * 90) % 180 == 0;
+    return std::pair((upright ? crop.width : crop.height) * placed.scale,
+                     (upright ? crop.height : crop.width) * placed.scale);
+}
+
+Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Artwork> &first,
+                                                 const Placements &placements)
+{
+    std::vector<PageToPlace> pages;
+    for (std::size_t i = 0; i < placements.artworks.size(); ++i) {
+        const PlacedArtwork &one = placements.artworks[i];
+        const auto target = first->page_info(one.on_page);
+        const auto info = one.original->page_info(one.page);
+        if (!target || !info) {
+            return target ? info.error() : target.error();
+        }
+        constexpr double farthest = 20000; // mm, more than the largest page there is
+        if (!(one.scale >= 0.01 && one.scale <= 100) || one.turn < 0 || one.turn > 3 ||
+            !(std::fabs(one.x) <= farthest && std::fabs(one.y) <= farthest)) {
+            return Error{ErrorCode::OutOfRange, "'" + one.name + "' cannot be placed so.", first->name(),
+                         "Scale it to 1 to 10000 %, and place it within 20 m."};
+        }
+        const SourceFile &source = *one.original->m_impl->source;
+        if (std::find(source.slow_pages.begin(), source.slow_pages.end(), one.page) !=
+            source.slow_pages.end()) {
+            return Error{ErrorCode::TooLarge, "It takes too long or too much memory to interpret.",
+                         one.original->m_impl->page_place(one.page),
+                         "Ask the customer for a new copy of the file."};
+        }
+        pages.push_back({one.id,
+                         source.pdf(),
+                         source.password,
+                         one.page,
+                         {info->box(PageBox::Crop), info->rotate},
+                         one.on_page,
+                         {target->box(PageBox::Media), target->rotate},
+                         one.x,
+                         one.y,
+                         one.scale,
+                         one.turn,
+                         one.overprints,
+                         i < placements.below});
+    }
+    return Artwork::load(first->m_impl->source, placements, pages);
 }
 
 PageContent::PageContent(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}

@@ -22,6 +22,9 @@ namespace bichrom {
 
 class MupdfRuntime;
 class PageContent;
+struct PageToPlace;
+struct Placements;
+struct SourceFile;
 
 /// The five page boxes of ISO 32000-1, 14.11.2.
 enum class PageBox
@@ -85,6 +88,7 @@ public:
     [[nodiscard]] std::span<const std::byte> bytes() const; ///< the original, untouched
     [[nodiscard]] const std::string &sha256() const;        ///< of the original, 64 hex digits
     [[nodiscard]] InputKind kind() const;
+    [[nodiscard]] const Placements &placements() const; ///< what assemble() laid over and under it
     [[nodiscard]] int page_count() const;
     [[nodiscard]] const std::vector<Layer> &layers() const;
     [[nodiscard]] const std::vector<std::string> &warnings() const; ///< from opening
@@ -106,6 +110,11 @@ public:
 private:
     struct Impl;
     explicit Artwork(std::shared_ptr<Impl> impl);
+    static Outcome<std::shared_ptr<const Artwork>> load(std::shared_ptr<const SourceFile> source,
+                                                        const Placements &placements,
+                                                        const std::vector<PageToPlace> &pages);
+    friend Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Artwork> &first,
+                                                            const Placements &placements);
     std::shared_ptr<Impl> m_impl; ///< shared with the pages interpreted from it
 };
 

@@ -42,6 +42,18 @@ double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure
                                             : colourant_difference(a.colour, b.colour);
 }
 
+std::set<int> artworks_with(const Scene &scene, const std::string &ink)
+{
+    std::set<int> artworks;
+    for (const FoundColour &colour : scene.colours) {
+        if (std::any_of(colour.inks.begin(), colour.inks.end(),
+                        [&](const InkAmount &one) { return one.ink == ink; })) {
+            artworks.insert(colour.artwork);
+        }
+    }
+    return artworks;
+}
+
 std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
                                        const std::vector<double> &areas, double tolerance,
                                        ColourMeasure measure)
@@ -65,7 +77,8 @@ std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
             constexpr double largest_sl = 1.75;
             const bool far = measure == ColourMeasure::DeltaE &&
                              std::fabs(one.appearance.l - leader.appearance.l) > largest_sl * least;
-            if (tolerance <= 0.0 || far || one.colour.values.empty() || leader.colour.values.empty()) {
+            if (tolerance <= 0.0 || far || one.artwork != leader.artwork || one.colour.values.empty() ||
+                leader.colour.values.empty()) {
                 continue;
             }
             if (const double difference = colour_distance(one, leader, measure); difference <= least) {

@@ -5,6 +5,8 @@
 
 #include "core/artwork/scene.h"
 
+#include <set>
+
 namespace bichrom {
 
 /// The scene's distinct colours but for those of images and shadings, which have no single colour.
@@ -30,10 +32,14 @@ struct ColourGroup
 /// Puts colours within \p tolerance (of \p measure, 0 and more) of a leader into one group. The colour that
 /// covers most leads, and with 0 each colour stays by itself, even beside its double under another name: \p
 /// areas, one a colour of the scene in any unit, or the number of objects where it is empty. Every colour
-/// stands in exactly one group; images and shadings stay by themselves.
+/// stands in exactly one group; images and shadings stay by themselves, and so do colours of different
+/// artworks.
 [[nodiscard]] std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
                                                      const std::vector<double> &areas, double tolerance,
                                                      ColourMeasure measure = ColourMeasure::DeltaE);
+
+/// The artworks of the page (0 = the first file, else ids of placed ones) that name \p ink.
+[[nodiscard]] std::set<int> artworks_with(const Scene &scene, const std::string &ink);
 
 /// "DeviceCMYK 0 0 0 100 %", "Separation Luna Green 60 %" and so on, for people.
 [[nodiscard]] std::string describe(const ColourUse &colour);

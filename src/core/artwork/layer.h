@@ -7,6 +7,10 @@
 
 namespace bichrom {
 
+/// Begins the name of the layer in which an artwork placed on another is interpreted; the artwork's number
+/// follows. Intake lets no file's own layer keep a name like it.
+inline constexpr const char *placed_layer_prefix = "bichrom-placed:";
+
 /// A layer (optional-content group) as the file names it.
 struct Layer
 {

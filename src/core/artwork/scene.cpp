@@ -2,6 +2,7 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/mupdf/painting_order.h"
 #include "core/artwork/mupdf/point_probe.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/artwork/text_encoding.h"
@@ -22,7 +23,7 @@ struct Recorder
     Scene scene;
     std::array<FoundInk, 4> process;
     std::vector<FoundInk> spots;
-    std::vector<std::string> layers;    ///< open ones, outermost first
+    PaintingOrder order;
     std::map<std::string, int> numbers; ///< of colours, by space and values
     int mask_depth = 0;
     PointProbe *probe = nullptr; ///< when only the objects at a point are asked for
@@ -89,7 +90,9 @@ struct Recorder
     /// The place of a colour among the distinct ones; it is added when it is new.
     int number_of(fz_context *ctx, fz_colorspace *space, const float *value)
     {
+        const int artwork = order.artwork();
         std::string key(reinterpret_cast<const char *>(&space), sizeof space);
+        key.append(reinterpret_cast<const char *>(&artwork), sizeof artwork);
         if (value != nullptr) {
             key.append(reinterpret_cast<const char *>(value),
                        static_cast<std::size_t>(space->n) * sizeof(float));
@@ -97,9 +100,11 @@ struct Recorder
         const auto [place, is_new] = numbers.try_emplace(std::move(key), 0);
         if (is_new) { // the same space may have been loaded twice
             FoundColour found = colours.found(ctx, space, value);
+            found.artwork = artwork;
             const auto same =
-                std::find_if(scene.colours.begin(), scene.colours.end(),
-                             [&](const FoundColour &one) { return one.colour == found.colour; });
+                std::find_if(scene.colours.begin(), scene.colours.end(), [&](const FoundColour &one) {
+                    return one.artwork == artwork && one.colour == found.colour;
+                });
             place->second = static_cast<int>(same - scene.colours.begin());
             if (same == scene.colours.end()) {
                 scene.colours.push_back(std::move(found));
@@ -116,7 +121,10 @@ struct Recorder
         }
         bounds = fz_intersect_rect(bounds, fz_device_current_scissor(ctx, device));
         SceneObject object;
-        object.index = static_cast<int>(scene.objects.size());
+        const ObjectPlace place = order.next();
+        object.index = place.index;
+        object.artwork = place.artwork;
+        object.own_index = place.own_index;
         object.kind = kind;
         if (!fz_is_empty_rect(bounds)) {
             object.bounds = {static_cast<double>(bounds.x0), static_cast<double>(bounds.y0),
@@ -130,7 +138,7 @@ struct Recorder
         object.overprint = params.op != 0;
         object.overprint_mode = params.opm;
         object.alpha = alpha;
-        object.layer = layers.empty() ? std::string() : layers.back();
+        object.layer = order.layer();
         scene.uses_overprint = scene.uses_overprint || object.overprint;
         scene.uses_transparency = scene.uses_transparency || alpha < 1.0f;
         count_inks(ctx, space, value);
@@ -417,14 +425,12 @@ void end_tile(fz_context *ctx, fz_device *device)
 
 void begin_layer(fz_context *, fz_device *device, const char *name)
 {
-    recorder(device).layers.push_back(valid_utf8(name != nullptr ? name : ""));
+    recorder(device).order.open_layer(name);
 }
 
 void end_layer(fz_context *, fz_device *device)
 {
-    if (!recorder(device).layers.empty()) {
-        recorder(device).layers.pop_back();
-    }
+    recorder(device).order.close_layer();
 }
 
 fz_device *make_device(fz_context *ctx, Recorder *target)
@@ -527,6 +533,15 @@ Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
     }
     target.scene.inks.insert(target.scene.inks.end(), target.spots.begin(), target.spots.end());
     return std::move(target.scene);
+}
+
+int object_of(const Scene &scene, int artwork, int own_index)
+{
+    const auto found =
+        std::find_if(scene.objects.begin(), scene.objects.end(), [&](const SceneObject &object) {
+            return object.artwork == artwork && object.own_index == own_index;
+        });
+    return found == scene.objects.end() ? -1 : found->index;
 }
 
 Outcome<std::vector<int>> objects_at(const PageContent &page, Points x, Points y, const JobControl &control)

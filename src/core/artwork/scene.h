@@ -51,12 +51,15 @@ struct FoundColour
     std::vector<InkAmount> inks; ///< above nothing: those it names, or its process build; of pictures and
                                  ///< shadings all that their space can put down, at 1
     int objects = 0;             ///< painted in it
+    int artwork = 0;             ///< that it is of: 0 = the first file, else the id of a placed one
 };
 
 /// One painted object.
 struct SceneObject
 {
-    int index = 0; ///< order of painting, from 0, stable for a file
+    int index = 0;     ///< order of painting on the page, from 0
+    int artwork = 0;   ///< 0 = the first file, else the id of a placed one
+    int own_index = 0; ///< order of painting within its artwork, from 0; stable for a file
     ObjectKind kind = ObjectKind::Fill;
     Rect bounds; ///< points in page space, clipped as painted
     ColourUse colour;
@@ -113,6 +116,9 @@ struct Scene
 /// hide, or paint in white, counts too; of tiling patterns, all objects of the cell. As record_scene().
 [[nodiscard]] Outcome<std::vector<int>> objects_at(const PageContent &page, Points x, Points y,
                                                    const JobControl &control = {});
+
+/// The index of the object that is \p own_index of \p artwork, or −1.
+[[nodiscard]] int object_of(const Scene &scene, int artwork, int own_index);
 
 /// "fill, Separation Luna Green 60 %, overprints": kind, colour as written, and what is special about it.
 [[nodiscard]] std::string describe(const SceneObject &object);

@@ -3,6 +3,7 @@
 #include "core/colour/colour_words.h"
 #include "core/colour/source_profile.h"
 
+#include <algorithm>
 #include <cctype>
 
 namespace bichrom {
@@ -84,6 +85,26 @@ std::string route_words(const Route &route)
     return what + (route.objects.size() == 1 ? " " : " (chosen by hand) ") + end + ".";
 }
 
+std::string placed_words(const PlacedArtwork &placed, const Job &job)
+{
+    const auto &all = job.placements.artworks;
+    const auto place = static_cast<std::size_t>(std::find(all.begin(), all.end(), placed) - all.begin());
+    std::string text =
+        placed.name +
+        (placed.original->page_count() > 1 ? ", page " + std::to_string(placed.page) + "," : std::string()) +
+        " is placed " + (place < job.placements.below ? "under" : "on top of") + " the artwork, " +
+        format_number(placed.x, 1) + " mm from the left and " + format_number(placed.y, 1) +
+        " mm from the top";
+    if (placed.scale != 1) {
+        text += ", scaled to " + format_number(placed.scale * 100, 1) + " %";
+    }
+    if (placed.turn != 0) {
+        text += ", turned " + std::to_string(placed.turn * 90) + "° clockwise";
+    }
+    return text +
+           (placed.overprints ? "; it prints over what is under it." : "; it knocks out what is under it.");
+}
+
 std::string route_reason(const Route &route)
 {
     switch (route.to) {
@@ -104,7 +125,8 @@ std::string route_reason(const Route &route)
 
 std::string key_of(const Route &route)
 {
-    std::string key = "route " + describe_source(route) + " " + describe_end(route);
+    std::string key = route.artwork == 0 ? "" : std::to_string(route.artwork) + " ";
+    key += "route " + describe_source(route) + " " + describe_end(route);
     for (const ObjectMark &mark : route.objects) {
         key += " " + std::to_string(mark.index);
     }
@@ -153,8 +175,14 @@ std::vector<ChangeEntry> list_changes(const Job &job)
                 " pixels per inch.",
             "The size was asked for, or fits the product.");
     }
+    for (const PlacedArtwork &placed : job.placements.artworks) {
+        add("placed " + placed.name, placed_words(placed, job),
+            "The print is put together from several files.");
+    }
     for (const Route &route : job.routes) {
-        add(key_of(route), route_words(route), route_reason(route));
+        const std::string name = job.artwork_name(route.artwork);
+        add(key_of(route), (name.empty() ? "" : "In " + name + ": ") + route_words(route),
+            route_reason(route));
     }
     for (const Question &question : job.questions) {
         add(key_of(question), question.words,

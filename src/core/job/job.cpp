@@ -5,6 +5,12 @@
 
 namespace bichrom {
 
+std::string Job::artwork_name(int artwork) const
+{
+    const PlacedArtwork *placed = placements.find(artwork);
+    return placed == nullptr ? std::string() : placed->name;
+}
+
 std::vector<std::string> Job::inks() const
 {
     std::vector<std::string> names;

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/artwork.h"
+#include "core/artwork/placed_artwork.h"
 #include "core/artwork/scene.h"
 #include "core/base/outcome.h"
 #include "core/colour/colour_settings.h"
@@ -45,11 +46,13 @@ struct Pin
     friend bool operator==(const Pin &, const Pin &) = default;
 };
 
-/// Everything decided about a piece of artwork. The artwork itself stands beside it.
+/// Everything decided about a piece of artwork. The first file stands beside it, others that are placed on it
+/// belong to it.
 struct Job
 {
     std::string name;          ///< shown and printed on films
     int page = 1;              ///< of the artwork
+    Placements placements;     ///< other artworks over and under the first
     std::vector<Plate> plates; ///< first printed first
     std::vector<Route> routes; ///< of several that fit the first decides
     FilmOptions film;
@@ -66,6 +69,8 @@ struct Job
     [[nodiscard]] std::vector<std::string> inks() const;
     /// Index of the plate of \p ink, or −1.
     [[nodiscard]] int find_plate(const std::string &ink) const;
+    /// The name of a placed artwork, or empty.
+    [[nodiscard]] std::string artwork_name(int artwork) const;
 };
 
 /// A job that prints every ink found, each on its own plate: process inks first, then

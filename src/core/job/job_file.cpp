@@ -6,8 +6,10 @@
 #include <nlohmann/json.hpp>
 #include <zip.h>
 
+#include <algorithm>
 #include <cerrno>
 #include <cstring>
+#include <functional>
 #include <map>
 
 namespace bichrom {
@@ -16,7 +18,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 3;
+constexpr int format_version = 4;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -70,14 +72,61 @@ Outcome<std::vector<std::byte>> read_entry(zip_t *zip, const char *name, const s
 }
 
 /// Where the original stands in the archive, with an ending that its kind usually has.
-std::string artwork_entry(const Artwork &artwork)
+std::string artwork_entry(const Artwork &artwork, int id = 0)
 {
     static const std::map<InputKind, const char *> endings = {
         {InputKind::Pdf, ".pdf"}, {InputKind::PostScript, ".ps"}, {InputKind::Eps, ".eps"},
         {InputKind::Svg, ".svg"}, {InputKind::Png, ".png"},       {InputKind::Jpeg, ".jpg"},
         {InputKind::Tiff, ".tif"}};
     const auto ending = endings.find(artwork.kind());
-    return std::string("artwork/original") + (ending == endings.end() ? "" : ending->second);
+    return (id == 0 ? std::string("artwork/original") : "artwork/placed-" + std::to_string(id)) +
+           (ending == endings.end() ? "" : ending->second);
+}
+
+/// The artworks placed in a job, opened. \p read gives the bytes of an entry.
+Outcome<Placements>
+read_placements(const json &placed,
+                const std::function<Outcome<std::vector<std::byte>>(const std::string &)> &read,
+                const ReadingOptions &options, const std::string &place, const JobControl &control)
+{
+    try {
+        Placements placements;
+        placements.below = placed.at("below").get<std::size_t>();
+        for (const json &entry : placed.at("artworks")) {
+            PlacedArtwork one;
+            one.id = entry.at("id").get<int>();
+            one.name = entry.at("name").get<std::string>();
+            one.page = entry.at("page").get<int>();
+            one.on_page = entry.at("on_page").get<int>();
+            one.x = entry.at("x_mm").get<double>();
+            one.y = entry.at("y_mm").get<double>();
+            one.scale = entry.at("scale").get<double>();
+            one.turn = entry.at("turn").get<int>() / 90;
+            one.overprints = entry.at("overprints").get<bool>();
+            auto bytes = read(entry.at("entry").get<std::string>());
+            if (!bytes) {
+                return bytes.error();
+            }
+            auto original = Artwork::open_bytes(std::move(*bytes), one.name, options, control);
+            if (!original) {
+                Error error = original.error();
+                error.place = place + " (" + one.name + ")";
+                return error;
+            }
+            one.original = *original;
+            const auto same_id = [&](const PlacedArtwork &other) { return other.id == one.id; };
+            if (one.id < 1 || std::any_of(placements.artworks.begin(), placements.artworks.end(), same_id)) {
+                return not_a_job(place, "two of its artworks have one number");
+            }
+            placements.artworks.push_back(std::move(one));
+        }
+        if (placements.below > placements.artworks.size()) {
+            return not_a_job(place, "its artworks are in no order");
+        }
+        return placements;
+    } catch (const json::exception &) {
+        return not_a_job(place, "what is placed in it is damaged");
+    }
 }
 
 } // namespace
@@ -116,6 +165,20 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"angle", plate.screen.angle.value},
                           {"dot", to_string(plate.screen.dot)}});
     }
+    json placed = json::array();
+    for (const PlacedArtwork &one : job.placements.artworks) {
+        placed.push_back({{"id", one.id},
+                          {"name", one.name},
+                          {"entry", artwork_entry(*one.original, one.id)},
+                          {"sha256", one.original->sha256()},
+                          {"page", one.page},
+                          {"on_page", one.on_page},
+                          {"x_mm", one.x},
+                          {"y_mm", one.y},
+                          {"scale", one.scale},
+                          {"turn", one.turn * 90},
+                          {"overprints", one.overprints}});
+    }
     const json root = {{"format", "bichrom job"},
                        {"version", format_version},
                        {"name", job.name},
@@ -124,6 +187,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                          {"name", std::filesystem::path(artwork.name()).filename().string()},
                          {"sha256", artwork.sha256()},
                          {"page", job.page}}},
+                       {"placed", {{"below", job.placements.below}, {"artworks", placed}}},
                        {"plates", plates},
                        {"routes", routes_to_json(job.routes)},
                        {"rules", job.rules},
@@ -275,11 +339,18 @@ Done save_job(const std::filesystem::path &path, const Job &job, const Artwork &
         }
         return zip_set_file_compression(handle.zip, static_cast<zip_uint64_t>(index), ZIP_CM_DEFLATE, 6) == 0;
     };
+    const auto add_placed = [&] {
+        const auto &placed = job.placements.artworks;
+        return std::all_of(placed.begin(), placed.end(), [&](const PlacedArtwork &one) {
+            const std::span<const std::byte> bytes = one.original->bytes();
+            return add(artwork_entry(*one.original, one.id).c_str(), bytes.data(), bytes.size());
+        });
+    };
     const auto add_profile = [&](const char *name, const ProfileBytes &profile) {
         return profile == nullptr || add(name, profile->data(), profile->size());
     };
     if (!add(json_entry, text.data(), text.size()) ||
-        !add(artwork_entry(artwork).c_str(), original.data(), original.size()) ||
+        !add(artwork_entry(artwork).c_str(), original.data(), original.size()) || !add_placed() ||
         !add_profile(condition_entry, job.colours.condition) ||
         !add_profile(rgb_entry, job.colours.untagged_rgb)) {
         return Error{ErrorCode::Internal, "The job cannot be packed.", path.string(),
@@ -360,6 +431,23 @@ Outcome<OpenedJob> open_job(const std::filesystem::path &path, const ReadingOpti
     OpenedJob opened{std::move(*job), *artwork, (*artwork)->warnings()};
     if (word(about, "sha256", {}) != (*artwork)->sha256()) {
         opened.warnings.push_back("The artwork in the job is not the one the job was saved with.");
+    }
+    if (root.contains("placed")) { // since version 4
+        const auto read = [&](const std::string &entry) {
+            return read_entry(handle.zip, entry.c_str(), path.string());
+        };
+        auto placements = read_placements(root["placed"], read, more, path.string(), control);
+        if (!placements) {
+            return placements.error();
+        }
+        opened.job.placements = std::move(*placements);
+        if (!opened.job.placements.artworks.empty()) {
+            auto assembled = assemble(opened.artwork, opened.job.placements);
+            if (!assembled) {
+                return assembled.error();
+            }
+            opened.artwork = *assembled;
+        }
     }
     return opened;
 }

@@ -26,8 +26,9 @@ Rect in_mm(const Rect &points)
 }
 
 /// The marks found again, with their new numbers and places.
-std::vector<ObjectMark> find_again(const std::vector<ObjectMark> &marks, const std::map<int, Scene> &after)
+std::vector<ObjectMark> find_again(const Route &route, const std::map<int, Scene> &after)
 {
+    const std::vector<ObjectMark> &marks = route.objects;
     std::vector<ObjectMark> found;
     std::set<std::pair<int, int>> taken;
     for (const ObjectMark &mark : marks) {
@@ -38,18 +39,21 @@ std::vector<ObjectMark> find_again(const std::vector<ObjectMark> &marks, const s
         int best = -1;
         double least = nearest_mm;
         for (const SceneObject &object : page->second.objects) {
+            if (object.artwork != route.artwork) {
+                continue;
+            }
             const double away = shift(in_mm(object.bounds), mark.bounds);
             // Of several at the same place the one at the same height of the pile.
-            const bool nearer = away < least || (away <= least && object.index == mark.index);
-            if (object.kind == mark.kind && nearer && taken.count({mark.page, object.index}) == 0) {
+            const bool nearer = away < least || (away <= least && object.own_index == mark.index);
+            if (object.kind == mark.kind && nearer && taken.count({mark.page, object.own_index}) == 0) {
                 best = object.index;
                 least = away;
             }
         }
         if (best >= 0) {
-            taken.insert({mark.page, best});
-            found.push_back({mark.page, best, mark.kind,
-                             in_mm(page->second.objects[static_cast<std::size_t>(best)].bounds)});
+            const SceneObject &object = page->second.objects[static_cast<std::size_t>(best)];
+            taken.insert({mark.page, object.own_index});
+            found.push_back({mark.page, object.own_index, mark.kind, in_mm(object.bounds)});
         }
     }
     return found;
@@ -59,15 +63,18 @@ bool matches_anything(const Route &route, const std::map<int, Scene> &scenes)
 {
     for (const auto &[number, scene] : scenes) {
         if (route.by == RouteBy::Ink) {
-            if (std::any_of(scene.inks.begin(), scene.inks.end(),
-                            [&](const FoundInk &ink) { return ink.name == route.name; })) {
+            if (std::any_of(scene.colours.begin(), scene.colours.end(), [&](const FoundColour &colour) {
+                    return colour.artwork == route.artwork &&
+                           std::any_of(colour.inks.begin(), colour.inks.end(),
+                                       [&](const InkAmount &one) { return one.ink == route.name; });
+                })) {
                 return true;
             }
             continue;
         }
         for (const SceneObject &object : scene.objects) {
             const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
-            if (takes(route, {number, object.index, object.layer, &colour})) {
+            if (takes(route, {number, object.own_index, object.layer, &colour})) {
                 return true;
             }
         }
@@ -84,7 +91,7 @@ Replacement carry_over(Job job, const std::map<int, Scene> &before, const std::m
     for (Route &route : job.routes) {
         Route next = route;
         if (route.by == RouteBy::Objects) {
-            next.objects = find_again(route.objects, after);
+            next.objects = find_again(route, after);
         }
         const bool holds =
             route.by == RouteBy::Objects ? !next.objects.empty() : matches_anything(route, after);

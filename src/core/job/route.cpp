@@ -51,6 +51,9 @@ Outcome<RouteTo> parse_route_to(std::string_view name)
 bool takes(const Route &route, const RoutedObject &object)
 {
     const ColourUse &colour = object.colour->colour;
+    if (route.artwork != object.colour->artwork) {
+        return false;
+    }
     switch (route.by) {
     case RouteBy::Objects:
         return std::any_of(route.objects.begin(), route.objects.end(), [&](const ObjectMark &mark) {
@@ -79,10 +82,10 @@ int deciding_route(const std::vector<Route> &routes, const RoutedObject &object)
     return found == routes.end() ? -1 : static_cast<int>(found - routes.begin());
 }
 
-int ink_route(const std::vector<Route> &routes, const std::string &ink)
+int ink_route(const std::vector<Route> &routes, const std::string &ink, int artwork)
 {
     const auto found = std::find_if(routes.begin(), routes.end(), [&](const Route &route) {
-        return route.by == RouteBy::Ink && route.name == ink;
+        return route.by == RouteBy::Ink && route.artwork == artwork && route.name == ink;
     });
     return found == routes.end() ? -1 : static_cast<int>(found - routes.begin());
 }
@@ -145,7 +148,7 @@ Reach reach_of(const RoutedObject &object, const std::vector<Route> &routes,
             }
             continue;
         }
-        const int number = ink_route(routes, ink.ink);
+        const int number = ink_route(routes, ink.ink, colour.artwork);
         if (number < 0) {
             put(ink.ink, static_cast<double>(ink.amount));
             continue;
@@ -186,7 +189,7 @@ Route with_split(Route route, PaletteSplit split)
 
 bool same_source(const Route &a, const Route &b)
 {
-    if (a.by != b.by) {
+    if (a.by != b.by || a.artwork != b.artwork) {
         return false;
     }
     switch (a.by) {

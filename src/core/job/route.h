@@ -55,7 +55,7 @@ struct RouteTarget
 struct ObjectMark
 {
     int page = 1;
-    int index = 0; ///< in the page's scene
+    int index = 0; ///< in its artwork's order of painting on that page
     ObjectKind kind = ObjectKind::Fill;
     Rect bounds; ///< mm from the media box's top left; tells the object again in a revised file
     friend bool operator==(const ObjectMark &, const ObjectMark &) = default;
@@ -86,9 +86,10 @@ struct PaletteSplit
 struct Route
 {
     RouteBy by = RouteBy::Colour;
-    ColourUse colour;                              ///< Colour, Similar
-    Lab appearance;                                ///< of colour, for Similar
-    double tolerance = 0;                          ///< Similar: ΔE or percent, inclusive
+    int artwork = 0;      ///< whose colours it takes: 0 = the first file, else the id of a placed one
+    ColourUse colour;     ///< Colour, Similar
+    Lab appearance;       ///< of colour, for Similar
+    double tolerance = 0; ///< Similar: ΔE or percent, inclusive
     ColourMeasure measure = ColourMeasure::DeltaE; ///< Similar
     std::string name;                              ///< of the ink or layer
     std::vector<ObjectMark> objects;               ///< Objects
@@ -102,9 +103,9 @@ struct Route
 struct RoutedObject
 {
     int page = 1;
-    int index = 0;
+    int index = 0; ///< in its artwork's order of painting
     std::string layer;
-    const FoundColour *colour = nullptr; ///< never null
+    const FoundColour *colour = nullptr; ///< never null; says which artwork it is of
 };
 
 /// Whether \p route, of any kind but by ink, takes \p object. Colours of pictures and shadings have no values
@@ -114,8 +115,8 @@ struct RoutedObject
 /// The first of \p routes that takes \p object, or −1.
 [[nodiscard]] int deciding_route(const std::vector<Route> &routes, const RoutedObject &object);
 
-/// The first route by ink for \p ink, or −1.
-[[nodiscard]] int ink_route(const std::vector<Route> &routes, const std::string &ink);
+/// The first route by ink for \p ink of \p artwork, or −1.
+[[nodiscard]] int ink_route(const std::vector<Route> &routes, const std::string &ink, int artwork = 0);
 
 /// How strong a flat colour is, 0 to 1: its strongest ink.
 [[nodiscard]] float own_strength(const FoundColour &colour);

@@ -59,6 +59,9 @@ json routes_to_json(const std::vector<Route> &routes)
     json list = json::array();
     for (const Route &route : routes) {
         json entry = {{"by", to_string(route.by)}, {"to", to_string(route.to)}, {"targets", json::array()}};
+        if (route.artwork != 0) {
+            entry["artwork"] = route.artwork;
+        }
         for (const RouteTarget &target : route.targets) {
             entry["targets"].push_back(target_to_json(target));
         }
@@ -112,6 +115,7 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
         Route route;
         route.by = *by;
         route.to = *to;
+        route.artwork = entry.value("artwork", 0);
         for (const json &one : entry.at("targets")) {
             auto target = target_from_json(one);
             if (!target) {

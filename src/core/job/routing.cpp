@@ -7,6 +7,15 @@ namespace bichrom {
 
 namespace {
 
+/// Whether routes by ink take \p ink in every artwork that names it.
+bool all_routed(const Scene &scene, const Job &job, const std::string &ink)
+{
+    const std::set<int> artworks = artworks_with(scene, ink);
+    return !artworks.empty() && std::all_of(artworks.begin(), artworks.end(), [&](int artwork) {
+        return ink_route(job.routes, ink, artwork) >= 0;
+    });
+}
+
 auto find_ink(std::vector<Plate> &plates, const std::string &ink)
 {
     return std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == ink; });
@@ -32,7 +41,7 @@ std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &
         return finds(before, plate.ink) && !finds(now, plate.ink) && !routed_to(plate.ink);
     });
     for (std::size_t i = 0; i < found.size(); ++i) {
-        const bool is_new = !finds(before, found[i].ink) && ink_route(job.routes, found[i].ink) < 0;
+        const bool is_new = !finds(before, found[i].ink) && !all_routed(now, job, found[i].ink);
         if (is_new && find_ink(plates, found[i].ink) == plates.end()) {
             const auto place = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
             plates.insert(place == plates.end() ? plates.begin() : place + 1, found[i]);
@@ -49,11 +58,12 @@ Route route_from(const Scene &scene, int page, const std::vector<int> &colours, 
         return route;
     }
     const FoundColour &leader = scene.colours[static_cast<std::size_t>(colours.front())];
+    route.artwork = leader.artwork;
     if (leader.colour.values.empty()) {
         route.by = RouteBy::Objects;
         for (const SceneObject &object : scene.objects) {
             if (std::find(colours.begin(), colours.end(), object.colour_number) != colours.end()) {
-                route.objects.push_back({page, object.index, object.kind, object.bounds});
+                route.objects.push_back({page, object.own_index, object.kind, object.bounds});
             }
         }
         return route;
@@ -118,11 +128,13 @@ Outcome<Job> merge_inks(Job job, const Scene &scene, const InkRename &rename)
                 }
             }
         }
-        const bool in_artwork = std::any_of(scene.inks.begin(), scene.inks.end(),
-                                            [&](const FoundInk &ink) { return ink.name == from; });
-        if (in_artwork && ink_route(job.routes, from) < 0) {
+        for (const int artwork : artworks_with(scene, from)) {
+            if (ink_route(job.routes, from, artwork) >= 0) {
+                continue;
+            }
             Route route;
             route.by = RouteBy::Ink;
+            route.artwork = artwork;
             route.name = from;
             route.targets = {{to, true, 1.0, {}}};
             job = with_route(std::move(job), std::move(route));
@@ -137,21 +149,21 @@ void each_reach(const Scene &scene, const Job &job,
     const std::vector<std::string> plates = job.inks();
     const bool by_layer = std::any_of(job.routes.begin(), job.routes.end(),
                                       [](const Route &route) { return route.by == RouteBy::Layer; });
-    std::set<int> chosen; // objects that some route names
+    std::set<std::pair<int, int>> chosen; // objects that some route names, by artwork
     for (const Route &route : job.routes) {
         for (const ObjectMark &mark : route.objects) {
             if (route.by == RouteBy::Objects && mark.page == job.page) {
-                chosen.insert(mark.index);
+                chosen.emplace(route.artwork, mark.index);
             }
         }
     }
     std::set<std::pair<int, std::string>> seen;
     for (const SceneObject &object : scene.objects) {
-        const bool by_itself = chosen.count(object.index) > 0;
+        const bool by_itself = chosen.count({object.artwork, object.own_index}) > 0;
         if (by_itself || seen.emplace(object.colour_number, by_layer ? object.layer : std::string()).second) {
             const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
             take(object.colour_number,
-                 reach_of({job.page, by_itself ? object.index : -1, object.layer, &colour}, job.routes,
+                 reach_of({job.page, by_itself ? object.own_index : -1, object.layer, &colour}, job.routes,
                           plates));
         }
     }

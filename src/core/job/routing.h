@@ -14,7 +14,8 @@ namespace bichrom {
 
 /// A route, without an end, that takes some of the scene's colours, by number: one exactly as written;
 /// several as everything like the first within \p tolerance of \p measure; pictures and shadings, which have
-/// no one colour, by their objects. The bounds of objects are in the scene's own points.
+/// no one colour, by their objects. It takes the artwork of the first; the bounds of objects are in the
+/// scene's own points.
 [[nodiscard]] Route route_from(const Scene &scene, int page, const std::vector<int> &colours,
                                double tolerance, ColourMeasure measure = ColourMeasure::DeltaE);
 

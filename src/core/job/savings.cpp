@@ -27,9 +27,10 @@ std::string bare_name(const std::string &name)
     return bare;
 }
 
-Route ink_to(const std::string &from, const std::string &to)
+Route ink_to(const std::string &from, const std::string &to, int artwork)
 {
     Route route;
+    route.artwork = artwork;
     route.by = RouteBy::Ink;
     route.name = from;
     route.targets = {{to, true, 1.0, {}}};
@@ -75,10 +76,10 @@ Saving move_plate(const Scene &scene, const Job &job, const Proposer &proposer, 
     saving.frees = {from.ink};
     saving.difference = ciede2000(from.solid, to.solid);
     saving.square_cm = proposer.area(from.ink);
-    if (std::any_of(scene.inks.begin(), scene.inks.end(),
-                    [&](const FoundInk &ink) { return ink.name == from.ink; }) &&
-        ink_route(job.routes, from.ink) < 0) {
-        saving.routes.push_back(ink_to(from.ink, to.ink));
+    for (const int artwork : artworks_with(scene, from.ink)) {
+        if (ink_route(job.routes, from.ink, artwork) < 0) {
+            saving.routes.push_back(ink_to(from.ink, to.ink, artwork));
+        }
     }
     for (const Route &route : job.routes) {
         Route moved = route;

@@ -22,12 +22,13 @@ Outcome<std::vector<double>> measure_colours(const std::shared_ptr<const PageCon
         Route route;
         route.by = RouteBy::Objects;
         route.targets = {{"colour " + std::to_string(i), false, 1.0, {}}};
+        route.artwork = scene.colours[i].artwork;
         setup.inks.push_back(route.targets.front().ink);
         setup.routes.push_back(std::move(route));
     }
     for (const SceneObject &object : scene.objects) {
         if (const auto number = static_cast<std::size_t>(object.colour_number); number < count) {
-            setup.routes[number].objects.push_back({setup.page, object.index, object.kind, {}});
+            setup.routes[number].objects.push_back({setup.page, object.own_index, object.kind, {}});
         }
     }
     const auto renderer = PlateRenderer::make(page, std::move(setup), control);

@@ -16,7 +16,7 @@ public:
     {
     }
 
-    void begin_object(int index, const char *) override { m_current = index; }
+    void begin_object(const ObjectPlace &place, const std::string &) override { m_current = place.index; }
     int treatment() const override { return m_current; } // each picture is asked for by itself
 
     void colour(fz_context *, fz_colorspace *, const float *, fz_color_params, bool,

@@ -71,11 +71,11 @@ PlateRoute::PlateRoute(const PlateSetup &setup, const std::vector<std::string> &
         const Route &route = setup.routes[i];
         const int number = static_cast<int>(i);
         if (route.by == RouteBy::Layer) {
-            m_layer_routes[route.name] = number;
+            m_layer_routes[{route.artwork, route.name}] = number;
         }
         for (const ObjectMark &mark : route.objects) {
             if (route.by == RouteBy::Objects && mark.page == setup.page) {
-                m_object_routes[mark.index] = number;
+                m_object_routes[{route.artwork, mark.index}] = number;
             }
         }
         m_routes_by_colour =
@@ -88,8 +88,8 @@ void PlateRoute::release(fz_context *ctx)
     for (auto &[mask, space] : m_spaces) {
         fz_drop_colorspace(ctx, space);
     }
-    for (auto &[space, mapping] : m_mappings) {
-        fz_drop_colorspace(ctx, space);
+    for (auto &[key, mapping] : m_mappings) {
+        fz_drop_colorspace(ctx, key.second);
     }
     m_spaces.clear();
     m_mappings.clear();
@@ -167,7 +167,7 @@ void PlateRoute::feed_build(std::vector<Feed> &feeds) const
 
 void PlateRoute::feed_ink(const std::string &ink, std::vector<Feed> &feeds, Mapping &mapping) const
 {
-    const int number = ink_route(m_setup.routes, ink);
+    const int number = ink_route(m_setup.routes, ink, m_artwork);
     const Route *route = number < 0 ? nullptr : &m_setup.routes[static_cast<std::size_t>(number)];
     if (route == nullptr || (route->to == RouteTo::Process && process_index(ink) >= 0)) {
         if (const auto plane = m_plane_of.find(ink); plane != m_plane_of.end()) {
@@ -207,7 +207,7 @@ const PlateRoute::Mapping &PlateRoute::mapping_of(fz_context *ctx, fz_colorspace
 {
     const bool names_inks = m_colours.names_inks(ctx, base);
     // All spaces that name no inks do the same: one entry, under no space.
-    fz_colorspace *key = names_inks ? base : nullptr;
+    const std::pair key(m_artwork, names_inks ? base : nullptr);
     if (const auto found = m_mappings.find(key); found != m_mappings.end()) {
         return found->second;
     }
@@ -225,7 +225,8 @@ const PlateRoute::Mapping &PlateRoute::mapping_of(fz_context *ctx, fz_colorspace
         }
     }
     count_planes(mapping);
-    return m_mappings[fz_keep_colorspace(ctx, key)] = std::move(mapping);
+    fz_keep_colorspace(ctx, key.second);
+    return m_mappings[key] = std::move(mapping);
 }
 
 float PlateRoute::fed(fz_context *ctx, fz_colorspace *base, int component, float tint, const Feed &feed) const
@@ -285,13 +286,14 @@ PlateRoute::Planes PlateRoute::resolve(fz_context *ctx, fz_colorspace *space, co
 
 // What routes by object, layer and colour do ---------------------------------------------------
 
-void PlateRoute::begin_object(int index, const char *layer)
+void PlateRoute::begin_object(const ObjectPlace &place, const std::string &layer)
 {
-    m_object = index;
-    const auto by_object = m_object_routes.find(index);
+    m_object = place.index;
+    m_artwork = place.artwork;
+    const auto by_object = m_object_routes.find({place.artwork, place.own_index});
     m_picture_route = by_object == m_object_routes.end() ? -1 : by_object->second;
     if (!m_layer_routes.empty()) {
-        const auto by_layer = m_layer_routes.find(layer);
+        const auto by_layer = m_layer_routes.find({place.artwork, layer});
         if (by_layer != m_layer_routes.end() && (m_picture_route < 0 || by_layer->second < m_picture_route)) {
             m_picture_route = by_layer->second;
         }
@@ -308,10 +310,12 @@ const Route *PlateRoute::route_of(fz_context *ctx, fz_colorspace *space, const f
     int number = m_picture_route;
     if (m_routes_by_colour) {
         std::string key(reinterpret_cast<const char *>(&space), sizeof space);
+        key.append(reinterpret_cast<const char *>(&m_artwork), sizeof m_artwork);
         key.append(reinterpret_cast<const char *>(value), static_cast<std::size_t>(space->n) * sizeof(float));
         const auto [place, is_new] = m_decided.try_emplace(std::move(key), -1);
         if (is_new) {
-            const FoundColour found = m_colours.found(ctx, space, value);
+            FoundColour found = m_colours.found(ctx, space, value);
+            found.artwork = m_artwork;
             for (std::size_t i = 0; i < m_setup.routes.size() && place->second < 0; ++i) {
                 const Route &route = m_setup.routes[i];
                 const bool by_colour = route.by == RouteBy::Colour || route.by == RouteBy::Similar;

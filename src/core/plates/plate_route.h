@@ -48,8 +48,8 @@ public:
 
     bool honours_overprint() const override { return m_setup.overprint == Overprint::Honoured; }
 
-    void begin_object(int index, const char *layer) override;
-    int treatment() const override { return m_picture_route; }
+    void begin_object(const ObjectPlace &place, const std::string &layer) override;
+    int treatment() const override { return m_picture_route >= 0 ? m_picture_route : -1 - m_artwork; }
 
     void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,
                 bool solid_colour, RoutedColour &out) override;
@@ -154,12 +154,14 @@ private:
     const PageColours &m_colours;
     PageMemory &m_memory;
     std::map<Planes, fz_colorspace *> m_spaces;
-    std::map<fz_colorspace *, Mapping> m_mappings; ///< keys kept; null for all that name no inks
-    std::map<std::string, int> m_decided;          ///< first route of a flat colour by space and values
-    std::map<int, int> m_object_routes;            ///< by object
-    std::map<std::string, int> m_layer_routes;
+    /// By artwork and space, which is kept; null for all that name no inks.
+    std::map<std::pair<int, fz_colorspace *>, Mapping> m_mappings;
+    std::map<std::string, int> m_decided;               ///< first route of a flat colour by space and values
+    std::map<std::pair<int, int>, int> m_object_routes; ///< by artwork and object
+    std::map<std::pair<int, std::string>, int> m_layer_routes; ///< by artwork and layer
     bool m_routes_by_colour = false;
-    int m_object = -1;
+    int m_object = -1;        ///< being painted
+    int m_artwork = 0;        ///< that it is of
     int m_picture_route = -1; ///< by object or layer, of the current object
     Mapping m_picture_mapping;
     std::vector<Table> m_tables;

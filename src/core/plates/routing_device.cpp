@@ -1,7 +1,6 @@
 #include "core/plates/routing_device.h"
 
 #include "core/artwork/mupdf/type3.h"
-#include "core/artwork/text_encoding.h"
 #include "core/plates/pixel_image.h"
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
@@ -32,11 +31,10 @@ struct State
     bool painted = false; ///< anything has been painted yet
     std::vector<bool> forwarded_groups;
     std::map<std::tuple<const fz_image *, bool, int>, ConvertedImage> images;
-    int objects = 0;                 ///< seen so far
-    std::vector<std::string> layers; ///< open ones, outermost first
+    PaintingOrder order;
 
     /// Counts an object as the scene does, after the coloured glyphs of its text.
-    void begin_object() { route->begin_object(objects++, layers.empty() ? "" : layers.back().c_str()); }
+    void begin_object() { route->begin_object(order.next(), order.layer()); }
 };
 
 struct RoutingDevice
@@ -447,14 +445,12 @@ void end_tile(fz_context *ctx, fz_device *device)
 
 void begin_layer(fz_context *, fz_device *device, const char *name)
 {
-    state_of(device).layers.push_back(valid_utf8(name != nullptr ? name : ""));
+    state_of(device).order.open_layer(name);
 }
 
 void end_layer(fz_context *, fz_device *device)
 {
-    if (!state_of(device).layers.empty()) {
-        state_of(device).layers.pop_back();
-    }
+    state_of(device).order.close_layer();
 }
 
 void render_flags(fz_context *ctx, fz_device *device, int set, int clear)

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/mupdf.h"
+#include "core/artwork/mupdf/painting_order.h"
 
 #include <vector>
 
@@ -26,7 +27,7 @@ public:
     virtual ~ColourRoute() = default;
 
     /// Called before anything of an object is asked for. Objects are numbered as in the page's scene.
-    virtual void begin_object(int /*index*/, const char * /*layer*/) {}
+    virtual void begin_object(const ObjectPlace & /*place*/, const std::string & /*layer*/) {}
 
     /// Two objects with the same treatment turn the same picture into the same pixels.
     [[nodiscard]] virtual int treatment() const { return 0; }

@@ -119,7 +119,7 @@ Outcome<std::vector<Finding>> find_lost(const std::shared_ptr<const PageContent>
     for (std::size_t i = 0; i < scene.objects.size(); ++i) {
         const SceneObject &object = scene.objects[i];
         const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
-        const Reach reach = reach_of({job.page, object.index, object.layer, &colour}, job.routes, inks);
+        const Reach reach = reach_of({job.page, object.own_index, object.layer, &colour}, job.routes, inks);
         const bool white = reach.paper_white && reach.plates.empty() && !reach.deliberate &&
                            setup.lost == Lost::InksAndWhite;
         may_be_lost[i] = reach.lost() || white || (colour.colour.values.empty() && !reach.deliberate);

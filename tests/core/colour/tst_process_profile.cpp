@@ -1,5 +1,7 @@
 #include "core/colour/process_profile.h"
 
+#include "support/measured_table.h"
+
 #include <QtTest>
 
 #include <lcms2.h>
@@ -8,60 +10,9 @@
 #include <cmath>
 
 using namespace bichrom;
+using namespace bichrom::test;
 
 namespace {
-
-struct Patch
-{
-    Cmyk cmyk;
-    Lab lab;
-};
-
-/// The patches of a CGATS.17 (ISO 28178) text table.
-std::vector<Patch> measured_patches()
-{
-    QFile file(QStringLiteral(BICHROM_SOURCE_DIR "/tests/data/FOGRA39L.ti3"));
-    if (!file.open(QIODevice::ReadOnly)) {
-        qFatal("no measured table");
-    }
-    std::vector<Patch> patches;
-    QStringList fields;
-    bool in_format = false, in_data = false;
-    const QStringList lines = QString::fromLatin1(file.readAll()).split(QLatin1Char('\n'));
-    for (const QString &line : lines) {
-        const QString text = line.simplified();
-        if (text == QStringLiteral("BEGIN_DATA_FORMAT")) {
-            in_format = true;
-        } else if (text == QStringLiteral("END_DATA_FORMAT")) {
-            in_format = false;
-        } else if (text == QStringLiteral("BEGIN_DATA")) {
-            in_data = true;
-        } else if (text == QStringLiteral("END_DATA")) {
-            break;
-        } else if (in_format) {
-            fields += text.split(QLatin1Char(' '));
-        } else if (in_data && !text.isEmpty()) {
-            const QStringList words = text.split(QLatin1Char(' '));
-            const auto value = [&](const char *name) {
-                const qsizetype at = fields.indexOf(QString::fromLatin1(name));
-                return at < 0 ? std::nan("") : words[at].toDouble();
-            };
-            Patch patch;
-            patch.cmyk = {
-                static_cast<float>(value("CMYK_C") / 100), static_cast<float>(value("CMYK_M") / 100),
-                static_cast<float>(value("CMYK_Y") / 100), static_cast<float>(value("CMYK_K") / 100)};
-            patch.lab = {value("LAB_L"), value("LAB_A"), value("LAB_B")};
-            if (std::isnan(patch.lab.l)) {
-                const cmsCIEXYZ xyz = {value("XYZ_X") / 100, value("XYZ_Y") / 100, value("XYZ_Z") / 100};
-                cmsCIELab lab;
-                cmsXYZ2Lab(cmsD50_XYZ(), &lab, &xyz);
-                patch.lab = {lab.L, lab.a, lab.b};
-            }
-            patches.push_back(patch);
-        }
-    }
-    return patches;
-}
 
 double delta_e(const Lab &a, const Lab &b)
 {
@@ -80,9 +31,9 @@ private Q_SLOTS:
     {
         // The table is absolute, the conversion relative to paper: compare relative to paper white,
         // scaled in XYZ as ICC.1 does (media-relative colorimetry).
-        const std::vector<Patch> patches = measured_patches();
+        const std::vector<MeasuredPatch> patches = measured_table(QStringLiteral("FOGRA39L.ti3"));
         QVERIFY(patches.size() > 1500);
-        const auto paper = std::find_if(patches.begin(), patches.end(), [](const Patch &p) {
+        const auto paper = std::find_if(patches.begin(), patches.end(), [](const MeasuredPatch &p) {
             return p.cmyk == Cmyk{0, 0, 0, 0};
         });
         QVERIFY(paper != patches.end());
@@ -90,7 +41,7 @@ private Q_SLOTS:
         const cmsCIELab paper_lab = {paper->lab.l, paper->lab.a, paper->lab.b};
         cmsLab2XYZ(cmsD50_XYZ(), &white, &paper_lab);
         std::vector<double> errors;
-        for (const Patch &patch : patches) {
+        for (const MeasuredPatch &patch : patches) {
             cmsCIEXYZ xyz;
             const cmsCIELab lab = {patch.lab.l, patch.lab.a, patch.lab.b};
             cmsLab2XYZ(cmsD50_XYZ(), &xyz, &lab);

@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/panel_switch.h"
+#include "app/worktops/ink/artworks_panel.h"
 #include "app/worktops/ink/book_panel.h"
 #include "app/worktops/ink/pictures_panel.h"
 #include "app/worktops/ink/routes_panel.h"
@@ -34,6 +35,8 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
     m_switch->add(QStringLiteral("panelPictures"), tr("Pictures"), m_pictures);
     m_switch->add(QStringLiteral("panelBook"), tr("Ink book"),
                   new BookPanel(session, library, choice, prompts, panels));
+    m_switch->add(QStringLiteral("panelArtworks"), tr("Files"),
+                  new ArtworksPanel(session, spotlight, prompts, panels));
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);

@@ -25,7 +25,8 @@ public:
         Routes,
         Savings,
         Pictures,
-        Book
+        Book,
+        Artworks
     };
 
     InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,

@@ -255,9 +255,11 @@ const Route *PicturesPanel::ownRoute() const
         return nullptr;
     }
     const Job &job = m_session.job();
+    const SceneObject &picture = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
     const auto found = std::find_if(job.routes.begin(), job.routes.end(), [&](const Route &route) {
-        return route.by == RouteBy::Objects && route.objects.size() == 1 &&
-               route.objects[0].index == object && route.objects[0].page == job.page;
+        return route.by == RouteBy::Objects && route.artwork == picture.artwork &&
+               route.objects.size() == 1 && route.objects[0].index == picture.own_index &&
+               route.objects[0].page == job.page;
     });
     return found == job.routes.end() ? nullptr : &*found;
 }
@@ -277,6 +279,7 @@ Route PicturesPanel::newRoute() const
 {
     Route route;
     route.by = RouteBy::Objects;
+    route.artwork = m_session.page()->scene.objects[static_cast<std::size_t>(chosen())].artwork;
     route.objects = {m_session.markOf(chosen())};
     return route;
 }

@@ -261,6 +261,11 @@ QString RoutesPanel::shortName(const ColourUse &use)
     return parts.isEmpty() ? tr("no ink") : parts.join(QLatin1Char(' '));
 }
 
+QString RoutesPanel::inArtwork(int artwork, const QString &what)
+{
+    return artwork == 0 ? what : QStringLiteral("%1 · %2").arg(artwork).arg(what);
+}
+
 QString RoutesPanel::shortRoute(const Route &route)
 {
     QString from;
@@ -285,6 +290,7 @@ QString RoutesPanel::shortRoute(const Route &route)
                    : tr("%1 objects").arg(route.objects.size());
         break;
     }
+    from = inArtwork(route.artwork, from);
     QStringList to;
     for (const RouteTarget &target : route.targets) {
         QString words = theme::text_of(target.ink);
@@ -332,11 +338,14 @@ void RoutesPanel::refreshFlow()
             if (!colour.colour.values.empty()) {
                 source.swatch = theme::ink_color(colour.appearance);
             }
-            source.name = shortName(colour.colour);
+            source.name = inArtwork(colour.artwork, shortName(colour.colour));
             if (group.members.size() > 1) {
                 source.name = tr("%1  +%2").arg(source.name).arg(group.members.size() - 1);
             }
             source.tip = theme::text_of(describe(colour.colour));
+            if (colour.artwork != 0) {
+                source.tip += tr("\nin %1").arg(theme::text_of(m_session.job().artwork_name(colour.artwork)));
+            }
             source.area = -1;
             for (const int member : group.members) {
                 if (const auto i = static_cast<std::size_t>(member); i < areas.size() && areas[i] >= 0) {

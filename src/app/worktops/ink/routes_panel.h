@@ -43,6 +43,8 @@ private:
     void takeAmount();
     [[nodiscard]] int leaderOf(int source) const;
     [[nodiscard]] static QString shortName(const ColourUse &use);
+    /// With the number of the placed artwork before it.
+    [[nodiscard]] static QString inArtwork(int artwork, const QString &what);
     [[nodiscard]] static QString shortRoute(const Route &route);
 
     Session &m_session;

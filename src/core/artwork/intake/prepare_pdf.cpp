@@ -48,6 +48,8 @@ public:
     void run()
     {
         m_result.layers = m_layers.layers();
+        std::erase_if(m_result.layers,
+                      [](const Layer &layer) { return layer.name.starts_with(placed_layer_prefix); });
         read_output_intent();
         m_changed = spell_out_default_spaces(m_pdf) || m_changed;
         std::vector<QPDFObjectHandle> objects = m_pdf.getAllObjects();
@@ -379,7 +381,8 @@ private:
 
 } // namespace
 
-PreparedPdf prepare_pdf(std::span<const std::byte> bytes, const std::string &password)
+PreparedPdf prepare_pdf(std::span<const std::byte> bytes, const std::string &password,
+                        std::span<const PageToPlace> placed)
 {
     PreparedPdf result;
     try {
@@ -387,9 +390,11 @@ PreparedPdf prepare_pdf(std::span<const std::byte> bytes, const std::string &pas
         pdf.setSuppressWarnings(true);
         pdf.processMemoryFile("artwork", reinterpret_cast<const char *>(bytes.data()), bytes.size(),
                               password.c_str());
+        const bool renamed = clear_placed_names(pdf);
+        const auto sources = place_pages(pdf, placed); // kept until all is written
         Preparation preparation(pdf, result);
         preparation.run();
-        if (!preparation.changed()) {
+        if (!preparation.changed() && !renamed && placed.empty()) {
             return result;
         }
         spell_out_number_signs(pdf);

@@ -3,6 +3,7 @@
 /// Layer: core/artwork. qpdf stays inside.
 #pragma once
 
+#include "core/artwork/intake/place_pages.h"
 #include "core/artwork/layer.h"
 
 #include <cstddef>
@@ -31,6 +32,8 @@ struct PreparedPdf
 ///   application dictionaries), and of every membership dictionary (policies, expressions);
 /// - blend modes given as a list: the first that the standard knows (ISO 32000-1, 11.6.3).
 /// \param password  for an encrypted file; when it is wrong the result is damaged
-[[nodiscard]] PreparedPdf prepare_pdf(std::span<const std::byte> bytes, const std::string &password);
+/// \param placed    pages of other files to be laid over and under its own, first of all
+[[nodiscard]] PreparedPdf prepare_pdf(std::span<const std::byte> bytes, const std::string &password,
+                                      std::span<const PageToPlace> placed = {});
 
 } // namespace bichrom

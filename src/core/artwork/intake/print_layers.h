@@ -22,6 +22,7 @@ public:
 
     [[nodiscard]] bool any() const { return !m_groups.empty(); }
     [[nodiscard]] std::vector<Layer> layers() const;
+    [[nodiscard]] const std::vector<QPDFObjectHandle> &groups() const { return m_groups; }
     [[nodiscard]] bool prints(QPDFObjectHandle group) const;
     /// Of a membership dictionary: visibility expression, or policy over its groups (8.11.2.2).
     [[nodiscard]] bool membership_prints(QPDFObjectHandle membership) const;

@@ -1,0 +1,52 @@
+/// \file
+/// Another artwork laid over or under the customer's first file.
+/// Layer: core/artwork.
+#pragma once
+
+#include "core/artwork/artwork.h"
+
+#include <memory>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace bichrom {
+
+/// A page of another file, placed on a page of the first one. A value: the file itself is shared and never
+/// changed.
+struct PlacedArtwork
+{
+    int id = 1; ///< 1 and more, different for each of a job; the first file itself is 0
+    std::string name;
+    std::shared_ptr<const Artwork> original; ///< never null
+    int page = 1;                            ///< of the original
+    int on_page = 1;                         ///< of the first file
+    double x = 0, y = 0;     ///< mm from the media box's top left to the top left of what is placed, y down
+    double scale = 1;        ///< 0.01 to 100
+    int turn = 0;            ///< quarter turns clockwise, 0 to 3
+    bool overprints = false; ///< its inks add to what lies under it; else it knocks that out
+    friend bool operator==(const PlacedArtwork &, const PlacedArtwork &) = default;
+};
+
+/// What a job is printed from: the first file and what is placed on it.
+struct Placements
+{
+    std::vector<PlacedArtwork> artworks; ///< lowest first
+    std::size_t below = 0;               ///< that many of them lie under the first file
+    /// Lent; null when there is none with that id.
+    [[nodiscard]] const PlacedArtwork *find(int id) const;
+    friend bool operator==(const Placements &, const Placements &) = default;
+};
+
+/// Width and height, mm, that \p placed takes up: its original's crop box, turned and scaled. NoSuchPage.
+[[nodiscard]] Outcome<std::pair<double, double>> placed_size(const PlacedArtwork &placed);
+
+/// Lays all artworks of \p placements over and under \p first, in an artwork of its own: bytes(), sha256()
+/// and name() stay those of \p first, originals are never written to. \p first may itself be assembled; what
+/// was placed on it before goes. With no placements it is \p first's own file again.
+/// \return NoSuchPage when a page named does not exist; OutOfRange for a scale or place that cannot be;
+/// CannotRead when a file's structure does not allow it; TooLarge for a page found hostile before
+[[nodiscard]] Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Artwork> &first,
+                                                               const Placements &placements);
+
+} // namespace bichrom

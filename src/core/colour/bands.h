@@ -1,0 +1,33 @@
+/// \file
+/// Colours as reflectance in eight broad bands of the spectrum.
+/// Layer: core/colour. May use core/base.
+#pragma once
+
+#include "core/colour/spaces.h"
+
+#include <array>
+
+namespace bichrom {
+
+inline constexpr std::size_t band_count = 8;
+
+/// Reflectance factors, 0 to about 1, in the bands 380–430, 440–460, 470–490, 500–530, 540–560, 570–590,
+/// 600–630, 640–730 nm. Eight predict overprints as well as thirty-six; three do not.
+using Bands = std::array<double, band_count>;
+
+[[nodiscard]] Xyz bands_to_xyz(const Bands &bands);
+[[nodiscard]] Lab bands_to_lab(const Bands &bands);
+
+/// What XYZ a unit of each band's reflectance gives; the columns add up to the white.
+[[nodiscard]] const std::array<Xyz, band_count> &band_weights();
+
+/// The smoothest reflectance between 0 and 1 that has the colour: Burns' hyperbolic tangent with the least
+/// slope, squared (S. A. Burns, Color Research & Application 45, 2020, from memory), on the eight bands.
+struct Reconstruction
+{
+    Bands bands{};
+    bool exact = true; ///< false: no reflectance has this colour (a neon, for one), and the nearest stands in
+};
+[[nodiscard]] Reconstruction reconstruct(const Lab &lab);
+
+} // namespace bichrom

@@ -1,0 +1,89 @@
+/// \file
+/// How ink films lie over one another: reflectance of a print by its layers.
+/// Layer: core/colour. May use core/base.
+#pragma once
+
+#include "core/colour/bands.h"
+
+#include <span>
+#include <vector>
+
+namespace bichrom {
+
+/// A film of ink by Kubelka & Munk (Journal of the Optical Society of America 38, 1948): over a background
+/// of reflectance R it shows body + through·R / (1 − body·R), in each band.
+struct InkFilm
+{
+    Bands body{};    ///< reflectance over perfect black
+    Bands through{}; ///< squared transmittance
+
+    /// Over a background of reflectance \p under.
+    [[nodiscard]] Bands over(const Bands &under) const;
+};
+
+/// Reflectance of the surface itself, which no ink removes: taken off before and put back after.
+/// Half of the darkest solid's Y on coated stock, 0.7 of it on uncoated stock.
+[[nodiscard]] Bands without_floor(const Lab &lab, double floor);
+
+/// A film that only absorbs. \param solid, \param paper  measured, without the floor
+[[nodiscard]] InkFilm transparent_film(const Bands &solid, const Bands &paper);
+
+/// A film that has the colour \p solid over \p paper and scatters by \p scattering in every band: about 0.35
+/// for half-opaque inks, 1.5 for opaque ones, 1.2 for a hit of white, 3 for a dense white. 0 gives
+/// transparent_film().
+[[nodiscard]] InkFilm scattering_film(const Bands &solid, const Bands &paper, double scattering);
+
+/// The film of an ink measured as a solid over white and over black.
+[[nodiscard]] InkFilm measured_film(const Bands &over_white, const Bands &over_black, const Bands &white,
+                                    const Bands &black);
+
+/// How much a plate spreads in print: from tone to coverage.
+class ToneGain
+{
+public:
+    ToneGain() = default;
+    /// \param at_half  what a tone of one half gains, −0.45 to 0.45, as coverage under Yule–Nielsen n = 2
+    explicit ToneGain(double at_half) : m_at_half(at_half) {}
+    [[nodiscard]] double coverage(double tone) const;
+    /// The tone that gives \p coverage; the inverse.
+    [[nodiscard]] double tone(double coverage) const;
+
+private:
+    double m_at_half = 0;
+};
+
+/// A gain at one half that was told as a Murray–Davies dot gain (0.18 for 18 %), for an ink whose darkest
+/// band lets \p through of the light pass.
+[[nodiscard]] double gain_from_murray_davies(double gain, double through);
+
+/// One ink as it is printed.
+struct PrintedLayer
+{
+    InkFilm film;
+    int hits = 1;     ///< printed that often, one on the other
+    bool wet = false; ///< on wet ink: it transfers less than on the dry stock
+};
+
+/// A print in layers from the stock up: Yule–Nielsen with n = 2, which makes a transparent layer affine in
+/// the square root of reflectance and equal to the whole Demichel sum.
+class LayeredPrint
+{
+public:
+    /// \param stock  without the floor
+    /// \param transfer  exponent of a film printed on wet ink: about 0.75 on coated stock, 0.65 on uncoated,
+    ///                  1 where each ink is dry before the next
+    LayeredPrint(const Bands &stock, std::vector<PrintedLayer> layers, double floor = 0, double transfer = 1);
+
+    /// \param coverage  a layer each, 0 to 1. \return reflectance, with the floor
+    [[nodiscard]] Bands reflectance(std::span<const double> coverage) const;
+    [[nodiscard]] Lab lab(std::span<const double> coverage) const;
+    [[nodiscard]] const std::vector<PrintedLayer> &layers() const { return m_layers; }
+
+private:
+    Bands m_stock;
+    std::vector<PrintedLayer> m_layers;
+    std::vector<Bands> m_wet_through; ///< of each layer's film on wet ink
+    double m_floor;
+};
+
+} // namespace bichrom

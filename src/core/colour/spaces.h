@@ -1,0 +1,22 @@
+/// \file
+/// Colour spaces by formula.
+/// Layer: core/colour. May use core/base.
+#pragma once
+
+#include "core/colour/process_profile.h"
+
+#include <array>
+
+namespace bichrom {
+
+/// CIE XYZ under D50 for the 2° observer, Y 1 for the perfect white (ICC.1: 0.9642, 1, 0.8249).
+using Xyz = std::array<double, 3>;
+inline constexpr Xyz d50_white = {0.9642, 1.0, 0.8249};
+
+[[nodiscard]] Lab xyz_to_lab(const Xyz &xyz); ///< CIE 15
+[[nodiscard]] Xyz lab_to_xyz(const Lab &lab);
+
+/// \param rgb  sRGB as encoded, 0 to 1
+[[nodiscard]] Lab srgb_to_lab(const std::array<double, 3> &rgb);
+
+} // namespace bichrom

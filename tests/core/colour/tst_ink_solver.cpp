@@ -1,0 +1,183 @@
+// Inks solved for: back to tones that are known, and colours that are asked for.
+#include "core/colour/ink_solver.h"
+
+#include "core/colour/colour_difference.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <random>
+
+using namespace bichrom;
+
+namespace {
+
+const Bands &paper()
+{
+    static const Bands bands = without_floor({95, 0, -2}, 0);
+    return bands;
+}
+
+SolvedInk transparent(const Lab &solid, double gain = 0)
+{
+    return {{transparent_film(without_floor(solid, 0), paper())}, ToneGain(gain), 1};
+}
+
+/// Cyan, magenta, yellow and black as on coated paper.
+std::vector<SolvedInk> process_inks()
+{
+    return {transparent({16, 0, 0}), transparent({55, -37, -50}), transparent({48, 74, -3}),
+            transparent({89, -5, 93})};
+}
+
+/// White, rust, ochre and blue for a dark shirt.
+std::vector<SolvedInk> shirt_inks()
+{
+    const Bands shirt_paper = without_floor({96, 0, 0}, 0);
+    SolvedInk white{{scattering_film(shirt_paper, without_floor({100, 0, 0}, 0), 3)}, {}, 0};
+    const auto ink = [&](const Lab &solid) {
+        return SolvedInk{{scattering_film(without_floor(solid, 0), shirt_paper, 0.35)}, {}, 1};
+    };
+    return {white, ink({45, 50, 42}), ink({75, 12, 65}), ink({38, -5, -40})};
+}
+
+} // namespace
+
+class TestInkSolver : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void coloursOfKnownTonesAreFoundAgain()
+    {
+        const InkSolver solver(paper(), process_inks());
+        std::mt19937 random(4);
+        std::uniform_real_distribution<double> tone(0, 1);
+        std::vector<double> differences;
+        for (int i = 0; i < 300; ++i) {
+            const std::vector<double> tones = {tone(random), tone(random), tone(random), tone(random)};
+            const Lab target = solver.print().lab(tones);
+            const Solution found = solver.solve(target);
+            for (const double c : found.coverage) {
+                QVERIFY(c >= 0 && c <= 1);
+            }
+            QVERIFY(std::fabs(ciede2000(solver.print().lab(found.coverage), target) - found.difference) <
+                    1e-9);
+            differences.push_back(found.difference);
+        }
+        std::sort(differences.begin(), differences.end());
+        QVERIFY2(differences[150] < 0.3, qPrintable(QString::number(differences[150])));
+        QVERIFY2(differences[285] < 1.0, qPrintable(QString::number(differences[285])));
+    }
+
+    void theBareStockNeedsNoInk()
+    {
+        const InkSolver solver(paper(), process_inks());
+        for (const double c : solver.solve({95, 0, -2}).coverage) {
+            QVERIFY(c < 0.01);
+        }
+    }
+
+    void aShirtNeedsWhiteUnderLightColours()
+    {
+        const InkSolver solver(without_floor({14, 0, -2}, 0), shirt_inks());
+        const Solution ochre = solver.solve({75, 12, 65});
+        // As good as the ink's own solid on the white, which on a shirt is darker than on paper.
+        const std::vector<double> solid = {1, 0, 1, 0};
+        QVERIFY(ochre.difference < ciede2000(solver.print().lab(solid), {75, 12, 65}) + 0.1);
+        QVERIFY(ochre.coverage[0] > 0.8 && ochre.coverage[2] > 0.8);
+        const Solution grey = solver.solve({60, 0, 0});
+        QVERIFY(grey.difference < 1.5);
+        // Greys come from white on the shirt, with next to no colour.
+        QVERIFY(grey.coverage[0] > 0.3 && grey.coverage[1] + grey.coverage[2] + grey.coverage[3] < 0.25);
+        const Solution black = solver.solve({14, 0, -2});
+        QVERIFY(black.coverage[0] < 0.02); // the shirt itself
+    }
+
+    void aTableSeparatesEvenly()
+    {
+        const InkSolver solver(without_floor({14, 0, -2}, 0), shirt_inks());
+        const auto table = separation_table(solver);
+        QVERIFY(bool(table));
+        // Along the grey axis and along a slow turn of hue: no jump, and greys stay grey.
+        const double dark = solver.print().lab(std::vector<double>{0, 0, 0, 0}).l;
+        double largest_jump = 0;
+        ColourTable::Tones before{};
+        double before_l = -1;
+        for (int i = 0; i <= 255; ++i) {
+            const double v = i / 255.0;
+            const ColourTable::Tones tones = (*table)->at({v, v, v});
+            std::vector<double> coverage(tones.begin(), tones.begin() + 4);
+            const Lab seen = solver.print().lab(coverage);
+            QVERIFY2(std::hypot(seen.a, seen.b) < 4.0,
+                     qPrintable(QStringLiteral("%1: %2 %3 %4").arg(i).arg(seen.l).arg(seen.a).arg(seen.b)));
+            QVERIFY2(seen.l > before_l - 0.3, qPrintable(QString::number(i))); // lighter all the way
+            for (std::size_t k = 0; i > 0 && k < 4; ++k) {
+                largest_jump = std::max(largest_jump, std::fabs(static_cast<double>(tones[k] - before[k])));
+            }
+            before = tones;
+            before_l = seen.l;
+        }
+        QVERIFY(before_l > 85 && dark < 20);
+        QVERIFY2(largest_jump < 0.06, qPrintable(QString::number(largest_jump)));
+    }
+
+    void bytesAreTheTableRounded()
+    {
+        std::vector<ColourTable::Tones> nodes(std::size_t(ColourTable::nodes) * ColourTable::nodes *
+                                              ColourTable::nodes);
+        constexpr int last = ColourTable::nodes - 1;
+        for (std::size_t i = 0; i < nodes.size(); ++i) {
+            const auto b = static_cast<float>(i % ColourTable::nodes) / last;
+            const auto g = static_cast<float>(i / ColourTable::nodes % ColourTable::nodes) / last;
+            const auto r = static_cast<float>(i / ColourTable::nodes / ColourTable::nodes) / last;
+            nodes[i] = {r, g, b, (r + g + b) / 3, r * g, 1 - r};
+        }
+        const ColourTable table(6, nodes);
+        std::mt19937 random(5);
+        for (int i = 0; i < 5000; ++i) {
+            const std::array<std::uint8_t, 3> rgb = {static_cast<std::uint8_t>(random()),
+                                                     static_cast<std::uint8_t>(random()),
+                                                     static_cast<std::uint8_t>(random())};
+            std::array<std::uint8_t, 6> tones{};
+            table.convert(rgb.data(), tones.data(), 1);
+            // What is affine is exact; the product only nearly so, between nodes.
+            for (std::size_t k = 0; k < 3; ++k) {
+                QCOMPARE(tones[k], rgb[k]);
+            }
+            QCOMPARE(tones[5], static_cast<std::uint8_t>(255 - rgb[0]));
+            QVERIFY(std::abs(tones[3] * 3 - rgb[0] - rgb[1] - rgb[2]) <= 2);
+            QVERIFY(std::abs(tones[4] - rgb[0] * rgb[1] / 255.0) < 1.0);
+            const ColourTable::Tones exact = table.at({rgb[0] / 255.0, rgb[1] / 255.0, rgb[2] / 255.0});
+            for (std::size_t k = 0; k < 6; ++k) {
+                QVERIFY(std::fabs(static_cast<double>(exact[k]) * 255 - tones[k]) < 0.6);
+            }
+        }
+    }
+
+    void gainIsTakenOutAndStoppingIsHeard()
+    {
+        std::vector<SolvedInk> inks = process_inks();
+        const InkSolver plain(paper(), inks);
+        for (SolvedInk &ink : inks) {
+            ink.gain = ToneGain(0.15);
+        }
+        const InkSolver gaining(paper(), inks);
+        const auto without = separation_table(plain);
+        const auto with = separation_table(gaining);
+        QVERIFY(bool(without) && bool(with));
+        // Grey in a node of the lattice, where nothing is interpolated.
+        const std::array<double, 3> grey = {0.5, 0.5, 0.5};
+        for (std::size_t k = 0; k < 4; ++k) {
+            const double tone = static_cast<double>((*with)->at(grey)[k]);
+            QVERIFY(std::fabs(ToneGain(0.15).coverage(tone) - static_cast<double>((*without)->at(grey)[k])) <
+                    0.001);
+        }
+        CancelSwitch stop;
+        stop.cancel();
+        QCOMPARE(separation_table(plain, JobControl(stop)).error().code, ErrorCode::Cancelled);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestInkSolver)
+#include "tst_ink_solver.moc"
