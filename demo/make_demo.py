@@ -8,10 +8,13 @@ The tote: three spot inks on a black bag. The handbill: two inks for a duplicato
 hold what goes wrong in the trade; each fault is named beside the line that draws it. The trail card comes
 twice: as four inks, and as the eleven that three people's files brought together.
 """
+import hashlib
+import json
 import math
 import os
 import struct
 import sys
+import zipfile
 import zlib
 
 MM = 72.0 / 25.4
@@ -463,11 +466,50 @@ def badge(out):
                      + chunk(b"IDAT", zlib.compress(bytes(rows), 9)) + chunk(b"IEND", b""))
 
 
+def handbill_job(handbill_file, out):
+    """The handbill as a job for the duplicator: everything on its two inks, the photo as a tint of one."""
+    with open(handbill_file, "rb") as handle:
+        original = handle.read()
+    usual = {"opacity": 0, "gain": []}
+
+    def plate(ink, lab, angle):
+        return {"ink": ink, "kind": "spot", "solid_lab": lab, "lpi": 85, "angle": angle, "dot": "round",
+                "traits": usual}
+
+    def target(ink, own, tint, curve=()):
+        return {"ink": ink, "own_tint": own, "tint": tint, "curve": [list(point) for point in curve]}
+
+    def by_ink(name, ink):
+        return {"by": "ink", "name": name, "to": "plates", "targets": [target(ink, True, 1)]}
+
+    photo = {"by": "objects", "to": "plates",
+             "objects": [{"page": 1, "index": 36, "kind": "image", "area_mm": [12, 102, 30, 30]}],
+             "targets": [target("Dusk Blue", True, 0.85, [(0, 0), (0.5, 0.42), (1, 1)])]}
+    job = {
+        "format": "bichrom job", "version": 4, "name": "handbill, two inks",
+        "artwork": {"entry": "artwork/original.pdf", "name": "handbill.pdf",
+                    "sha256": hashlib.sha256(original).hexdigest(), "page": 1},
+        "placed": {"below": 0, "artworks": []},
+        "plates": [plate("Lantern Orange", [70.8, 31.6, 64.5], 75), plate("Dusk Blue", [39.1, -2.5, -33], 45)],
+        "routes": [photo, by_ink("Dusk blue", "Dusk Blue"), by_ink("Black", "Dusk Blue"),
+                   by_ink("Cyan", "Dusk Blue"), by_ink("Magenta", "Lantern Orange"),
+                   by_ink("Yellow", "Lantern Orange")],
+        "film": {"dpi": 600, "format": "tiff", "box": "media", "marks": True, "mirror": False,
+                 "negative": False},
+    }
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in (("job.json", json.dumps(job, indent=2) + "\n"), ("artwork/original.pdf", original)):
+            entry = zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0))  # the same bytes every time
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(entry, data)
+
+
 def main():
     folder = sys.argv[1] if len(sys.argv) > 1 else HERE
     os.makedirs(folder, exist_ok=True)
     tote(os.path.join(folder, "night-tote.pdf"))
     handbill(os.path.join(folder, "handbill.pdf"))
+    handbill_job(os.path.join(folder, "handbill.pdf"), os.path.join(folder, "handbill.bichrom"))
     badge(os.path.join(folder, "moth-badge.png"))
     trail_card(os.path.join(folder, "trail-card.pdf"), False)
     trail_card(os.path.join(folder, "trail-card-messy.pdf"), True)

@@ -199,8 +199,8 @@ int main(int argc, char **argv)
             window.session().change(job, QStringLiteral("three inks"));
         }
         auto *treatment = window.findChild<QComboBox *>(QStringLiteral("pictureTreatment"));
-        treatment->setCurrentIndex(4);
-        Q_EMIT treatment->activated(4);
+        treatment->setCurrentIndex(5);
+        Q_EMIT treatment->activated(5);
         auto *palette = window.findChild<QListWidget *>(QStringLiteral("palette"));
         wait_until([&] { return palette->count() > 0; });
         palette->setCurrentRow(1);

@@ -1,5 +1,6 @@
 // The ink book in the real window.
 #include "app/services/ink_library.h"
+#include "app/widgets/curve_edit.h"
 #include "app/widgets/theme.h"
 #include "core/base/atomic_file.h"
 
@@ -7,6 +8,7 @@
 #include "support/mini_pdf.h"
 
 #include <QComboBox>
+#include <QDialog>
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
@@ -71,6 +73,57 @@ private Q_SLOTS:
         bench.window.session().undoStack().undo();
         QVERIFY(bench.green().solid == solid);
         QCOMPARE(bench.shownAt(on_wing), before);
+        bench.window.close();
+    }
+
+    void whatIsKnownOfAPlatesInkIsEdited()
+    {
+        Inks bench;
+        bench.openDemo();
+        const QPointF on_wing(120, 135);
+        const Plate before = bench.green();
+        bench.press("editInk");
+        auto *dialog = bench.window.findChild<QDialog *>(QStringLiteral("inkDialog"));
+        QVERIFY(dialog != nullptr && dialog->isVisible());
+        const auto field = [&](const char *name) {
+            return dialog->findChild<QLineEdit *>(QString::fromLatin1(name));
+        };
+        QCOMPARE(field("inkOpacity")->text(), QStringLiteral("0 %"));
+        QVERIFY(!dialog->findChild<QPushButton *>(QStringLiteral("usualDensity"))->isEnabled());
+        bench.enter(field("inkOpacity"), QStringLiteral("50 %"));
+        bench.enter(field("inkL"), QStringLiteral("52"));
+        bench.enter(field("inkDensity"), QStringLiteral("1.2"));
+        bench.answers.colour = QColor(255, 0, 255);
+        bench.click(dialog->findChild<QPushButton *>(QStringLiteral("inkShownAs")));
+        auto *curve = dialog->findChild<CurveEdit *>(QStringLiteral("inkGain"));
+        QTest::mouseDClick(curve, Qt::LeftButton, {}, curve->placeOf({0.5, 0.65}).toPoint());
+        QVERIFY(bench.green() == before); // until it is wanted
+        bench.click(dialog->findChild<QPushButton *>(QStringLiteral("useInk")));
+        const InkTraits &traits = bench.green().traits;
+        QCOMPARE(traits.opacity, 0.5);
+        QCOMPARE(bench.green().solid.l, 52.0);
+        QCOMPARE(*traits.density, 1.2);
+        QVERIFY(std::fabs(traits.gain.at(0.5) - 0.65) < 0.04);
+        // The screen colour stands in where no print is computed.
+        QVERIFY(traits.shown_as.has_value());
+        bench.window.view().setLook(Look::Plates);
+        const QColor shown = bench.shownAt(on_wing);
+        QVERIFY2(shown.red() > 200 && shown.blue() > 200 && shown.green() < 90, qPrintable(shown.name()));
+        bench.window.view().setLook(Look::Print);
+        QVERIFY(bench.shownAt(on_wing).green() > bench.shownAt(on_wing).red());
+        bench.window.session().undoStack().undo();
+        QVERIFY(bench.green() == before);
+        // A colour no ink can have is said; leaving the dialog changes nothing.
+        bench.press("editInk");
+        dialog = bench.window.findChild<QDialog *>(QStringLiteral("inkDialog"));
+        bench.enter(field("inkB"), QStringLiteral("190"));
+        QVERIFY(!dialog->findChild<QLabel *>(QStringLiteral("inkNote"))->text().isEmpty());
+        auto *kind = dialog->findChild<QComboBox *>(QStringLiteral("inkKind"));
+        kind->setCurrentIndex(static_cast<int>(InkUse::White));
+        Q_EMIT kind->activated(static_cast<int>(InkUse::White));
+        QCOMPARE(field("inkOpacity")->text(), QStringLiteral("90 %"));
+        QTest::keyClick(dialog, Qt::Key_Escape);
+        QVERIFY(bench.green() == before);
         bench.window.close();
     }
 
@@ -143,8 +196,8 @@ private Q_SLOTS:
         bench.openDemo();
         const int all = bench.book->count();
         const InkBook more{"More",
-                           {{"Luna Green", InkUse::Spot, {1, 2, 3}, 0, {}, false},
-                            {"Quite New", InkUse::Spot, {44, 5, 6}, 0, {}, false}}};
+                           {{"Luna Green", InkUse::Spot, {1, 2, 3}, {}, false},
+                            {"Quite New", InkUse::Spot, {44, 5, 6}, {}, false}}};
         bench.answers.open_file = folder.filePath(QStringLiteral("more.cxf"));
         QVERIFY(write_file(bench.answers.open_file.toStdString(), to_cxf(more)));
         bench.find<QAction>(QStringLiteral("importInks"))->trigger();
@@ -172,7 +225,7 @@ private Q_SLOTS:
         InkLibrary library(file);
         QVERIFY(!library.fault().isEmpty());
         QCOMPARE(library.book().inks.size(), shipped_inks().inks.size()); // work goes on
-        QVERIFY(!library.add({{"New", InkUse::Spot, {}, 0, {}, false}}));
+        QVERIFY(!library.add({{"New", InkUse::Spot, {}, {}, false}}));
         QCOMPARE(contents(file), QByteArray("nothing of use"));
     }
 };

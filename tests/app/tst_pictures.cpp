@@ -1,6 +1,7 @@
 // Pictures as tints and as flat artwork, in the real window.
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/ink/flow_picture.h"
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
@@ -87,7 +88,7 @@ private Q_SLOTS:
         bench.addPlate("Wing Rust");
         bench.addPlate("Lamp Yellow");
         QCOMPARE(bench.pictures->count(), 1);
-        bench.treat(4);
+        bench.treat(5);
         QTRY_COMPARE(bench.palette->count(), 4); // white, green, rust, yellow
         QStringList inks;
         for (int row = 0; row < 4; ++row) {
@@ -181,10 +182,111 @@ private Q_SLOTS:
         bench.chooseInk("firstInk", "Lantern Orange");
         bench.chooseInk("secondInk", "Dusk Blue");
         QVERIFY(bench.tone("Lantern Orange", middle) > 0);
-        bench.treat(5);
+        bench.treat(6);
         QCOMPARE(bench.tone("Lantern Orange", middle) + bench.tone("Dusk Blue", middle), 0);
         bench.window.session().undoStack().undo();
         QVERIFY(bench.tone("Lantern Orange", middle) > 0);
+    }
+
+    void aPhotoIsSolvedIntoSeveralInks()
+    {
+        Pictures bench;
+        bench.openDemo("handbill.pdf");
+        bench.click(bench.find<QPushButton>(QStringLiteral("panelPictures")));
+        const QPointF middle(27, 117);
+        bench.treat(4);
+        QVERIFY(bench.job().routes.at(0).separated);
+        auto *inks = bench.find<QListWidget>(QStringLiteral("separationInks"));
+        QCOMPARE(inks->count(), static_cast<int>(bench.job().plates.size()));
+        // Only the two inks of the press.
+        for (int row = 0; row < inks->count(); ++row) {
+            const bool wanted = inks->item(row)->text() == QStringLiteral("Dusk Blue") ||
+                                inks->item(row)->text() == QStringLiteral("Lantern Orange");
+            if (!wanted && inks->item(row)->checkState() == Qt::Checked) {
+                inks->item(row)->setCheckState(Qt::Unchecked);
+            }
+        }
+        QCOMPARE(bench.job().routes.at(0).targets.size(), std::size_t(2));
+        QTRY_VERIFY_WITH_TIMEOUT(bench.window.session().page()->routes == bench.job().routes, 60'000);
+        QVERIFY(bench.tone("Dusk Blue", middle) + bench.tone("Lantern Orange", middle) > 40);
+        QCOMPARE(bench.tone("Cyan", middle) + bench.tone("Magenta", middle) + bench.tone("Yellow", middle),
+                 0);
+        // Another colour of an ink needs other tones: the plates follow.
+        const int blue = bench.tone("Dusk Blue", middle);
+        Job lighter = bench.job();
+        lighter.plates[static_cast<std::size_t>(lighter.find_plate("Dusk Blue"))].solid.l += 25;
+        const auto before = bench.window.session().page();
+        bench.window.session().change(lighter, QStringLiteral("a lighter blue"));
+        QTRY_VERIFY_WITH_TIMEOUT(bench.window.session().page() != before, 60'000);
+        QVERIFY(bench.tone("Dusk Blue", middle) != blue);
+    }
+
+    void processInksTakeTheBlackAskedFor()
+    {
+        Pictures bench;
+        bench.openDemo("handbill.pdf");
+        bench.click(bench.find<QPushButton>(QStringLiteral("panelPictures")));
+        bench.treat(1);
+        auto *amount = bench.find<QComboBox>(QStringLiteral("blackAmount"));
+        QVERIFY(amount->isVisible());
+        const auto follow = [&] {
+            QTRY_VERIFY_WITH_TIMEOUT(bench.window.session().page()->routes == bench.job().routes, 60'000);
+        };
+        amount->setCurrentIndex(static_cast<int>(BlackAmount::Least));
+        Q_EMIT amount->activated(static_cast<int>(BlackAmount::Least));
+        QCOMPARE(bench.job().routes.at(0).black.amount, BlackAmount::Least);
+        follow();
+        const QPointF middle(27, 117);
+        const int least = bench.tone("Black", middle);
+        amount->setCurrentIndex(static_cast<int>(BlackAmount::Most));
+        Q_EMIT amount->activated(static_cast<int>(BlackAmount::Most));
+        follow();
+        QVERIFY(bench.tone("Black", middle) > least);
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("inkLimit")), QStringLiteral("240 %"));
+        QCOMPARE(bench.job().routes.at(0).black.ink_limit, 2.4);
+        follow();
+    }
+
+    void flatColoursOfAPictureStandAmongTheColoursFound()
+    {
+        Pictures bench;
+        bench.openDemo("moth-badge.png");
+        bench.addPlate("Luna Green");
+        bench.addPlate("Wing Rust");
+        bench.click(bench.find<QPushButton>(QStringLiteral("panelRoutes")));
+        auto *flow = bench.find<FlowPicture>(QStringLiteral("flowPicture"));
+        QTRY_COMPARE(flow->sources().size(), std::size_t(5)); // the picture, and its four colours
+        int green = -1;
+        for (std::size_t i = 1; i < flow->sources().size(); ++i) {
+            const QColor swatch = flow->sources()[i].swatch;
+            green = swatch.green() > swatch.red() + 40 ? static_cast<int>(i) : green;
+            QVERIFY(flow->sources()[i].area > 0);
+            QVERIFY(flow->sources()[i].streams.empty()); // with the picture
+        }
+        QVERIFY(green > 0);
+        QTest::mouseClick(flow, Qt::LeftButton, {}, flow->sourceRect(green).center());
+        for (std::size_t i = 0; i < flow->ends().size(); ++i) {
+            if (flow->ends()[i].name == QStringLiteral("Luna Green")) {
+                QTest::mouseClick(flow, Qt::LeftButton, {}, flow->endRect(static_cast<int>(i)).center());
+            }
+        }
+        bench.click(bench.find<QPushButton>(QStringLiteral("sendColour")));
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].split.colours.size(), std::size_t(4));
+        QCOMPARE(bench.tone("Luna Green", on_wing), 255);
+        QCOMPARE(bench.tone("Luna Green", on_ground), 0);
+        const auto stream = [&](int source) {
+            const auto &streams = flow->sources()[static_cast<std::size_t>(source)].streams;
+            return streams.empty() ? QString() : flow->ends()[static_cast<std::size_t>(streams[0].to)].name;
+        };
+        QCOMPARE(stream(green), QStringLiteral("Luna Green"));
+        // It shows the bare stock; then the whole picture is as it was.
+        bench.click(bench.find<QPushButton>(QStringLiteral("endBare")));
+        QCOMPARE(stream(green), QStringLiteral("bare stock"));
+        QCOMPARE(bench.tone("Luna Green", on_wing), 0);
+        bench.click(bench.find<QPushButton>(QStringLiteral("endRelease")));
+        QVERIFY(bench.job().routes.empty());
+        QVERIFY(bench.tone("Cyan", on_wing) > 100);
     }
 
     void aPageWithoutPicturesSaysSo()

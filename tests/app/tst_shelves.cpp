@@ -84,7 +84,7 @@ private Q_SLOTS:
         QVERIFY(!added && !added.error().reason.empty());
         QCOMPARE(shelf.entries().size(), std::size_t(4));
         InkLibrary library(place + QStringLiteral("/inks.txt"));
-        QVERIFY(!library.add({{"New", InkUse::Spot, {50, 0, 0}, 0, {}, false}}));
+        QVERIFY(!library.add({{"New", InkUse::Spot, {50, 0, 0}, {}, false}}));
         QCOMPARE(library.find("New"), -1);
     }
 
@@ -126,8 +126,8 @@ private Q_SLOTS:
     {
         QTemporaryDir folder;
         InkLibrary library(folder.filePath(QStringLiteral("inks.txt")));
-        const BookInk fresh{"Fresh", InkUse::Spot, {50, 0, 0}, 0, {}, false};
-        const BookInk known{"Soot", InkUse::Spot, {1, 0, 0}, 0, {}, false};
+        const BookInk fresh{"Fresh", InkUse::Spot, {50, 0, 0}, {}, false};
+        const BookInk known{"Soot", InkUse::Spot, {1, 0, 0}, {}, false};
         QCOMPARE(take(library.add({fresh, known, fresh})), 1);
         QCOMPARE(take(library.add({fresh, known})), 0);
         QVERIFY(library.book().inks[static_cast<std::size_t>(library.find("Soot"))].solid.l > 10);

@@ -385,6 +385,37 @@ private Q_SLOTS:
         QCOMPARE(plate.plate.at(36, 36), std::uint8_t(51));
     }
 
+    void theHandbillsJobPrintsInTwoInks()
+    {
+        // The demo's job: all process ink and a misspelt spot go to the two inks, the photo is a tint of one.
+        QTemporaryDir folder;
+        const QString out = folder.filePath(QStringLiteral("out"));
+        QCOMPARE(run({QStringLiteral("plates"), QStringLiteral(BICHROM_SOURCE_DIR "/demo/handbill.bichrom"),
+                      QStringLiteral("--out"), out, QStringLiteral("--dpi"), QStringLiteral("100")})
+                     .code,
+                 0);
+        const QJsonArray plates = manifest_in(out)[QStringLiteral("plates")].toArray();
+        QCOMPARE(plates.size(), 2);
+        const auto plate = [&](int number) {
+            return read_tiff(out + QLatin1Char('/') +
+                             plates[number].toObject()[QStringLiteral("file")].toString())
+                .plate;
+        };
+        const Plane orange = plate(0);
+        const Plane blue = plate(1);
+        // In the photo (12 to 42 mm across, 102 to 132 down) blue varies and orange is bare.
+        int least = 255, most = 0;
+        for (int y = 410; y < 510; ++y) {
+            for (int x = 55; x < 155; ++x) {
+                const int tone = blue.at(x, y);
+                least = std::min(least, tone);
+                most = std::max(most, tone);
+                QCOMPARE(orange.at(x, y), std::uint8_t(0));
+            }
+        }
+        QVERIFY2(most - least > 60 && most <= 217, qPrintable(QStringLiteral("%1 %2").arg(least).arg(most)));
+    }
+
     void aStandInColourIsFourNumbers()
     {
         QTemporaryDir folder;

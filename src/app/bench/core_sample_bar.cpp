@@ -257,7 +257,7 @@ void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
         // The tint fills from the bottom, so that amount is seen without colour too.
         const int high = static_cast<int>(std::lround((swatch.height() - 2) * share));
         painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() - high, swatch.width() - 2, high),
-                         theme::ink_color(plate.solid));
+                         theme::ink_color(plate.shown()));
         painter.setPen(theme::quiet);
         painter.setFont(theme::font(11));
         const QString name =

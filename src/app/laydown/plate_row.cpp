@@ -139,7 +139,7 @@ void PlateRow::paintEvent(QPaintEvent *)
     // Swatch: full ink; a hidden plate only keeps its outline.
     const QRect swatch(6, 6, 22, height() - 13);
     painter.setPen(QPen(theme::quiet, 1));
-    painter.setBrush(m_shown ? QBrush(theme::ink_color(m_plate.solid)) : QBrush(Qt::NoBrush));
+    painter.setBrush(m_shown ? QBrush(theme::ink_color(m_plate.shown())) : QBrush(Qt::NoBrush));
     painter.drawRect(swatch);
 
     const int x = 36;

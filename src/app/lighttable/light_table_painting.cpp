@@ -56,7 +56,7 @@ void LightTable::compose(Tile &tile)
         shows[i].shown = plate >= 0 && m_view.isShown(ink);
         if (plate >= 0) {
             shows[i].ink = ProcessProfile::fogra39()->lab_to_rgb(
-                m_session.job().plates[static_cast<std::size_t>(plate)].solid);
+                m_session.job().plates[static_cast<std::size_t>(plate)].shown());
         }
     }
     compose_plates(tile.planes, shows, Rgb8{255, 255, 255}, pixels);

@@ -1,6 +1,7 @@
 #include "app/services/router.h"
 
 #include "app/widgets/theme.h"
+#include "core/job/picture_split.h"
 
 #include <algorithm>
 
@@ -79,8 +80,83 @@ Reach Router::reach(int colour) const
     return reach_of(asked, m_session.job().routes, m_session.job().inks());
 }
 
+int Router::colourOfFlat(int flat) const
+{
+    return static_cast<int>(m_session.page()->scene.colours.size()) + flat;
+}
+
+int Router::flatOf(int colour) const
+{
+    const int flat =
+        m_session.isOpen() ? colour - static_cast<int>(m_session.page()->scene.colours.size()) : -1;
+    return flat >= 0 && flat < static_cast<int>(m_session.flatColours().size()) ? flat : -1;
+}
+
+const Route *Router::flatRoute(int object) const
+{
+    const SceneObject &picture = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
+    const Job &job = m_session.job();
+    const auto found = std::find_if(job.routes.begin(), job.routes.end(), [&](const Route &route) {
+        return route.by == RouteBy::Objects && route.artwork == picture.artwork &&
+               route.objects.size() == 1 && route.objects[0].page == job.page &&
+               route.objects[0].index == picture.own_index && !route.split.colours.empty();
+    });
+    return found == job.routes.end() ? nullptr : &*found;
+}
+
+std::optional<std::string> Router::flatInk(int flat) const
+{
+    const FlatColour &colour = m_session.flatColours()[static_cast<std::size_t>(flat)];
+    const Route *route = flatRoute(colour.object);
+    if (route == nullptr) {
+        return std::nullopt;
+    }
+    const PaletteTarget *nearest = nullptr;
+    for (const PaletteTarget &target : route->split.colours) {
+        if (nearest == nullptr ||
+            rgb_distance(target.rgb, colour.rgb) < rgb_distance(nearest->rgb, colour.rgb)) {
+            nearest = &target;
+        }
+    }
+    return nearest->ink;
+}
+
+/// Its picture is taken apart, if it is not yet; then the others go where they look alike.
+void Router::sendFlat(int flat, const std::string &ink, const QString &step)
+{
+    const FlatColour &colour = m_session.flatColours()[static_cast<std::size_t>(flat)];
+    const SceneObject &picture = m_session.page()->scene.objects[static_cast<std::size_t>(colour.object)];
+    Route route;
+    if (const Route *own = flatRoute(colour.object)) {
+        route = *own;
+    } else {
+        std::vector<std::array<std::uint8_t, 3>> palette;
+        for (const FlatColour &other : m_session.flatColours()) {
+            if (other.object == colour.object) {
+                palette.push_back(other.rgb);
+            }
+        }
+        route.by = RouteBy::Objects;
+        route.artwork = picture.artwork;
+        route.objects = {m_session.markOf(colour.object)};
+        route.split = propose_split(palette, m_session.job());
+    }
+    PaletteSplit split = route.split;
+    const auto at = std::min_element(
+        split.colours.begin(), split.colours.end(), [&](const PaletteTarget &a, const PaletteTarget &b) {
+            return rgb_distance(a.rgb, colour.rgb) < rgb_distance(b.rgb, colour.rgb);
+        });
+    at->ink = ink;
+    at->tint = m_tint;
+    m_session.change(with_route(m_session.job(), with_split(std::move(route), std::move(split))), step);
+}
+
 QString Router::nameOf(int colour) const
 {
+    if (const int flat = flatOf(colour); flat >= 0) {
+        const EncodedRgb &rgb = m_session.flatColours()[static_cast<std::size_t>(flat)].rgb;
+        return tr("picture, sRGB %1 %2 %3").arg(rgb[0]).arg(rgb[1]).arg(rgb[2]);
+    }
     const FoundColour &found = m_session.page()->scene.colours[static_cast<std::size_t>(colour)];
     const QString name = theme::text_of(describe(found.colour));
     return found.artwork == 0 ? name : QStringLiteral("%1 · %2").arg(found.artwork).arg(name);
@@ -106,14 +182,20 @@ void Router::take(int colour, RouteTo to, const QString &ink, const QString &ste
 
 void Router::send(int colour, const QString &ink)
 {
-    if (!ink.isEmpty() && colour >= 0) {
+    if (const int flat = flatOf(colour); flat >= 0 && !ink.isEmpty()) {
+        sendFlat(flat, ink.toStdString(), tr("%1 to %2").arg(nameOf(colour), ink));
+    } else if (!ink.isEmpty() && colour >= 0) {
         take(colour, RouteTo::Plates, ink, tr("%1 to %2").arg(nameOf(colour), ink));
     }
 }
 
 void Router::end(int colour, RouteTo to)
 {
-    if (colour >= 0) {
+    if (const int flat = flatOf(colour); flat >= 0) {
+        if (to != RouteTo::Process) { // what prints nothing there knocks out with its picture
+            sendFlat(flat, {}, tr("%1 shows the stock").arg(nameOf(colour)));
+        }
+    } else if (colour >= 0) {
         take(colour, to, {},
              to == RouteTo::Process     ? tr("%1 in process inks").arg(nameOf(colour))
              : to == RouteTo::BareStock ? tr("%1 shows the stock").arg(nameOf(colour))
@@ -153,6 +235,13 @@ void Router::sendWhite(int colour)
 
 void Router::release(int colour)
 {
+    if (const int flat = flatOf(colour); flat >= 0) {
+        Job job = m_session.job();
+        const Route *own = flatRoute(m_session.flatColours()[static_cast<std::size_t>(flat)].object);
+        std::erase_if(job.routes, [own](const Route &route) { return own != nullptr && route == *own; });
+        m_session.change(job, tr("Picture as it is"));
+        return;
+    }
     const int group = groupOf(colour);
     if (!m_session.isOpen() || group < 0) {
         return;
@@ -214,17 +303,22 @@ void Router::addPlate(const QString &ink)
         return;
     }
     Lab solid{50, 0, 0};
+    std::optional<InkTraits> traits;
     InkUse use = process_channel(name) >= 0 ? InkUse::Process : InkUse::Spot;
     if (const int known = m_library.find(name); known >= 0) {
         const BookInk &book = m_library.book().inks[static_cast<std::size_t>(known)];
         solid = book.solid;
         use = book.use;
+        traits = book.traits;
     } else {
         for (const FoundInk &found : m_session.page()->scene.inks) {
             solid = found.name == name ? found.solid : solid;
         }
     }
     job.plates.push_back(propose_plate(job.plates, name, use, solid));
+    if (traits) {
+        job.plates.back().traits = *traits;
+    }
     m_session.change(job, tr("Add the plate %1").arg(ink.trimmed()));
     m_choice.choosePlate(ink.trimmed());
 }

@@ -33,6 +33,14 @@ public:
     [[nodiscard]] ColourMeasure measure() const { return m_measure; }
     void setMeasure(ColourMeasure measure);
 
+    /// Colours are numbered as in the scene; the flat colours of pictures follow those.
+    [[nodiscard]] int colourOfFlat(int flat) const;
+    [[nodiscard]] int flatOf(int colour) const; ///< number of a flat colour; −1 for others
+    /// The plate that a flat colour prints on; nothing when its picture is not taken apart, empty when it is
+    /// background.
+    [[nodiscard]] std::optional<std::string> flatInk(int flat) const;
+    [[nodiscard]] QString nameOf(int colour) const;
+
     /// How much of a colour a plate gets: its own strength times \p tint, or \p tint.
     void setAmount(bool own_tint, double tint);
     [[nodiscard]] bool ownTint() const { return m_ownTint; }
@@ -61,7 +69,8 @@ Q_SIGNALS:
 private:
     void regroup();
     void follow();
-    [[nodiscard]] QString nameOf(int colour) const;
+    [[nodiscard]] const Route *flatRoute(int object) const;
+    void sendFlat(int flat, const std::string &ink, const QString &step);
     void take(int colour, RouteTo to, const QString &ink, const QString &step);
 
     Session &m_session;

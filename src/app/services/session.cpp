@@ -1,6 +1,7 @@
 #include "app/services/session.h"
 
 #include "core/fit/page_boxes.h"
+#include "core/job/print_model.h"
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
 #include "core/plates/colour_areas.h"
@@ -81,6 +82,7 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
         return renderer.error();
     }
     page.routes = job.routes;
+    page.separation = separation_key(job);
     page.renderer = *renderer;
     page.knocked_out = *renderer;
     if (page.scene.uses_overprint) {
@@ -145,6 +147,7 @@ Session::~Session()
     m_opening.cancel();
     m_measuring.cancel();
     m_measuringColours.cancel();
+    m_lookingForFlat.cancel();
     m_measuringSource.cancel();
     m_routing.cancel();
     m_losing.cancel();
@@ -248,6 +251,7 @@ void Session::take(Loaded loaded)
     Q_EMIT jobChanged();
     measureCoverage();
     measureColours();
+    findFlatColours();
     measureSource();
     findLosses();
     check();
@@ -311,13 +315,29 @@ void Session::measureColours()
         });
 }
 
+void Session::findFlatColours()
+{
+    m_lookingForFlat.cancel();
+    m_flat.clear();
+    m_lookingForFlat = m_tasks.start(
+        [page = m_page](const JobControl &control) {
+            return find_flat_colours(page->content(), page->scene, control);
+        },
+        [this, content = m_page->renderer->share_page()](Outcome<std::vector<FlatColour>> found) {
+            if (found && content == m_page->renderer->share_page() && !found->empty()) {
+                m_flat = std::move(*found);
+                Q_EMIT coloursMeasured();
+            }
+        });
+}
+
 void Session::followRoutes()
 {
     std::vector<std::string> shown = m_page->renderer->inks();
     std::vector<std::string> wanted = job().inks();
     std::sort(shown.begin(), shown.end());
     std::sort(wanted.begin(), wanted.end());
-    if (m_page->routes == job().routes && shown == wanted) {
+    if (m_page->routes == job().routes && shown == wanted && m_page->separation == separation_key(job())) {
         m_routing.cancel();
         ++m_routingRequest; // what was under way is no longer wanted
         return;
@@ -720,6 +740,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
             Q_EMIT jobChanged();
             measureCoverage();
             measureColours();
+            findFlatColours();
             measureSource();
             followRoutes(); // what was routed while the page was loading
             findLosses();

@@ -6,6 +6,7 @@
 #include "app/services/loaded_page.h"
 #include "app/tasks/task_scope.h"
 #include "core/job/job_file.h"
+#include "core/plates/picture_pixels.h"
 #include "core/preflight/preflight.h"
 
 #include <QObject>
@@ -60,6 +61,9 @@ public:
     [[nodiscard]] std::vector<Finding> openLosses() const;
     /// Visible cm² of each colour of the page's scene; empty while it is not known.
     [[nodiscard]] const std::vector<double> &colourAreas() const { return m_areas; }
+
+    /// Flat colours in the page's pictures; empty while they are not known.
+    [[nodiscard]] const std::vector<FlatColour> &flatColours() const { return m_flat; }
 
     /// Rules that artwork opened from now on is checked by, as JSON; empty = the first shipped set.
     void setUsualRules(const std::string &rules) { m_usualRules = rules; }
@@ -126,6 +130,7 @@ private:
     void measureCoverage();
     void measureSource();
     void measureColours();
+    void findFlatColours();
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
     void findLosses();
     void joinFindings();
@@ -141,6 +146,7 @@ private:
     std::map<std::string, double> m_coverage;
     std::map<std::string, double> m_sourceCoverage;
     std::vector<double> m_areas;
+    std::vector<FlatColour> m_flat;
     QString m_path;
     QUndoStack m_undo;
     bool m_loading = false;
@@ -161,6 +167,7 @@ private:
     CancelSwitch m_opening;
     CancelSwitch m_measuring;
     CancelSwitch m_measuringColours;
+    CancelSwitch m_lookingForFlat;
     CancelSwitch m_measuringSource;
     CancelSwitch m_routing;
     CancelSwitch m_losing;

@@ -105,6 +105,33 @@ bool plausible(const Lab &lab)
     return lab.l >= 0 && lab.l <= 120 && std::abs(lab.a) <= 200 && std::abs(lab.b) <= 200;
 }
 
+/// "0.25:0.36 0.5:0.65", or "-" for none.
+std::string curve_words(const ToneCurve &curve)
+{
+    std::string words;
+    for (const CurvePoint &point : curve.points()) {
+        words += (words.empty() ? "" : " ") + format_number(point.in, 4) + ":" + format_number(point.out, 4);
+    }
+    return words.empty() ? "-" : words;
+}
+
+std::optional<ToneCurve> curve_from_words(const std::string &words)
+{
+    std::vector<CurvePoint> points;
+    std::istringstream in(words);
+    for (std::string word; in >> word;) {
+        const std::size_t colon = word.find(':');
+        const auto from = parse_number(word.substr(0, colon));
+        const auto to = parse_number(colon == std::string::npos ? "" : word.substr(colon + 1));
+        if (!from || !to) {
+            return std::nullopt;
+        }
+        points.push_back({*from, *to});
+    }
+    auto curve = ToneCurve::through(std::move(points));
+    return curve ? std::optional<ToneCurve>(std::move(*curve)) : std::nullopt;
+}
+
 Outcome<InkBook> parse_cgats(std::span<const std::byte> bytes, const std::string &place)
 {
     const LcmsContext context(cmsCreateContext(nullptr, nullptr));
@@ -161,7 +188,19 @@ Outcome<InkBook> parse_cgats(std::span<const std::byte> bytes, const std::string
         if (const auto use = parse_ink_use(words(row, "INK_USE"))) {
             ink.use = *use;
         }
-        ink.opacity = std::clamp(number(row, "INK_OPACITY", 0), 0.0, 1.0);
+        ink.traits = usual_traits(ink.use);
+        ink.traits.opacity = std::clamp(number(row, "INK_OPACITY", ink.traits.opacity), 0.0, 1.0);
+        if (const double density = number(row, "INK_DENSITY", -9); density > -1 && density < 10) {
+            ink.traits.density = density;
+        }
+        const Lab shown = {number(row, "INK_SHOWN_L", -1), number(row, "INK_SHOWN_A", 999),
+                           number(row, "INK_SHOWN_B", 999)};
+        if (plausible(shown)) {
+            ink.traits.shown_as = shown;
+        }
+        if (auto gain = curve_from_words(words(row, "INK_GAIN"))) {
+            ink.traits.gain = std::move(*gain);
+        }
         ink.locked = number(row, "INK_LOCKED", 0) != 0;
         std::map<int, double> given;
         for (const auto &[nm, at] : spectral) {
@@ -170,7 +209,7 @@ Outcome<InkBook> parse_cgats(std::span<const std::byte> bytes, const std::string
                 given[nm] = *read;
             }
         }
-        ink.reflectance = spectrum_from(given);
+        ink.traits.reflectance = spectrum_from(given);
         book.inks.push_back(std::move(ink));
     }
     if (book.inks.empty()) {
@@ -256,7 +295,7 @@ Outcome<InkBook> parse_cxf(std::span<const std::byte> bytes, const std::string &
                     given[static_cast<int>(std::lround(nm))] = *read;
                 }
             }
-            ink.reflectance = spectrum_from(given);
+            ink.traits.reflectance = spectrum_from(given);
         }
         book.inks.push_back(std::move(ink));
     }
@@ -386,12 +425,15 @@ Outcome<InkBook> read_ink_book(const std::filesystem::path &path)
 std::string to_cgats(const InkBook &book)
 {
     const bool spectral = std::any_of(book.inks.begin(), book.inks.end(),
-                                      [](const BookInk &ink) { return ink.reflectance.has_value(); });
+                                      [](const BookInk &ink) { return ink.traits.reflectance.has_value(); });
     std::string out = "CGATS.17\nORIGINATOR \"Bichrom\"\nDESCRIPTOR " + quoted(book.name) +
                       "\nILLUMINATION_NAME \"D50\"\nOBSERVER_ANGLE \"2\"\nKEYWORD \"INK_USE\"\nKEYWORD "
-                      "\"INK_OPACITY\"\nKEYWORD \"INK_LOCKED\"\n";
-    int fields = 8;
-    std::string format = "SAMPLE_ID\tSAMPLE_NAME\tLAB_L\tLAB_A\tLAB_B\tINK_USE\tINK_OPACITY\tINK_LOCKED";
+                      "\"INK_OPACITY\"\nKEYWORD \"INK_LOCKED\"\nKEYWORD \"INK_DENSITY\"\nKEYWORD "
+                      "\"INK_SHOWN_L\"\nKEYWORD \"INK_SHOWN_A\"\nKEYWORD \"INK_SHOWN_B\"\nKEYWORD "
+                      "\"INK_GAIN\"\n";
+    int fields = 13;
+    std::string format = "SAMPLE_ID\tSAMPLE_NAME\tLAB_L\tLAB_A\tLAB_B\tINK_USE\tINK_OPACITY\tINK_LOCKED\t"
+                         "INK_DENSITY\tINK_SHOWN_L\tINK_SHOWN_A\tINK_SHOWN_B\tINK_GAIN";
     for (std::size_t i = 0; spectral && i < Spectrum().size(); ++i, ++fields) {
         format += "\tSPECTRAL_NM" + std::to_string(spectrum_start + static_cast<int>(i) * spectrum_step);
     }
@@ -403,11 +445,21 @@ std::string to_cgats(const InkBook &book)
         for (const double value : {ink.solid.l, ink.solid.a, ink.solid.b}) {
             out += "\t" + format_number(value, 4);
         }
-        out += std::string("\t") + to_string(ink.use) + "\t" + format_number(ink.opacity, 3) + "\t" +
+        out += std::string("\t") + to_string(ink.use) + "\t" + format_number(ink.traits.opacity, 3) + "\t" +
                (ink.locked ? "1" : "0");
+        // CGATS has no word for "not given": NaN cannot be taken for a value.
+        const auto given = [](const auto &value) {
+            return value ? format_number(*value, 4) : std::string("NaN");
+        };
+        const std::optional<Lab> &shown = ink.traits.shown_as;
+        out += "\t" + given(ink.traits.density);
+        for (const auto part : {&Lab::l, &Lab::a, &Lab::b}) {
+            out += "\t" + (shown ? format_number((*shown).*part, 4) : std::string("NaN"));
+        }
+        out += "\t" + quoted(curve_words(ink.traits.gain));
         for (std::size_t i = 0; spectral && i < Spectrum().size(); ++i) {
-            // CGATS has no word for "not measured": such inks get nothing that could be taken for a value.
-            out += "\t" + (ink.reflectance ? format_number((*ink.reflectance)[i], 5) : std::string("NaN"));
+            out += "\t" + (ink.traits.reflectance ? format_number((*ink.traits.reflectance)[i], 5)
+                                                  : std::string("NaN"));
         }
         out += "\n";
     }
@@ -434,12 +486,12 @@ std::string to_cxf(const InkBook &book)
         object.append_attribute("Name") = ink.name.c_str();
         object.append_attribute("Id") = ("ink" + std::to_string(++number)).c_str();
         pugi::xml_node values = object.append_child("cc:ColorValues");
-        if (ink.reflectance) {
+        if (ink.traits.reflectance) {
             pugi::xml_node spectrum = values.append_child("cc:ReflectanceSpectrum");
             spectrum.append_attribute("ColorSpecification") = "spectral";
             spectrum.append_attribute("StartWL") = spectrum_start;
             std::string text;
-            for (const double value : *ink.reflectance) {
+            for (const double value : *ink.traits.reflectance) {
                 text += (text.empty() ? "" : " ") + format_number(value, 5);
             }
             spectrum.text() = text.c_str();

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "core/base/outcome.h"
-#include "core/colour/ink_use.h"
+#include "core/colour/ink_traits.h"
 #include "core/colour/process_profile.h"
 
 #include <array>
@@ -17,17 +17,12 @@
 
 namespace bichrom {
 
-/// Reflectance factors, 0 to about 1, from 380 to 730 nm in steps of 10.
-using Spectrum = std::array<double, 36>;
-inline constexpr int spectrum_start = 380, spectrum_step = 10;
-
 struct BookInk
 {
     std::string name;
     InkUse use = InkUse::Spot;
-    Lab solid;          ///< D50/2°, over white stock
-    double opacity = 0; ///< 0 = transparent, 1 = covers
-    std::optional<Spectrum> reflectance;
+    Lab solid; ///< D50/2°, over white stock
+    InkTraits traits;
     bool locked = false; ///< not to be changed by accident
     friend bool operator==(const BookInk &, const BookInk &) = default;
 };

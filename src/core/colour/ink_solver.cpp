@@ -277,7 +277,7 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
     std::vector<ColourTable::Tones> tones(solved.size());
     for (std::size_t i = 0; i < solved.size(); ++i) {
         for (std::size_t k = 0; k < inks; ++k) {
-            tones[i][k] = static_cast<float>(solver.inks()[k].gain.tone(solved[i][k]));
+            tones[i][k] = static_cast<float>(solver.inks()[k].gain.tone_for(solved[i][k]));
         }
     }
     return std::make_shared<const ColourTable>(inks, tones);

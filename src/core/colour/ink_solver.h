@@ -7,6 +7,7 @@
 #include "core/base/outcome.h"
 #include "core/colour/colour_table.h"
 #include "core/colour/ink_film.h"
+#include "core/colour/tone_curve.h"
 
 #include <memory>
 #include <vector>
@@ -17,7 +18,7 @@ namespace bichrom {
 struct SolvedInk
 {
     PrintedLayer layer;
-    ToneGain gain;     ///< taken out of the result, so that it prints as meant
+    ToneCurve gain;    ///< from tone to coverage; taken out of the result, so that it prints as meant
     double thrift = 1; ///< what a full tone costs, in squared ΔE: 0 for white, or greys would collect colours
 };
 

@@ -80,4 +80,21 @@ double ToneCurve::at(double tone) const
     return std::clamp(value, std::min(a.out, b.out), std::max(a.out, b.out));
 }
 
+double ToneCurve::tone_for(double out) const
+{
+    if (m_points.empty()) {
+        return std::clamp(out, 0.0, 1.0);
+    }
+    double low = 0;
+    double high = 1;
+    if (at(low) >= out) {
+        return low;
+    }
+    for (int i = 0; i < 40; ++i) {
+        const double middle = (low + high) / 2;
+        (at(middle) < out ? low : high) = middle;
+    }
+    return high;
+}
+
 } // namespace bichrom

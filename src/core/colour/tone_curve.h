@@ -33,6 +33,9 @@ public:
 
     /// \param tone  clamped to 0 … 1; the result lies between the smallest and largest "out"
     [[nodiscard]] double at(double tone) const;
+    /// The tone that gives \p out, of a curve that never falls; the smallest of several, 0 or 1 beyond its
+    /// ends.
+    [[nodiscard]] double tone_for(double out) const;
 
     friend bool operator==(const ToneCurve &a, const ToneCurve &b) { return a.m_points == b.m_points; }
 

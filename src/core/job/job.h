@@ -8,7 +8,7 @@
 #include "core/artwork/scene.h"
 #include "core/base/outcome.h"
 #include "core/colour/colour_settings.h"
-#include "core/colour/ink_use.h"
+#include "core/colour/ink_traits.h"
 #include "core/job/agreement.h"
 #include "core/job/route.h"
 #include "core/job/screen_settings.h"
@@ -24,8 +24,11 @@ struct Plate
 {
     std::string ink; ///< exactly as in the artwork
     InkUse kind = InkUse::Spot;
-    Lab solid; ///< D50/2°
+    Lab solid; ///< D50/2°, over white stock
     Screen screen;
+    InkTraits traits;
+    /// What stands for the ink on the screen where no print is computed.
+    [[nodiscard]] const Lab &shown() const { return traits.shown_as ? *traits.shown_as : solid; }
     friend bool operator==(const Plate &, const Plate &) = default;
 };
 

@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/job/route_json.h"
+#include "core/job/traits_json.h"
 
 #include <nlohmann/json.hpp>
 #include <zip.h>
@@ -163,7 +164,8 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"solid_lab", {plate.solid.l, plate.solid.a, plate.solid.b}},
                           {"lpi", plate.screen.ruling.value},
                           {"angle", plate.screen.angle.value},
-                          {"dot", to_string(plate.screen.dot)}});
+                          {"dot", to_string(plate.screen.dot)},
+                          {"traits", traits_to_json(plate.traits)}});
     }
     json placed = json::array();
     for (const PlacedArtwork &one : job.placements.artworks) {
@@ -253,6 +255,12 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 return not_a_job(place, dot.error().reason);
             }
             plate.screen.dot = *dot;
+            auto traits = entry.contains("traits") ? traits_from_json(entry.at("traits")) // since version 4
+                                                   : Outcome<InkTraits>(usual_traits(plate.kind));
+            if (!traits) {
+                return not_a_job(place, traits.error().reason);
+            }
+            plate.traits = std::move(*traits);
             job.plates.push_back(std::move(plate));
         }
         if (root.contains("routes")) { // since version 3

@@ -24,6 +24,30 @@ std::string percent(double share)
     return format_number(share * 100.0, 1) + " %";
 }
 
+/// "A, B and C"
+std::string list_inks(const Route &route)
+{
+    std::string inks;
+    for (std::size_t i = 0; i < route.targets.size(); ++i) {
+        inks += (i == 0 ? "" : i + 1 == route.targets.size() ? " and " : ", ") + route.targets[i].ink;
+    }
+    return inks;
+}
+
+std::string black_words(const BlackGeneration &black)
+{
+    std::string words;
+    if (black.amount != BlackAmount::AsProfile) {
+        static constexpr const char *names[] = {"",           "the least black", "little black",
+                                                "some black", "much black",      "the most black"};
+        words = std::string(", with ") + names[static_cast<std::size_t>(black.amount)];
+    }
+    if (black.ink_limit < 4) {
+        words += ", at most " + percent(black.ink_limit) + " ink in all";
+    }
+    return words;
+}
+
 } // namespace
 
 const char *to_string(RouteBy by)
@@ -249,7 +273,7 @@ std::string describe_end(const Route &route)
 {
     switch (route.to) {
     case RouteTo::Process:
-        return "prints in process inks";
+        return "prints in process inks" + black_words(route.black);
     case RouteTo::Nothing:
         return "does not print";
     case RouteTo::BareStock:
@@ -261,11 +285,10 @@ std::string describe_end(const Route &route)
         return "prints on no plate";
     }
     if (!route.split.colours.empty()) {
-        std::string inks;
-        for (std::size_t i = 0; i < route.targets.size(); ++i) {
-            inks += (i == 0 ? "" : i + 1 == route.targets.size() ? " and " : ", ") + route.targets[i].ink;
-        }
-        return "is taken apart into its flat colours, for " + inks;
+        return "is taken apart into its flat colours, for " + list_inks(route);
+    }
+    if (route.separated) {
+        return "is separated into " + list_inks(route);
     }
     std::string text = "prints on ";
     for (std::size_t i = 0; i < route.targets.size(); ++i) {

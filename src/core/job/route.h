@@ -5,6 +5,7 @@
 
 #include "core/artwork/found_colours.h"
 #include "core/base/outcome.h"
+#include "core/colour/black_generation.h"
 #include "core/colour/tone_curve.h"
 
 #include <array>
@@ -96,6 +97,10 @@ struct Route
     RouteTo to = RouteTo::Plates;
     std::vector<RouteTarget> targets; ///< of Plates, one a plate
     PaletteSplit split;               ///< of Plates, for pictures: its colours say what the targets get
+    /// Of Plates: the tones of all targets are solved together, so that the print looks like the picture;
+    /// tints and curves do not count. At most ColourTable::most_inks targets.
+    bool separated = false;
+    BlackGeneration black; ///< of Process, for pictures
     friend bool operator==(const Route &, const Route &) = default;
 };
 

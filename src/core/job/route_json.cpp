@@ -1,5 +1,7 @@
 #include "core/job/route_json.h"
 
+#include "core/job/traits_json.h"
+
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
@@ -27,11 +29,10 @@ ColourUse colour_from_json(const json &entry)
 
 json target_to_json(const RouteTarget &target)
 {
-    json points = json::array();
-    for (const CurvePoint &point : target.curve.points()) {
-        points.push_back({point.in, point.out});
-    }
-    return {{"ink", target.ink}, {"own_tint", target.own_tint}, {"tint", target.tint}, {"curve", points}};
+    return {{"ink", target.ink},
+            {"own_tint", target.own_tint},
+            {"tint", target.tint},
+            {"curve", curve_to_json(target.curve)}};
 }
 
 Outcome<RouteTarget> target_from_json(const json &entry)
@@ -40,11 +41,7 @@ Outcome<RouteTarget> target_from_json(const json &entry)
     target.ink = entry.at("ink").get<std::string>();
     target.own_tint = entry.at("own_tint").get<bool>();
     target.tint = entry.at("tint").get<double>();
-    std::vector<CurvePoint> points;
-    for (const json &point : entry.at("curve")) {
-        points.push_back({point.at(0).get<double>(), point.at(1).get<double>()});
-    }
-    auto curve = ToneCurve::through(std::move(points));
+    auto curve = curve_from_json(entry.at("curve"));
     if (!curve || !(target.tint >= 0.0 && target.tint <= 1.0)) {
         return Error{ErrorCode::WrongFormat, "a route has an impossible tint or curve", {}, {}};
     }
@@ -74,6 +71,13 @@ json routes_to_json(const std::vector<Route> &routes)
                               {"tolerance", route.split.tolerance},
                               {"despeckle", route.split.despeckle},
                               {"outlines", route.split.outlines}};
+        }
+        if (route.separated) {
+            entry["separated"] = true;
+        }
+        if (!(route.black == BlackGeneration())) {
+            entry["black"] = {{"amount", to_string(route.black.amount)},
+                              {"ink_limit", route.black.ink_limit}};
         }
         switch (route.by) {
         case RouteBy::Objects:
@@ -116,6 +120,15 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
         route.by = *by;
         route.to = *to;
         route.artwork = entry.value("artwork", 0);
+        route.separated = entry.value("separated", false);
+        if (entry.contains("black")) {
+            const auto amount = parse_black_amount(entry["black"].at("amount").get<std::string>());
+            route.black.ink_limit = entry["black"].at("ink_limit").get<double>();
+            if (!amount || !(route.black.ink_limit >= 1 && route.black.ink_limit <= 4)) {
+                return Error{ErrorCode::WrongFormat, "it holds an unknown amount of black", {}, {}};
+            }
+            route.black.amount = *amount;
+        }
         for (const json &one : entry.at("targets")) {
             auto target = target_from_json(one);
             if (!target) {

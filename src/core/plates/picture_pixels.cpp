@@ -66,4 +66,30 @@ Outcome<RgbPicture> picture_pixels(const PageContent &page, int object, const Jo
     return picture;
 }
 
+Outcome<std::vector<FlatColour>> find_flat_colours(const PageContent &page, const Scene &scene,
+                                                   const JobControl &control)
+{
+    constexpr int most_pictures = 50;
+    std::vector<FlatColour> found;
+    int pictures = 0;
+    for (const SceneObject &object : scene.objects) {
+        if (object.kind != ObjectKind::Image || ++pictures > most_pictures) {
+            continue;
+        }
+        const auto picture = picture_pixels(page, object.index, control);
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", page.place(), {}};
+        }
+        if (!picture) {
+            continue;
+        }
+        const double cm = millimetres_per_inch / points_per_inch / 10.0;
+        const double area = object.bounds.width * object.bounds.height * cm * cm;
+        for (const PaletteColour &colour : find_palette(*picture)) {
+            found.push_back({object.index, colour.rgb, colour.share * area});
+        }
+    }
+    return found;
+}
+
 } // namespace bichrom

@@ -58,6 +58,7 @@ struct PlateRenderer::Impl
     std::vector<std::string> inks; ///< the setup's, and what is lost
     bool process = true;           ///< the base planes hold process ink
     std::vector<Pass> passes;
+    PictureTables tables;
 
     ~Impl()
     {
@@ -108,7 +109,7 @@ struct PlateRenderer::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(setup, pass.spots, process, *page->impl().colours, page->impl().memory);
+        PlateRoute route(setup, pass.spots, process, tables, *page->impl().colours, page->impl().memory);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {
@@ -144,6 +145,12 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
                     std::any_of(impl->inks.begin(), impl->inks.end(),
                                 [](const std::string &ink) { return process_index(ink) >= 0; });
     impl->plan_passes();
+    auto tables = picture_tables(impl->setup, impl->page->impl().colours->condition(),
+                                 impl->page->impl().memory, control);
+    if (!tables) {
+        return tables.error();
+    }
+    impl->tables = std::move(*tables);
     const PageContent::Impl &content = impl->page->impl();
     const auto lease = content.runtime->lease();
     for (Pass &pass : impl->passes) {
@@ -159,7 +166,7 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
                                                                   const JobControl &control,
                                                                   Overprint overprint)
 {
-    return make(std::move(page), PlateSetup{std::move(inks), {}, 1, overprint, Lost::Dropped}, control);
+    return make(std::move(page), PlateSetup{std::move(inks), {}, 1, overprint}, control);
 }
 
 const std::vector<std::string> &PlateRenderer::inks() const

@@ -6,11 +6,14 @@
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/page_memory.h"
 #include "core/job/route.h"
+#include "core/plates/picture_tables.h"
 #include "core/plates/plate_setup.h"
 #include "core/plates/routing_device.h"
 #include "core/raster/trace.h"
 
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstdint>
 #include <map>
 #include <memory>
@@ -24,6 +27,14 @@ namespace bichrom {
 inline constexpr int base_planes = 4;
 /// MuPDF counts the artwork area, its alpha, among the 32 channels it allows.
 inline constexpr int most_planes = FZ_MAX_COLORS - 1;
+
+inline constexpr std::uint32_t base_mask = 0xF; ///< the set of the base planes
+
+/// MuPDF cuts value × 255 down to a whole number; this makes it the nearest one.
+[[nodiscard]] inline float exact_byte(float value)
+{
+    return (std::round(std::clamp(value, 0.0f, 1.0f) * 255.0f) + 0.25f) / 255.0f;
+}
 
 /// MuPDF's name of a plane; the inks' own names never reach its colour code.
 [[nodiscard]] std::string plane_name(int plane);
@@ -41,9 +52,10 @@ public:
     /// \param spots    ink names for the planes behind the process ones, or for all planes
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
+    /// \param tables   of routes that need one; outlive this
     /// \param memory   of the page: pictures taken apart are kept there
     PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
-               const PageColours &colours, PageMemory &memory);
+               const PictureTables &tables, const PageColours &colours, PageMemory &memory);
     ~PlateRoute() override = default;
 
     bool honours_overprint() const override { return m_setup.overprint == Overprint::Honoured; }
@@ -130,6 +142,12 @@ private:
     fz_colorspace *plane_space(fz_context *ctx, Planes planes);
     void make_tables(fz_context *ctx, fz_colorspace *space, const Mapping &mapping, bool black_only,
                      Planes painted);
+    /// The table by which \p route turns colours into tones; null for routes without one.
+    [[nodiscard]] const PictureTable *table_of(const Route *route) const;
+    /// Tones by \p table of a colour. \return the planes painted
+    Planes resolve_table(fz_context *ctx, const PictureTable &table, fz_colorspace *space, const float *value,
+                         Values &planes, bool &elsewhere) const;
+    fz_pixmap *table_pixels(fz_context *ctx, fz_pixmap *source, const PictureTable &table, bool overprint);
     fz_pixmap *split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint);
     bool split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split, Planes painted,
                     fz_pixmap &result) const;
@@ -151,6 +169,7 @@ private:
     int m_lost_plane = -1; ///< takes what reaches no plate; −1 when nobody asks
     Planes m_printed = 0;  ///< that are plates of the job
     std::map<std::string, int> m_plane_of;
+    const PictureTables &m_pictureTables;
     const PageColours &m_colours;
     PageMemory &m_memory;
     std::map<Planes, fz_colorspace *> m_spaces;

@@ -35,12 +35,14 @@ struct PlateSetup
     int page = 1; ///< that routes by object speak of
     Overprint overprint = Overprint::Honoured;
     Lost lost = Lost::Dropped;
+    std::vector<Plate> plates{}; ///< what the inks look like; asked by routes that separate pictures
+    Stock stock{};
 };
 
 /// The job's plates and routes.
 [[nodiscard]] inline PlateSetup setup_of(const Job &job, Overprint overprint = Overprint::Honoured)
 {
-    return {job.inks(), job.routes, job.page, overprint, Lost::Dropped};
+    return {job.inks(), job.routes, job.page, overprint, Lost::Dropped, job.plates, job.stock};
 }
 
 } // namespace bichrom

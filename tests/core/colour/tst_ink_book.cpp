@@ -23,11 +23,17 @@ std::span<const std::byte> bytes_of(const std::string &text)
 
 InkBook some_book()
 {
-    BookInk measured{"Pond \"deep\"", InkUse::Spot, {40.125, -31.5, -8.25}, 0.25, Spectrum{}, true};
-    for (std::size_t i = 0; i < measured.reflectance->size(); ++i) {
-        (*measured.reflectance)[i] = 0.05 + 0.01 * static_cast<double>(i);
+    BookInk measured{"Pond \"deep\"", InkUse::Spot, {40.125, -31.5, -8.25}, {}, true};
+    measured.traits.opacity = 0.25;
+    measured.traits.reflectance = Spectrum{};
+    measured.traits.gain = take(ToneCurve::through({{0, 0}, {0.25, 0.36}, {0.5, 0.65}, {1, 1}}));
+    measured.traits.shown_as = Lab{60, 20.5, -30};
+    measured.traits.density = 1.15;
+    for (std::size_t i = 0; i < measured.traits.reflectance->size(); ++i) {
+        (*measured.traits.reflectance)[i] = 0.05 + 0.01 * static_cast<double>(i);
     }
-    return {"A <book> & more", {measured, {"Водяной белый", InkUse::White, {95, 0, 0}, 0.9, {}, false}}};
+    return {"A <book> & more",
+            {measured, {"Водяной белый", InkUse::White, {95, 0, 0}, usual_traits(InkUse::White), false}}};
 }
 
 } // namespace
@@ -130,7 +136,9 @@ private Q_SLOTS:
         QCOMPARE(cgats.inks[0].name, std::string("Pond 'deep'")); // CGATS text cannot hold double quotes
         QVERIFY(cgats.inks[0].solid == book.inks[0].solid);
         QVERIFY(cgats.inks[0].locked);
-        QCOMPARE(cgats.inks[0].opacity, 0.25);
+        InkTraits traits = book.inks[0].traits;
+        traits.reflectance = cgats.inks[0].traits.reflectance; // compared below, to what is written of it
+        QVERIFY(cgats.inks[0].traits == traits);
         QVERIFY(cgats.inks[1] == book.inks[1]);
         const std::string xml = to_cxf(book);
         const InkBook cxf = take(parse_ink_book(bytes_of(xml), "x"));
@@ -139,9 +147,10 @@ private Q_SLOTS:
         QCOMPARE(cxf.inks[1].name, book.inks[1].name);
         for (const InkBook *read : {&cgats, &cxf}) {
             QVERIFY(read->inks[0].solid == book.inks[0].solid);
-            QVERIFY(read->inks[0].reflectance && !read->inks[1].reflectance);
+            QVERIFY(read->inks[0].traits.reflectance && !read->inks[1].traits.reflectance);
             for (std::size_t i = 0; i < Spectrum().size(); ++i) {
-                QVERIFY(std::abs((*read->inks[0].reflectance)[i] - (*book.inks[0].reflectance)[i]) < 1e-5);
+                QVERIFY(std::abs((*read->inks[0].traits.reflectance)[i] -
+                                 (*book.inks[0].traits.reflectance)[i]) < 1e-5);
             }
         }
         // Another reader finds well-formed XML in the standard's namespace.
@@ -174,7 +183,7 @@ private Q_SLOTS:
                                      "\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B" + fields +
                                      "\nEND_DATA_FORMAT\nNUMBER_OF_SETS 1\nBEGIN_DATA\nOne 50 10 10" +
                                      values + "\nEND_DATA\n";
-            return take(parse_ink_book(bytes_of(text), "x")).inks[0].reflectance;
+            return take(parse_ink_book(bytes_of(text), "x")).inks[0].traits.reflectance;
         };
         std::string fields, percent, coarse_fields, coarse;
         for (int nm = 400; nm <= 700; nm += 20) {

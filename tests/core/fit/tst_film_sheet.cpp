@@ -15,8 +15,8 @@ Job two_plates()
 {
     Job job;
     job.name = "night tote";
-    job.plates = {{"Luna Green", InkUse::Spot, {}, {Lpi(55), Degrees(22.5), DotShape::Round}},
-                  {"Wing Rust", InkUse::Spot, {}, {Lpi(65), Degrees(52.5), DotShape::Ellipse}}};
+    job.plates = {{"Luna Green", InkUse::Spot, {}, {Lpi(55), Degrees(22.5), DotShape::Round}, {}},
+                  {"Wing Rust", InkUse::Spot, {}, {Lpi(65), Degrees(52.5), DotShape::Ellipse}, {}}};
     job.film.resolution = Dpi(600);
     return job;
 }

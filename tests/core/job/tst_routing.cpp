@@ -367,6 +367,12 @@ private Q_SLOTS:
         }
         QCOMPARE(ToneCurve().at(0.3), 0.3);
         QCOMPARE(take(ToneCurve::through({{0, 0}, {1, 1}})).at(0.37), 0.37);
+        const ToneCurve gain = take(ToneCurve::through({{0, 0}, {0.5, 0.68}, {1, 1}}));
+        for (double tone = 0; tone <= 1; tone += 0.1) {
+            QVERIFY(std::fabs(gain.tone_for(gain.at(tone)) - tone) < 1e-6);
+        }
+        QCOMPARE(ToneCurve().tone_for(0.3), 0.3);
+        QVERIFY(std::fabs(curve.tone_for(0.6) - 0.25) < 1e-6); // the first of several
         QCOMPARE(take(ToneCurve::through({{0.2, 0.1}, {0.8, 0.9}})).at(0.0), 0.1);
         QVERIFY(!ToneCurve::through({{0, 0}, {0, 1}}));
         QVERIFY(!ToneCurve::through({{0, 1.5}}));

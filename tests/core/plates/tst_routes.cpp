@@ -1,4 +1,6 @@
 // Routes against tones worked out by hand: share × 255, rounded. Overprint as in ISO 32000-1, 11.7.4.
+#include "core/colour/colour_difference.h"
+#include "core/job/print_model.h"
 #include "core/plates/picture_pixels.h"
 #include "core/plates/plate_renderer.h"
 
@@ -401,6 +403,82 @@ private Q_SLOTS:
         PlateSetup plain{{"Cyan", "Magenta", "Yellow", "Black"}};
         QCOMPARE(tones(pdf, plain),
                  (Tones{{"Cyan", 32}, {"Magenta", 64}, {"Yellow", 96}, {"Black", 128}, {"area", 255}}));
+    }
+
+    void aPhotoIsSeparatedIntoExistingPlates()
+    {
+        // A grey ramp beside a rust ramp, for a white and two inks on a black shirt: what is printed looks
+        // like the picture, judged by the layers themselves.
+        std::string bytes;
+        for (int y = 0; y < 16; ++y) {
+            for (int x = 0; x < 64; ++x) {
+                const int v = x * 4;
+                for (const int c : {v, y < 8 ? v : v / 2, y < 8 ? v : v / 4}) {
+                    bytes += static_cast<char>(c);
+                }
+            }
+        }
+        const MiniPdf pdf = picture_page("/DeviceRGB", 64, 16, bytes);
+        PlateSetup setup{{"White", "Rust", "Blue"}, {by_object(0, {own("White"), own("Rust"), own("Blue")})}};
+        setup.routes[0].separated = true;
+        setup.plates = {{"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White)},
+                        {"Rust", InkUse::Spot, {45, 50, 42}, {}, {}},
+                        {"Blue", InkUse::Spot, {38, -5, -40}, {}, {}}};
+        setup.stock.colour = {14, 0, -2};
+        const auto renderer = take(PlateRenderer::make(pdf.content(), setup));
+        const PlateTile tile = take(renderer->render({0, 0, 64, 64}, Dpi(64)));
+        const InkSolver print = solver_of(setup.plates, setup.stock, setup.inks);
+        const auto seen = [&](int x, int y) {
+            std::vector<double> tones;
+            for (std::size_t i = 0; i < 3; ++i) {
+                tones.push_back(tile.plates[i].at(x, y) / 255.0);
+            }
+            return print.print().lab(tones);
+        };
+        double before = 0;
+        for (int x = 1; x < 64; x += 4) {
+            const Lab grey = seen(x, 16);
+            QVERIFY2(std::hypot(grey.a, grey.b) < 6, qPrintable(QString::number(std::hypot(grey.a, grey.b))));
+            QVERIFY(grey.l > before - 0.5);
+            before = grey.l;
+        }
+        QVERIFY(tile.plates[0].at(2, 16) < 12); // the shirt is the black
+        QVERIFY(tile.plates[0].at(62, 16) > 220);
+        const Lab rust = seen(60, 48);
+        QVERIFY(rust.a > 20 && rust.b > 15);
+        QVERIFY(tile.plates[1].at(60, 48) > 100 && tile.plates[2].at(60, 48) < 40);
+        // Other looks of the inks give other tones; without their looks nothing is separated.
+        setup.plates[0].traits.opacity = 0.4;
+        const auto thinner = take(PlateRenderer::make(pdf.content(), setup));
+        QVERIFY(!(take(thinner->render({0, 0, 64, 64}, Dpi(64))).plates[0] == tile.plates[0]));
+    }
+
+    void aPictureInProcessInksTakesTheBlackChosen()
+    {
+        const MiniPdf pdf = picture_page("/DeviceRGB", 1, 1, std::string(3, char(0x60)));
+        PlateSetup setup{{"Cyan", "Magenta", "Yellow", "Black"}, {by_object(0, {}, RouteTo::Process)}};
+        const Tones usual = tones(pdf, setup);
+        setup.routes[0].black.amount = BlackAmount::Least;
+        const Tones least = tones(pdf, setup);
+        setup.routes[0].black.amount = BlackAmount::Most;
+        const Tones most = tones(pdf, setup);
+        QVERIFY(least.at("Black") < usual.at("Black") && usual.at("Black") < most.at("Black"));
+        QVERIFY(most.at("Cyan") < least.at("Cyan"));
+        const ProcessProfile &condition = *ProcessProfile::fogra39();
+        const auto printed = [&](const Tones &at) {
+            Cmyk inks{};
+            for (std::size_t i = 0; i < 4; ++i) {
+                inks[i] = static_cast<float>(at.at(process_names[i])) / 255.0f;
+            }
+            return condition.to_lab(inks);
+        };
+        for (const Tones *other : {&least, &most}) {
+            QVERIFY(ciede2000(printed(*other), printed(usual)) < 1.0);
+        }
+        setup.routes[0].black = {BlackAmount::Least, 2};
+        const Tones limited = tones(pdf, setup);
+        QVERIFY(limited.at("Cyan") + limited.at("Magenta") + limited.at("Yellow") + limited.at("Black") <=
+                512);
     }
 
     void flatColoursOfAPictureGoToTheirPlates()

@@ -1,5 +1,6 @@
 #include "app/worktops/ink/book_panel.h"
 
+#include "app/dialogs/ink_dialog.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "core/base/atomic_file.h"
@@ -115,11 +116,15 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
         }
         return made;
     };
-    m_plates = list("inkPlates", tr("Plates"), 118);
+    m_plates = list("inkPlates", tr("Plates"), 104);
     column->addWidget(m_plates);
+    m_edit = new QPushButton(tr("This plate's ink …"), this);
+    m_edit->setObjectName(QStringLiteral("editInk"));
+    m_edit->setToolTip(tr("Kind, colour, opacity, tone curve, density, screen colour"));
+    column->addWidget(m_edit);
     column->addWidget(make_label(tr("Nearest in the ink book: the plate's colour, the book's"), 11,
                                  QFont::Normal, true, this));
-    m_nearest = list("nearestInks", tr("The ink of the same name and the five nearest"), 160);
+    m_nearest = list("nearestInks", tr("The ink of the same name and the five nearest"), 148);
     column->addWidget(m_nearest);
     auto *search_row = new QHBoxLayout();
     m_search = new QLineEdit(this);
@@ -210,6 +215,8 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
     });
     connect(m_search, &QLineEdit::textChanged, this, &BookPanel::refreshBook);
     connect(m_family, &QComboBox::currentIndexChanged, this, &BookPanel::refreshBook);
+    connect(m_edit, &QPushButton::clicked, this, &BookPanel::editInk);
+    connect(m_plates, &QListWidget::itemActivated, this, &BookPanel::editInk);
     connect(m_give, &QPushButton::clicked, this, [this] {
         give(m_nearest->currentRow() >= 0 ? m_nearest->currentItem() : m_book->currentItem());
     });
@@ -329,6 +336,7 @@ void BookPanel::refreshButtons()
                              ? &m_library.book().inks[static_cast<std::size_t>(index)]
                              : nullptr;
     m_give->setEnabled(plate != nullptr && ink != nullptr && !(plate->solid == ink->solid));
+    m_edit->setEnabled(plate != nullptr);
     m_add->setEnabled(plate != nullptr && m_library.find(plate->ink) < 0);
     m_name->setEnabled(ink != nullptr && !ink->locked);
     m_lock->setEnabled(ink != nullptr);
@@ -345,8 +353,29 @@ void BookPanel::give(const QListWidgetItem *item)
     }
     const BookInk &ink = m_library.book().inks[static_cast<std::size_t>(item->data(index_role).toInt())];
     Job job = m_session.job();
-    job.plates[static_cast<std::size_t>(m_plates->currentRow())].solid = ink.solid;
+    Plate &given = job.plates[static_cast<std::size_t>(m_plates->currentRow())];
+    given.solid = ink.solid;
+    given.traits = ink.traits;
     m_session.change(job, tr("%1: colour of %2").arg(theme::text_of(plate->ink), theme::text_of(ink.name)));
+}
+
+void BookPanel::editInk()
+{
+    const Plate *plate = chosenPlate();
+    if (plate == nullptr) {
+        return;
+    }
+    auto *dialog = new InkDialog(*plate, m_session.job().stock, m_prompts, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QDialog::accepted, this, [this, dialog] {
+        Job job = m_session.job();
+        const int at = job.find_plate(dialog->plate().ink);
+        if (at >= 0) {
+            job.plates[static_cast<std::size_t>(at)] = dialog->plate();
+            m_session.change(job, tr("Ink %1").arg(theme::text_of(dialog->plate().ink)));
+        }
+    });
+    dialog->open();
 }
 
 void BookPanel::complain(const Error &error)
@@ -360,11 +389,12 @@ void BookPanel::addToBook()
     if (plate == nullptr) {
         return;
     }
-    BookInk ink;
-    ink.name = plate->ink;
-    ink.use = plate->kind;
-    ink.solid = plate->solid;
-    if (const auto added = m_library.add({ink}); !added) {
+    std::vector<BookInk> inks(1);
+    inks.front().name = plate->ink;
+    inks.front().use = plate->kind;
+    inks.front().solid = plate->solid;
+    inks.front().traits = plate->traits;
+    if (const auto added = m_library.add(inks); !added) {
         complain(added.error());
     }
 }

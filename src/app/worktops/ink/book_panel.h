@@ -33,6 +33,7 @@ private:
     void refreshBook();
     void refreshButtons();
     void addRow(QListWidget *list, const QString &text, const QColor &left, const QColor &right, int index);
+    void editInk();
     void give(const QListWidgetItem *item);
     void addToBook();
     void changeLock();
@@ -54,6 +55,7 @@ private:
     QComboBox *m_family;
     QListWidget *m_book;
     QLineEdit *m_name;
+    QPushButton *m_edit;
     QPushButton *m_give;
     QPushButton *m_add;
     QPushButton *m_lock;

@@ -3,7 +3,8 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/theme.h"
-#include "core/colour/colour_difference.h"
+#include "app/worktops/ink/picture_inks.h"
+#include "core/job/picture_split.h"
 #include "core/plates/picture_pixels.h"
 
 #include <QCheckBox>
@@ -83,13 +84,25 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     m_treatment->setObjectName(QStringLiteral("pictureTreatment"));
     m_treatment->setAccessibleName(tr("What the picture becomes"));
     m_treatment->addItems({tr("Prints as it is"), tr("Prints in process inks"), tr("A tint of one ink"),
-                           tr("Two inks by their curves"), tr("Flat artwork: its colours apart"),
-                           tr("Does not print")});
+                           tr("Two inks by their curves"), tr("Several inks, solved together"),
+                           tr("Flat artwork: its colours apart"), tr("Does not print")});
     column->addWidget(m_treatment);
     m_settings = new QStackedWidget(this);
     m_settings->addWidget(new QWidget(m_settings));
     m_settings->addWidget(buildInks());
     m_settings->addWidget(buildFlat());
+    m_black = new BlackChoice(m_settings);
+    m_settings->addWidget(m_black);
+    m_several = new InkChoice(m_settings);
+    m_settings->addWidget(m_several);
+    connect(m_black, &BlackChoice::chosen, this, [this](const BlackGeneration &black) {
+        Route route = newRoute();
+        route.to = RouteTo::Process;
+        route.black = black;
+        apply(std::move(route), tr("Picture's black"), QStringLiteral("black %1").arg(chosen()));
+    });
+    connect(m_several, &InkChoice::chosen, this,
+            [this](const std::vector<std::string> &inks) { separate(inks); });
     column->addWidget(m_settings, 1);
     m_state = make_label({}, 11, QFont::Normal, true, this);
     m_state->setObjectName(QStringLiteral("pictureState"));
@@ -272,7 +285,10 @@ PicturesPanel::Treatment PicturesPanel::treatmentOf(const Route *route) const
     if (route->to != RouteTo::Plates) {
         return route->to == RouteTo::Process ? ProcessInks : NoPrint;
     }
-    return !route->split.colours.empty() ? FlatColours : route->targets.size() > 1 ? TwoInks : OneInk;
+    return !route->split.colours.empty() ? FlatColours
+           : route->separated            ? SeveralInks
+           : route->targets.size() > 1   ? TwoInks
+                                         : OneInk;
 }
 
 Route PicturesPanel::newRoute() const
@@ -352,14 +368,20 @@ void PicturesPanel::refreshTreatment()
     m_treatment->setCurrentIndex(treatment);
     m_settings->setCurrentIndex(treatment == OneInk || treatment == TwoInks ? 1
                                 : treatment == FlatColours                  ? 2
+                                : treatment == ProcessInks                  ? 3
+                                : treatment == SeveralInks                  ? 4
                                                                             : 0);
     m_second.widget->setVisible(treatment == TwoInks);
+    if (m_session.isOpen()) {
+        m_black->show(route == nullptr ? BlackGeneration() : route->black);
+        m_several->show(m_session.job().plates, route);
+    }
     const InkRow *rows[] = {&m_first, &m_second};
     for (std::size_t i = 0; i < 2 && m_session.isOpen(); ++i) {
         const InkRow &row = *rows[i];
         row.ink->clear();
         for (const Plate &plate : m_session.job().plates) {
-            row.ink->addItem(swatch(theme::ink_color(plate.solid)), theme::text_of(plate.ink));
+            row.ink->addItem(swatch(theme::ink_color(plate.shown())), theme::text_of(plate.ink));
         }
         if (route == nullptr || i >= route->targets.size() || route->to != RouteTo::Plates) {
             continue;
@@ -371,7 +393,7 @@ void PicturesPanel::refreshTreatment()
         row.curve->setCurve(target.curve);
         row.curve->setInk(
             plate < 0 ? theme::quiet
-                      : theme::ink_color(m_session.job().plates[static_cast<std::size_t>(plate)].solid));
+                      : theme::ink_color(m_session.job().plates[static_cast<std::size_t>(plate)].shown()));
     }
     {
         const QSignalBlocker quiet(m_palette);
@@ -461,10 +483,37 @@ void PicturesPanel::treat(Treatment treatment)
         }
         apply(std::move(route), treatment == OneInk ? tr("Picture as a tint") : tr("Picture in two inks"));
         return;
+    case SeveralInks: {
+        std::vector<std::string> inks;
+        for (const Plate &plate : plates) {
+            const bool paints =
+                plate.kind == InkUse::Spot || plate.kind == InkUse::Process || plate.kind == InkUse::White;
+            if (paints && inks.size() < ColourTable::most_inks) {
+                inks.push_back(plate.ink);
+            }
+        }
+        separate(inks);
+        return;
+    }
     case FlatColours:
         findPalette();
         return;
     }
+}
+
+void PicturesPanel::separate(const std::vector<std::string> &inks)
+{
+    Route route = newRoute();
+    route.separated = true;
+    for (const std::string &ink : inks) {
+        route.targets.push_back({ink, true, 1, {}});
+    }
+    if (inks.empty()) {
+        m_state->setText(tr("Choose at least one ink."));
+        refreshTreatment();
+        return;
+    }
+    apply(std::move(route), tr("Picture in several inks"));
 }
 
 void PicturesPanel::applyInks()
@@ -517,25 +566,15 @@ void PicturesPanel::findPalette()
                 refreshTreatment();
                 return;
             }
-            PaletteSplit split;
+            PaletteSplit settings;
             if (const Route *own = ownRoute(); own != nullptr && !own->split.colours.empty()) {
-                split = own->split;
-                split.colours.clear();
+                settings = own->split;
             }
+            std::vector<EncodedRgb> colours;
             for (const PaletteColour &colour : *palette) {
-                const Lab lab =
-                    ProcessProfile::fogra39()->rgb_to_lab({colour.rgb[0], colour.rgb[1], colour.rgb[2]});
-                PaletteTarget target{colour.rgb, {}, 1};
-                double least =
-                    ciede2000(lab, m_session.job().stock.colour); // what looks like the stock is background
-                for (const Plate &plate : m_session.job().plates) {
-                    if (const double difference = ciede2000(lab, plate.solid); difference < least) {
-                        least = difference;
-                        target.ink = plate.ink;
-                    }
-                }
-                split.colours.push_back(std::move(target));
+                colours.push_back(colour.rgb);
             }
+            PaletteSplit split = propose_split(colours, m_session.job(), std::move(settings));
             const QString words = m_state->text();
             applySplit(std::move(split), tr("Take the picture apart"));
             m_state->setText(words);

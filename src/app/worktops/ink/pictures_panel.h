@@ -19,7 +19,9 @@ class QVBoxLayout;
 
 namespace bichrom {
 
+class BlackChoice;
 class CurveEdit;
+class InkChoice;
 class NumberField;
 
 class PicturesPanel : public QWidget
@@ -39,6 +41,7 @@ private:
         ProcessInks,
         OneInk,
         TwoInks,
+        SeveralInks,
         FlatColours,
         NoPrint
     };
@@ -60,6 +63,7 @@ private:
     void makeThumbnails();
     void treat(Treatment treatment);
     void applyInks();
+    void separate(const std::vector<std::string> &inks);
     void applySplit(PaletteSplit split, const QString &step);
     void findPalette();
     void apply(Route route, const QString &step, const QString &key = {});
@@ -74,6 +78,8 @@ private:
     QComboBox *m_treatment;
     QStackedWidget *m_settings;
     InkRow m_first, m_second;
+    BlackChoice *m_black;
+    InkChoice *m_several;
     QListWidget *m_palette;
     QComboBox *m_paletteInk;
     NumberField *m_tolerance;

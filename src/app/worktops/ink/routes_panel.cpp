@@ -224,9 +224,32 @@ void RoutesPanel::buildRoutes(QVBoxLayout *column)
 int RoutesPanel::leaderOf(int source) const
 {
     const auto &groups = m_router.groups();
-    return source >= 0 && source < static_cast<int>(groups.size())
-               ? groups[static_cast<std::size_t>(source)].members.front()
-               : -1;
+    const int flat = source - static_cast<int>(groups.size()); // the flat colours of pictures follow
+    return source < 0 ? -1
+           : flat >= 0
+               ? (flat < static_cast<int>(m_session.flatColours().size()) ? m_router.colourOfFlat(flat) : -1)
+               : groups[static_cast<std::size_t>(source)].members.front();
+}
+
+int RoutesPanel::sourceOf(int colour) const
+{
+    const int flat = m_router.flatOf(colour);
+    return flat < 0 ? m_router.groupOf(colour) : static_cast<int>(m_router.groups().size()) + flat;
+}
+
+FlowSource RoutesPanel::flatSource(int flat) const
+{
+    const FlatColour &colour = m_session.flatColours()[static_cast<std::size_t>(flat)];
+    FlowSource source;
+    source.swatch = QColor(colour.rgb[0], colour.rgb[1], colour.rgb[2]);
+    source.name = tr("picture %1 %2 %3").arg(colour.rgb[0]).arg(colour.rgb[1]).arg(colour.rgb[2]);
+    source.tip = tr("A flat colour in a picture, as sRGB 0 to 255. Sending it takes the picture apart.");
+    source.area = colour.square_cm;
+    if (const auto ink = m_router.flatInk(flat)) {
+        const int plate = m_session.job().find_plate(*ink);
+        source.streams.push_back({plate < 0 ? m_firstFreeEnd + BareStockEnd : m_firstFreeEnd - 1 - plate, 1});
+    }
+    return source;
 }
 
 QString RoutesPanel::shortName(const ColourUse &use)
@@ -324,7 +347,7 @@ void RoutesPanel::refreshFlow()
     if (m_session.isOpen()) {
         const auto &plates = m_session.job().plates;
         for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) { // last printed on top
-            ends.push_back({theme::ink_color(plate->solid), theme::text_of(plate->ink), true});
+            ends.push_back({theme::ink_color(plate->shown()), theme::text_of(plate->ink), true});
         }
         m_firstFreeEnd = static_cast<int>(ends.size());
         ends.push_back({{}, tr("bare stock"), true});
@@ -368,6 +391,12 @@ void RoutesPanel::refreshFlow()
             }
             sources.push_back(std::move(source));
         }
+        for (int flat = 0; flat < static_cast<int>(m_session.flatColours().size()); ++flat) {
+            sources.push_back(flatSource(flat));
+            for (const FlowSource::Stream &stream : sources.back().streams) {
+                ends[static_cast<std::size_t>(stream.to)].idle = false;
+            }
+        }
     }
     m_flow->setFlow(std::move(sources), std::move(ends));
 }
@@ -379,7 +408,7 @@ void RoutesPanel::refreshChoice()
         const int plate = m_session.job().find_plate(m_choice.plate().toStdString());
         end = plate < 0 ? -1 : m_firstFreeEnd - 1 - plate;
     }
-    m_flow->choose(m_router.groupOf(m_choice.colour()), end);
+    m_flow->choose(sourceOf(m_choice.colour()), end);
     refreshDetail();
 }
 
@@ -389,13 +418,27 @@ void RoutesPanel::refreshDetail()
     const int group = m_router.groupOf(colour);
     const int plate = m_session.isOpen() ? m_session.job().find_plate(m_choice.plate().toStdString()) : -1;
     m_send->setText(plate < 0 ? tr("Choose a plate") : tr("To %1").arg(m_choice.plate()));
-    m_send->setEnabled(group >= 0 && plate >= 0);
+    const int flat = m_router.flatOf(colour);
+    m_send->setEnabled((group >= 0 || flat >= 0) && plate >= 0);
     m_removePlate->setEnabled(plate >= 0);
     m_like->setEnabled(group >= 0);
     for (QPushButton *button : m_ends) {
-        button->setEnabled(group >= 0);
+        button->setEnabled(group >= 0 ||
+                           (flat >= 0 && (button->objectName() == QStringLiteral("endBare") ||
+                                          button->objectName() == QStringLiteral("endRelease"))));
     }
     m_tint->setEnabled(m_amount->currentIndex() > 0);
+    if (flat >= 0) {
+        const auto ink = m_router.flatInk(flat);
+        m_detail->setText(
+            tr("%1\nabout %2 cm²; %3")
+                .arg(m_router.nameOf(colour))
+                .arg(m_session.flatColours()[static_cast<std::size_t>(flat)].square_cm, 0, 'f', 2)
+                .arg(!ink           ? tr("prints with its picture")
+                     : ink->empty() ? tr("background: shows what the picture leaves bare")
+                                    : tr("prints on %1").arg(theme::text_of(*ink))));
+        return;
+    }
     if (group < 0) {
         m_detail->setText(
             tr("Choose a colour on the left and a plate on the right, or click in the artwork."));

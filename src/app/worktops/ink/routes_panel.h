@@ -17,6 +17,8 @@ class QPushButton;
 
 namespace bichrom {
 
+struct FlowSource;
+
 class FlowPicture;
 class NumberField;
 
@@ -42,6 +44,8 @@ private:
     void lightAlike();
     void takeAmount();
     [[nodiscard]] int leaderOf(int source) const;
+    [[nodiscard]] int sourceOf(int colour) const; ///< in the flow picture; −1 = none
+    [[nodiscard]] FlowSource flatSource(int flat) const;
     [[nodiscard]] static QString shortName(const ColourUse &use);
     /// With the number of the placed artwork before it.
     [[nodiscard]] static QString inArtwork(int artwork, const QString &what);

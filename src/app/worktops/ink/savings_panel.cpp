@@ -170,7 +170,7 @@ void SavingsPanel::refresh()
             const int from = saving.frees.empty() ? -1 : job.find_plate(saving.frees.front());
             const auto colour = [&](int plate, const Lab &otherwise) {
                 return theme::ink_color(plate < 0 ? otherwise
-                                                  : job.plates[static_cast<std::size_t>(plate)].solid);
+                                                  : job.plates[static_cast<std::size_t>(plate)].shown());
             };
             const bool build = saving.kind == Saving::Kind::BuildIsSpot;
             auto *item = new QListWidgetItem(two_inks(colour(build ? -1 : from, routed), colour(to, routed)),

@@ -46,10 +46,10 @@ void AngleDial::paintEvent(QPaintEvent *)
         const QPointF tip = at(angle, radius - 4);
         painter.setPen(QPen(theme::text, 4, Qt::SolidLine, Qt::RoundCap)); // pale inks stay visible
         painter.drawLine(at(angle, 16), tip);
-        painter.setPen(QPen(theme::ink_color(plate.solid), 2.4, Qt::SolidLine, Qt::RoundCap));
+        painter.setPen(QPen(theme::ink_color(plate.shown()), 2.4, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(at(angle, 16), tip);
         painter.setPen(QPen(theme::text, 1));
-        painter.setBrush(theme::ink_color(plate.solid));
+        painter.setBrush(theme::ink_color(plate.shown()));
         painter.drawEllipse(tip, 5, 5);
     }
 }

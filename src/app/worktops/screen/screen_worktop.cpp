@@ -122,7 +122,7 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     auto *swatch = new QWidget(row.widget);
     swatch->setFixedSize(12, 12);
     swatch->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2;")
-                              .arg(theme::ink_color(plate.solid).name(), theme::quiet.name()));
+                              .arg(theme::ink_color(plate.shown()).name(), theme::quiet.name()));
     auto *head = new QHBoxLayout();
     head->setSpacing(8);
     head->addWidget(swatch);

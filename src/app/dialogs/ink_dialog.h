@@ -1,0 +1,55 @@
+/// \file
+/// What is known of a plate's ink.
+/// Layer: app/dialogs.
+#pragma once
+
+#include "app/services/prompts.h"
+#include "core/job/job.h"
+
+#include <QDialog>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace bichrom {
+
+class CurveEdit;
+class NumberField;
+
+/// Kind, colour, opacity, tone curve, density and screen colour of one plate's ink, with how it looks over
+/// white, over black and over the job's stock. Accepted when the artist wants them for the plate.
+class InkDialog : public QDialog
+{
+    Q_OBJECT
+
+public:
+    InkDialog(Plate plate, Stock stock, Prompts &prompts, QWidget *parent = nullptr);
+
+    /// As edited.
+    [[nodiscard]] const Plate &plate() const { return m_plate; }
+
+private:
+    void build();
+    void takeColour();
+    void refresh();
+    void chooseShown();
+
+    Plate m_plate;
+    Stock m_stock;
+    Prompts &m_prompts;
+    QComboBox *m_kind;
+    NumberField *m_l;
+    NumberField *m_a;
+    NumberField *m_b;
+    NumberField *m_opacity;
+    NumberField *m_density;
+    QPushButton *m_usualDensity;
+    QPushButton *m_shown;
+    QPushButton *m_notShown;
+    CurveEdit *m_gain;
+    QLabel *m_preview;
+    QLabel *m_note;
+};
+
+} // namespace bichrom
