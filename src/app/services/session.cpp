@@ -366,7 +366,8 @@ void Session::followRoutes()
             Q_EMIT platesChanged();
             measureCoverage();
             findLosses();
-        });
+        },
+        [this](qint64 done, qint64 total) { Q_EMIT separationProgress(done, total); });
 }
 
 void Session::findLosses()

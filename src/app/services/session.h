@@ -116,6 +116,7 @@ Q_SIGNALS:
     void coloursMeasured();
     void findingsChanged();
     void checkProgress(qint64 done, qint64 total);
+    void separationProgress(qint64 done, qint64 total); ///< of pictures whose inks are solved together
     void pathChanged();
     void artworkReplaced(const std::vector<bichrom::Route> &dropped);
     void openFailed(const bichrom::Error &error, const QString &path, int page);

@@ -15,7 +15,7 @@ PanelSwitch::PanelSwitch(QWidget *parent) : QWidget(parent)
     setAttribute(Qt::WA_StyledBackground);
     setStyleSheet(
         QStringLiteral("#panelSwitch { background: %1; border-radius: 3px; }").arg(theme::card.name()) +
-        theme::switchStyle().replace(QStringLiteral("padding: 2px 9px"), QStringLiteral("padding: 2px 4px")));
+        theme::switchStyle().replace(QStringLiteral("padding: 2px 9px"), QStringLiteral("padding: 2px 1px")));
     m_row = new QHBoxLayout(this);
     m_row->setContentsMargins(2, 2, 2, 2);
     m_row->setSpacing(0);
@@ -32,8 +32,10 @@ void PanelSwitch::add(const QString &name, const QString &text, QWidget *panel)
     button->setCheckable(true);
     button->setChecked(m_panels->count() == 0);
     m_buttons->addButton(button, m_panels->count());
-    button->ensurePolished();
-    m_row->addWidget(button, button->fontMetrics().horizontalAdvance(text)); // long words get more room
+    // Long words get more room; the chosen one is bold.
+    const int words = QFontMetrics(theme::font(12, QFont::DemiBold)).horizontalAdvance(text);
+    button->setMinimumWidth(words + 8);
+    m_row->addWidget(button, words);
     m_panels->addWidget(panel);
 }
 

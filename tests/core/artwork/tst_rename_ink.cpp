@@ -1,6 +1,8 @@
 // Renamed inks, read again by this program, by Poppler and by Ghostscript.
 #include "core/artwork/rename_ink.h"
 
+#include "core/artwork/intake/normalise.h"
+
 #include "core/base/atomic_file.h"
 
 #include "support/mini_pdf.h"
@@ -213,6 +215,21 @@ private Q_SLOTS:
         QCOMPARE(new_plates.keys(), old_plates.keys());
         for (const QString &name : old_plates.keys()) {
             QVERIFY2(new_plates[name] == old_plates[name], qPrintable(name));
+        }
+    }
+
+    void aFileByCairoIsLeftAsItIs()
+    {
+        // cairo 1.16 writes device colours only: there is no spot to rename, and nothing may be touched.
+        const std::string svg = "<svg xmlns='http://www.w3.org/2000/svg' width='40' height='40'>"
+                                "<circle cx='20' cy='20' r='15' fill='#287846' opacity='0.5'/></svg>";
+        const NormalisedInput made =
+            take(convert_picture(std::as_bytes(std::span(svg.data(), svg.size())), {}));
+        QVERIFY(bytes_of(made.pdf).contains("cairo"));
+        for (const char *name : {"Luna Green", "Black", ".*"}) {
+            const RenamedPdf renamed =
+                take(rename_ink(made.pdf, "drawing.pdf", {name, "Quite Another", NameMatch::Regex}));
+            QVERIFY(renamed.inks.empty() && renamed.bytes.empty());
         }
     }
 

@@ -33,7 +33,7 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
                   new SavingsPanel(session, router, panels));
     m_pictures = new PicturesPanel(session, panels);
     m_switch->add(QStringLiteral("panelPictures"), tr("Pictures"), m_pictures);
-    m_switch->add(QStringLiteral("panelBook"), tr("Ink book"),
+    m_switch->add(QStringLiteral("panelBook"), tr("Book"),
                   new BookPanel(session, library, choice, prompts, panels));
     m_switch->add(QStringLiteral("panelArtworks"), tr("Files"),
                   new ArtworksPanel(session, spotlight, prompts, panels));

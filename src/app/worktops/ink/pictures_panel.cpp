@@ -117,6 +117,13 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
         refresh();
     });
     connect(&m_session, &Session::jobChanged, this, &PicturesPanel::refresh);
+    connect(&m_session, &Session::separationProgress, this, [this](qint64 done, qint64 total) {
+        m_state->setText(
+            tr("Working out the inks: %1. Undo stops it.")
+                .arg(theme::percent(
+                    static_cast<double>(done) / static_cast<double>(std::max<qint64>(1, total)), 0)));
+    });
+    connect(&m_session, &Session::platesChanged, this, [this] { m_state->clear(); });
     refreshPictures();
     refresh();
 }
