@@ -209,6 +209,23 @@ int main(int argc, char **argv)
         window.session().undoStack().setClean();
         open(tote);
     }
+    if (only.isEmpty() || only.startsWith(QStringLiteral("build-"))) {
+        window.findChild<QAction *>(QStringLiteral("stockBlack"))->trigger();
+        window.setStage(Stage::Build);
+        window.findChild<QComboBox *>(QStringLiteral("presets"))->setCurrentIndex(1);
+        press("makePlate");
+        window.view().setLook(Look::Print);
+        table->fitPage();
+        point_at(*table, {112, 120});
+        QTest::qWait(1500);
+        window.findChild<QListWidget *>(QStringLiteral("recipeSteps"))->setCurrentRow(1);
+        shoot(QStringLiteral("build-base"));
+        while (window.session().undoStack().canUndo()) {
+            window.session().undoStack().undo();
+        }
+        window.view().setLook(Look::Plates);
+        QTest::qWait(500);
+    }
     window.setStage(Stage::Screen);
     window.view().setLook(Look::Dots);
     table->zoomTo(620, table->widgetFromPage({209, 108}));

@@ -5,6 +5,7 @@
 #include "app/lighttable/light_table.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/build/build_worktop.h"
 #include "app/worktops/ink/ink_worktop.h"
 #include "app/worktops/later_worktop.h"
 #include "app/worktops/receive/findings_panel.h"
@@ -187,10 +188,13 @@ void BenchWindow::build()
     auto *ink = new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
     connect(m_table, &LightTable::clicked, ink, &InkWorktop::pick);
     m_worktops->addWidget(ink);
-    m_worktops->addWidget(new LaterWorktop(
-        tr("Build"),
-        tr("Here plates that the artwork lacks will be made: underbase, highlight white, varnish, metallic."),
-        m_worktops));
+    m_build = new BuildWorktop(m_session, m_choice, m_worktops);
+    connect(m_table, &LightTable::areaDrawn, this, [this](const QRectF &area) {
+        if (m_worktops->currentWidget() == m_build) {
+            m_build->takeDrawn(area);
+        }
+    });
+    m_worktops->addWidget(m_build);
     m_worktops->addWidget(new LaterWorktop(
         tr("Fit"),
         tr("Here overprint, traps, size, distortion and marks will be set, and slipping plates tested."),
@@ -326,6 +330,15 @@ void BenchWindow::pour(QPointF, const std::vector<int> &objects)
         return;
     }
     const int top = objects.back();
+    if (m_worktops->currentWidget() == m_build) {
+        if (m_build->takesPoured()) {
+            m_build->pour(top);
+        } else {
+            m_table->note(
+                tr("%1 is made by the artwork and its routes; pour there in Ink.").arg(m_choice.plate()));
+        }
+        return;
+    }
     const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
     m_choice.chooseColour(colour);
     if (m_pourOne) {
@@ -403,7 +416,7 @@ void BenchWindow::setStage(Stage stage)
 {
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
-    const bool has_content = stage != Stage::Build && stage != Stage::Fit;
+    const bool has_content = stage != Stage::Fit;
     auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage%1").arg(static_cast<int>(stage)));
     if (m_session.isOpen() && has_content && button->state() == StageState::NotLookedAt) {
         m_stages->setState(stage, StageState::InWork);

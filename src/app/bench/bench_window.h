@@ -30,6 +30,7 @@ namespace bichrom {
 class CoreSampleBar;
 class LayDown;
 class LightTable;
+class BuildWorktop;
 class ReceiveWorktop;
 
 /// Stage strip on top, lay-down, light table, worktop of the active stage, core sample below.
@@ -104,6 +105,7 @@ private:
     LayDown *m_layDown = nullptr;
     LightTable *m_table = nullptr;
     CoreSampleBar *m_sample = nullptr;
+    BuildWorktop *m_build = nullptr;
     ReceiveWorktop *m_receive = nullptr;
     QStackedWidget *m_worktops = nullptr;
     QLabel *m_title = nullptr;

@@ -1,7 +1,7 @@
 #include "app/bench/core_sample_bar.h"
 
 #include "app/widgets/theme.h"
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 
 #include <QComboBox>
 #include <QPainter>

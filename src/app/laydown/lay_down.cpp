@@ -74,6 +74,10 @@ QMenu *LayDown::makeStockMenu()
         {"stockWhite", {tr("White stock").toStdString(), {100, 0, 0}, false}},
         {"stockBlack", {tr("Black garment").toStdString(), {16, 0, -1}, false}},
         {"stockNavy", {tr("Navy garment").toStdString(), {22, 2, -18}, false}},
+        {"stockHeather", {tr("Heather cotton").toStdString(), {68, 0, 1}, false}},
+        {"stockCoated", {tr("Coated white").toStdString(), {95, 1, -4}, false}},
+        {"stockUncoated", {tr("Uncoated white").toStdString(), {92, 0, 4}, false}},
+        {"stockSilver", {tr("Silver board").toStdString(), {74, 0, 1}, false}},
         {"stockKraft", {tr("Kraft board").toStdString(), {64, 9, 24}, false}},
         {"stockClear", {tr("Clear film").toStdString(), {96, 0, 0}, true}}};
     const auto add = [menu](const char *name, const QString &text) {

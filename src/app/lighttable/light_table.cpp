@@ -2,7 +2,7 @@
 
 #include "app/lighttable/rulers.h"
 #include "app/widgets/theme.h"
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 #include "core/proof/dots_look.h"
 
 #include <QAbstractButton>

@@ -3,7 +3,7 @@
 
 #include "app/lighttable/rulers.h"
 #include "app/widgets/theme.h"
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 #include "core/proof/plates_look.h"
 
 #include <QPainter>
@@ -68,12 +68,11 @@ PrintLook LightTable::makePrintLook() const
     const LoadedPage &page = *m_session.page();
     const Job &job = m_session.job();
     const std::vector<std::string> &names = page.renderer->inks();
-    std::vector<PrintedInk> inks = printed_inks(names, job);
-    for (std::size_t i = 0; i < inks.size(); ++i) {
-        inks[i].shown = inks[i].shown && m_view.isShown(theme::text_of(names[i]));
+    PrintSetup setup = print_setup(names, job, checker_pixels);
+    for (std::size_t i = 0; i < setup.inks.size(); ++i) {
+        setup.inks[i].shown = setup.inks[i].shown && m_view.isShown(theme::text_of(names[i]));
     }
-    return PrintLook(std::move(inks), job.stock.colour, *page.condition,
-                     job.stock.clear ? checker_pixels : 0);
+    return {setup, *page.condition};
 }
 
 void LightTable::paintEvent(QPaintEvent *)
@@ -400,9 +399,10 @@ void LightTable::paintNotes(QPainter &painter)
     if (m_peeking) {
         note = tr("customer's original");
     } else if (m_view.look() == Look::Print) {
-        note = m_view.honoursOverprint() ? tr("estimate on %1; every ink is shown as transparent")
-                                               .arg(theme::text_of(m_session.job().stock.name))
-                                         : tr("as in a viewer that knows no overprint: it will not print so");
+        note = m_view.honoursOverprint()
+                   ? tr("estimated on %1; dotted: ink like what is under it; striped: varnish")
+                         .arg(theme::text_of(m_session.job().stock.name))
+                   : tr("as in a viewer that knows no overprint: it will not print so");
     } else if (m_view.look() == Look::Change) {
         note = (comparesFiles() ? tr("the revised file against the one before")
                                 : tr("the estimate of the print against the artwork")) +

@@ -92,8 +92,7 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
             if (!plates) {
                 return plates.error();
             }
-            PrintLook(printed_inks(renderer->inks(), job), job.stock.colour, *condition)
-                .compose(*plates, other);
+            PrintLook(print_setup(renderer->inks(), job, 0), *condition).compose(*plates, other);
         }
         tile.picture = line_picture(difference_map(*shown, other), rect);
         return tile;

@@ -21,7 +21,7 @@ struct LoadedPage
     std::shared_ptr<const ProcessProfile> condition;
     Scene scene;
     std::vector<Route> routes;                        ///< that the renderers follow
-    std::string separation;                           ///< separation_key() of the job they follow
+    std::string computed;                             ///< computed_key() of the job they follow
     std::shared_ptr<const PlateRenderer> renderer;    ///< plates in the order of the job's inks then
     std::shared_ptr<const PlateRenderer> knocked_out; ///< the same as if nothing overprinted
     std::shared_ptr<const OriginalView> original;

@@ -1,12 +1,13 @@
 #include "app/services/session.h"
 
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 #include "core/job/print_model.h"
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
 #include "core/plates/colour_areas.h"
 #include "core/plates/coverage.h"
 #include "core/preflight/lost_artwork.h"
+#include "core/proof/print_look.h"
 
 #include <QFileInfo>
 #include <QUndoCommand>
@@ -81,8 +82,9 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
     if (!renderer) {
         return renderer.error();
     }
+    PrintLook::prepare();
     page.routes = job.routes;
-    page.separation = separation_key(job);
+    page.computed = computed_key(job);
     page.renderer = *renderer;
     page.knocked_out = *renderer;
     if (page.scene.uses_overprint) {
@@ -337,7 +339,7 @@ void Session::followRoutes()
     std::vector<std::string> wanted = job().inks();
     std::sort(shown.begin(), shown.end());
     std::sort(wanted.begin(), wanted.end());
-    if (m_page->routes == job().routes && shown == wanted && m_page->separation == separation_key(job())) {
+    if (m_page->routes == job().routes && shown == wanted && m_page->computed == computed_key(job())) {
         m_routing.cancel();
         ++m_routingRequest; // what was under way is no longer wanted
         return;

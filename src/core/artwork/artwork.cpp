@@ -4,6 +4,7 @@
 #include "core/artwork/intake/prepare_pdf.h"
 #include "core/artwork/intake/probe.h"
 #include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/page_boxes.h"
 #include "core/artwork/placed_artwork.h"
 #include "core/artwork/text_encoding.h"
 #include "core/base/atomic_file.h"
@@ -404,6 +405,9 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     content->runtime = m_impl->runtime;
     content->document = m_impl;
     content->place = m_impl->page_place(number);
+    for (const PageBox one : all_page_boxes) {
+        content->boxes[static_cast<std::size_t>(one)] = box_within(*info, one, box);
+    }
     auto colours = PageColours::make(settings, m_impl->prepared.profiles, content->warnings);
     if (!colours) {
         return colours.error();

@@ -37,6 +37,9 @@ struct InkFilm
 [[nodiscard]] InkFilm measured_film(const Bands &over_white, const Bands &over_black, const Bands &white,
                                     const Bands &black);
 
+/// Exponent of a film printed on wet ink, on coated stock.
+inline constexpr double wet_transfer = 0.75;
+
 /// How much a plate spreads in print: from tone to coverage.
 class ToneGain
 {

@@ -184,6 +184,16 @@ std::vector<ChangeEntry> list_changes(const Job &job)
         add(key_of(route), (name.empty() ? "" : "In " + name + ": ") + route_words(route),
             route_reason(route));
     }
+    for (const Plate &plate : job.plates) {
+        if (!plate.recipe.empty()) {
+            std::string steps;
+            for (const RecipeStep &step : plate.recipe) {
+                steps += (steps.empty() ? "" : ", ") + describe(step);
+            }
+            add("recipe " + plate.ink, "The plate " + plate.ink + " is made for the print: " + steps + ".",
+                "The artwork does not contain it.");
+        }
+    }
     for (const Question &question : job.questions) {
         add(key_of(question), question.words,
             "Found on page " + std::to_string(question.page) + "; nothing is changed.");

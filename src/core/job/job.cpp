@@ -65,7 +65,7 @@ double free_angle(const std::vector<double> &used)
 Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind, const Lab &solid)
 {
     static constexpr double process_angles[] = {15.0, 75.0, 0.0, 45.0};
-    Plate plate{std::move(ink), kind, solid, {}, usual_traits(kind)};
+    Plate plate{std::move(ink), kind, solid, {}, usual_traits(kind), {}, {}};
     if (const int channel = process_channel(plate.ink); channel >= 0) {
         plate.screen.angle = Degrees(process_angles[channel]);
         return plate;

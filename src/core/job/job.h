@@ -10,6 +10,7 @@
 #include "core/colour/colour_settings.h"
 #include "core/colour/ink_traits.h"
 #include "core/job/agreement.h"
+#include "core/job/recipe.h"
 #include "core/job/route.h"
 #include "core/job/screen_settings.h"
 
@@ -19,6 +20,16 @@
 
 namespace bichrom {
 
+/// How a plate is printed.
+struct Printing
+{
+    int hits = 1;       ///< 1 to 3, one on the other
+    bool wet = false;   ///< on the plates before it while they are wet
+    bool flash = false; ///< dried by a flash after it
+    double mesh = 0;    ///< threads per cm; 0 = not said
+    friend bool operator==(const Printing &, const Printing &) = default;
+};
+
 /// One ink that the shop prints, in printing order.
 struct Plate
 {
@@ -27,6 +38,8 @@ struct Plate
     Lab solid; ///< D50/2°, over white stock
     Screen screen;
     InkTraits traits;
+    Printing printing{};
+    Recipe recipe{}; ///< none: the plate is what the artwork and its routes make it
     /// What stands for the ink on the screen where no print is computed.
     [[nodiscard]] const Lab &shown() const { return traits.shown_as ? *traits.shown_as : solid; }
     friend bool operator==(const Plate &, const Plate &) = default;

@@ -1,6 +1,7 @@
 #include "core/job/job_file.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/recipe_json.h"
 #include "core/job/route_json.h"
 #include "core/job/traits_json.h"
 
@@ -165,7 +166,12 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"lpi", plate.screen.ruling.value},
                           {"angle", plate.screen.angle.value},
                           {"dot", to_string(plate.screen.dot)},
-                          {"traits", traits_to_json(plate.traits)}});
+                          {"traits", traits_to_json(plate.traits)},
+                          {"recipe", recipe_to_json(plate.recipe)},
+                          {"hits", plate.printing.hits},
+                          {"wet", plate.printing.wet},
+                          {"flash", plate.printing.flash},
+                          {"mesh_per_cm", plate.printing.mesh}});
     }
     json placed = json::array();
     for (const PlacedArtwork &one : job.placements.artworks) {
@@ -261,6 +267,21 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 return not_a_job(place, traits.error().reason);
             }
             plate.traits = std::move(*traits);
+            if (entry.contains("hits")) { // since version 4
+                plate.printing = {entry.at("hits").get<int>(), entry.at("wet").get<bool>(),
+                                  entry.at("flash").get<bool>(), entry.at("mesh_per_cm").get<double>()};
+            }
+            if (entry.contains("recipe")) { // since version 4
+                auto recipe = recipe_from_json(entry.at("recipe"));
+                if (!recipe) {
+                    return not_a_job(place, recipe.error().reason);
+                }
+                plate.recipe = std::move(*recipe);
+            }
+            if (plate.printing.hits < 1 || plate.printing.hits > 3 ||
+                !(plate.printing.mesh >= 0 && plate.printing.mesh <= 1000)) {
+                return not_a_job(place, "a plate is printed in an impossible way");
+            }
             job.plates.push_back(std::move(plate));
         }
         if (root.contains("routes")) { // since version 3

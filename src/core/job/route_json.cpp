@@ -1,5 +1,6 @@
 #include "core/job/route_json.h"
 
+#include "core/job/recipe_json.h"
 #include "core/job/traits_json.h"
 
 #include <nlohmann/json.hpp>
@@ -82,11 +83,7 @@ json routes_to_json(const std::vector<Route> &routes)
         switch (route.by) {
         case RouteBy::Objects:
             for (const ObjectMark &mark : route.objects) {
-                entry["objects"].push_back(
-                    {{"page", mark.page},
-                     {"index", mark.index},
-                     {"kind", to_string(mark.kind)},
-                     {"area_mm", {mark.bounds.x, mark.bounds.y, mark.bounds.width, mark.bounds.height}}});
+                entry["objects"].push_back(mark_to_json(mark));
             }
             break;
         case RouteBy::Layer:

@@ -171,7 +171,12 @@ void each_reach(const Scene &scene, const Job &job,
 
 std::vector<std::string> idle_plates(const Scene &scene, const Job &job)
 {
-    std::vector<std::string> idle = job.inks();
+    std::vector<std::string> idle;
+    for (const Plate &plate : job.plates) {
+        if (plate.recipe.empty()) {
+            idle.push_back(plate.ink);
+        }
+    }
     each_reach(scene, job, [&](int, const Reach &reach) {
         for (const InkAmount &one : reach.plates) {
             std::erase(idle, one.ink);

@@ -3,7 +3,7 @@
 /// Layer: core/output, private.
 #pragma once
 
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 #include "core/output/output_set.h"
 #include "core/output/tiff_writer.h"
 #include "core/plates/plate_renderer.h"

@@ -4,6 +4,7 @@
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
 #include "core/plates/plate_route.h"
+#include "core/plates/recipe_planes.h"
 #include "core/plates/routed_list.h"
 #include "core/plates/wide_bounds.h"
 
@@ -59,6 +60,11 @@ struct PlateRenderer::Impl
     bool process = true;           ///< the base planes hold process ink
     std::vector<Pass> passes;
     PictureTables tables;
+    std::vector<Recipe> recipes; ///< by ink; empty when no plate has one
+    double reach = 0;            ///< mm, of all recipes together
+    std::shared_ptr<const PlateRenderer>
+        masks;                        ///< of chosen objects and layers, that recipes look at; may be null
+    std::vector<RecipeSource> masked; ///< the source of each of its planes
 
     ~Impl()
     {
@@ -67,6 +73,67 @@ struct PlateRenderer::Impl
             fz_drop_display_list(lease.ctx(), pass.list);
             fz_drop_separations(lease.ctx(), pass.separations);
         }
+    }
+
+    void take_recipes()
+    {
+        std::vector<Recipe> found(inks.size());
+        bool any = false;
+        for (const Plate &plate : setup.plates) {
+            const auto at = std::find(inks.begin(), inks.end(), plate.ink);
+            if (at == inks.end() || plate.recipe.empty()) {
+                continue;
+            }
+            any = true;
+            found[static_cast<std::size_t>(at - inks.begin())] = plate.recipe;
+            reach += reach_of(plate.recipe);
+            for (const RecipeStep &step : plate.recipe) {
+                const bool by_mask =
+                    step.source.from == RecipeFrom::Objects || step.source.from == RecipeFrom::Layer;
+                if (has_source(step.does) && by_mask &&
+                    std::find(masked.begin(), masked.end(), step.source) == masked.end()) {
+                    masked.push_back(step.source);
+                }
+            }
+        }
+        if (any) {
+            recipes = std::move(found);
+        }
+    }
+
+    /// What the sources choose goes to planes of its own; all else goes where it goes, and hides it as it
+    /// prints.
+    Done make_masks(const JobControl &control)
+    {
+        if (masked.empty()) {
+            return {};
+        }
+        PlateSetup mask_setup = setup;
+        mask_setup.plates.clear(); // and their recipes; separated pictures only matter by where they are
+        mask_setup.lost = Lost::Dropped;
+        mask_setup.inks.clear();
+        mask_setup.routes.clear();
+        for (std::size_t i = 0; i < masked.size(); ++i) {
+            Route route;
+            route.by = masked[i].from == RecipeFrom::Layer ? RouteBy::Layer : RouteBy::Objects;
+            route.artwork = masked[i].artwork;
+            route.name = masked[i].layer;
+            route.objects = masked[i].objects;
+            route.targets = {{"mask " + std::to_string(i), false, 1.0, {}}};
+            mask_setup.inks.push_back(route.targets.front().ink);
+            mask_setup.routes.push_back(std::move(route));
+        }
+        for (const Route &route : setup.routes) {
+            mask_setup.routes.push_back(route);
+            mask_setup.routes.back().separated = false;
+        }
+        mask_setup.inks.insert(mask_setup.inks.end(), setup.inks.begin(), setup.inks.end());
+        auto made = PlateRenderer::make(page, std::move(mask_setup), control);
+        if (!made) {
+            return made.error();
+        }
+        masks = std::move(*made);
+        return {};
     }
 
     void plan_passes()
@@ -158,6 +225,10 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
             return done.error();
         }
     }
+    impl->take_recipes();
+    if (const Done done = impl->make_masks(control); !done) {
+        return done.error();
+    }
     return std::shared_ptr<const PlateRenderer>(new PlateRenderer(std::move(impl)));
 }
 
@@ -183,12 +254,13 @@ const std::shared_ptr<const PageContent> &PlateRenderer::share_page() const
 }
 int PlateRenderer::channels() const
 {
-    return m_impl->passes.front().planes_in_all + 1;
+    return m_impl->recipes.empty() ? m_impl->passes.front().planes_in_all + 1
+                                   : static_cast<int>(m_impl->inks.size()) + 1;
 }
 
 int PlateRenderer::passes() const
 {
-    return static_cast<int>(m_impl->passes.size());
+    return m_impl->recipes.empty() ? static_cast<int>(m_impl->passes.size()) : 1;
 }
 
 PixelRect PlateRenderer::extent(Dpi resolution) const
@@ -199,8 +271,143 @@ PixelRect PlateRenderer::extent(Dpi resolution) const
     return {0, 0, pixels(m_impl->page->width()), pixels(m_impl->page->height())};
 }
 
-Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
+Done PlateRenderer::render_pass(int pass, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
                                 const JobControl &control) const
+{
+    if (m_impl->recipes.empty()) {
+        return paint_pass(pass, rect, resolution, edges, out, control);
+    }
+    const auto tile = cook(rect, resolution, edges, control);
+    if (!tile) {
+        return tile.error();
+    }
+    out.rect = out.stored = rect;
+    out.channels = channels();
+    out.area_channel = out.channels - 1;
+    out.plates.clear();
+    out.channel_of.clear();
+    out.bytes.resize(static_cast<std::size_t>(rect.width) * static_cast<std::size_t>(rect.height) *
+                     static_cast<std::size_t>(out.channels));
+    const auto put = [&](const Plane &plane, int channel) {
+        std::uint8_t *to = out.bytes.data() + channel;
+        for (const std::uint8_t value : plane.pixels) {
+            *to = value;
+            to += out.channels;
+        }
+    };
+    for (std::size_t i = 0; i < tile->plates.size(); ++i) {
+        out.plates.push_back(static_cast<int>(i));
+        out.channel_of.push_back(static_cast<int>(i));
+        put(tile->plates[i], static_cast<int>(i));
+    }
+    put(tile->area, out.area_channel);
+    return {};
+}
+
+Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges) const
+{
+    if (m_impl->recipes.empty()) {
+        return paint(rect, resolution, edges, {});
+    }
+    // Far away a choke of less than a pixel would break thin strokes up: looked at closer, then averaged.
+    constexpr double near_enough = 150; // dpi
+    if (edges == Edges::Crisp || resolution.value >= near_enough || m_impl->reach <= 0) {
+        return cook(rect, resolution, edges, {});
+    }
+    const auto fine =
+        cook({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2}, Dpi(resolution.value * 2), edges, {});
+    if (!fine) {
+        return fine.error();
+    }
+    const auto halved = [&](const Plane &plane) {
+        Plane half(rect.width, rect.height);
+        for (int y = 0; y < rect.height; ++y) {
+            const auto above = plane.row(2 * y);
+            const auto below = plane.row(2 * y + 1);
+            const auto row = half.row(y);
+            for (std::size_t x = 0; x < row.size(); ++x) {
+                row[x] = static_cast<std::uint8_t>(
+                    (above[2 * x] + above[2 * x + 1] + below[2 * x] + below[2 * x + 1] + 2) / 4);
+            }
+        }
+        return half;
+    };
+    PlateTile tile;
+    tile.rect = rect;
+    for (const Plane &plane : fine->plates) {
+        tile.plates.push_back(halved(plane));
+    }
+    tile.area = halved(fine->area);
+    return tile;
+}
+
+Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edges,
+                                       const JobControl &control) const
+{
+    constexpr int slack = 2; // for rounding and the pixel that holds an edge
+    const int rim =
+        static_cast<int>(std::ceil(m_impl->reach * resolution.value / millimetres_per_inch)) + slack;
+    const PixelRect wide = {rect.x - rim, rect.y - rim, rect.width + 2 * rim, rect.height + 2 * rim};
+    auto painted = paint(wide, resolution, edges, control);
+    if (!painted) {
+        return painted.error();
+    }
+    PlateTile masks;
+    if (m_impl->masks != nullptr) {
+        auto made = m_impl->masks->paint(wide, resolution, edges, control);
+        if (!made) {
+            return made.error();
+        }
+        masks = std::move(*made);
+    }
+    RecipeTable table;
+    table.rect = wide;
+    table.resolution = resolution;
+    table.area = &painted->area;
+    table.boxes = m_impl->page->impl().boxes;
+    const Rect &media = table.boxes[static_cast<std::size_t>(PageBox::Media)];
+    table.media_x = media.x;
+    table.media_y = media.y;
+    table.plate = [&](const std::string &ink) -> const Plane * {
+        const auto at = std::find(m_impl->inks.begin(), m_impl->inks.end(), ink);
+        return at == m_impl->inks.end()
+                   ? nullptr
+                   : &painted->plates[static_cast<std::size_t>(at - m_impl->inks.begin())];
+    };
+    table.mask = [&](const RecipeSource &source) -> const Plane * {
+        const auto at = std::find(m_impl->masked.begin(), m_impl->masked.end(), source);
+        return at == m_impl->masked.end()
+                   ? nullptr
+                   : &masks.plates[static_cast<std::size_t>(at - m_impl->masked.begin())];
+    };
+    for (std::size_t i = 0; i < painted->plates.size(); ++i) { // plates before are looked at as computed
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", m_impl->page->place(), {}};
+        }
+        if (!m_impl->recipes[i].empty()) {
+            painted->plates[i] = follow_recipe(m_impl->recipes[i], table);
+        }
+    }
+    const auto cut = [&](const Plane &plane) {
+        Plane part(rect.width, rect.height);
+        for (int y = 0; y < rect.height; ++y) {
+            const auto from = plane.row(y + rim).subspan(static_cast<std::size_t>(rim),
+                                                         static_cast<std::size_t>(rect.width));
+            std::copy(from.begin(), from.end(), part.row(y).begin());
+        }
+        return part;
+    };
+    PlateTile tile;
+    tile.rect = rect;
+    for (const Plane &plane : painted->plates) {
+        tile.plates.push_back(cut(plane));
+    }
+    tile.area = cut(painted->area);
+    return tile;
+}
+
+Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
+                               const JobControl &control) const
 {
     const Pass &pass = m_impl->passes[static_cast<std::size_t>(pass_index)];
     const PageContent::Impl &content = m_impl->page->impl();
@@ -276,14 +483,15 @@ Done PlateRenderer::render_pass(int pass_index, PixelRect rect, Dpi resolution, 
     return {};
 }
 
-Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges) const
+Outcome<PlateTile> PlateRenderer::paint(PixelRect rect, Dpi resolution, Edges edges,
+                                        const JobControl &control) const
 {
     PlateTile tile;
     tile.rect = rect;
     tile.plates.resize(m_impl->inks.size());
     PlatePixels pixels;
-    for (int pass = 0; pass < passes(); ++pass) {
-        if (const Done done = render_pass(pass, rect, resolution, edges, pixels); !done) {
+    for (int pass = 0; pass < static_cast<int>(m_impl->passes.size()); ++pass) {
+        if (const Done done = paint_pass(pass, rect, resolution, edges, pixels, control); !done) {
             return done.error();
         }
         const auto take = [&](int channel) {

@@ -58,6 +58,8 @@ struct PlateTile
 ///
 /// Pixel (0, 0) has its top left corner at the page's top left; a pixel is 72/dpi
 /// points wide. Values: 0 = bare, 255 = solid.
+/// Plates of the setup that have a recipe are computed by it from the others; what the artwork puts on them
+/// counts only as far as the recipe looks at it.
 /// Any rows of a page, over its full width, are bit for bit those of the whole page: strips
 /// at fixed heights are painted and cut. Rectangles cut at the sides may differ from the
 /// whole by a few tones in antialiased edges that cross the cut.
@@ -103,6 +105,14 @@ public:
 
 private:
     struct Impl;
+    /// What the artwork and its routes make, before recipes.
+    [[nodiscard]] Done paint_pass(int pass, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
+                                  const JobControl &control) const;
+    [[nodiscard]] Outcome<PlateTile> paint(PixelRect rect, Dpi resolution, Edges edges,
+                                           const JobControl &control) const;
+    /// With recipes: paints a rim around the rectangle and cuts it off again.
+    [[nodiscard]] Outcome<PlateTile> cook(PixelRect rect, Dpi resolution, Edges edges,
+                                          const JobControl &control) const;
     explicit PlateRenderer(std::unique_ptr<Impl> impl);
     std::unique_ptr<Impl> m_impl;
 };

@@ -1,6 +1,6 @@
 #include "core/preflight/check_context.h"
 
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 #include "core/preflight/check_table.h"
 
 #include <algorithm>

@@ -1,36 +1,26 @@
 #include "core/proof/print_look.h"
 
+#include "core/colour/colour_table.h"
 #include "core/colour/srgb.h"
+#include "core/job/print_model.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace bichrom {
 
 namespace {
 
-const std::array<float, 256> &linear_table()
-{
-    static const std::array<float, 256> table = [] {
-        std::array<float, 256> made{};
-        for (std::size_t i = 0; i < made.size(); ++i) {
-            made[i] = srgb_to_linear(static_cast<float>(i) / 255.0f);
-        }
-        return made;
-    }();
-    return table;
-}
+constexpr std::size_t chunk_pixels = 512;
+constexpr std::size_t byte_steps = 8192; // fine enough that no byte is skipped in the shadows
 
-constexpr std::size_t steps = 8192; // fine enough that no byte is skipped in the shadows
-
-const std::array<std::uint8_t, steps> &byte_table()
+const std::array<std::uint8_t, byte_steps> &byte_table()
 {
-    static const std::array<std::uint8_t, steps> table = [] {
-        std::array<std::uint8_t, steps> made{};
+    static const std::array<std::uint8_t, byte_steps> table = [] {
+        std::array<std::uint8_t, byte_steps> made{};
         for (std::size_t i = 0; i < made.size(); ++i) {
-            made[i] = static_cast<std::uint8_t>(
-                std::lround(linear_to_srgb(static_cast<float>(i) / static_cast<float>(steps - 1)) * 255.0f));
+            const float light = static_cast<float>(i) / static_cast<float>(byte_steps - 1);
+            made[i] = static_cast<std::uint8_t>(std::lround(linear_to_srgb(light) * 255.0f));
         }
         return made;
     }();
@@ -39,112 +29,327 @@ const std::array<std::uint8_t, steps> &byte_table()
 
 std::uint32_t byte_of(float linear)
 {
-    const float at = std::clamp(linear, 0.0f, 1.0f) * static_cast<float>(steps - 1) + 0.5f;
+    const float at = std::clamp(linear, 0.0f, 1.0f) * static_cast<float>(byte_steps - 1) + 0.5f;
     return byte_table()[static_cast<std::size_t>(at)];
 }
 
-std::array<float, 3> linear_of(Rgb8 rgb)
+/// Linear sRGB of a unit of each band: IEC 61966-2-1 with Bradford's adaptation from D50.
+const std::array<std::array<float, 3>, band_count> &band_rgb()
 {
-    return {linear_table()[rgb.r], linear_table()[rgb.g], linear_table()[rgb.b]};
+    static const std::array<std::array<float, 3>, band_count> table = [] {
+        constexpr double matrix[3][3] = {{3.1338561, -1.6168667, -0.4906146},
+                                         {-0.9787684, 1.9161415, 0.0334540},
+                                         {0.0719453, -0.2289914, 1.4052427}};
+        std::array<std::array<float, 3>, band_count> made{};
+        for (std::size_t k = 0; k < band_count; ++k) {
+            for (std::size_t c = 0; c < 3; ++c) {
+                double sum = 0;
+                for (std::size_t i = 0; i < 3; ++i) {
+                    sum += matrix[c][i] * band_weights()[k][i];
+                }
+                made[k][c] = static_cast<float>(sum);
+            }
+        }
+        return made;
+    }();
+    return table;
+}
+
+/// Square roots of reflectance of every sRGB colour, in the eight bands.
+const ColourTable &root_table()
+{
+    static const ColourTable table = [] {
+        static_assert(band_count <= ColourTable::most_inks);
+        constexpr int n = ColourTable::nodes;
+        std::vector<ColourTable::Tones> nodes;
+        nodes.reserve(std::size_t(n) * n * n);
+        const auto value = [](int i) { return static_cast<double>(i) / (ColourTable::nodes - 1); };
+        for (int r = 0; r < n; ++r) {
+            for (int g = 0; g < n; ++g) {
+                for (int b = 0; b < n; ++b) {
+                    const Bands bands = reconstruct(srgb_to_lab({value(r), value(g), value(b)})).bands;
+                    ColourTable::Tones roots{};
+                    for (std::size_t k = 0; k < band_count; ++k) {
+                        roots[k] = static_cast<float>(std::sqrt(bands[k]));
+                    }
+                    nodes.push_back(roots);
+                }
+            }
+        }
+        return ColourTable(band_count, nodes);
+    }();
+    return table;
 }
 
 } // namespace
 
-std::vector<PrintedInk> printed_inks(const std::vector<std::string> &inks, const Job &job)
+struct PrintLook::Chunk
 {
-    std::vector<PrintedInk> printed;
+    std::size_t count = 0;
+    std::array<std::array<float, chunk_pixels>, band_count> dry;   ///< root of what is dry
+    std::array<std::array<float, chunk_pixels>, band_count> inked; ///< root of what carries wet ink
+    std::array<float, chunk_pixels> bare;                          ///< share without wet ink
+    std::array<float, chunk_pixels> cover;                         ///< of the current film
+    std::array<float, chunk_pixels> change; ///< the largest in a band, by the current film
+    std::array<std::uint8_t, chunk_pixels * 4> cmyk;
+    std::array<std::uint8_t, chunk_pixels * 3> rgb;
+    std::array<std::uint8_t, chunk_pixels * band_count> roots;
+    bool wet = false; ///< some ink is wet
+};
+
+PrintSetup print_setup(const std::vector<std::string> &inks, const Job &job, int checker)
+{
+    const PrintGround ground = print_ground(job.plates, job.stock);
+    PrintSetup setup{{}, job.stock.colour, ground.floor, job.stock.clear ? checker : 0};
     for (const std::string &name : inks) {
         PrintedInk ink;
-        const int plate = job.find_plate(name);
-        ink.process = process_channel(name);
-        ink.shown = plate >= 0;
-        if (plate >= 0) {
-            ink.solid = job.plates[static_cast<std::size_t>(plate)].solid;
+        ink.order = job.find_plate(name);
+        ink.shown = ink.order >= 0;
+        if (ink.shown) {
+            const Plate &plate = job.plates[static_cast<std::size_t>(ink.order)];
+            ink.process = plate.kind == InkUse::Process ? process_channel(name) : -1;
+            ink.layer = layer_of(plate, ground);
+            ink.gain = plate.traits.gain;
+            ink.shown = plate.kind != InkUse::Technical;
+            ink.surface = plate.kind == InkUse::Varnish ? PrintedInk::Surface::Sheen
+                          : plate.kind == InkUse::Metallic || plate.kind == InkUse::Foil
+                              ? PrintedInk::Surface::Metal
+                              : PrintedInk::Surface::Plain;
         }
-        printed.push_back(ink);
+        setup.inks.push_back(std::move(ink));
     }
-    return printed;
+    return setup;
 }
 
-PrintLook::PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition,
-                     int checker)
-    : m_inks(std::move(inks)), m_checker(checker), m_condition(&condition)
+void PrintLook::prepare()
+{
+    (void)root_table();
+    (void)byte_table();
+    (void)band_rgb();
+}
+
+PrintLook::PrintLook(const PrintSetup &setup, const ProcessProfile &condition)
+    : m_floor(static_cast<float>(setup.floor)), m_checker(setup.checker), m_condition(&condition)
 {
     constexpr double step = 14; // of lightness between the squares: seen, yet no distraction
+    const Lab &stock = setup.stock;
     const Lab darker = {stock.l > step ? stock.l - step : stock.l + step, stock.a, stock.b};
-    m_stock = {linear_of(condition.lab_to_rgb(stock)),
-               linear_of(condition.lab_to_rgb(checker > 0 ? darker : stock))};
-    for (std::size_t i = 0; i < m_inks.size(); ++i) {
-        if (!m_inks[i].shown) {
+    const Bands plain = without_floor(stock, setup.floor);
+    const Bands other = without_floor(setup.checker > 0 ? darker : stock, setup.floor);
+    for (std::size_t k = 0; k < band_count; ++k) {
+        m_stock[0][k] = static_cast<float>(std::sqrt(plain[k]));
+        m_stock[1][k] = static_cast<float>(std::sqrt(other[k]));
+    }
+    for (std::size_t i = 0; i < m_passed.size(); ++i) { // the profile's colours hold the floor already
+        const float root = static_cast<float>(i) / 255.0f;
+        m_passed[i] = std::sqrt(std::max(0.0f, (root * root - m_floor) / (1.0f - m_floor)));
+    }
+    const std::vector<PrintedInk> &inks = setup.inks;
+    std::vector<std::size_t> order;
+    for (std::size_t i = 0; i < inks.size(); ++i) {
+        if (inks[i].shown) {
+            order.push_back(i);
+        }
+    }
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t a, std::size_t b) { return inks[a].order < inks[b].order; });
+    for (const std::size_t i : order) {
+        const PrintedInk &ink = inks[i];
+        if (ink.process >= 0) {
+            const bool joins = !m_steps.empty() && m_steps.back().plate < 0 &&
+                               m_steps.back().run[static_cast<std::size_t>(ink.process)] < 0;
+            if (!joins) {
+                m_steps.emplace_back();
+            }
+            m_steps.back().run[static_cast<std::size_t>(ink.process)] = static_cast<int>(i);
             continue;
         }
-        if (m_inks[i].process >= 0) {
-            m_process = true;
-            continue;
+        Step film;
+        film.plate = static_cast<int>(i);
+        for (std::size_t k = 0; k < band_count; ++k) {
+            film.body[k] = static_cast<float>(ink.layer.film.body[k]);
+            film.through[k] = static_cast<float>(ink.layer.film.through[k]);
+            film.wet_through[k] =
+                static_cast<float>(std::pow(std::max(ink.layer.film.through[k], 1e-12), wet_transfer));
         }
-        const std::array<float, 3> solid = linear_of(condition.lab_to_rgb(m_inks[i].solid));
-        Film film{i, std::vector<float>(256 * 3)};
         for (std::size_t tone = 0; tone < 256; ++tone) {
-            const float a = static_cast<float>(tone) / 255.0f;
-            for (std::size_t c = 0; c < 3; ++c) {
-                const float root = 1.0f - a + a * std::sqrt(solid[c]);
-                film.left[tone * 3 + c] = root * root;
+            film.coverage[tone] = static_cast<float>(ink.gain.at(static_cast<double>(tone) / 255.0));
+        }
+        film.hits = std::clamp(ink.layer.hits, 1, 3);
+        film.wet = ink.layer.wet;
+        film.look = ink.surface;
+        m_steps.push_back(film);
+    }
+}
+
+void PrintLook::film(const Step &step, const PlateTile &tile, std::size_t start, Chunk &chunk) const
+{
+    const std::size_t n = chunk.count;
+    const std::uint8_t *tones = tile.plates[static_cast<std::size_t>(step.plate)].pixels.data() + start;
+    bool any = false;
+    for (std::size_t i = 0; i < n; ++i) {
+        chunk.cover[i] = step.coverage[tones[i]];
+        any = any || tones[i] != 0;
+    }
+    chunk.change.fill(0);
+    if (!any) {
+        return;
+    }
+    const float *cover = chunk.cover.data();
+    float *change = chunk.change.data();
+    for (int hit = 0; hit < step.hits; ++hit) {
+        for (std::size_t k = 0; k < band_count; ++k) {
+            const float body = step.body[k];
+            const float through = step.through[k];
+            float *dry = chunk.dry[k].data();
+            const auto over = [body](float root, float passed) {
+                const float under = root * root;
+                return std::sqrt(body + passed * under / (1.0f - body * under));
+            };
+            if (!step.wet) {
+                for (std::size_t i = 0; i < n; ++i) {
+                    const float moved = cover[i] * (over(dry[i], through) - dry[i]);
+                    dry[i] += moved;
+                    change[i] = std::max(change[i], std::fabs(moved));
+                }
+                if (chunk.wet) {
+                    float *inked = chunk.inked[k].data();
+                    for (std::size_t i = 0; i < n; ++i) {
+                        inked[i] += cover[i] * (over(inked[i], through) - inked[i]);
+                    }
+                }
+                continue;
+            }
+            float *inked = chunk.inked[k].data();
+            const float wet_through = step.wet_through[k];
+            for (std::size_t i = 0; i < n; ++i) {
+                const float bare = chunk.bare[i];
+                const float a = cover[i];
+                const float share = 1.0f - bare + a * bare;
+                const float before = bare * dry[i] + (1.0f - bare) * inked[i];
+                const float next =
+                    ((1.0f - bare) * ((1.0f - a) * inked[i] + a * over(inked[i], wet_through)) +
+                     a * bare * over(dry[i], through)) /
+                    std::max(share, 1e-6f);
+                inked[i] = share > 0.0f ? next : inked[i];
+                const float left = bare * (1.0f - a);
+                const float after = left * dry[i] + (1.0f - left) * inked[i];
+                change[i] = std::max(change[i], std::fabs(after - before));
             }
         }
-        m_films.push_back(std::move(film));
+        if (step.wet) {
+            chunk.wet = true;
+            for (std::size_t i = 0; i < n; ++i) {
+                chunk.bare[i] *= 1.0f - cover[i];
+            }
+        }
+    }
+}
+
+void PrintLook::process(const Step &step, const PlateTile &tile, std::size_t start, Chunk &chunk) const
+{
+    const std::size_t n = chunk.count;
+    chunk.cmyk.fill(0);
+    bool any = false;
+    for (std::size_t c = 0; c < 4; ++c) {
+        if (step.run[c] < 0) {
+            continue;
+        }
+        const std::uint8_t *tones = tile.plates[static_cast<std::size_t>(step.run[c])].pixels.data() + start;
+        for (std::size_t i = 0; i < n; ++i) {
+            chunk.cmyk[i * 4 + c] = tones[i];
+            any = any || tones[i] != 0;
+        }
+    }
+    if (!any) {
+        return;
+    }
+    m_condition->cmyk_pixels_to_rgb(chunk.cmyk.data(), chunk.rgb.data(), n);
+    root_table().convert(chunk.rgb.data(), chunk.roots.data(), n);
+    for (std::size_t k = 0; k < band_count; ++k) {
+        for (std::size_t i = 0; i < n; ++i) {
+            const float root = m_passed[chunk.roots[i * band_count + k]];
+            chunk.dry[k][i] *= root;
+            chunk.inked[k][i] *= root;
+        }
+    }
+}
+
+/// What the estimate does not show: gloss, metal, and ink like what is under it.
+void PrintLook::surface(const Step &step, const PlateTile &tile, std::size_t start, Chunk &chunk) const
+{
+    constexpr float hardly_seen = 0.1f; // of square roots of reflectance: about ΔE 10
+    const auto width = static_cast<std::size_t>(std::max(1, tile.rect.width));
+    for (std::size_t i = 0; i < chunk.count; ++i) {
+        const float cover = chunk.cover[i];
+        if (cover <= 0.0f) {
+            continue;
+        }
+        const int x = tile.rect.x + static_cast<int>((start + i) % width);
+        const int y = tile.rect.y + static_cast<int>((start + i) / width);
+        float shift = 0; // of the root, away from where it is
+        if (step.look == PrintedInk::Surface::Sheen) {
+            shift = ((x + y) & 15) < 6 ? 0.07f * cover : 0.0f;
+        } else if (step.look == PrintedInk::Surface::Metal) {
+            const int phase = (x + 2 * y) & 511;
+            const float wave =
+                static_cast<float>(phase < 256 ? phase : 511 - phase) / 255.0f; // 0 to 1 and back
+            for (std::size_t k = 0; k < band_count; ++k) {
+                chunk.dry[k][i] *= 1.0f + cover * (0.24f * wave - 0.12f);
+            }
+            continue;
+        } else if (cover > 0.5f && chunk.change[i] < hardly_seen) {
+            shift = ((x + y) & 7) < 2 && ((x - y) & 7) < 2 ? 0.25f : 0.0f;
+        }
+        if (shift == 0.0f) {
+            continue;
+        }
+        const float away = chunk.dry[4][i] > 0.5f ? -shift : shift; // towards what contrasts
+        for (std::size_t k = 0; k < band_count; ++k) {
+            chunk.dry[k][i] = std::max(0.0f, chunk.dry[k][i] + away);
+            chunk.inked[k][i] = std::max(0.0f, chunk.inked[k][i] + away);
+        }
     }
 }
 
 void PrintLook::compose(const PlateTile &tile, std::span<std::uint32_t> pixels) const
 {
-    constexpr std::size_t chunk = 1024;
-    std::array<std::uint8_t, chunk * 4> cmyk{};
-    std::array<std::uint8_t, chunk * 3> rgb{};
-    std::array<float, chunk * 3> light{};
     const auto width = static_cast<std::size_t>(std::max(1, tile.rect.width));
-    const auto stock_at = [&](std::size_t pixel) -> const std::array<float, 3> & {
-        if (m_checker == 0) {
-            return m_stock[0];
-        }
-        const int x = tile.rect.x + static_cast<int>(pixel % width);
-        const int y = tile.rect.y + static_cast<int>(pixel / width);
-        return m_stock[static_cast<std::size_t>((x / m_checker + y / m_checker) & 1)];
-    };
-    for (std::size_t start = 0; start < pixels.size(); start += chunk) {
-        const std::size_t count = std::min(chunk, pixels.size() - start);
-        if (m_process) {
-            cmyk.fill(0);
-            for (std::size_t i = 0; i < m_inks.size() && i < tile.plates.size(); ++i) {
-                if (m_inks[i].shown && m_inks[i].process >= 0) {
-                    const std::uint8_t *tones = tile.plates[i].pixels.data() + start;
-                    for (std::size_t k = 0; k < count; ++k) {
-                        cmyk[k * 4 + static_cast<std::size_t>(m_inks[i].process)] = tones[k];
-                    }
-                }
+    Chunk chunk;
+    const auto &rgb = band_rgb();
+    for (std::size_t start = 0; start < pixels.size(); start += chunk_pixels) {
+        chunk.count = std::min(chunk_pixels, pixels.size() - start);
+        chunk.wet = false;
+        chunk.bare.fill(1.0f);
+        for (std::size_t k = 0; k < band_count; ++k) {
+            chunk.dry[k].fill(m_stock[0][k]);
+            for (std::size_t i = 0; i < chunk.count && m_checker > 0; ++i) {
+                const int x = tile.rect.x + static_cast<int>((start + i) % width);
+                const int y = tile.rect.y + static_cast<int>((start + i) / width);
+                chunk.dry[k][i] = m_stock[static_cast<std::size_t>((x / m_checker + y / m_checker) & 1)][k];
             }
-            m_condition->cmyk_pixels_to_rgb(cmyk.data(), rgb.data(), count);
+            chunk.inked[k] = chunk.dry[k];
         }
-        for (std::size_t k = 0; k < count; ++k) {
-            const std::array<float, 3> &stock = stock_at(start + k);
-            for (std::size_t c = 0; c < 3; ++c) {
-                light[k * 3 + c] = m_process ? linear_table()[rgb[k * 3 + c]] * stock[c] : stock[c];
+        for (const Step &step : m_steps) {
+            if (step.plate < 0) {
+                process(step, tile, start, chunk);
+            } else if (static_cast<std::size_t>(step.plate) < tile.plates.size()) {
+                film(step, tile, start, chunk);
+                surface(step, tile, start, chunk);
             }
         }
-        for (const Film &film : m_films) {
-            if (film.plate >= tile.plates.size()) {
-                continue;
-            }
-            const std::uint8_t *tones = tile.plates[film.plate].pixels.data() + start;
-            for (std::size_t k = 0; k < count; ++k) {
-                const float *left = film.left.data() + std::size_t(tones[k]) * 3;
+        for (std::size_t i = 0; i < chunk.count; ++i) {
+            std::array<float, 3> light{};
+            for (std::size_t k = 0; k < band_count; ++k) {
+                const float root =
+                    chunk.bare[i] * chunk.dry[k][i] + (1.0f - chunk.bare[i]) * chunk.inked[k][i];
+                const float r = root * root + m_floor;
                 for (std::size_t c = 0; c < 3; ++c) {
-                    light[k * 3 + c] *= left[c];
+                    light[c] += r * rgb[k][c];
                 }
             }
-        }
-        for (std::size_t k = 0; k < count; ++k) {
-            pixels[start + k] = 0xFF000000u | byte_of(light[k * 3]) << 16 | byte_of(light[k * 3 + 1]) << 8 |
-                                byte_of(light[k * 3 + 2]);
+            pixels[start + i] =
+                0xFF000000u | byte_of(light[0]) << 16 | byte_of(light[1]) << 8 | byte_of(light[2]);
         }
     }
 }

@@ -1,14 +1,17 @@
 /// \file
-/// What the plates will look like on the stock, estimated.
-/// Layer: core/proof. May use core/job, core/plates, core/colour.
+/// Plates shown as a print, from the stock up.
+/// Layer: core/proof. May use core/colour, core/job, core/plates.
 #pragma once
 
+#include "core/colour/ink_film.h"
 #include "core/colour/process_profile.h"
 #include "core/job/job.h"
 #include "core/plates/plate_renderer.h"
 
+#include <array>
 #include <cstdint>
 #include <span>
+#include <string>
 #include <vector>
 
 namespace bichrom {
@@ -16,43 +19,76 @@ namespace bichrom {
 /// One plate of a print.
 struct PrintedInk
 {
-    int process = -1; ///< 0 to 3 for cyan, magenta, yellow, black; −1 for a spot
-    Lab solid;        ///< of a spot, over white
+    /// What a film does not tell, drawn over the estimate.
+    enum class Surface
+    {
+        Plain,
+        Sheen, ///< gloss: stripes
+        Metal  ///< a calm gradient, since no metal can be predicted
+    };
+
+    int process = -1; ///< 0 to 3 for cyan, magenta, yellow, black; −1 for an ink by its film
     bool shown = true;
+    int order = 0;      ///< of printing, the lowest first
+    PrintedLayer layer; ///< of an ink by its film
+    ToneCurve gain;     ///< from tone to coverage
+    Surface surface = Surface::Plain;
 };
 
-/// The inks of a renderer as the job prints them; inks that the job does not print are not shown.
-[[nodiscard]] std::vector<PrintedInk> printed_inks(const std::vector<std::string> &inks, const Job &job);
+/// A print to be shown.
+struct PrintSetup
+{
+    std::vector<PrintedInk> inks; ///< in the order of a tile's planes
+    Lab stock{100, 0, 0};
+    double floor = 0; ///< reflection of the surface itself (ink_film.h)
+    int checker = 0;  ///< pixels of a square when the stock is clear film, shown with a checker of its colour
+                      ///< and a darker one; 0 for plain stock
+};
 
-/// Shows plates as a print: process inks together through the printing condition's profile, relative
-/// to its paper; each spot as a transparent film over that, tints mixed on the square root of
-/// reflectance (Yule–Nielsen n = 2) in linear sRGB; all over the stock. Inks that cover (white,
-/// metallic) are shown as if they were transparent.
+/// The inks of a renderer as the job prints them on its stock; inks that it does not print are not shown.
+/// \param checker  pixels of a square, should the stock be clear
+[[nodiscard]] PrintSetup print_setup(const std::vector<std::string> &inks, const Job &job, int checker = 8);
+
+/// Shows plates as a print: each ink a film over what is under it (ink_film.h), in printing order; process
+/// inks that follow each other together, through the printing condition's profile relative to its paper.
+/// An ink that is hardly to be seen on what is under it (about ΔE 10) is dotted.
 class PrintLook
 {
 public:
-    /// \param stock  what is printed on; {100, 0, 0} is the ideal white sheet
-    /// \param checker  pixels of a square when the stock is clear film, shown with a checker of the
-    ///                 stock's colour and a darker one; 0 for plain stock
-    PrintLook(std::vector<PrintedInk> inks, const Lab &stock, const ProcessProfile &condition,
-              int checker = 0);
+    PrintLook(const PrintSetup &setup, const ProcessProfile &condition);
 
-    /// \param pixels  width × height words 0xFFRRGGBB, rows top down without padding; tile planes in
-    ///                the order of the inks
+    /// \param pixels  width × height words 0xFFRRGGBB, rows top down without padding
     void compose(const PlateTile &tile, std::span<std::uint32_t> pixels) const;
 
+    /// Makes what all looks share, some tenths of a second of work, so that the first one need not wait.
+    static void prepare();
+
 private:
-    struct Film
+    struct Step; ///< a film, or a run of process inks
+    struct Chunk;
+    void film(const Step &step, const PlateTile &tile, std::size_t start, Chunk &chunk) const;
+    void process(const Step &step, const PlateTile &tile, std::size_t start, Chunk &chunk) const;
+    void surface(const Step &step, const PlateTile &tile, std::size_t start, Chunk &chunk) const;
+
+    struct Step
     {
-        std::size_t plate;
-        std::vector<float> left; ///< what each of 256 tones leaves of linear red, green, blue
+        int plate = -1;                                  ///< of a film
+        std::array<int, 4> run = {-1, -1, -1, -1};       ///< plates of process inks; −1 = none
+        std::array<float, band_count> body{}, through{}; ///< of a film
+        std::array<float, band_count> wet_through{};
+        std::array<float, 256> coverage{}; ///< by tone
+        int hits = 1;
+        bool wet = false;
+        PrintedInk::Surface look = PrintedInk::Surface::Plain;
     };
-    std::vector<PrintedInk> m_inks;
-    std::vector<Film> m_films;
-    std::array<std::array<float, 3>, 2> m_stock{}; ///< linear; the second differs for clear film
+    std::vector<Step> m_steps;
+    std::array<std::array<float, band_count>, 2>
+        m_stock{}; ///< square roots; the second differs for clear film
+    std::array<float, 256>
+        m_passed{}; ///< by root of the profile's reflectance: what process ink lets through
+    float m_floor = 0;
     int m_checker = 0;
     const ProcessProfile *m_condition;
-    bool m_process = false;
 };
 
 } // namespace bichrom

@@ -79,7 +79,6 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     if (!condition) {
         return condition.error();
     }
-    std::vector<PrintedInk> inks = printed_inks((*renderer)->inks(), shown);
     const Dpi dpi = resolution_for(**content, side);
     const PixelRect extent = (*renderer)->extent(dpi);
     const auto tile = (*renderer)->render(extent, dpi);
@@ -88,8 +87,7 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     }
     ReportPicture picture{name, extent.width, extent.height, {}};
     picture.pixels.resize(static_cast<std::size_t>(extent.width) * static_cast<std::size_t>(extent.height));
-    PrintLook(std::move(inks), job.stock.colour, **condition, job.stock.clear ? 8 : 0)
-        .compose(*tile, picture.pixels);
+    PrintLook(print_setup((*renderer)->inks(), shown), **condition).compose(*tile, picture.pixels);
     draw_border(picture);
     return picture;
 }

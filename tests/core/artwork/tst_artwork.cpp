@@ -1,6 +1,6 @@
 #include "core/artwork/artwork.h"
+#include "core/artwork/page_boxes.h"
 #include "core/artwork/text_encoding.h"
-#include "core/fit/page_boxes.h"
 
 #include "support/mini_pdf.h"
 

@@ -3,7 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/pile_picture.h"
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 
 #include <QComboBox>
 #include <QFileInfo>

@@ -4,7 +4,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/receive/ink_table.h"
 #include "core/artwork/found_colours.h"
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 
 #include <QApplication>
 #include <QClipboard>

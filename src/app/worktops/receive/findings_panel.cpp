@@ -4,8 +4,8 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/receive/finding_list.h"
+#include "core/artwork/page_boxes.h"
 #include "core/base/atomic_file.h"
-#include "core/fit/page_boxes.h"
 #include "core/report/findings_report.h"
 
 #include <QComboBox>

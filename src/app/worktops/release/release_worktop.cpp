@@ -3,7 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/release/film_thumbnails.h"
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 
 #include <QCheckBox>
 #include <QComboBox>

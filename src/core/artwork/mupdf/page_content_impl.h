@@ -8,6 +8,8 @@
 #include "core/artwork/mupdf/runtime.h"
 #include "core/artwork/page_memory.h"
 
+#include <array>
+
 namespace bichrom {
 
 struct PageContent::Impl
@@ -17,6 +19,7 @@ struct PageContent::Impl
     fz_display_list *list = nullptr;            ///< kept
     std::shared_ptr<const PageColours> colours; ///< never null
     double width = 0, height = 0;               ///< points
+    std::array<Rect, 5> boxes;                  ///< by PageBox; mm from the page's top left, y down
     std::string place;
     std::vector<std::string> warnings;
     mutable PageMemory memory;

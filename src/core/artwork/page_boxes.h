@@ -1,6 +1,6 @@
 /// \file
 /// Page boxes seen from one another.
-/// Layer: core/fit. May use core/artwork, core/base.
+/// Layer: core/artwork.
 #pragma once
 
 #include "core/artwork/artwork.h"

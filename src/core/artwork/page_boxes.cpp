@@ -1,4 +1,4 @@
-#include "core/fit/page_boxes.h"
+#include "core/artwork/page_boxes.h"
 
 namespace bichrom {
 

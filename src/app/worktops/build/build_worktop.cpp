@@ -1,0 +1,447 @@
+#include "app/worktops/build/build_worktop.h"
+
+#include "app/widgets/controls.h"
+#include "app/widgets/theme.h"
+#include "app/worktops/build/step_edit.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSignalBlocker>
+
+#include <algorithm>
+
+namespace bichrom {
+
+namespace {
+
+QString step_name(RecipeDo step)
+{
+    static const char *const names[] = {QT_TRANSLATE_NOOP("BuildWorktop", "add"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "keep only inside"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "take away"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "invert inside the area"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "levels"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "tone curve"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "threshold"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "constant tint"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "choke"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "spread"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "smooth"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "remove thin parts"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "close gaps"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "keep away from edges")};
+    return BuildWorktop::tr(names[static_cast<std::size_t>(step)]);
+}
+
+QPushButton *small(const char *name, const QString &text, const QString &tip, QWidget *parent)
+{
+    auto *button = new QPushButton(text, parent);
+    button->setObjectName(QLatin1String(name));
+    button->setToolTip(tip);
+    button->setAccessibleName(tip);
+    button->setStyleSheet(QStringLiteral("padding: 3px 6px;"));
+    return button;
+}
+
+QListWidget *make_list(const char *name, const QString &says, int height, QWidget *parent)
+{
+    auto *list = new QListWidget(parent);
+    list->setObjectName(QLatin1String(name));
+    list->setAccessibleName(says);
+    list->setStyleSheet(theme::listStyle());
+    list->setFont(theme::font(11));
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list->setTextElideMode(Qt::ElideRight);
+    list->setFixedHeight(height);
+    return list;
+}
+
+/// A name no plate of the job has.
+std::string free_name(const Job &job, const std::string &wanted)
+{
+    std::string name = wanted;
+    for (int number = 2; job.find_plate(name) >= 0; ++number) {
+        name = wanted + " " + std::to_string(number);
+    }
+    return name;
+}
+
+} // namespace
+
+BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
+    : QWidget(parent), m_session(session), m_choice(choice)
+{
+    setObjectName(QStringLiteral("buildWorktop"));
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(16, 12, 16, 10);
+    column->setSpacing(6);
+    column->addWidget(make_heading(tr("Build"), this));
+    auto *make = new QHBoxLayout();
+    make->setSpacing(4);
+    m_presets = new QComboBox(this);
+    m_presets->setObjectName(QStringLiteral("presets"));
+    m_presets->setAccessibleName(tr("Ready-made recipes"));
+    m_make = new QPushButton(tr("Make"), this);
+    m_make->setObjectName(QStringLiteral("makePlate"));
+    m_make->setProperty("main", true);
+    m_make->setToolTip(tr("Adds a plate that this recipe computes; its steps can be changed"));
+    make->addWidget(m_presets, 1);
+    make->addWidget(m_make);
+    column->addLayout(make);
+    m_about = make_label({}, 11, QFont::Normal, true, this);
+    m_about->setWordWrap(true);
+    column->addWidget(m_about);
+    auto *head = new QHBoxLayout();
+    head->setSpacing(4);
+    head->addWidget(make_label(tr("Plates, the last printed first"), 11, QFont::DemiBold, true, this));
+    head->addStretch();
+    m_later = small("plateLater", QStringLiteral("↑"), tr("Prints later, on top"), this);
+    m_earlier = small("plateEarlier", QStringLiteral("↓"), tr("Prints earlier, underneath"), this);
+    head->addWidget(m_later);
+    head->addWidget(m_earlier);
+    column->addLayout(head);
+    m_plates = make_list("buildPlates", tr("Plates"), 104, this);
+    column->addWidget(m_plates);
+    buildPrinting(column);
+    column->addWidget(make_rule(this));
+    auto *steps = new QHBoxLayout();
+    steps->setSpacing(4);
+    steps->addWidget(make_label(tr("Recipe"), 11, QFont::DemiBold, true, this));
+    steps->addStretch();
+    m_up = small("stepUp", QStringLiteral("↑"), tr("One step earlier"), this);
+    m_down = small("stepDown", QStringLiteral("↓"), tr("One step later"), this);
+    m_remove = small("stepRemove", QStringLiteral("×"), tr("Removes the step"), this);
+    for (QPushButton *button : {m_up, m_down, m_remove}) {
+        steps->addWidget(button);
+    }
+    column->addLayout(steps);
+    m_steps = make_list("recipeSteps", tr("Steps of the recipe"), 104, this);
+    column->addWidget(m_steps);
+    m_kinds = new QComboBox(this);
+    m_kinds->setObjectName(QStringLiteral("addStep"));
+    m_kinds->setAccessibleName(tr("Add a step"));
+    m_kinds->addItem(tr("Add a step …"));
+    for (const RecipeDo step : all_recipe_steps) {
+        m_kinds->addItem(step_name(step));
+    }
+    column->addWidget(m_kinds);
+    m_step = new StepEdit(this);
+    column->addWidget(m_step);
+    column->addStretch();
+    m_order = make_label({}, 11, QFont::Normal, true, this);
+    m_order->setObjectName(QStringLiteral("orderWords"));
+    m_order->setWordWrap(true);
+    column->addWidget(m_order);
+
+    connect(m_presets, &QComboBox::currentIndexChanged, this, [this](int row) {
+        m_about->setText(row >= 0 && row < static_cast<int>(m_known.size())
+                             ? theme::text_of(m_known[static_cast<std::size_t>(row)].about)
+                             : QString());
+    });
+    connect(m_make, &QPushButton::clicked, this, &BuildWorktop::makePlate);
+    connect(m_plates, &QListWidget::currentRowChanged, this, [this](int row) {
+        if (row >= 0) {
+            m_choice.choosePlate(m_plates->item(row)->data(Qt::UserRole).toString());
+        }
+    });
+    connect(m_later, &QPushButton::clicked, this, [this] { movePlate(1); });
+    connect(m_earlier, &QPushButton::clicked, this, [this] { movePlate(-1); });
+    connect(m_steps, &QListWidget::currentRowChanged, this, &BuildWorktop::refreshSteps);
+    connect(m_up, &QPushButton::clicked, this, [this] { moveStep(-1); });
+    connect(m_down, &QPushButton::clicked, this, [this] { moveStep(1); });
+    connect(m_remove, &QPushButton::clicked, this, [this] {
+        const int row = m_steps->currentRow();
+        editPlate(tr("Remove a step"), {},
+                  [row](Plate &edited) { edited.recipe.erase(edited.recipe.begin() + row); });
+    });
+    connect(m_kinds, &QComboBox::activated, this, &BuildWorktop::addStep);
+    connect(m_step, &StepEdit::changed, this, [this](const RecipeStep &step) {
+        const int row = m_steps->currentRow();
+        editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), QStringLiteral("step %1").arg(row),
+                  [&](Plate &edited) { edited.recipe[static_cast<std::size_t>(row)] = step; });
+    });
+    connect(&m_choice, &Choice::plateChanged, this, &BuildWorktop::refresh);
+    connect(&m_session, &Session::jobChanged, this, &BuildWorktop::refresh);
+    refresh();
+}
+
+void BuildWorktop::buildPrinting(QVBoxLayout *column)
+{
+    auto *row = new QHBoxLayout();
+    row->setSpacing(6);
+    m_hits = new QComboBox(this);
+    m_hits->setObjectName(QStringLiteral("plateHits"));
+    m_hits->setAccessibleName(tr("Hits"));
+    m_hits->addItems({tr("1 hit"), tr("2 hits"), tr("3 hits")});
+    m_wet = new QCheckBox(tr("wet"), this);
+    m_wet->setObjectName(QStringLiteral("plateWet"));
+    m_wet->setToolTip(tr("Printed on the plates before it while they are wet: less ink takes"));
+    m_flash = new QCheckBox(tr("flash"), this);
+    m_flash->setObjectName(QStringLiteral("plateFlash"));
+    m_flash->setToolTip(tr("Dried by a flash after this plate"));
+    m_mesh = new NumberField(tr("/cm"), 0, NumberField::plain(tr("/cm"), 0, 1000), this);
+    m_mesh->setObjectName(QStringLiteral("plateMesh"));
+    m_mesh->setAccessibleName(tr("Mesh, threads per cm; 0 = not said"));
+    m_mesh->setToolTip(m_mesh->accessibleName());
+    m_mesh->setFixedWidth(62);
+    row->addWidget(m_hits);
+    row->addWidget(m_wet);
+    row->addWidget(m_flash);
+    row->addStretch();
+    row->addWidget(m_mesh);
+    column->addLayout(row);
+    connect(m_hits, &QComboBox::activated, this, [this](int index) {
+        editPlate(tr("Hits"), {}, [index](Plate &edited) { edited.printing.hits = index + 1; });
+    });
+    connect(m_wet, &QCheckBox::clicked, this, [this](bool on) {
+        editPlate(tr("Wet on wet"), {}, [on](Plate &edited) { edited.printing.wet = on; });
+    });
+    connect(m_flash, &QCheckBox::clicked, this, [this](bool on) {
+        editPlate(tr("Flash"), {}, [on](Plate &edited) { edited.printing.flash = on; });
+    });
+    connect(m_mesh, &NumberField::valueEntered, this, [this](double mesh) {
+        editPlate(tr("Mesh"), {}, [mesh](Plate &edited) { edited.printing.mesh = mesh; });
+    });
+}
+
+const Plate *BuildWorktop::plate() const
+{
+    if (!m_session.isOpen()) {
+        return nullptr;
+    }
+    const Job &job = m_session.job();
+    const int at = job.find_plate(m_choice.plate().toStdString());
+    return at < 0 ? nullptr : &job.plates[static_cast<std::size_t>(at)];
+}
+
+void BuildWorktop::editPlate(const QString &text, const QString &key,
+                             const std::function<void(Plate &)> &change)
+{
+    if (plate() == nullptr) {
+        return;
+    }
+    Job job = m_session.job();
+    const std::string ink = plate()->ink;
+    change(job.plates[static_cast<std::size_t>(job.find_plate(ink))]);
+    m_session.change(job, text, key.isEmpty() ? key : theme::text_of(ink) + QLatin1Char(' ') + key);
+}
+
+void BuildWorktop::refresh()
+{
+    setEnabled(m_session.isOpen());
+    const QSignalBlocker quiet_plates(m_plates);
+    const QSignalBlocker quiet_steps(m_steps);
+    const int step = m_steps->currentRow();
+    m_plates->clear();
+    m_steps->clear();
+    if (!m_session.isOpen()) {
+        refreshSteps();
+        return;
+    }
+    const Job &job = m_session.job();
+    std::vector<std::string> inks;
+    QStringList order;
+    for (const Plate &one : job.plates) {
+        if (one.recipe.empty()) {
+            inks.push_back(one.ink);
+        }
+        order << (one.printing.hits > 1
+                      ? tr("%1 (%2 hits)").arg(theme::text_of(one.ink)).arg(one.printing.hits)
+                      : theme::text_of(one.ink)) +
+                     (one.printing.flash ? tr(", flash") : QString());
+    }
+    m_order->setText(tr("On %1: %2.").arg(theme::text_of(job.stock.name), order.join(tr(", then "))));
+    m_known = recipe_presets(inks);
+    const int preset = std::max(0, m_presets->currentIndex());
+    const QSignalBlocker quiet_presets(m_presets);
+    m_presets->clear();
+    for (const RecipePreset &one : m_known) {
+        m_presets->addItem(theme::text_of(one.name));
+    }
+    m_presets->setCurrentIndex(preset);
+    m_about->setText(theme::text_of(m_known[static_cast<std::size_t>(preset)].about));
+    for (std::size_t i = job.plates.size(); i-- > 0;) {
+        const Plate &one = job.plates[i];
+        QPixmap swatch(16, 14);
+        swatch.fill(theme::ink_color(one.shown()));
+        QIcon icon;
+        for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected}) {
+            icon.addPixmap(swatch, mode); // a chosen row must not tint its colour
+        }
+        auto *item = new QListWidgetItem(icon,
+                                         one.recipe.empty() ? theme::text_of(one.ink)
+                                                            : tr("%1, computed").arg(theme::text_of(one.ink)),
+                                         m_plates);
+        item->setData(Qt::UserRole, theme::text_of(one.ink));
+        if (m_choice.plate() == theme::text_of(one.ink)) {
+            m_plates->setCurrentItem(item);
+        }
+    }
+    const Plate *chosen = plate();
+    if (chosen != nullptr) {
+        m_hits->setCurrentIndex(chosen->printing.hits - 1);
+        m_wet->setChecked(chosen->printing.wet);
+        m_flash->setChecked(chosen->printing.flash);
+        m_mesh->setValue(chosen->printing.mesh);
+        int number = 0;
+        for (const RecipeStep &one : chosen->recipe) {
+            m_steps->addItem(QStringLiteral("%1  %2").arg(++number).arg(theme::text_of(describe(one))));
+        }
+        if (chosen->recipe.empty()) {
+            m_steps->addItem(tr("as the artwork and its routes make it"));
+            m_steps->item(0)->setFlags(Qt::NoItemFlags);
+        } else {
+            m_steps->setCurrentRow(std::clamp(step, 0, m_steps->count() - 1));
+        }
+    }
+    for (QWidget *widget : std::initializer_list<QWidget *>{m_hits, m_wet, m_flash, m_mesh, m_kinds}) {
+        widget->setEnabled(chosen != nullptr);
+    }
+    const int at = chosen == nullptr ? -1 : job.find_plate(chosen->ink);
+    m_earlier->setEnabled(at > 0);
+    m_later->setEnabled(at >= 0 && at + 1 < static_cast<int>(job.plates.size()));
+    refreshSteps();
+}
+
+void BuildWorktop::refreshSteps()
+{
+    const Plate *chosen = plate();
+    const int count = chosen == nullptr ? 0 : static_cast<int>(chosen->recipe.size());
+    const int row = m_steps->currentRow();
+    const bool known = row >= 0 && row < count;
+    m_up->setEnabled(known && row > 0);
+    m_down->setEnabled(known && row + 1 < count);
+    m_remove->setEnabled(known);
+    m_step->show(known ? &chosen->recipe[static_cast<std::size_t>(row)] : nullptr,
+                 m_session.isOpen() ? m_session.job().plates : std::vector<Plate>());
+}
+
+void BuildWorktop::makePlate()
+{
+    const int row = m_presets->currentIndex();
+    if (!m_session.isOpen() || row < 0) {
+        return;
+    }
+    const RecipePreset preset = m_known[static_cast<std::size_t>(row)];
+    Job job = m_session.job();
+    const bool on_top = preset.use == InkUse::Varnish || preset.name == "Highlight white";
+    const std::string wanted = preset.use == InkUse::Varnish    ? tr("Varnish").toStdString()
+                               : preset.use == InkUse::Metallic ? tr("Metallic").toStdString()
+                               : on_top                         ? tr("Highlight White").toStdString()
+                                                                : tr("Base White").toStdString();
+    const Lab solid = preset.use == InkUse::Varnish    ? Lab{98, 0, 1}
+                      : preset.use == InkUse::Metallic ? Lab{62, 12, 28}
+                                                       : Lab{96, 0, 0};
+    Plate made = propose_plate(job.plates, free_name(job, wanted), preset.use, solid);
+    made.recipe = preset.recipe;
+    // A second hit lies on the first; other bases are printed first of all, highlights and varnish last.
+    const auto place =
+        on_top ? job.plates.size()
+        : preset.name == "Second hit" && !job.plates.empty() && !job.plates.front().recipe.empty()
+            ? std::size_t(1)
+            : std::size_t(0);
+    const QString ink = theme::text_of(made.ink);
+    job.plates.insert(job.plates.begin() + static_cast<std::ptrdiff_t>(place), std::move(made));
+    m_session.change(job, tr("Make %1").arg(ink));
+    m_choice.choosePlate(ink);
+}
+
+void BuildWorktop::addStep()
+{
+    const int kind = m_kinds->currentIndex() - 1;
+    m_kinds->setCurrentIndex(0);
+    if (kind < 0) {
+        return;
+    }
+    RecipeStep step;
+    step.does = all_recipe_steps[static_cast<std::size_t>(kind)];
+    step.distance = has_distance(step.does) ? 0.2 : 0;
+    step.amount = step.does == RecipeDo::Threshold || step.does == RecipeDo::Tint ? 0.5 : 1;
+    editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), {},
+              [&](Plate &edited) { edited.recipe.push_back(step); });
+    m_steps->setCurrentRow(m_steps->count() - 1);
+}
+
+void BuildWorktop::moveStep(int by)
+{
+    const int row = m_steps->currentRow();
+    editPlate(tr("Another order of steps"), {}, [&](Plate &edited) {
+        std::swap(edited.recipe[static_cast<std::size_t>(row)],
+                  edited.recipe[static_cast<std::size_t>(row + by)]);
+    });
+    m_steps->setCurrentRow(row + by);
+}
+
+void BuildWorktop::movePlate(int by)
+{
+    const Plate *chosen = plate();
+    if (chosen == nullptr) {
+        return;
+    }
+    Job job = m_session.job();
+    const int at = job.find_plate(chosen->ink);
+    const int to = at + by;
+    if (to >= 0 && to < static_cast<int>(job.plates.size())) {
+        std::swap(job.plates[static_cast<std::size_t>(at)], job.plates[static_cast<std::size_t>(to)]);
+        m_session.change(job, tr("Another printing order"));
+    }
+}
+
+bool BuildWorktop::takesPoured() const
+{
+    return plate() != nullptr && !plate()->recipe.empty();
+}
+
+void BuildWorktop::pour(int object)
+{
+    const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
+    const ObjectMark mark = m_session.markOf(object);
+    editPlate(tr("Pour an object"), {}, [&](Plate &edited) {
+        for (RecipeStep &step : edited.recipe) {
+            if (step.does != RecipeDo::Add || step.source.from != RecipeFrom::Objects ||
+                step.source.artwork != chosen.artwork) {
+                continue;
+            }
+            auto &objects = step.source.objects;
+            const auto at = std::find_if(objects.begin(), objects.end(), [&](const ObjectMark &one) {
+                return one.page == mark.page && one.index == mark.index;
+            });
+            if (at != objects.end()) { // poured before: it is taken away again
+                objects.erase(at);
+            } else {
+                objects.push_back(mark);
+            }
+            return;
+        }
+        RecipeStep step;
+        step.source.from = RecipeFrom::Objects;
+        step.source.artwork = chosen.artwork;
+        step.source.objects = {mark};
+        edited.recipe.insert(edited.recipe.begin(), step); // first: what follows works on it too
+    });
+}
+
+void BuildWorktop::takeDrawn(const QRectF &area)
+{
+    if (!takesPoured()) {
+        return;
+    }
+    const Rect drawn = m_session.mediaArea(area);
+    editPlate(tr("Draw an area"), {}, [&](Plate &edited) {
+        for (RecipeStep &step : edited.recipe) {
+            if (step.does == RecipeDo::Add && step.source.from == RecipeFrom::Drawn) {
+                step.source.areas.push_back(drawn);
+                return;
+            }
+        }
+        RecipeStep step;
+        step.source.from = RecipeFrom::Drawn;
+        step.source.areas = {drawn};
+        edited.recipe.insert(edited.recipe.begin(), step);
+    });
+}
+
+} // namespace bichrom

@@ -1,0 +1,71 @@
+/// \file
+/// Build: plates that the artwork does not contain, and how plates are printed.
+/// Layer: app/worktops.
+#pragma once
+
+#include "app/models/choice.h"
+#include "app/services/session.h"
+
+#include <QWidget>
+
+#include <functional>
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QStackedWidget;
+
+namespace bichrom {
+
+class NumberField;
+class StepEdit;
+
+class BuildWorktop : public QWidget
+{
+    Q_OBJECT
+
+public:
+    BuildWorktop(Session &session, Choice &choice, QWidget *parent = nullptr);
+
+    /// Whether the chosen plate is computed: then pouring adds to it, or takes away what was poured before.
+    [[nodiscard]] bool takesPoured() const;
+    void pour(int object); ///< of the page's scene
+    /// A rectangle drawn on the light table joins the chosen plate, mm of the shown page.
+    void takeDrawn(const QRectF &area);
+
+private:
+    void buildPrinting(class QVBoxLayout *column);
+    void refresh();
+    void refreshSteps();
+    void makePlate();
+    void addStep();
+    void editPlate(const QString &text, const QString &key, const std::function<void(Plate &)> &change);
+    void movePlate(int by);
+    void moveStep(int by);
+    [[nodiscard]] const Plate *plate() const; ///< the chosen one; null when none is
+
+    Session &m_session;
+    Choice &m_choice;
+    QComboBox *m_presets;
+    QPushButton *m_make;
+    QLabel *m_about;
+    QListWidget *m_plates;
+    QPushButton *m_earlier;
+    QPushButton *m_later;
+    QListWidget *m_steps;
+    QComboBox *m_kinds;
+    QPushButton *m_up;
+    QPushButton *m_down;
+    QPushButton *m_remove;
+    StepEdit *m_step;
+    QComboBox *m_hits;
+    QCheckBox *m_wet;
+    QCheckBox *m_flash;
+    NumberField *m_mesh;
+    QLabel *m_order;
+    std::vector<RecipePreset> m_known;
+};
+
+} // namespace bichrom

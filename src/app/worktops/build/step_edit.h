@@ -1,0 +1,49 @@
+/// \file
+/// The settings of one step of a recipe.
+/// Layer: app/worktops.
+#pragma once
+
+#include "core/job/job.h"
+
+#include <QWidget>
+
+#include <vector>
+
+class QCheckBox;
+class QComboBox;
+class QListWidget;
+
+namespace bichrom {
+
+class CurveEdit;
+class NumberField;
+
+/// Shows what a step needs and nothing else.
+class StepEdit : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit StepEdit(QWidget *parent = nullptr);
+    void show(const RecipeStep *step, const std::vector<Plate> &plates);
+
+Q_SIGNALS:
+    void changed(const bichrom::RecipeStep &step);
+
+private:
+    void take();
+    RecipeStep m_step;
+    bool m_filling = false;
+    QComboBox *m_from;
+    QListWidget *m_inks;
+    QComboBox *m_box;
+    NumberField *m_amount;
+    NumberField *m_distance;
+    NumberField *m_low;
+    NumberField *m_high;
+    QCheckBox *m_tonal;
+    CurveEdit *m_curve;
+    std::vector<std::pair<QWidget *, QWidget *>> m_rows; ///< label and field
+};
+
+} // namespace bichrom

@@ -1,0 +1,307 @@
+// Plates computed by recipes: values worked out by hand, and independence of how a page is cut.
+#include "core/job/recipe.h"
+#include "core/output/output_set.h"
+#include "core/plates/plate_renderer.h"
+
+#include "support/mini_pdf.h"
+#include "support/tiff_reader.h"
+
+#include <cmath>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+RecipeStep step(RecipeDo does, double amount = 1, double mm = 0)
+{
+    RecipeStep made;
+    made.does = does;
+    made.amount = amount;
+    made.distance = mm;
+    return made;
+}
+
+RecipeStep from(RecipeDo does, RecipeFrom kind, std::vector<std::string> inks = {}, double amount = 1)
+{
+    RecipeStep made = step(does, amount);
+    made.source.from = kind;
+    made.source.inks = std::move(inks);
+    return made;
+}
+
+std::shared_ptr<const PlateRenderer> renderer(const MiniPdf &pdf, Recipe recipe,
+                                              std::vector<std::string> inks = {"Black", "Alpha", "White"})
+{
+    PlateSetup setup;
+    setup.inks = inks;
+    for (const std::string &ink : inks) {
+        setup.plates.push_back(propose_plate({}, ink, ink == "White" ? InkUse::White : InkUse::Spot, {}));
+    }
+    setup.plates.back().recipe = std::move(recipe);
+    return take(PlateRenderer::make(pdf.content(), std::move(setup)));
+}
+
+/// The last plate's tone at a point, 72 dpi.
+int tone(const MiniPdf &pdf, const Recipe &recipe, int x, int y)
+{
+    const PlateTile tile = take(renderer(pdf, recipe)->render({0, 0, 72, 72}, Dpi(72)));
+    return tile.plates.back().at(x, y);
+}
+
+/// Left half Alpha at 60 %, a black bar at 40 % below across all, bare at the right.
+MiniPdf page()
+{
+    return spots_page("/A cs 0.6 scn 0 0 36 72 re f 0 0 0 0.4 k 0 0 54 18 re f");
+}
+
+} // namespace
+
+class TestRecipes : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void stepsDoWhatTheySay_data()
+    {
+        QTest::addColumn<int>("number");
+        QTest::addColumn<int>("alpha"); // expected in the Alpha half, in the black bar, on bare stock
+        QTest::addColumn<int>("black");
+        QTest::addColumn<int>("bare");
+        QTest::newRow("the artwork area") << 0 << 255 << 255 << 0;
+        QTest::newRow("a plate") << 1 << 153 << 0 << 0;
+        QTest::newRow("half of a plate") << 2 << 77 << 0 << 0;
+        QTest::newRow("thinned under black: 1 − k × black") << 3 << 255 << 173 << 0; // 255 × (1 − 0.8 × 0.4)
+        QTest::newRow("area without black") << 4 << 255 << 153 << 0;
+        QTest::newRow("inverse inside the area") << 5 << 102 << 255 << 0;
+        QTest::newRow("levels") << 6 << 204 << 0 << 0; // (0.6 − 0.2) / 0.5
+        QTest::newRow("a threshold below") << 7 << 255 << 0 << 0;
+        QTest::newRow("a threshold above") << 8 << 0 << 0 << 0;
+        QTest::newRow("a tint") << 9 << 64 << 64 << 0;
+        QTest::newRow("the sum of plates") << 10 << 153 << 102 << 0;
+        QTest::newRow("kept inside a plate") << 11 << 153 << 0 << 0;
+        QTest::newRow("a page box") << 12 << 255 << 255 << 255;
+        QTest::newRow("a tone curve") << 13 << 204 << 0 << 0;
+    }
+    void stepsDoWhatTheySay()
+    {
+        QFETCH(int, number);
+        QFETCH(int, alpha);
+        QFETCH(int, black);
+        QFETCH(int, bare);
+        const RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area);
+        const RecipeStep plate = from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"});
+        RecipeStep levels = step(RecipeDo::Levels);
+        levels.low = 0.2;
+        levels.high = 0.7;
+        RecipeStep curve = step(RecipeDo::Curve);
+        curve.curve = take(ToneCurve::through({{0, 0}, {0.6, 0.8}, {1, 1}}));
+        const std::vector<Recipe> recipes = {
+            {area},
+            {plate},
+            {from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"}, 0.5)},
+            {area, from(RecipeDo::TakeAway, RecipeFrom::Plate, {"Black"}, 0.8)},
+            {area, from(RecipeDo::TakeAway, RecipeFrom::Plate, {"Black"})},
+            {plate, step(RecipeDo::Invert)},
+            {plate, levels},
+            {plate, step(RecipeDo::Threshold, 0.55)},
+            {plate, step(RecipeDo::Threshold, 0.65)},
+            {area, step(RecipeDo::Tint, 0.25)},
+            {from(RecipeDo::Add, RecipeFrom::Sum, {"Alpha", "Black"})},
+            {area, from(RecipeDo::Keep, RecipeFrom::Largest, {"Alpha"})},
+            {from(RecipeDo::Add, RecipeFrom::Box)},
+            {plate, curve},
+        };
+        const Recipe &recipe = recipes.at(static_cast<std::size_t>(number));
+        const MiniPdf pdf = page();
+        QVERIFY(std::abs(tone(pdf, recipe, 18, 20) - alpha) <= 1);
+        QVERIFY(std::abs(tone(pdf, recipe, 45, 63) - black) <= 1); // black on bare stock
+        QVERIFY(std::abs(tone(pdf, recipe, 65, 20) - bare) <= 1);
+    }
+
+    void distancesAreInMillimetresAtAnyResolution()
+    {
+        // A square of 40 points, choked by 2 mm = 5.67 points on each side.
+        const MiniPdf pdf = spots_page("/A cs 1 scn 16 16 40 40 re f");
+        const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 2)};
+        for (const double dpi : {72.0, 144.0, 600.0}) {
+            const auto made = renderer(pdf, recipe);
+            const PlateTile tile = take(made->render(made->extent(Dpi(dpi)), Dpi(dpi)));
+            double sum = 0;
+            for (const std::uint8_t value : tile.plates.back().pixels) {
+                sum += value / 255.0;
+            }
+            const double side = std::sqrt(sum) / dpi * 72;
+            QVERIFY2(std::fabs(side - (40 - 2 * 2 / 25.4 * 72)) < 0.15, qPrintable(QString::number(side)));
+        }
+    }
+
+    void objectsLayersAndDrawnAreasAreSources()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 20 72 re f /OC /L BDC 0 0 0 1 k 20 0 20 72 re f EMC "
+                                 "/A cs 1 scn 30 0 20 36 re f",
+                                 "/Properties << /L 11 0 R >>");
+        pdf.objects.push_back("<< /Type /OCG /Name (Shine) >>");
+        pdf.catalog_extra = "/OCProperties << /OCGs [11 0 R] /D << /ON [11 0 R] >> >>";
+        RecipeStep objects = from(RecipeDo::Add, RecipeFrom::Objects);
+        objects.source.objects = {{1, 0, ObjectKind::Fill, {}}, {1, 2, ObjectKind::Fill, {}}};
+        QCOMPARE(tone(pdf, {objects}, 10, 36), 255);
+        QCOMPARE(tone(pdf, {objects}, 25, 36), 0);
+        QCOMPARE(tone(pdf, {objects}, 45, 60), 255);
+        RecipeStep layer = from(RecipeDo::Add, RecipeFrom::Layer);
+        layer.source.layer = "Shine";
+        QCOMPARE(tone(pdf, {layer}, 25, 36), 255);
+        QCOMPARE(tone(pdf, {layer}, 35, 60), 0); // hidden by what lies over it
+        RecipeStep drawn = from(RecipeDo::Add, RecipeFrom::Drawn);
+        const double mm = 25.4 / 72;
+        drawn.source.areas = {{50 * mm, 10 * mm, 10 * mm, 20 * mm}};
+        QCOMPARE(tone(pdf, {drawn}, 55, 20), 255);
+        QCOMPARE(tone(pdf, {drawn}, 55, 31), 0);
+        QCOMPARE(tone(pdf, {layer, drawn}, 55, 20), 255);
+    }
+
+    void thinPartsGoAndGapsClose()
+    {
+        const MiniPdf pdf = spots_page("/A cs 1 scn 4 4 30 64 re f 44 4 2 64 re f 48 4 20 64 re f");
+        const RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area);
+        const double mm = 25.4 / 72;
+        const Recipe thin = {area, step(RecipeDo::RemoveThin, 1, 4 * mm)};
+        QCOMPARE(tone(pdf, thin, 20, 36), 255);
+        QCOMPARE(tone(pdf, thin, 44, 36), 0);
+        QCOMPARE(tone(pdf, thin, 58, 36), 255);
+        const Recipe closed = {area, step(RecipeDo::FillHoles, 1, 4 * mm)};
+        QCOMPARE(tone(pdf, closed, 47, 36), 255); // a gap of 2
+        QCOMPARE(tone(pdf, closed, 39, 36), 0);   // one of 10
+        RecipeStep away = step(RecipeDo::KeepAway, 1, 10 * mm);
+        away.source.box = PageBox::Media;
+        QCOMPARE(tone(pdf, {area, away}, 5, 36), 0);
+        QCOMPARE(tone(pdf, {area, away}, 20, 36), 255);
+        QCOMPARE(tone(pdf, {area, away}, 20, 66), 0);
+    }
+
+    void aViewFromFarIsTheMeanOfACloserOne()
+    {
+        // A choke of half a pixel at 36 dpi: looked at twice as close, so that sizes stay right.
+        const MiniPdf pdf = spots_page("/A cs 1 scn 16 16 40 40 re f");
+        const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 0.35)};
+        const auto made = renderer(pdf, recipe);
+        const PlateTile far = take(made->render(made->extent(Dpi(36)), Dpi(36)));
+        const PlateTile near = take(made->render({0, 0, 72, 72}, Dpi(72)));
+        double far_sum = 0, near_sum = 0;
+        for (const std::uint8_t value : far.plates.back().pixels) {
+            far_sum += value / 255.0;
+        }
+        for (const std::uint8_t value : near.plates.back().pixels) {
+            near_sum += value / 255.0;
+        }
+        QVERIFY2(std::fabs(far_sum * 4 / near_sum - 1) < 0.02,
+                 qPrintable(QString::number(far_sum * 4 / near_sum)));
+    }
+
+    void filmsHoldComputedPlates()
+    {
+        QTemporaryDir folder;
+        OpenedJob job = page().job();
+        Plate base = propose_plate(job.job.plates, "White", InkUse::White, {96, 0, 0});
+        base.recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 1)};
+        job.job.plates.insert(job.job.plates.begin(), base);
+        job.job.film.marks = false;
+        job.job.film.resolution = Dpi(300);
+        OutputRequest request;
+        request.folder = folder.path().toStdString();
+        const Manifest manifest = take(write_films(job, request));
+        QCOMPARE(manifest.plates.size(), job.job.plates.size());
+        const Bitmap film = read_tiff(folder.filePath(QString::fromStdString(manifest.plates[0].file))).film;
+        const auto made =
+            take(PlateRenderer::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(job.job)));
+        const PlateTile tile = take(made->render(made->extent(Dpi(300)), Dpi(300), Edges::Crisp));
+        int differing = 0;
+        for (int y = 0; y < film.height; ++y) {
+            for (int x = 0; x < film.width; ++x) {
+                const int tone = tile.plates[0].at(x, y);
+                differing += (tone == 255 && !film.at(x, y)) || (tone == 0 && film.at(x, y)) ? 1 : 0;
+            }
+        }
+        QCOMPARE(differing, 0); // solid is solid and bare is bare, whatever the screen does between
+    }
+
+    void anyCutOfThePageGivesTheSameBits()
+    {
+        const MiniPdf pdf = spots_page("/A cs 1 scn 10 10 30 50 re f 0 0 0 0.5 k 30 20 30 30 re f");
+        const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 1.5),
+                               from(RecipeDo::TakeAway, RecipeFrom::Plate, {"Black"}, 0.5),
+                               step(RecipeDo::Smooth, 1, 0.7)};
+        const auto made = renderer(pdf, recipe);
+        const PixelRect all = made->extent(Dpi(300));
+        for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {
+            const PlateTile whole = take(made->render(all, Dpi(300), edges));
+            for (const int rows : {7, 64, 100}) {
+                PlatePixels pixels;
+                for (int top = 0; top < all.height; top += rows) {
+                    const int count = std::min(rows, all.height - top);
+                    QVERIFY(made->render_pass(0, {0, top, all.width, count}, Dpi(300), edges, pixels));
+                    for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
+                        const Plane &plane = whole.plates[static_cast<std::size_t>(pixels.plates[i])];
+                        for (int y = 0; y < count; ++y) {
+                            for (int x = 0; x < all.width; ++x) {
+                                const int at = pixels.row(y)[x * pixels.channels + pixels.channel_of[i]];
+                                if (at != plane.at(x, top + y)) {
+                                    QFAIL(
+                                        qPrintable(QStringLiteral("%1 rows, %2 %3").arg(rows).arg(x).arg(y)));
+                                }
+                            }
+                        }
+                    }
+                }
+            }
+        }
+    }
+
+    void aLaterPlateSeesAnEarlierOneAsComputed()
+    {
+        PlateSetup setup;
+        setup.inks = {"Base", "Second", "Alpha"};
+        setup.plates = {propose_plate({}, "Base", InkUse::White, {}),
+                        propose_plate({}, "Second", InkUse::White, {})};
+        setup.plates[0].recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Tint, 0.5)};
+        setup.plates[1].recipe = {from(RecipeDo::Add, RecipeFrom::Plate, {"Base"}, 0.5)};
+        const auto made = take(PlateRenderer::make(page().content(), setup));
+        const PlateTile tile = take(made->render({0, 0, 72, 72}, Dpi(72)));
+        QVERIFY(std::abs(tile.plates[0].at(18, 20) - 128) <= 1);
+        QVERIFY(std::abs(tile.plates[1].at(18, 20) - 64) <= 1);
+    }
+
+    void recipesAreKeptInTheJob()
+    {
+        OpenedJob job = page().job();
+        Plate plate = propose_plate(job.job.plates, "White", InkUse::White, {96, 0, 0});
+        for (const RecipePreset &preset : recipe_presets(job.job.inks())) {
+            QVERIFY2(bool(check_recipe(preset.recipe)), preset.name.c_str());
+            plate.recipe.insert(plate.recipe.end(), preset.recipe.begin(), preset.recipe.end());
+        }
+        RecipeStep objects = from(RecipeDo::Keep, RecipeFrom::Objects);
+        objects.source.objects = {{1, 3, ObjectKind::Text, {1, 2, 3, 4}}};
+        RecipeStep drawn = from(RecipeDo::TakeAway, RecipeFrom::Drawn, {}, 0.5);
+        drawn.source.areas = {{1, 2, 3, 4}};
+        RecipeStep layer = from(RecipeDo::Add, RecipeFrom::Layer);
+        layer.source.layer = "Shine";
+        layer.source.artwork = 2;
+        RecipeStep curve = step(RecipeDo::Curve);
+        curve.curve = take(ToneCurve::through({{0, 1}, {1, 0}}));
+        for (const RecipeStep &one : {objects, drawn, layer, curve}) {
+            plate.recipe.push_back(one);
+        }
+        plate.printing = {2, true, true, 43};
+        job.job.plates.push_back(plate);
+        const Job back = take(job_from_json(job_to_json(job.job, *job.artwork), "x"));
+        QVERIFY(back.plates.back() == plate);
+        for (const RecipeStep &one : plate.recipe) {
+            QVERIFY(!describe(one).empty());
+        }
+        Recipe wrong = {step(RecipeDo::Choke, 1, 11)};
+        QCOMPARE(check_recipe(wrong).error().code, ErrorCode::OutOfRange);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestRecipes)
+#include "tst_recipes.moc"
