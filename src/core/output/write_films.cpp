@@ -277,8 +277,10 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     if (const Done ready = prepare_folder(request.folder); !ready) {
         return ready.error();
     }
-    const int rows = request.band_rows > 0 ? request.band_rows
-                                           : rows_for(sheet->width, page->renderer->channels(), band_bytes);
+    // Computed plates need a rim painted around each band: it is the smaller a share the larger the band.
+    const std::size_t bytes = page->renderer->rim(job.film.resolution) > 0 ? band_bytes * 3 : band_bytes;
+    const int rows =
+        request.band_rows > 0 ? request.band_rows : rows_for(sheet->width, page->renderer->channels(), bytes);
     Manifest manifest = begin_manifest(opened, *page, job.film.resolution);
     manifest.screened = true;
     FilmFiles files;

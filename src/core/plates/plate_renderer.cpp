@@ -258,6 +258,14 @@ int PlateRenderer::channels() const
                                    : static_cast<int>(m_impl->inks.size()) + 1;
 }
 
+int PlateRenderer::rim(Dpi resolution) const
+{
+    constexpr int slack = 2; // for rounding and the pixel that holds an edge
+    return m_impl->recipes.empty()
+               ? 0
+               : static_cast<int>(std::ceil(m_impl->reach * resolution.value / millimetres_per_inch)) + slack;
+}
+
 int PlateRenderer::passes() const
 {
     return m_impl->recipes.empty() ? static_cast<int>(m_impl->passes.size()) : 1;
@@ -344,10 +352,8 @@ Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges e
 Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edges,
                                        const JobControl &control) const
 {
-    constexpr int slack = 2; // for rounding and the pixel that holds an edge
-    const int rim =
-        static_cast<int>(std::ceil(m_impl->reach * resolution.value / millimetres_per_inch)) + slack;
-    const PixelRect wide = {rect.x - rim, rect.y - rim, rect.width + 2 * rim, rect.height + 2 * rim};
+    const int edge = rim(resolution);
+    const PixelRect wide = {rect.x - edge, rect.y - edge, rect.width + 2 * edge, rect.height + 2 * edge};
     auto painted = paint(wide, resolution, edges, control);
     if (!painted) {
         return painted.error();
@@ -391,8 +397,8 @@ Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edg
     const auto cut = [&](const Plane &plane) {
         Plane part(rect.width, rect.height);
         for (int y = 0; y < rect.height; ++y) {
-            const auto from = plane.row(y + rim).subspan(static_cast<std::size_t>(rim),
-                                                         static_cast<std::size_t>(rect.width));
+            const auto from = plane.row(y + edge).subspan(static_cast<std::size_t>(edge),
+                                                          static_cast<std::size_t>(rect.width));
             std::copy(from.begin(), from.end(), part.row(y).begin());
         }
         return part;

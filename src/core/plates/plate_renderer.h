@@ -91,6 +91,9 @@ public:
     /// More inks than fit beside each other (27 spots with process inks, 31 without) take several.
     [[nodiscard]] int passes() const;
 
+    /// Rows that recipes need to be painted above and below each part; 0 without recipes.
+    [[nodiscard]] int rim(Dpi resolution) const;
+
     /// Bytes a pixel in the widest pass.
     [[nodiscard]] int channels() const;
 

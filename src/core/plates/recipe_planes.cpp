@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 namespace bichrom {
 
@@ -34,15 +35,26 @@ Plane rectangle(const PixelRect &rect, const Rect &area)
 
 template <typename Change> void each(Plane &plane, Change change)
 {
+    std::array<std::uint8_t, 256> table{};
+    for (std::size_t v = 0; v < table.size(); ++v) {
+        table[v] = change(static_cast<std::uint8_t>(v));
+    }
     for (std::uint8_t &value : plane.pixels) {
-        value = change(value);
+        value = table[value];
     }
 }
 
+/// By a table of all pairs, so that the arithmetic is done once and not for each pixel.
 template <typename Join> void join(Plane &plane, const Plane &other, Join both)
 {
+    std::vector<std::uint8_t> table(std::size_t(256) * 256);
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        table[i] = both(static_cast<std::uint8_t>(i >> 8), static_cast<std::uint8_t>(i & 255));
+    }
+    const std::uint8_t *values = other.pixels.data();
+    std::uint8_t *pixels = plane.pixels.data();
     for (std::size_t i = 0; i < plane.pixels.size(); ++i) {
-        plane.pixels[i] = both(plane.pixels[i], other.pixels[i]);
+        pixels[i] = table[std::size_t(pixels[i]) << 8 | values[i]];
     }
 }
 

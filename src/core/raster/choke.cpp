@@ -3,13 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
-#include <limits>
 
 namespace bichrom {
 
 namespace {
-
-constexpr int nowhere = std::numeric_limits<int>::max() / 4;
 
 Plane inverted(const Plane &plane)
 {
@@ -78,81 +75,87 @@ Plane choke(const Plane &plane, double radius)
     const int width = plane.width;
     const int height = plane.height;
     const auto columns = static_cast<std::size_t>(width);
-    // Down each column: the nearest bare pixel's row (Felzenszwalb & Huttenlocher 2012, in integers).
-    std::vector<int> nearest(plane.pixels.size(), nowhere);
-    for (int x = 0; x < width; ++x) {
-        int last = nowhere;
-        for (int y = 0; y < height; ++y) {
-            const std::size_t at = static_cast<std::size_t>(y) * columns + static_cast<std::size_t>(x);
-            last = plane.pixels[at] < 128 ? y : last;
-            nearest[at] = last;
-        }
-        last = nowhere;
-        for (int y = height; y-- > 0;) {
-            const std::size_t at = static_cast<std::size_t>(y) * columns + static_cast<std::size_t>(x);
-            last = plane.pixels[at] < 128 ? y : last;
-            if (last != nowhere && (nearest[at] == nowhere || last - y < y - nearest[at])) {
-                nearest[at] = last;
+    // Rows from each pixel to the nearest bare one above and below, as far as matters. Row by row, so that
+    // the loops run along memory.
+    const auto far = static_cast<std::uint16_t>(std::min(60000.0, std::ceil(radius) + 3));
+    std::vector<std::uint16_t> up(plane.pixels.size());
+    std::vector<std::uint16_t> down(plane.pixels.size());
+    const auto pass = [&](std::vector<std::uint16_t> &rows, int from, int to, int by) {
+        const std::vector<std::uint16_t> none(columns, far);
+        const std::uint16_t *before = none.data();
+        for (int y = from; y != to; y += by) {
+            const std::uint8_t *line = plane.row(y).data();
+            std::uint16_t *out = rows.data() + static_cast<std::size_t>(y) * columns;
+            for (std::size_t x = 0; x < columns; ++x) {
+                const auto next = static_cast<std::uint16_t>(std::min<int>(far, before[x] + 1));
+                out[x] = line[x] < 128 ? std::uint16_t(0) : next;
             }
+            before = out;
         }
-    }
-    Plane out(width, height);
-    std::vector<int> hull(columns);          // columns whose parabolas are lowest somewhere
-    std::vector<std::int64_t> from(columns); // the first pixel where each is
+    };
+    pass(up, 0, height, 1);
+    pass(down, height - 1, -1, -1);
+
+    Plane result(width, height);
+    std::vector<int> reach(columns); // columns to the nearest one that has a bare pixel near
+    std::vector<std::uint16_t> nearest(columns);
     for (int y = 0; y < height; ++y) {
-        const int *rows = nearest.data() + static_cast<std::size_t>(y) * columns;
-        const auto height_of = [&](int x) {
-            const std::int64_t dy = rows[x] - y;
-            return dy * dy;
-        };
-        int count = 0;
-        for (int x = 0; x < width; ++x) {
-            if (rows[x] == nowhere) {
-                continue;
-            }
-            std::int64_t start = 0;
-            while (count > 0) {
-                const int other = hull[static_cast<std::size_t>(count - 1)];
-                // The first pixel at which x is nearer than the other: beyond the parabolas' crossing.
-                const std::int64_t top =
-                    height_of(x) - height_of(other) + std::int64_t(x) * x - std::int64_t(other) * other;
-                const std::int64_t below = 2 * std::int64_t(x - other);
-                start = top < 0 ? 0 : top / below + 1;
-                if (start > from[static_cast<std::size_t>(count - 1)]) {
-                    break;
-                }
-                --count;
-                start = 0;
-            }
-            if (start < width) {
-                hull[static_cast<std::size_t>(count)] = x;
-                from[static_cast<std::size_t>(count)] = count == 0 ? 0 : start;
-                ++count;
-            }
+        const std::uint16_t *above = up.data() + static_cast<std::size_t>(y) * columns;
+        const std::uint16_t *below = down.data() + static_cast<std::size_t>(y) * columns;
+        std::uint16_t least = far;
+        for (std::size_t x = 0; x < columns; ++x) {
+            nearest[x] = std::min(above[x], below[x]);
+            least = std::min(least, nearest[x]);
         }
-        const auto line = out.row(y);
-        if (count == 0) {
+        const auto line = result.row(y);
+        if (least >= far) {
             std::fill(line.begin(), line.end(), std::uint8_t(255)); // no edge near
             continue;
         }
-        int at = 0;
+        int away = far;
+        for (std::size_t x = 0; x < columns; ++x) {
+            away = nearest[x] < far ? 0 : std::min<int>(far, away + 1);
+            reach[x] = away;
+        }
+        away = far;
+        for (std::size_t x = columns; x-- > 0;) {
+            away = nearest[x] < far ? 0 : std::min<int>(far, away + 1);
+            reach[x] = std::min(reach[x], away);
+        }
         for (int x = 0; x < width; ++x) {
-            while (at + 1 < count && from[static_cast<std::size_t>(at + 1)] <= x) {
-                ++at;
+            const auto at = static_cast<std::size_t>(x);
+            if (reach[at] >= far) {
+                line[at] = 255;
+                continue;
             }
-            const int column = hull[static_cast<std::size_t>(at)];
-            const auto dx = static_cast<double>(x - column);
-            const double distance = std::sqrt(dx * dx + static_cast<double>(height_of(column)));
-            if (distance >= radius + 1.5) {
-                line[static_cast<std::size_t>(x)] = 255;
-            } else if (distance > radius - 1.5 && distance > 0) {
-                const double edge = distance_to_edge(plane, x, y, column, rows[column]);
-                line[static_cast<std::size_t>(x)] =
+            if (nearest[at] == 0 || nearest[at] < radius - 1.5) {
+                continue; // bare
+            }
+            int best = far * far;
+            int column = -1;
+            const int first = std::max(0, x - far);
+            const int last = std::min(width - 1, x + far);
+            for (int u = first; u <= last; ++u) {
+                const int rows = nearest[static_cast<std::size_t>(u)];
+                const int squared = (u - x) * (u - x) + rows * rows;
+                if (rows < far && squared < best) {
+                    best = squared;
+                    column = u;
+                }
+            }
+            const double distance = std::sqrt(static_cast<double>(best));
+            if (column < 0 || distance >= radius + 1.5) {
+                line[at] = 255;
+            } else if (distance > radius - 1.5) {
+                const auto c = static_cast<std::size_t>(column);
+                const int row = above[c] <= below[c] ? y - above[c] : y + below[c];
+                const double edge = distance_to_edge(plane, x, y, column, row);
+                line[at] =
                     static_cast<std::uint8_t>(std::lround(std::clamp(edge - radius, 0.0, 1.0) * 255.0));
             }
         }
     }
-    return out;
+    return result;
 }
 
 Plane spread(const Plane &plane, double radius)
