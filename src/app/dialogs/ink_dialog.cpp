@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/curve_edit.h"
+#include "app/widgets/ink_words.h"
 #include "app/widgets/theme.h"
 #include "core/colour/colour_difference.h"
 #include "core/job/print_model.h"
@@ -15,27 +16,6 @@
 namespace bichrom {
 
 namespace {
-
-QString kind_name(InkUse use)
-{
-    switch (use) {
-    case InkUse::Spot:
-        return InkDialog::tr("spot");
-    case InkUse::Process:
-        return InkDialog::tr("process");
-    case InkUse::White:
-        return InkDialog::tr("opaque white");
-    case InkUse::Varnish:
-        return InkDialog::tr("varnish");
-    case InkUse::Metallic:
-        return InkDialog::tr("metallic");
-    case InkUse::Foil:
-        return InkDialog::tr("foil");
-    case InkUse::Technical:
-        break;
-    }
-    return InkDialog::tr("technical: not seen");
-}
 
 /// Its solid and a half tone over white, black and the stock.
 QPixmap preview(const Plate &plate, const Stock &stock, qreal ratio)
@@ -100,7 +80,7 @@ void InkDialog::build()
     m_kind->setObjectName(QStringLiteral("inkKind"));
     m_kind->setAccessibleName(tr("Kind of ink"));
     for (const InkUse use : all_ink_uses) {
-        m_kind->addItem(kind_name(use));
+        m_kind->addItem(ink_use_words(use));
     }
     grid->addWidget(m_kind, row++, 1, 1, 3);
     label(tr("Colour L* a* b*"));

@@ -170,9 +170,7 @@ double Session::coverage(const std::string &ink) const
 
 void Session::open(const QString &path, int page, const QString &password, const QString &origin)
 {
-    m_opening.cancel();
-    m_loading = true;
-    Q_EMIT loadingChanged();
+    beginLoading();
     m_opening = m_tasks.start(
         [path, page, password, origin, usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
             ReadingOptions options;
@@ -204,6 +202,14 @@ void Session::open(const QString &path, int page, const QString &password, const
                 Q_EMIT openFailed(loaded.error(), path, page);
             }
         });
+}
+
+/// What was being opened before is not wanted any more.
+void Session::beginLoading()
+{
+    m_opening.cancel();
+    m_loading = true;
+    Q_EMIT loadingChanged();
 }
 
 void Session::cancelOpening()
@@ -523,9 +529,7 @@ void Session::replaceArtwork(const QString &path, int artwork)
     if (!isOpen()) {
         return;
     }
-    m_opening.cancel();
-    m_loading = true;
-    Q_EMIT loadingChanged();
+    beginLoading();
     m_opening = m_tasks.start(
         [path, artwork, opened = m_opened](const JobControl &control) -> Outcome<CarriedOver> {
             ReadingOptions options;
@@ -588,9 +592,7 @@ void Session::placeArtwork(const QString &path)
     if (!isOpen()) {
         return;
     }
-    m_opening.cancel();
-    m_loading = true;
-    Q_EMIT loadingChanged();
+    beginLoading();
     m_opening = m_tasks.start(
         [path, ppi = job().assumed_ppi](const JobControl &control) {
             ReadingOptions options;
@@ -653,9 +655,7 @@ void Session::showPage(int number)
 /// \param text  of the step to be undone; empty when the job is already what it shall be
 void Session::reload(const Job &next, const QString &text, const QString &merge_key)
 {
-    m_opening.cancel();
-    m_loading = true;
-    Q_EMIT loadingChanged();
+    beginLoading();
     OpenedJob opened = m_opened;
     opened.job = next;
     m_opening = m_tasks.start(

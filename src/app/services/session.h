@@ -138,6 +138,7 @@ private:
     void takeRules();
     void reload(const Job &next, const QString &text, const QString &merge_key);
     void checkWhenStale();
+    void beginLoading();
     void failBesideJob(Error fault, const QString &path);
     void mend(); ///< loads the page as the job reads it, when an interrupted loading left another one
     [[nodiscard]] bool showsWhatIsRead(const Job &job) const;

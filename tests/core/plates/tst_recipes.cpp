@@ -7,6 +7,7 @@
 #include "support/tiff_reader.h"
 
 #include <cmath>
+#include <cstring>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -297,6 +298,18 @@ private Q_SLOTS:
         QVERIFY(back.plates.back() == plate);
         for (const RecipeStep &one : plate.recipe) {
             QVERIFY(!describe(one).empty());
+        }
+        // Recipes that cannot be are refused with the job, not followed.
+        const std::string text = job_to_json(job.job, *job.artwork);
+        for (const auto &[from_text, to_text] :
+             {std::pair("\"choke\"", "\"chock\""), std::pair("\"distance_mm\": 0.15", "\"distance_mm\": 99"),
+              std::pair("\"from\": \"area\"", "\"from\": \"afar\""),
+              std::pair("\"hits\": 2", "\"hits\": 9")}) {
+            std::string damaged = text;
+            const std::size_t at = damaged.find(from_text);
+            QVERIFY2(at != std::string::npos, from_text);
+            damaged.replace(at, std::strlen(from_text), to_text);
+            QCOMPARE(job_from_json(damaged, "x").error().code, ErrorCode::WrongFormat);
         }
         Recipe wrong = {step(RecipeDo::Choke, 1, 11)};
         QCOMPARE(check_recipe(wrong).error().code, ErrorCode::OutOfRange);

@@ -2,6 +2,7 @@
 
 #include "app/dialogs/ink_dialog.h"
 #include "app/widgets/controls.h"
+#include "app/widgets/ink_words.h"
 #include "app/widgets/theme.h"
 #include "core/base/atomic_file.h"
 #include "core/colour/colour_difference.h"
@@ -43,27 +44,6 @@ QIcon swatches(const QColor &left, const QColor &right, qreal ratio)
         icon.addPixmap(picture, mode); // a chosen row must not tint its colour
     }
     return icon;
-}
-
-QString use_name(InkUse use)
-{
-    switch (use) {
-    case InkUse::Spot:
-        return {};
-    case InkUse::Process:
-        return BookPanel::tr("process");
-    case InkUse::White:
-        return BookPanel::tr("opaque white");
-    case InkUse::Varnish:
-        return BookPanel::tr("varnish");
-    case InkUse::Metallic:
-        return BookPanel::tr("metallic");
-    case InkUse::Foil:
-        return BookPanel::tr("foil");
-    case InkUse::Technical:
-        break;
-    }
-    return BookPanel::tr("technical");
 }
 
 QString family_name(HueFamily family)
@@ -313,8 +293,8 @@ void BookPanel::refreshBook()
                 continue;
             }
             QString text = theme::text_of(ink.name);
-            if (const QString use = use_name(ink.use); !use.isEmpty()) {
-                text += QStringLiteral(", ") + use;
+            if (ink.use != InkUse::Spot) {
+                text += QStringLiteral(", ") + ink_use_words(ink.use);
             }
             if (ink.locked) {
                 text += tr(", locked");

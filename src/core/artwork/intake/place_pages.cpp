@@ -38,19 +38,10 @@ Point turned(Point p, double width, double height, int turn)
     }
 }
 
-/// The way back.
+/// The way back; \p width and \p height are still the box's own.
 Point turned_back(Point p, double width, double height, int turn)
 {
-    switch (turn) {
-    case 90:
-        return {p.second, p.first};
-    case 180:
-        return {width - p.first, p.second};
-    case 270:
-        return {width - p.second, height - p.first};
-    default:
-        return {p.first, height - p.second};
-    }
+    return turn == 270 ? turned(p, height, width, turn) : turned(p, width, height, turn);
 }
 
 /// The cm operator that takes the user space of the placed page to that of the page it is placed on.
