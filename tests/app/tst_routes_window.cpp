@@ -90,6 +90,34 @@ private Q_SLOTS:
         }
     }
 
+    void objectsDrawnAroundAreSentTogether()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.clickEnd(QStringLiteral("Moth Copper"));
+        // Around the first leaf and its neighbours; nothing that reaches beyond is taken.
+        const QRectF around(15, 95, 45, 40);
+        Q_EMIT bench.table()->areaDrawn(around);
+        const auto &scene = bench.window.session().page()->scene;
+        const std::size_t lit = bench.window.spotlight().areas().size();
+        QVERIFY(lit > 1 && lit < scene.objects.size());
+        for (const QRectF &area : bench.window.spotlight().areas()) {
+            QVERIFY(around.contains(area));
+        }
+        QTest::keyClick(&bench.window, Qt::Key_R);
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].objects.size(), lit);
+        QCOMPARE(bench.job().routes[0].targets[0].ink, std::string("Moth Copper"));
+        bench.waitForPlates();
+        const QColor leaf_now = bench.shownAt(on_leaf);
+        QVERIFY2(leaf_now.red() > leaf_now.green(), qPrintable(leaf_now.name()));
+        // The selection is used up: the key takes the chosen colour again.
+        bench.clickSource(QStringLiteral("Dusk Blue"));
+        QTest::keyClick(&bench.window, Qt::Key_R);
+        QCOMPARE(bench.job().routes.size(), std::size_t(2));
+        QVERIFY(bench.job().routes[1].by == RouteBy::Colour || bench.job().routes[0].by == RouteBy::Colour);
+    }
+
     void oneKeySendsTheChosenColourToTheChosenPlate()
     {
         Routes bench;

@@ -188,10 +188,13 @@ void BenchWindow::build()
     auto *ink = new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
     connect(m_table, &LightTable::clicked, ink, &InkWorktop::pick);
     m_worktops->addWidget(ink);
+    connect(&m_choice, &Choice::colourChanged, this, [this] { m_selection.clear(); }); // another choice
     m_build = new BuildWorktop(m_session, m_choice, m_worktops);
     connect(m_table, &LightTable::areaDrawn, this, [this](const QRectF &area) {
         if (m_worktops->currentWidget() == m_build) {
             m_build->takeDrawn(area);
+        } else if (m_worktops->currentIndex() == static_cast<int>(Stage::Ink)) {
+            selectInside(area);
         }
     });
     m_worktops->addWidget(m_build);
@@ -293,7 +296,7 @@ void BenchWindow::buildActions()
     addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
                 [this] { stepFinding(-1); });
     addShortcut(QStringLiteral("routeColour"), tr("Send the chosen colour to the chosen plate"),
-                QKeySequence(tr("R")), [this] { m_router.send(m_choice.colour(), m_choice.plate()); });
+                QKeySequence(tr("R")), [this] { sendChosen(); });
     refreshRecent();
 }
 
@@ -306,8 +309,43 @@ void BenchWindow::stepFinding(int by)
     }
 }
 
+/// Takes the objects that lie wholly inside \p area of the shown page, mm.
+void BenchWindow::selectInside(const QRectF &area)
+{
+    m_selection.clear();
+    std::vector<QRectF> areas;
+    for (const SceneObject &object : m_session.page()->scene.objects) {
+        const QRectF at = m_session.shownArea(m_session.markOf(object.index).bounds);
+        if (at.width() > 0 && at.height() > 0 && area.contains(at)) {
+            m_selection.push_back(object.index);
+            areas.push_back(at);
+        }
+    }
+    m_selectedPage = m_session.page()->renderer->share_page();
+    const auto count = areas.size();
+    m_spotlight.light(std::move(areas), count > 0 ? 0 : -1,
+                      count == 1 ? tr("1 object inside") : tr("%1 objects inside").arg(count), -1, false);
+    m_table->note(count == 0 ? tr("No object lies wholly inside.")
+                             : tr("R sends the objects inside to the chosen plate."));
+}
+
+/// The objects selected, else the chosen colour, to the chosen plate.
+void BenchWindow::sendChosen()
+{
+    if (m_selection.empty() || m_selectedPage != m_session.page()->renderer->share_page()) {
+        m_router.send(m_choice.colour(), m_choice.plate());
+        return;
+    }
+    if (m_choice.plate().isEmpty()) {
+        m_table->note(tr("Choose the plate first, in the lay-down."));
+        return;
+    }
+    m_router.sendObjects(std::exchange(m_selection, {}), m_choice.plate());
+}
+
 void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
 {
+    m_selection.clear();
     if (objects.empty()) {
         m_spotlight.clear();
         return;
@@ -342,7 +380,7 @@ void BenchWindow::pour(QPointF, const std::vector<int> &objects)
     const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
     m_choice.chooseColour(colour);
     if (m_pourOne) {
-        m_router.sendObject(top, m_choice.plate());
+        m_router.sendObjects({top}, m_choice.plate());
     } else {
         m_router.send(colour, m_choice.plate());
     }

@@ -99,7 +99,11 @@ private:
     RulesShelf m_shelf;
     ObjectFinder m_finder;
     ObjectFinder m_pourer; ///< finds what is poured
+    void selectInside(const QRectF &area);
+    void sendChosen();
     bool m_pourOne = false;
+    std::vector<int> m_selection; ///< objects drawn around, of the scene of m_selectedPage
+    std::shared_ptr<const PageContent> m_selectedPage;
     StageStrip *m_stages = nullptr;
     QAction *m_replace = nullptr;
     LayDown *m_layDown = nullptr;

@@ -4,6 +4,7 @@
 #include "core/job/picture_split.h"
 
 #include <algorithm>
+#include <map>
 
 namespace bichrom {
 
@@ -262,18 +263,31 @@ void Router::release(int colour)
     m_session.change(job, tr("%1 as it is").arg(nameOf(colour)));
 }
 
-void Router::sendObject(int object, const QString &ink)
+void Router::sendObjects(const std::vector<int> &objects, const QString &ink)
 {
-    if (!m_session.isOpen() || ink.isEmpty() || object < 0) {
+    if (!m_session.isOpen() || ink.isEmpty() || objects.empty()) {
         return;
     }
-    const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
-    Route route;
-    route.by = RouteBy::Objects;
-    route.artwork = chosen.artwork;
-    route.objects = {m_session.markOf(object)};
-    route.targets = {{ink.toStdString(), m_ownTint || chosen.colour.values.empty(), m_tint, {}}};
-    m_session.change(with_route(m_session.job(), std::move(route)), tr("One object to %1").arg(ink));
+    std::map<int, Route> routes; // by artwork
+    for (const int object : objects) {
+        const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
+        Route &route = routes[chosen.artwork];
+        route.by = RouteBy::Objects;
+        route.artwork = chosen.artwork;
+        route.objects.push_back(m_session.markOf(object));
+        const bool own_tint = m_ownTint || chosen.colour.values.empty(); // a picture has no one tone
+        if (route.targets.empty()) {
+            route.targets = {{ink.toStdString(), own_tint, m_tint, {}}};
+        } else {
+            route.targets.front().own_tint = route.targets.front().own_tint || own_tint;
+        }
+    }
+    Job job = m_session.job();
+    for (auto &[artwork, route] : routes) {
+        job = with_route(std::move(job), std::move(route));
+    }
+    m_session.change(job, objects.size() == 1 ? tr("One object to %1").arg(ink)
+                                              : tr("%1 objects to %2").arg(objects.size()).arg(ink));
 }
 
 void Router::removeRoute(int number)

@@ -55,7 +55,8 @@ public:
     void release(int colour);         ///< removes the routes that take it
     /// Solid to the job's white plate, which is made when there is none.
     void sendWhite(int colour);
-    void sendObject(int object, const QString &ink);
+    /// Objects of the page's scene, in a route for each artwork they are of.
+    void sendObjects(const std::vector<int> &objects, const QString &ink);
     void removeRoute(int number);
     void moveRoute(int number, int by);
 
