@@ -122,6 +122,7 @@ private:
     void paintNotes(QPainter &painter);
     void compose(Tile &tile);
     [[nodiscard]] PrintLook makePrintLook() const;
+    [[nodiscard]] const PrintLook &printLook(); ///< made once for all tiles of a revision
     [[nodiscard]] QRectF widgetArea(const QRectF &mm) const;
     void limitOrigin();
     void setPeeking(bool peeking);
@@ -135,6 +136,8 @@ private:
     bool m_peeking = false;
     bool m_complete = false;
     quint64 m_revision = 1; ///< of what composed tiles look like
+    std::optional<PrintLook> m_printLook;
+    quint64 m_printLookRevision = 0;
     Hand m_hand = Hand::Move;
     QSizeF m_pageSize;              ///< points, of the page last shown
     std::optional<QPointF> m_press; ///< where the left button went down

@@ -40,7 +40,7 @@ void LightTable::compose(Tile &tile)
                                               static_cast<std::size_t>(rect.height));
     const std::vector<std::string> &inks = m_session.page()->renderer->inks();
     if (m_view.look() == Look::Print && !m_peeking) {
-        makePrintLook().compose(tile.planes, pixels);
+        printLook().compose(tile.planes, pixels);
         tile.picture_revision = m_revision;
         return;
     }
@@ -61,6 +61,15 @@ void LightTable::compose(Tile &tile)
     }
     compose_plates(tile.planes, shows, Rgb8{255, 255, 255}, pixels);
     tile.picture_revision = m_revision;
+}
+
+const PrintLook &LightTable::printLook()
+{
+    if (!m_printLook || m_printLookRevision != m_revision) {
+        m_printLook = makePrintLook();
+        m_printLookRevision = m_revision;
+    }
+    return *m_printLook;
 }
 
 PrintLook LightTable::makePrintLook() const

@@ -176,7 +176,7 @@ std::vector<ChangeEntry> list_changes(const Job &job)
             "The size was asked for, or fits the product.");
     }
     for (const PlacedArtwork &placed : job.placements.artworks) {
-        add("placed " + placed.name, placed_words(placed, job),
+        add("placed " + std::to_string(placed.id) + " " + placed.name, placed_words(placed, job),
             "The print is put together from several files.");
     }
     for (const Route &route : job.routes) {

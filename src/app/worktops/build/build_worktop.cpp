@@ -1,6 +1,7 @@
 #include "app/worktops/build/build_worktop.h"
 
 #include "app/widgets/controls.h"
+#include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/step_edit.h"
 
@@ -104,6 +105,7 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
     head->addWidget(m_earlier);
     column->addLayout(head);
     m_plates = make_list("buildPlates", tr("Plates"), 104, this);
+    m_plates->setIconSize(swatch_size);
     column->addWidget(m_plates);
     buildPrinting(column);
     column->addWidget(make_rule(this));
@@ -265,13 +267,7 @@ void BuildWorktop::refresh()
     m_about->setText(theme::text_of(m_known[static_cast<std::size_t>(preset)].about));
     for (std::size_t i = job.plates.size(); i-- > 0;) {
         const Plate &one = job.plates[i];
-        QPixmap swatch(16, 14);
-        swatch.fill(theme::ink_color(one.shown()));
-        QIcon icon;
-        for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected}) {
-            icon.addPixmap(swatch, mode); // a chosen row must not tint its colour
-        }
-        auto *item = new QListWidgetItem(icon,
+        auto *item = new QListWidgetItem(make_swatch(theme::ink_color(one.shown())),
                                          one.recipe.empty() ? theme::text_of(one.ink)
                                                             : tr("%1, computed").arg(theme::text_of(one.ink)),
                                          m_plates);

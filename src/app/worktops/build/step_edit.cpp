@@ -169,7 +169,6 @@ void StepEdit::take()
     if (check_recipe({step})) {
         Q_EMIT changed(step);
     } else {
-        const std::vector<Plate> none;
         m_low->setValue(m_step.low * 100); // levels must rise
         m_high->setValue(m_step.high * 100);
     }

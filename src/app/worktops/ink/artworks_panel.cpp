@@ -221,7 +221,9 @@ void ArtworksPanel::refreshFields()
     const PlacedArtwork *one = chosenArtwork();
     const bool ready = m_session.isOpen() && !m_session.isLoading();
     m_place->setEnabled(ready);
-    m_fields->setEnabled(one != nullptr);
+    // What is loading would be left behind by an edit made meanwhile.
+    m_fields->setEnabled(ready && one != nullptr);
+    m_picture->setEnabled(ready);
     m_replace->setEnabled(ready && chosen() >= 0);
     m_remove->setEnabled(ready && one != nullptr);
     m_up->setEnabled(ready && m_list->currentRow() > 0);

@@ -123,7 +123,7 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
     column->addLayout(search_row);
     m_book = list("inkBook", tr("Ink book"), 0);
     column->addWidget(m_book, 1);
-    m_give = new QPushButton(tr("Give the plate this colour"), this);
+    m_give = new QPushButton(tr("Give the plate this ink"), this);
     m_give->setObjectName(QStringLiteral("giveColour"));
     m_give->setProperty("main", true);
     column->addWidget(m_give);
@@ -315,7 +315,8 @@ void BookPanel::refreshButtons()
     const BookInk *ink = index >= 0 && index < static_cast<int>(m_library.book().inks.size())
                              ? &m_library.book().inks[static_cast<std::size_t>(index)]
                              : nullptr;
-    m_give->setEnabled(plate != nullptr && ink != nullptr && !(plate->solid == ink->solid));
+    m_give->setEnabled(plate != nullptr && ink != nullptr &&
+                       !(plate->solid == ink->solid && plate->traits == ink->traits));
     m_edit->setEnabled(plate != nullptr);
     m_add->setEnabled(plate != nullptr && m_library.find(plate->ink) < 0);
     m_name->setEnabled(ink != nullptr && !ink->locked);

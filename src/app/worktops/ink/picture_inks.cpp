@@ -1,6 +1,7 @@
 #include "app/worktops/ink/picture_inks.h"
 
 #include "app/widgets/controls.h"
+#include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 
 #include <QComboBox>
@@ -79,7 +80,7 @@ InkChoice::InkChoice(QWidget *parent) : QWidget(parent)
     m_list = new QListWidget(this);
     m_list->setObjectName(QStringLiteral("separationInks"));
     m_list->setAccessibleName(tr("Inks the picture is printed in"));
-    m_list->setIconSize({24, 16});
+    m_list->setIconSize(swatch_size);
     m_list->setStyleSheet(theme::listStyle());
     column->addWidget(m_list, 1);
     column->addWidget(explanation(
@@ -94,9 +95,8 @@ void InkChoice::show(const std::vector<Plate> &plates, const Route *route)
     const QSignalBlocker quiet(m_list);
     m_list->clear();
     for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) { // last printed on top
-        QPixmap swatch(24, 16);
-        swatch.fill(theme::ink_color(plate->shown()));
-        auto *item = new QListWidgetItem(swatch, theme::text_of(plate->ink), m_list);
+        auto *item = new QListWidgetItem(make_swatch(theme::ink_color(plate->shown())),
+                                         theme::text_of(plate->ink), m_list);
         const bool used = route != nullptr && route->separated &&
                           std::any_of(route->targets.begin(), route->targets.end(),
                                       [&](const RouteTarget &target) { return target.ink == plate->ink; });

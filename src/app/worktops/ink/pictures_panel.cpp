@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/curve_edit.h"
+#include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/picture_inks.h"
 #include "core/job/picture_split.h"
@@ -24,15 +25,6 @@ namespace {
 
 constexpr int object_role = Qt::UserRole;
 constexpr QSize thumbnail(56, 40);
-
-QIcon swatch(const QColor &colour)
-{
-    QPixmap picture(24, 16);
-    picture.fill(theme::quiet);
-    QPainter painter(&picture);
-    painter.fillRect(1, 1, 22, 14, colour);
-    return picture;
-}
 
 QColor colour_of(const PaletteTarget &target)
 {
@@ -196,7 +188,7 @@ QWidget *PicturesPanel::buildFlat()
     m_palette = new QListWidget(page);
     m_palette->setObjectName(QStringLiteral("palette"));
     m_palette->setAccessibleName(tr("Flat colours of the picture and their plates"));
-    m_palette->setIconSize({24, 16});
+    m_palette->setIconSize(swatch_size);
     m_palette->setStyleSheet(theme::listStyle());
     column->addWidget(m_palette, 1);
     m_paletteInk = new QComboBox(page);
@@ -388,7 +380,7 @@ void PicturesPanel::refreshTreatment()
         const InkRow &row = *rows[i];
         row.ink->clear();
         for (const Plate &plate : m_session.job().plates) {
-            row.ink->addItem(swatch(theme::ink_color(plate.shown())), theme::text_of(plate.ink));
+            row.ink->addItem(make_swatch(theme::ink_color(plate.shown())), theme::text_of(plate.ink));
         }
         if (route == nullptr || i >= route->targets.size() || route->to != RouteTo::Plates) {
             continue;
@@ -408,7 +400,7 @@ void PicturesPanel::refreshTreatment()
         m_palette->clear();
         if (route != nullptr && treatment == FlatColours) {
             for (const PaletteTarget &colour : route->split.colours) {
-                new QListWidgetItem(swatch(colour_of(colour)),
+                new QListWidgetItem(make_swatch(colour_of(colour)),
                                     colour.ink.empty() ? tr("background: prints nothing")
                                                        : theme::text_of(colour.ink),
                                     m_palette);
