@@ -2,6 +2,7 @@
 #include "cli/report.h"
 #include "core/base/atomic_file.h"
 #include "core/job/job_file.h"
+#include "core/preflight/lost_artwork.h"
 #include "core/preflight/preflight.h"
 #include "core/report/findings_report.h"
 
@@ -114,10 +115,18 @@ private:
             }
             rules = std::move(*own);
         }
-        const auto findings =
+        auto findings =
             check_artwork(*opened.artwork, rules, opened.job.colours, progress_on_terminal("check"));
         if (!findings) {
             return report_error(findings.error());
+        }
+        if (!opened.job.plates.empty()) {
+            const auto faults = job_findings(opened, rules);
+            if (!faults) {
+                return report_error(faults.error());
+            }
+            findings->insert(findings->end(), faults->begin(), faults->end());
+            sort_findings(*findings);
         }
         const std::vector<AcceptedFinding> &accepted = opened.job.accepted;
         if (m_json) {
@@ -136,6 +145,26 @@ private:
                                 [&](const AcceptedFinding &one) { return covers(one, finding); });
         });
         return bad ? exit_findings : exit_done;
+    }
+
+    /// What the job's own plates show: what is lost, and the checks of plates.
+    static Outcome<std::vector<Finding>> job_findings(const OpenedJob &opened, const ShopRules &rules)
+    {
+        const auto page = opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours);
+        if (!page) {
+            return page.error();
+        }
+        const auto scene = record_scene(**page);
+        if (!scene) {
+            return scene.error();
+        }
+        auto lost = find_lost(*page, *scene, opened.job);
+        const auto faults = check_plates(*opened.artwork, *page, *scene, opened.job, rules);
+        if (!lost || !faults) {
+            return lost ? faults : lost;
+        }
+        lost->insert(lost->end(), faults->begin(), faults->end());
+        return lost;
     }
 
     Done write_report(const std::string &file, const OpenedJob &opened, const ShopRules &rules,

@@ -2,6 +2,7 @@
 
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
+#include "core/colour/colour_difference.h"
 
 #include <QComboBox>
 #include <QPainter>
@@ -63,6 +64,11 @@ CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent)
     });
 }
 
+std::optional<double> CoreSampleBar::Reading::difference() const
+{
+    return artwork ? std::optional(ciede2000(*artwork, estimate.print())) : std::nullopt;
+}
+
 int CoreSampleBar::side() const
 {
     return m_size->currentData().toInt();
@@ -107,10 +113,19 @@ void CoreSampleBar::readArea()
     const PixelRect place =
         sample_area(*renderer, {m_area->x(), m_area->y(), m_area->width(), m_area->height()});
     m_sampling = m_tasks.start(
-        [renderer, place](const JobControl &control) { return take_sample(*renderer, place, control); },
-        [this, place, request = ++m_request](const Outcome<CoreSample> &sample) {
-            if (request == m_request && sample && m_area) {
-                take(*sample, static_cast<long long>(place.width) * place.height);
+        [renderer, place, original = m_session.page()->original](const JobControl &control) {
+            auto sample = std::make_shared<Outcome<CoreSample>>(take_sample(*renderer, place, control));
+            // A large area is looked at coarser: its mean colour does not change.
+            const double coarser = std::max(1.0, std::max(place.width, place.height) / 1000.0);
+            const PixelRect rect = {int(place.x / coarser), int(place.y / coarser),
+                                    std::max(1, int(place.width / coarser)),
+                                    std::max(1, int(place.height / coarser))};
+            const auto pixels = original->render(rect, Dpi(sample_resolution.value / coarser));
+            return std::pair(sample, pixels ? mean_colour(*pixels) : std::nullopt);
+        },
+        [this, place, request = ++m_request](const auto &sampled) {
+            if (request == m_request && *sampled.first && m_area) {
+                take(**sampled.first, static_cast<long long>(place.width) * place.height, sampled.second);
             }
         });
 }
@@ -125,29 +140,49 @@ void CoreSampleBar::read()
     const PixelRect place = sample_square(renderer, m_point->x(), m_point->y(), side());
     constexpr int tile_side = TileCache::side;
     SampleSum sum;
+    std::vector<std::uint32_t> original;
     std::vector<TileKey> missing;
+    bool plates_missing = false;
     for (int row = place.y / tile_side; row <= (place.y + place.height - 1) / tile_side; ++row) {
         for (int column = place.x / tile_side; column <= (place.x + place.width - 1) / tile_side; ++column) {
-            const TileKey key{TileKind::Plates, std::llround(sample_resolution.value * 1000.0), column, row};
+            TileKey key{TileKind::Plates, std::llround(sample_resolution.value * 1000.0), column, row};
             if (const Tile *tile = m_tiles.find(key)) {
                 sum.add(tile->planes, place);
+            } else {
+                missing.push_back(key);
+                plates_missing = true;
+            }
+            key.kind = TileKind::Original;
+            if (const Tile *tile = m_tiles.find(key)) {
+                const QRect all(column * tile_side, row * tile_side, tile->picture.width(),
+                                tile->picture.height());
+                const QRect part = all & QRect(place.x, place.y, place.width, place.height);
+                for (int y = part.top(); y <= part.bottom(); ++y) {
+                    const auto *line =
+                        reinterpret_cast<const QRgb *>(tile->picture.constScanLine(y - all.y()));
+                    original.insert(original.end(), line + part.left() - all.x(),
+                                    line + part.right() - all.x() + 1);
+                }
             } else {
                 missing.push_back(key);
             }
         }
     }
+    const bool whole = missing.empty();
     if (!missing.empty()) {
         m_tiles.want(std::move(missing));
-        return;
     }
-    take(sum.mean(), sum.pixels());
+    if (!plates_missing) { // the customer's colour may follow
+        take(sum.mean(), sum.pixels(), whole ? mean_colour(original) : std::nullopt);
+    }
 }
 
-void CoreSampleBar::take(const CoreSample &sample, long long pixels)
+void CoreSampleBar::take(const CoreSample &sample, long long pixels, const std::optional<Lab> &artwork)
 {
     Reading reading;
     reading.painted = sample.painted;
     reading.pixels = pixels;
+    reading.artwork = artwork;
     const std::vector<std::string> &inks = m_session.page()->renderer->inks();
     for (const Plate &plate : m_session.job().plates) {
         const auto found = std::find(inks.begin(), inks.end(), plate.ink);
@@ -155,7 +190,15 @@ void CoreSampleBar::take(const CoreSample &sample, long long pixels)
         reading.tones.push_back(at < sample.tones.size() ? sample.tones[at] : 0);
     }
     m_reading = std::move(reading);
+    estimate();
     update();
+}
+
+void CoreSampleBar::estimate()
+{
+    if (m_reading) {
+        m_reading->estimate = estimate_print(m_session.job(), m_reading->tones, *m_session.page()->condition);
+    }
 }
 
 QString CoreSampleBar::placeText() const
@@ -198,7 +241,7 @@ void CoreSampleBar::paintEvent(QPaintEvent *)
     if (!m_session.isOpen()) {
         return;
     }
-    constexpr int left = 216, object_room = 264, total_room = 84;
+    constexpr int left = 216, object_room = 176, total_room = 70, colour_room = 196;
     if (!m_point && !m_area) {
         painter.drawText(QRect(16, 34, left - 28, 44), Qt::AlignTop | Qt::TextWordWrap,
                          tr("Point at the artwork to read every plate there."));
@@ -217,10 +260,12 @@ void CoreSampleBar::paintEvent(QPaintEvent *)
         }
     }
     if (!m_session.job().plates.empty()) {
-        paintPlates(painter, QRect(left, 0, width() - left - object_room - total_room, height()));
+        paintPlates(painter,
+                    QRect(left, 0, width() - left - object_room - total_room - colour_room, height()));
+        paintColours(painter, QRect(width() - object_room - colour_room, 0, colour_room, height()));
         painter.setFont(theme::font(11));
         painter.setPen(theme::quiet);
-        const int at = width() - object_room - total_room;
+        const int at = width() - object_room - colour_room - total_room;
         painter.drawText(QRect(at, 12, total_room, 16), Qt::AlignVCenter, tr("total ink"));
         painter.setFont(theme::font(15, QFont::DemiBold));
         painter.setPen(theme::text);
@@ -241,34 +286,84 @@ void CoreSampleBar::paintEvent(QPaintEvent *)
                                           : m_object);
 }
 
+/// The customer's colour beside the print's.
+void CoreSampleBar::paintColours(QPainter &painter, const QRect &room) const
+{
+    const QRect print(room.x() + 40, 12, 40, 28);
+    const QRect artwork(room.x(), 12, 40, 28);
+    painter.setPen(QPen(theme::quiet, 1));
+    painter.setBrush(theme::field);
+    painter.drawRect(artwork.adjusted(0, 0, -1, -1));
+    painter.drawRect(print.adjusted(0, 0, -1, -1));
+    const QRect right(room.x() + 88, 0, room.width() - 92, 80);
+    painter.setFont(theme::font(11));
+    painter.drawText(QRect(room.x() - 6, 42, 52, 16), Qt::AlignCenter, tr("artwork"));
+    painter.drawText(QRect(room.x() + 36, 42, 48, 16), Qt::AlignCenter, tr("print"));
+    if (!m_reading) {
+        return;
+    }
+    const PrintEstimate &estimate = m_reading->estimate;
+    painter.fillRect(print.adjusted(1, 1, -1, -1), theme::ink_color(estimate.print()));
+    if (m_reading->artwork) {
+        painter.fillRect(artwork.adjusted(1, 1, -1, -1), theme::ink_color(*m_reading->artwork));
+    }
+    const auto number = [](double value) {
+        return QString::number(std::fabs(value) < 0.05 ? 0.0 : value, 'f', 1);
+    };
+    const Lab &lab = estimate.print();
+    painter.drawText(QRect(right.x(), 42, right.width(), 16), Qt::AlignVCenter,
+                     QStringLiteral("L* %1").arg(number(lab.l)));
+    painter.drawText(QRect(room.x(), 60, room.width() - 8, 16), Qt::AlignVCenter,
+                     estimate.predictable
+                         ? tr("print a* %1  b* %2, estimated").arg(number(lab.a), number(lab.b))
+                         : tr("metal: cannot be predicted"));
+    painter.setFont(theme::font(15, QFont::DemiBold));
+    painter.setPen(theme::text);
+    const auto difference = m_reading->difference();
+    painter.drawText(QRect(right.x(), 14, right.width(), 22), Qt::AlignVCenter,
+                     difference ? QStringLiteral("ΔE %1").arg(number(*difference)) : QStringLiteral("ΔE –"));
+}
+
+/// The stock and every plate by its amount, and under each the colour of the print so far.
 void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
 {
     const auto &plates = m_session.job().plates;
-    const int count = static_cast<int>(plates.size());
-    int step = std::clamp(room.width() / count, 38, 104);
-    const int fit = std::clamp(room.width() / step, 1, count);
+    const int count = static_cast<int>(plates.size()) + 1;
+    const int step = std::clamp(room.width() / count, 38, 104);
+    const int fit = std::clamp(room.width() / step, 2, count);
     for (int i = 0; i < fit; ++i) {
-        const Plate &plate = plates[static_cast<std::size_t>(i)];
-        const double share = m_reading ? m_reading->tones[static_cast<std::size_t>(i)] : 0;
-        const QRect swatch(room.x() + i * step, 12, step - 4, 28);
+        const auto number = static_cast<std::size_t>(i - 1); // of the plate; the stock comes first
+        const Plate *plate = i == 0 ? nullptr : &plates[number];
+        const double share = plate == nullptr ? 1 : m_reading ? m_reading->tones[number] : 0;
+        const QRect swatch(room.x() + i * step, 12, step - 4, 20);
+        const QRect so_far(swatch.x(), swatch.bottom() + 1, swatch.width(), 8);
         painter.setPen(QPen(theme::quiet, 1));
         painter.setBrush(theme::field);
-        painter.drawRect(swatch.adjusted(0, 0, -1, -1));
+        painter.drawRect(swatch.adjusted(0, 0, -1, 7));
         // The tint fills from the bottom, so that amount is seen without colour too.
-        const int high = static_cast<int>(std::lround((swatch.height() - 2) * share));
-        painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() - high, swatch.width() - 2, high),
-                         theme::ink_color(plate.shown()));
+        const int high = static_cast<int>(std::lround((swatch.height() - 1) * share));
+        const Lab colour = plate == nullptr ? m_session.job().stock.colour : plate->shown();
+        painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() + 1 - high, swatch.width() - 2, high),
+                         theme::ink_color(colour));
+        if (m_reading) {
+            const PrintEstimate &estimate = m_reading->estimate;
+            painter.fillRect(so_far.adjusted(1, 0, -1, -1),
+                             theme::ink_color(plate == nullptr ? estimate.stock : estimate.after[number]));
+            painter.drawLine(so_far.topLeft(), so_far.topRight());
+        }
         painter.setPen(theme::quiet);
         painter.setFont(theme::font(11));
-        const QString name =
-            i == fit - 1 && fit < count
-                ? tr("+ %1 more").arg(count - fit)
-                : painter.fontMetrics().elidedText(theme::text_of(plate.ink), Qt::ElideMiddle, step - 4);
+        const QString label = plate == nullptr ? tr("stock") : theme::text_of(plate->ink);
+        const QString name = i == fit - 1 && fit < count
+                                 ? tr("+ %1 more").arg(count - fit)
+                                 : painter.fontMetrics().elidedText(label, Qt::ElideMiddle, step - 4);
         painter.drawText(QRect(swatch.x(), 42, step - 4, 16), Qt::AlignHCenter | Qt::AlignVCenter, name);
         painter.setPen(theme::text);
         painter.setFont(theme::font(12, QFont::DemiBold));
         const bool exact = m_reading && m_reading->pixels > 1;
-        const QString value = !m_reading   ? QStringLiteral("–")
+        const QString value = plate == nullptr
+                                  ? QStringLiteral("L* %1").arg(std::lround(m_session.job().stock.colour.l))
+                              : !m_reading ? QStringLiteral("–")
                               : share <= 0 ? QStringLiteral("0")
                                            : theme::percent(share, exact && step > 56 ? 1 : 0);
         painter.drawText(QRect(swatch.x(), 58, step - 4, 18), Qt::AlignHCenter | Qt::AlignVCenter, value);

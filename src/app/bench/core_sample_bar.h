@@ -7,6 +7,7 @@
 #include "app/services/session.h"
 #include "app/tasks/object_finder.h"
 #include "core/proof/core_sample.h"
+#include "core/proof/print_estimate.h"
 
 #include <QWidget>
 
@@ -19,7 +20,8 @@ namespace bichrom {
 
 /// A column through all plates at one place, first printed at the left, and the object that lies on top
 /// there. Values are read from plates rendered at 300 dpi, whatever the zoom, and averaged over a square
-/// around the pointer, or over a drawn rectangle.
+/// around the pointer, or over a drawn rectangle; under each plate stands the colour of the print so far, at
+/// the end the print beside the customer's own colour.
 class CoreSampleBar : public QWidget
 {
     Q_OBJECT
@@ -35,9 +37,13 @@ public:
 
     struct Reading
     {
-        std::vector<double> tones; ///< 0 to 1, by plate of the job
-        double painted = 0;        ///< share of the place where anything paints, 0 to 1
-        long long pixels = 0;      ///< averaged over
+        std::vector<double> tones;  ///< 0 to 1, by plate of the job
+        double painted = 0;         ///< share of the place where anything paints, 0 to 1
+        long long pixels = 0;       ///< averaged over
+        PrintEstimate estimate;     ///< what is printed looks like, plate by plate
+        std::optional<Lab> artwork; ///< the customer's colour there; none while it is being looked up
+        /// How far the print is from the customer's colour; CIEDE2000.
+        [[nodiscard]] std::optional<double> difference() const;
     };
     /// The values shown; none while there is no point or they are still being computed.
     [[nodiscard]] const std::optional<Reading> &reading() const { return m_reading; }
@@ -54,10 +60,12 @@ protected:
 private:
     void read();
     void readArea();
-    void take(const CoreSample &sample, long long pixels);
+    void take(const CoreSample &sample, long long pixels, const std::optional<Lab> &artwork);
     [[nodiscard]] QString placeText() const;
     [[nodiscard]] QString trimText() const;
     void paintPlates(QPainter &painter, const QRect &room) const;
+    void paintColours(QPainter &painter, const QRect &room) const;
+    void estimate();
 
     Session &m_session;
     TileCache m_tiles;

@@ -3,10 +3,13 @@
 #include "app/laydown/plate_row.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "core/job/print_model.h"
+#include "core/job/stocks.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
+#include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -14,6 +17,37 @@
 #include <algorithm>
 
 namespace bichrom {
+
+namespace {
+
+/// The sign that a flash dries what is under it.
+class FlashMark final : public QWidget
+{
+public:
+    explicit FlashMark(QWidget *parent) : QWidget(parent)
+    {
+        setFixedHeight(16);
+        setAccessibleName(LayDown::tr("flash"));
+    }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(theme::text, 1.4));
+        QPolygonF zigzag;
+        for (int i = 0; i < 6; ++i) {
+            zigzag << QPointF(6.5 + i * 4.6, i % 2 == 0 ? 11 : 5);
+        }
+        painter.drawPolyline(zigzag);
+        painter.setPen(theme::quiet);
+        painter.setFont(theme::font(11));
+        painter.drawText(QRect(36, 0, width() - 36, height()), Qt::AlignVCenter, LayDown::tr("flash"));
+    }
+};
+
+} // namespace
 
 LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &prompts, QWidget *parent)
     : QWidget(parent), m_session(session), m_view(view), m_choice(choice), m_prompts(prompts)
@@ -36,10 +70,14 @@ LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &pro
     auto *scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    auto *content = new QWidget(scroll);
+    auto *content = m_content = new QWidget(scroll);
     m_pile = new QVBoxLayout(content);
     m_pile->setContentsMargins(0, 0, 0, 0);
-    m_pile->setSpacing(2);
+    m_pile->setSpacing(0); // the layers touch
+    m_mark = new QWidget(content);
+    m_mark->setAttribute(Qt::WA_StyledBackground);
+    m_mark->setStyleSheet(QStringLiteral("background: %1;").arg(theme::amber.name()));
+    m_mark->hide();
     m_first = make_label(tr("printed first"), 11, QFont::Normal, true, content);
     m_stock = new QPushButton(content);
     m_stock->setObjectName(QStringLiteral("stock"));
@@ -69,39 +107,35 @@ QMenu *LayDown::makeStockMenu()
         job.stock = stock;
         m_session.change(job, tr("Print on %1").arg(theme::text_of(stock.name)));
     };
-    // Colours of the usual stocks: common practice, no source.
-    const std::pair<const char *, Stock> stocks[] = {
-        {"stockWhite", {tr("White stock").toStdString(), {100, 0, 0}, false}},
-        {"stockBlack", {tr("Black garment").toStdString(), {16, 0, -1}, false}},
-        {"stockNavy", {tr("Navy garment").toStdString(), {22, 2, -18}, false}},
-        {"stockHeather", {tr("Heather cotton").toStdString(), {68, 0, 1}, false}},
-        {"stockCoated", {tr("Coated white").toStdString(), {95, 1, -4}, false}},
-        {"stockUncoated", {tr("Uncoated white").toStdString(), {92, 0, 4}, false}},
-        {"stockSilver", {tr("Silver board").toStdString(), {74, 0, 1}, false}},
-        {"stockKraft", {tr("Kraft board").toStdString(), {64, 9, 24}, false}},
-        {"stockClear", {tr("Clear film").toStdString(), {96, 0, 0}, true}}};
     const auto add = [menu](const char *name, const QString &text) {
         QAction *action = menu->addAction(text);
         action->setObjectName(QString::fromLatin1(name));
         return action;
     };
-    for (const auto &[name, stock] : stocks) {
-        connect(add(name, theme::text_of(stock.name)), &QAction::triggered, this,
+    for (const auto &[id, stock] : shipped_stocks()) {
+        connect(add(("stock" + id).c_str(), theme::text_of(stock.name)), &QAction::triggered, this,
                 [take, stock = stock] { take(stock); });
     }
-    connect(
-        add("stockPaper", tr("Paper of the printing condition")), &QAction::triggered, this, [this, take] {
-            take({tr("Paper of the condition").toStdString(), m_session.page()->condition->paper(), false});
-        });
+    connect(add("stockPaper", tr("Paper of the printing condition")), &QAction::triggered, this,
+            [this, take] {
+                Stock paper;
+                paper.name = tr("Paper of the condition").toStdString();
+                paper.colour = m_session.page()->condition->paper();
+                take(paper);
+            });
     connect(add("stockOther", tr("Another colour …")), &QAction::triggered, this, [this, take] {
         const ProcessProfile &screen = *ProcessProfile::fogra39();
         const auto chosen = m_prompts.askColour(
             tr("Colour of the stock"), theme::color_of(screen.lab_to_rgb(m_session.job().stock.colour)));
         if (chosen) {
             const auto byte = [](int value) { return static_cast<std::uint8_t>(value); };
-            take({tr("Stock %1").arg(chosen->name()).toStdString(),
-                  screen.rgb_to_lab({byte(chosen->red()), byte(chosen->green()), byte(chosen->blue())}),
-                  false});
+            Stock other = m_session.job().stock; // film stays film, over another colour
+            other.reflectance.reset();
+            other.colour =
+                screen.rgb_to_lab({byte(chosen->red()), byte(chosen->green()), byte(chosen->blue())});
+            other.name =
+                (other.clear ? tr("Clear film over %1") : tr("Stock %1")).arg(chosen->name()).toStdString();
+            take(other);
         }
     });
     return menu;
@@ -127,7 +161,12 @@ void LayDown::rebuild()
         m_pile->removeWidget(row);
         row->deleteLater();
     }
+    for (QWidget *flash : m_flashes) {
+        m_pile->removeWidget(flash);
+        flash->deleteLater();
+    }
     m_rows.clear();
+    m_flashes.clear();
     const bool open = m_session.isOpen();
     m_first->setVisible(open);
     m_last->setVisible(open);
@@ -145,10 +184,30 @@ void LayDown::rebuild()
                 [this](const QString &ink) { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
         connect(row, &PlateRow::chosen, &m_choice, &Choice::choosePlate);
         connect(row, &PlateRow::moved, this, &LayDown::move);
-        m_pile->insertWidget(static_cast<int>(i), row);
+        connect(row, &PlateRow::hovered, this,
+                [this](const QString &ink, bool on) { m_view.setHovered(on ? ink : QString()); });
+        connect(row, &PlateRow::dragged, this, [this](const QString &, const QPoint &global) {
+            const int gap = gapAt(global);
+            const int y = gap < static_cast<int>(m_rows.size()) ? m_rows[static_cast<std::size_t>(gap)]->y()
+                                                                : m_first->y();
+            m_mark->setGeometry(0, std::max(0, y - 2), m_content->width(), 4);
+            m_mark->raise();
+            m_mark->show();
+        });
+        connect(row, &PlateRow::dropped, this, [this](const QString &ink, const QPoint &global) {
+            m_mark->hide();
+            const auto at = std::find_if(m_rows.begin(), m_rows.end(),
+                                         [&](const PlateRow *one) { return one->ink() == ink; });
+            const int from = static_cast<int>(at - m_rows.begin());
+            const int gap = gapAt(global);
+            move(ink, gap > from ? from + 1 - gap : from - gap);
+        });
+        auto *flash = new FlashMark(m_content);
+        m_pile->insertWidget(static_cast<int>(2 * i), flash);
+        m_pile->insertWidget(static_cast<int>(2 * i) + 1, row);
         m_rows.push_back(row);
+        m_flashes.push_back(flash);
     }
-    m_count->setText(plates.size() == 1 ? tr("1 plate") : tr("%1 plates").arg(plates.size()));
     refresh();
 }
 
@@ -169,7 +228,11 @@ void LayDown::refresh()
     }
     const Rect trim = m_session.trimArea();
     const double trim_cm2 = trim.width * trim.height / 100.0;
+    const int inks = m_session.job().tins();
+    m_count->setText((plates.size() == 1 ? tr("1 plate") : tr("%1 plates").arg(plates.size())) +
+                     (inks < static_cast<int>(plates.size()) ? tr(", %1 inks").arg(inks) : QString()));
     showStock();
+    showPrint();
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const Plate &plate = plates[plates.size() - 1 - i];
         PlateRow *row = m_rows[i];
@@ -181,15 +244,50 @@ void LayDown::refresh()
     }
 }
 
+int LayDown::gapAt(const QPoint &global) const
+{
+    const int y = m_content->mapFromGlobal(global).y();
+    return static_cast<int>(std::count_if(
+        m_rows.begin(), m_rows.end(), [y](const PlateRow *row) { return row->y() + row->height() / 2 < y; }));
+}
+
+/// What each ink looks like by itself, on white and on the stock, and what lies wet under it.
+void LayDown::showPrint()
+{
+    const Job &job = m_session.job();
+    const PrintGround ground = print_ground(job.plates, job.stock);
+    const auto on = [&](const Bands &under, const PrintedLayer &layer) {
+        PrintColumn column(under, ground.transfer);
+        column.lay(layer, 1);
+        Bands bands = column.reflectance();
+        for (double &r : bands) {
+            r += ground.floor;
+        }
+        return theme::ink_color(bands_to_lab(bands));
+    };
+    for (std::size_t i = 0; i < m_rows.size(); ++i) {
+        const std::size_t number = job.plates.size() - 1 - i;
+        const Plate &plate = job.plates[number];
+        const PrintedLayer layer = layer_of(plate, ground);
+        const bool wet = prints_wet(job.plates, number);
+        m_rows[i]->setPlate(plate);
+        m_rows[i]->setPrint(on(ground.paper, layer), on(ground.stock, layer),
+                            wet ? theme::text_of(job.plates[number - 1].ink) : QString());
+        m_flashes[i]->setVisible(plate.printing.flash);
+    }
+}
+
 void LayDown::move(const QString &ink, int steps)
 {
     Job job = m_session.job();
     const int from = job.find_plate(ink.toStdString());
-    const int to = from + steps;
-    if (from < 0 || to < 0 || to >= static_cast<int>(job.plates.size())) {
+    const int to = std::clamp(from + steps, 0, static_cast<int>(job.plates.size()) - 1);
+    if (from < 0 || to == from) {
         return;
     }
-    std::swap(job.plates[static_cast<std::size_t>(from)], job.plates[static_cast<std::size_t>(to)]);
+    Plate moved = std::move(job.plates[static_cast<std::size_t>(from)]);
+    job.plates.erase(job.plates.begin() + from);
+    job.plates.insert(job.plates.begin() + to, std::move(moved));
     m_session.change(job, steps > 0 ? tr("Print %1 later").arg(ink) : tr("Print %1 earlier").arg(ink));
     for (PlateRow *row : m_rows) {
         if (row->ink() == ink) {

@@ -35,6 +35,9 @@ private:
     [[nodiscard]] QMenu *makeStockMenu();
     void showStock();
     void move(const QString &ink, int steps);
+    /// The row above whose bottom edge a drop at that height puts the plate; rows count from the top.
+    [[nodiscard]] int gapAt(const QPoint &global) const;
+    void showPrint();
 
     Session &m_session;
     ViewState &m_view;
@@ -44,8 +47,11 @@ private:
     QLabel *m_first;
     QLabel *m_last;
     QPushButton *m_stock;
+    QWidget *m_content;
+    QWidget *m_mark; ///< where a dragged plate would go
     QVBoxLayout *m_pile;
-    std::vector<PlateRow *> m_rows;
+    std::vector<PlateRow *> m_rows;   ///< last printed first
+    std::vector<QWidget *> m_flashes; ///< between rows; hidden where there is none
 };
 
 } // namespace bichrom

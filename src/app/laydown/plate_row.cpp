@@ -8,6 +8,9 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include <cstdlib>
+#include <utility>
+
 namespace bichrom {
 
 namespace {
@@ -65,7 +68,7 @@ PlateRow::PlateRow(Plate plate, QWidget *parent)
 {
     setObjectName(QStringLiteral("plate ") + ink());
     setFocusPolicy(Qt::StrongFocus);
-    setFixedHeight(56);
+    setFixedHeight(high);
     m_show->setObjectName(QStringLiteral("show"));
     m_show->setChecked(true);
     m_aloneButton->setObjectName(QStringLiteral("alone"));
@@ -136,11 +139,42 @@ void PlateRow::paintEvent(QPaintEvent *)
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(body.adjusted(1, 1, -1, -1));
     }
-    // Swatch: full ink; a hidden plate only keeps its outline.
-    const QRect swatch(6, 6, 22, height() - 13);
+    // A piece of the cut through the print: the ink on white at the left, on the bare stock at the right, a
+    // layer for each hit. A hidden plate only keeps its outline.
+    const QRect swatch(6, 0, 24, height());
+    const QRect left(swatch.x(), swatch.y(), swatch.width() / 2, swatch.height());
+    if (m_shown) {
+        painter.fillRect(swatch, m_overStock);
+        painter.fillRect(left, m_overWhite);
+    }
+    if (m_plate.kind == InkUse::White || m_plate.kind == InkUse::Varnish) { // never invisible
+        painter.save();
+        painter.setClipRect(swatch);
+        painter.setPen(QPen(theme::line, 1));
+        for (int across = -swatch.height(); across < swatch.width(); across += 6) {
+            painter.drawLine(swatch.x() + across, swatch.bottom(), swatch.x() + across + swatch.height() / 3,
+                             swatch.y());
+        }
+        painter.restore();
+    }
+    painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::quiet, 1));
-    painter.setBrush(m_shown ? QBrush(theme::ink_color(m_plate.shown())) : QBrush(Qt::NoBrush));
-    painter.drawRect(swatch);
+    painter.drawRect(swatch.adjusted(0, 0, -1, -1));
+    for (int hit = 1; hit < m_plate.printing.hits; ++hit) {
+        const int y = swatch.height() * hit / m_plate.printing.hits;
+        painter.drawLine(swatch.left(), y, swatch.right(), y);
+    }
+    if (!m_wetOn.isEmpty()) { // the two layers run into each other
+        painter.setRenderHint(QPainter::Antialiasing);
+        QPainterPath wave(QPointF(swatch.left() + 1, height() - 2));
+        for (int step = 0; step < 4; ++step) {
+            const double from = swatch.left() + 1 + step * 5.5;
+            wave.quadTo(from + 2.75, height() - 2 + (step % 2 == 0 ? -5 : 5), from + 5.5, height() - 2);
+        }
+        painter.setPen(QPen(theme::text, 1.4));
+        painter.drawPath(wave);
+        painter.setRenderHint(QPainter::Antialiasing, false);
+    }
 
     const int x = 36;
     const QString amount = m_coverage < 0 ? QStringLiteral("…") : theme::percent(m_coverage, 1);
@@ -155,11 +189,18 @@ void PlateRow::paintEvent(QPaintEvent *)
 
     painter.setFont(theme::font(11));
     painter.setPen(theme::quiet);
-    const QString screen = tr("%1 lpi %2° %3")
-                               .arg(theme::text_of(format_number(m_plate.screen.ruling.value, 1)),
-                                    theme::text_of(format_number(m_plate.screen.angle.value, 1)),
-                                    QString::fromLatin1(to_string(m_plate.screen.dot)));
-    painter.drawText(QRect(x, 21, width() - x - 54, 15), Qt::AlignVCenter, screen);
+    QString screen = tr("%1 lpi %2° %3")
+                         .arg(theme::text_of(format_number(m_plate.screen.ruling.value, 1)),
+                              theme::text_of(format_number(m_plate.screen.angle.value, 1)),
+                              QString::fromLatin1(to_string(m_plate.screen.dot)));
+    if (m_plate.printing.hits > 1) {
+        screen += tr(", %1 hits").arg(m_plate.printing.hits);
+    }
+    if (m_plate.printing.mesh > 0) {
+        screen += tr(", %1/cm").arg(theme::text_of(format_number(m_plate.printing.mesh, 0)));
+    }
+    painter.drawText(QRect(x, 21, width() - x - 54, 15), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(screen, Qt::ElideRight, width() - x - 54));
     if (m_coverage >= 0) {
         painter.drawText(QRect(x, 36, 90, 15), Qt::AlignVCenter,
                          tr("%1 cm²").arg(QString::number(m_square_cm, 'f', m_square_cm < 10 ? 2 : 0)));
@@ -173,9 +214,58 @@ void PlateRow::paintEvent(QPaintEvent *)
     }
 }
 
-void PlateRow::mousePressEvent(QMouseEvent *)
+void PlateRow::setPrint(const QColor &over_white, const QColor &over_stock, const QString &wet_on)
 {
+    m_overWhite = over_white;
+    m_overStock = over_stock;
+    m_wetOn = wet_on;
+    const QString hits = m_plate.printing.hits == 1 ? tr("1 hit") : tr("%1 hits").arg(m_plate.printing.hits);
+    const double opacity = m_plate.traits.opacity;
+    const QString covers = opacity <= 0.1   ? tr("transparent")
+                           : opacity < 0.75 ? tr("half opaque")
+                                            : tr("opaque");
+    QString words = tr("%1: %2, %3").arg(ink(), covers, hits);
+    words += wet_on.isEmpty() ? QString() : tr(", wet on %1").arg(wet_on);
+    words += m_plate.printing.flash ? tr(", then a flash") : QString();
+    words += m_plate.tin.empty() ? QString() : tr(", from the tin of %1").arg(theme::text_of(m_plate.tin));
+    setToolTip(words + tr(".\nDrag, or Alt with ↑ and ↓, to print it earlier or later."));
+    setAccessibleDescription(words);
+    update();
+}
+
+void PlateRow::mousePressEvent(QMouseEvent *event)
+{
+    m_pressed = event->pos();
     Q_EMIT chosen(ink());
+}
+
+void PlateRow::mouseMoveEvent(QMouseEvent *event)
+{
+    constexpr int begins = 6; // pixels, so that a click is none
+    if ((event->buttons() & Qt::LeftButton) != 0 &&
+        (m_dragging || std::abs(event->pos().y() - m_pressed.y()) > begins)) {
+        m_dragging = true;
+        setCursor(Qt::ClosedHandCursor);
+        Q_EMIT dragged(ink(), event->globalPosition().toPoint());
+    }
+}
+
+void PlateRow::mouseReleaseEvent(QMouseEvent *event)
+{
+    if (std::exchange(m_dragging, false)) {
+        unsetCursor();
+        Q_EMIT dropped(ink(), event->globalPosition().toPoint());
+    }
+}
+
+void PlateRow::enterEvent(QEnterEvent *)
+{
+    Q_EMIT hovered(ink(), true);
+}
+
+void PlateRow::leaveEvent(QEvent *)
+{
+    Q_EMIT hovered(ink(), false);
 }
 
 void PlateRow::mouseDoubleClickEvent(QMouseEvent *)

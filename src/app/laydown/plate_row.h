@@ -5,6 +5,8 @@
 
 #include "core/job/job.h"
 
+#include <QColor>
+#include <QPoint>
 #include <QWidget>
 
 class QAbstractButton;
@@ -24,19 +26,30 @@ public:
     void setCoverage(double share, double square_cm);
     void setShown(bool shown, bool alone);
     void setActive(bool active);
+    /// What the swatch shows of the ink over white and over the stock, and what lies under this plate while
+    /// it is wet; empty when it is printed on dry ink.
+    void setPrint(const QColor &over_white, const QColor &over_stock, const QString &wet_on);
 
-    QSize sizeHint() const override { return {220, 56}; }
+    static constexpr int high = 56;
+    QSize sizeHint() const override { return {220, high}; }
 
 Q_SIGNALS:
     void showToggled(const QString &ink, bool shown);
     void aloneToggled(const QString &ink);
     void chosen(const QString &ink);
-    void moved(const QString &ink, int steps); ///< up the pile is positive
+    void moved(const QString &ink, int steps);              ///< up the pile is positive
+    void dragged(const QString &ink, const QPoint &global); ///< held and moved
+    void dropped(const QString &ink, const QPoint &global);
+    void hovered(const QString &ink, bool on);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void enterEvent(QEnterEvent *event) override;
+    void leaveEvent(QEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
 
@@ -48,6 +61,10 @@ private:
     bool m_shown = true;
     bool m_alone = false;
     bool m_active = false;
+    bool m_dragging = false;
+    QPoint m_pressed;
+    QColor m_overWhite, m_overStock;
+    QString m_wetOn;
     QAbstractButton *m_show;
     QAbstractButton *m_aloneButton;
 };

@@ -46,6 +46,19 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);
     connect(&m_session, &Session::platesChanged, this, &LightTable::takePlates);
     connect(&m_view, &ViewState::changed, this, &LightTable::takeView);
+    m_resting.setSingleShot(true);
+    m_resting.setInterval(250); // a pointer that only passes over plates lights none
+    connect(&m_resting, &QTimer::timeout, this, [this] {
+        m_lit = m_view.hovered();
+        update();
+    });
+    connect(&m_view, &ViewState::hoveredChanged, this, [this] {
+        m_resting.start();
+        if (!m_lit.isEmpty()) {
+            m_lit.clear();
+            update();
+        }
+    });
     connect(&m_spotlight, &Spotlight::changed, this, qOverload<>(&QWidget::update));
     connect(&m_spotlight, &Spotlight::broughtIntoView, this, &LightTable::bringIntoView);
 }

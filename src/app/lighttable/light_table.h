@@ -115,11 +115,13 @@ private:
     [[nodiscard]] QRectF pageRect() const; ///< widget pixels
     [[nodiscard]] QRect tableRect() const; ///< without the rulers
     void paintPage(QPainter &painter);
+    void paintLit(QPainter &painter, const Tile &tile, const QPointF &corner);
     void paintBoxes(QPainter &painter);
     void paintSpotlight(QPainter &painter);
     void paintPins(QPainter &painter);
     void paintMeasure(QPainter &painter);
     void paintNotes(QPainter &painter);
+    [[nodiscard]] QStringList faintInks() const;
     void compose(Tile &tile);
     [[nodiscard]] PrintLook makePrintLook() const;
     [[nodiscard]] const PrintLook &printLook(); ///< made once for all tiles of a revision
@@ -146,6 +148,8 @@ private:
     std::optional<QRectF> m_area;
     QString m_said; ///< by note()
     QTimer m_saying;
+    QTimer m_resting; ///< of the pointer on a plate of the lay-down
+    QString m_lit;    ///< its ink, once it has rested there
     std::optional<QPoint> m_grip;
     std::optional<QPointF> m_pointer;
     LengthUnit m_unit = LengthUnit::Millimetre;

@@ -4,6 +4,7 @@
 #include "app/lighttable/rulers.h"
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
+#include "core/colour/colour_difference.h"
 #include "core/proof/plates_look.h"
 
 #include <QPainter>
@@ -193,6 +194,7 @@ void LightTable::paintPage(QPainter &painter)
                 compose(*tile);
                 tile->picture.setDevicePixelRatio(ratio);
                 painter.drawImage(corner, tile->picture);
+                paintLit(painter, *tile, corner);
             }
         }
         std::sort(urgent.begin(), urgent.end());
@@ -214,6 +216,34 @@ void LightTable::paintPage(QPainter &painter)
     m_complete = !missing;
     m_tiles.want(std::move(wanted));
     painter.restore();
+}
+
+/// Dims what does not carry the ink whose plate the pointer rests on.
+void LightTable::paintLit(QPainter &painter, const Tile &tile, const QPointF &corner)
+{
+    const std::vector<std::string> &inks = m_session.page()->renderer->inks();
+    const auto at = std::find(inks.begin(), inks.end(), m_lit.toStdString());
+    const auto plate = static_cast<std::size_t>(at - inks.begin());
+    if (m_lit.isEmpty() || m_peeking || plate >= tile.planes.plates.size()) {
+        return;
+    }
+    const Plane &plane = tile.planes.plates[plate];
+    std::array<QRgb, 256> shades{};
+    for (int tone = 0; tone < 256; ++tone) {
+        const int alpha = (255 - tone) * 208 / 255;
+        const QColor &grey = theme::surround;
+        shades[static_cast<std::size_t>(tone)] =
+            qPremultiply(qRgba(grey.red(), grey.green(), grey.blue(), alpha));
+    }
+    QImage dim(plane.width, plane.height, QImage::Format_ARGB32_Premultiplied);
+    for (int y = 0; y < plane.height; ++y) {
+        auto *to = reinterpret_cast<QRgb *>(dim.scanLine(y));
+        for (const std::uint8_t tone : plane.row(y)) {
+            *to++ = shades[tone];
+        }
+    }
+    dim.setDevicePixelRatio(devicePixelRatioF());
+    painter.drawImage(corner, dim);
 }
 
 void LightTable::paintBoxes(QPainter &painter)
@@ -393,6 +423,20 @@ void LightTable::paintMeasure(QPainter &painter)
     painter.restore();
 }
 
+/// Shown plates whose ink cannot be told from the white of the looks Plates and Dots.
+QStringList LightTable::faintInks() const
+{
+    QStringList names;
+    for (const Plate &plate : m_session.job().plates) {
+        constexpr double seen = 10; // ΔE
+        const QString ink = theme::text_of(plate.ink);
+        if (m_view.isShown(ink) && ciede2000(plate.shown(), {100, 0, 0}) < seen) {
+            names << ink;
+        }
+    }
+    return names;
+}
+
 void LightTable::paintNotes(QPainter &painter)
 {
     const double scale = m_place.dpi() / (96.0 * devicePixelRatioF());
@@ -420,6 +464,8 @@ void LightTable::paintNotes(QPainter &painter)
         note = tr("every object by its contour");
     } else if (!m_view.alone().isEmpty()) {
         note = tr("%1 alone, as film").arg(m_view.alone());
+    } else if (const QStringList faint = faintInks(); !faint.isEmpty() && m_hand != Hand::Pour) {
+        note += tr("; dotted: %1").arg(faint.join(tr(" and ")));
     }
     if (!m_peeking && showsTonesInstead()) {
         note = m_tiles.source()->screens.empty()

@@ -50,6 +50,14 @@ void ViewState::setAlone(const QString &ink)
     }
 }
 
+void ViewState::setHovered(const QString &ink)
+{
+    if (m_hovered != ink) {
+        m_hovered = ink;
+        Q_EMIT hoveredChanged();
+    }
+}
+
 void ViewState::reset()
 {
     m_hidden.clear();

@@ -44,11 +44,16 @@ public:
     [[nodiscard]] const QString &alone() const { return m_alone; }
     void setAlone(const QString &ink);
 
+    /// The ink that is lit in the artwork while the pointer rests on its plate; empty = none.
+    [[nodiscard]] const QString &hovered() const { return m_hovered; }
+    void setHovered(const QString &ink);
+
     /// All plates shown, none alone.
     void reset();
 
 Q_SIGNALS:
     void changed();
+    void hoveredChanged();
 
 private:
     Look m_look = Look::Plates;
@@ -56,6 +61,7 @@ private:
     bool m_comparesFiles = true;
     QSet<QString> m_hidden;
     QString m_alone;
+    QString m_hovered;
 };
 
 } // namespace bichrom

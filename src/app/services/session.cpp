@@ -382,19 +382,29 @@ void Session::findLosses()
 {
     m_losing.cancel();
     m_losing = m_tasks.start(
-        [page = m_page, artwork = m_opened.artwork,
+        [page = m_page, artwork = m_opened.artwork, rules = m_rules,
          job = job()](const JobControl &control) -> Outcome<std::vector<Finding>> {
             std::shared_ptr<const PageContent> content = page->renderer->share_page();
-            if (page->box == PageBox::Media) {
-                return find_lost(content, page->scene, job, control);
+            Scene scene = page->scene;
+            if (page->box != PageBox::Media) {
+                auto whole = artwork->interpret(job.page, PageBox::Media, job.colours, control);
+                if (!whole) {
+                    return whole.error();
+                }
+                auto recorded = record_scene(**whole, control);
+                if (!recorded) {
+                    return recorded.error();
+                }
+                content = *whole;
+                scene = std::move(*recorded);
             }
-            const auto whole = artwork->interpret(job.page, PageBox::Media, job.colours, control);
-            if (!whole) {
-                return whole.error();
+            auto lost = find_lost(content, scene, job, control);
+            const auto faults = check_plates(*artwork, content, scene, job, rules, control);
+            if (!lost || !faults) {
+                return lost ? faults : lost;
             }
-            const auto scene = record_scene(**whole, control);
-            return scene ? find_lost(*whole, *scene, job, control)
-                         : Outcome<std::vector<Finding>>(scene.error());
+            lost->insert(lost->end(), faults->begin(), faults->end());
+            return lost;
         },
         [this, request = ++m_losingRequest](Outcome<std::vector<Finding>> losses) {
             if (request == m_losingRequest && losses) {
@@ -419,6 +429,9 @@ std::vector<Finding> Session::openLosses() const
 {
     std::vector<Finding> open;
     std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(open), [this](const Finding &finding) {
+        if (finding.check != lost_check) { // of the plates
+            return false;
+        }
         return std::none_of(job().accepted.begin(), job().accepted.end(),
                             [&](const AcceptedFinding &one) { return covers(one, finding); });
     });
@@ -428,7 +441,9 @@ std::vector<Finding> Session::openLosses() const
 void Session::change(const Job &job, const QString &text, const QString &merge_key)
 {
     if (isOpen() && !(job == m_opened.job)) {
-        m_undo.push(new JobChange(*this, m_opened.job, job, text, merge_key));
+        Job next = job;
+        next.share_tins();
+        m_undo.push(new JobChange(*this, m_opened.job, next, text, merge_key));
     }
 }
 
@@ -449,6 +464,7 @@ void Session::setJob(const Job &job)
         findLosses(); // another stock may show what is white in the artwork
     }
     if (before.rules != job.rules) {
+        findLosses();
         check();
     }
 }

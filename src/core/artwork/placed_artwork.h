@@ -25,6 +25,7 @@ struct PlacedArtwork
     double scale = 1;        ///< 0.01 to 100
     int turn = 0;            ///< quarter turns clockwise, 0 to 3
     bool overprints = false; ///< its inks add to what lies under it; else it knocks that out
+    bool prints = true;      ///< else it leaves no trace and is only there for recipes to look at
     friend bool operator==(const PlacedArtwork &, const PlacedArtwork &) = default;
 };
 

@@ -141,4 +141,25 @@ Reconstruction reconstruct(const Lab &lab)
     return result;
 }
 
+Bands bands_of(const Spectrum &measured, const Lab &lab)
+{
+    static constexpr std::array<int, band_count> first = {380, 440, 470, 500, 540, 570, 600, 640};
+    Bands means{};
+    for (std::size_t k = 0; k < band_count; ++k) {
+        const int end =
+            k + 1 < band_count ? first[k + 1] : spectrum_start + spectrum_step * int(measured.size());
+        for (int nm = first[k]; nm < end; nm += spectrum_step) {
+            means[k] += measured[static_cast<std::size_t>((nm - spectrum_start) / spectrum_step)] *
+                        spectrum_step / (end - first[k]);
+        }
+    }
+    // The difference of two reflectances of one colour has no colour: added to a third, it keeps that one's.
+    const Bands smooth = reconstruct(bands_to_lab(means)).bands;
+    Bands bands = reconstruct(lab).bands;
+    for (std::size_t k = 0; k < band_count; ++k) {
+        bands[k] = std::max(0.0, bands[k] + means[k] - smooth[k]);
+    }
+    return bands;
+}
+
 } // namespace bichrom

@@ -15,6 +15,10 @@ inline constexpr std::size_t band_count = 8;
 /// 600–630, 640–730 nm. Eight predict overprints as well as thirty-six; three do not.
 using Bands = std::array<double, band_count>;
 
+/// Reflectance factors, 0 to about 1, from 380 to 730 nm in steps of 10.
+using Spectrum = std::array<double, 36>;
+inline constexpr int spectrum_start = 380, spectrum_step = 10;
+
 [[nodiscard]] Xyz bands_to_xyz(const Bands &bands);
 [[nodiscard]] Lab bands_to_lab(const Bands &bands);
 
@@ -29,5 +33,9 @@ struct Reconstruction
     bool exact = true; ///< false: no reflectance has this colour (a neon, for one), and the nearest stands in
 };
 [[nodiscard]] Reconstruction reconstruct(const Lab &lab);
+
+/// The means of a measured spectrum in the bands, with what it takes to have exactly the colour \p lab, which
+/// a mean over a band may miss a little.
+[[nodiscard]] Bands bands_of(const Spectrum &measured, const Lab &lab);
 
 } // namespace bichrom

@@ -25,9 +25,9 @@ Bands InkFilm::over(const Bands &under) const
     return out;
 }
 
-Bands without_floor(const Lab &lab, double floor)
+Bands without_floor(const Lab &lab, double floor, const std::optional<Spectrum> &measured)
 {
-    Bands bands = reconstruct(lab).bands;
+    Bands bands = measured ? bands_of(*measured, lab) : reconstruct(lab).bands;
     for (double &r : bands) {
         r = std::max(r - floor, least_reflectance);
     }
@@ -149,49 +149,83 @@ double gain_from_murray_davies(double gain, double through)
     return a - 0.5;
 }
 
+PrintColumn::PrintColumn(const Bands &stock, double transfer) : m_transfer(transfer)
+{
+    for (std::size_t k = 0; k < band_count; ++k) {
+        m_dry[k] = std::sqrt(stock[k]);
+    }
+}
+
+void PrintColumn::dry()
+{
+    if (m_bare < 1) {
+        for (std::size_t k = 0; k < band_count; ++k) {
+            m_dry[k] = m_bare * m_dry[k] + (1.0 - m_bare) * m_wet[k];
+        }
+        m_bare = 1;
+    }
+}
+
+void PrintColumn::lay(const PrintedLayer &layer, double coverage)
+{
+    if (!layer.wet || layer.first) {
+        dry();
+    }
+    const double a = coverage;
+    for (int hit = 0; hit < layer.hits; ++hit) {
+        const double inked = 1.0 - m_bare + a * m_bare;
+        for (std::size_t k = 0; k < band_count; ++k) {
+            const auto over = [&](double root, double through) {
+                return std::sqrt(std::max(0.0, film_over(layer.film.body[k], through, root * root)));
+            };
+            const double through = layer.film.through[k];
+            if (!layer.wet) {
+                m_dry[k] += a * (over(m_dry[k], through) - m_dry[k]);
+            } else if (inked > 0) {
+                const double on_wet = std::pow(std::max(through, 1e-12), m_transfer);
+                m_wet[k] = ((1.0 - m_bare) * ((1.0 - a) * m_wet[k] + a * over(m_wet[k], on_wet)) +
+                            a * m_bare * over(m_dry[k], through)) /
+                           inked;
+            }
+        }
+        m_bare *= layer.wet ? 1.0 - a : 1.0;
+    }
+}
+
+void PrintColumn::dim(const Bands &passed)
+{
+    for (std::size_t k = 0; k < band_count; ++k) {
+        const double root = std::sqrt(std::max(0.0, passed[k]));
+        m_dry[k] *= root;
+        m_wet[k] *= root;
+    }
+}
+
+Bands PrintColumn::reflectance() const
+{
+    Bands out{};
+    for (std::size_t k = 0; k < band_count; ++k) {
+        const double root = m_bare * m_dry[k] + (1.0 - m_bare) * m_wet[k];
+        out[k] = root * root;
+    }
+    return out;
+}
+
 LayeredPrint::LayeredPrint(const Bands &stock, std::vector<PrintedLayer> layers, double floor,
                            double transfer)
-    : m_stock(stock), m_layers(std::move(layers)), m_floor(floor)
+    : m_stock(stock), m_layers(std::move(layers)), m_floor(floor), m_transfer(transfer)
 {
-    for (const PrintedLayer &layer : m_layers) {
-        Bands through = layer.film.through;
-        for (double &t : through) {
-            t = layer.wet ? std::pow(std::max(t, 1e-12), transfer) : t;
-        }
-        m_wet_through.push_back(through);
-    }
 }
 
 Bands LayeredPrint::reflectance(std::span<const double> coverage) const
 {
-    Bands out{};
-    for (std::size_t k = 0; k < band_count; ++k) {
-        double bare = 1;                  // share without ink
-        double b = std::sqrt(m_stock[k]); // mean root of what is bare
-        double v = 0;                     // mean root of what is inked and wet
-        for (std::size_t i = 0; i < m_layers.size() && i < coverage.size(); ++i) {
-            const InkFilm &film = m_layers[i].film;
-            const double a = coverage[i];
-            const auto over = [&](double root, double through) {
-                return std::sqrt(std::max(0.0, film_over(film.body[k], through, root * root)));
-            };
-            for (int hit = 0; hit < m_layers[i].hits; ++hit) {
-                if (!m_layers[i].wet) {
-                    b += a * (over(b, film.through[k]) - b);
-                    v += a * (over(v, film.through[k]) - v);
-                    continue;
-                }
-                const double inked = 1.0 - bare + a * bare;
-                if (inked > 0) {
-                    v = ((1.0 - bare) * ((1.0 - a) * v + a * over(v, m_wet_through[i][k])) +
-                         a * bare * over(b, film.through[k])) /
-                        inked;
-                }
-                bare *= 1.0 - a;
-            }
-        }
-        const double root = bare * b + (1.0 - bare) * v;
-        out[k] = root * root + m_floor;
+    PrintColumn column(m_stock, m_transfer);
+    for (std::size_t i = 0; i < m_layers.size() && i < coverage.size(); ++i) {
+        column.lay(m_layers[i], coverage[i]);
+    }
+    Bands out = column.reflectance();
+    for (double &r : out) {
+        r += m_floor;
     }
     return out;
 }

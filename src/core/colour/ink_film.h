@@ -5,6 +5,7 @@
 
 #include "core/colour/bands.h"
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -23,7 +24,8 @@ struct InkFilm
 
 /// Reflectance of the surface itself, which no ink removes: taken off before and put back after.
 /// Half of the darkest solid's Y on coated stock, 0.7 of it on uncoated stock.
-[[nodiscard]] Bands without_floor(const Lab &lab, double floor);
+/// \param measured  the spectrum of \p lab, where it is known
+[[nodiscard]] Bands without_floor(const Lab &lab, double floor, const std::optional<Spectrum> &measured = {});
 
 /// A film that only absorbs. \param solid, \param paper  measured, without the floor
 [[nodiscard]] InkFilm transparent_film(const Bands &solid, const Bands &paper);
@@ -37,8 +39,8 @@ struct InkFilm
 [[nodiscard]] InkFilm measured_film(const Bands &over_white, const Bands &over_black, const Bands &white,
                                     const Bands &black);
 
-/// Exponent of a film printed on wet ink, on coated stock.
-inline constexpr double wet_transfer = 0.75;
+/// Exponent of a film printed on wet ink, on coated and on uncoated stock.
+inline constexpr double wet_transfer = 0.75, wet_transfer_uncoated = 0.65;
 
 /// How much a plate spreads in print: from tone to coverage.
 class ToneGain
@@ -64,7 +66,31 @@ struct PrintedLayer
 {
     InkFilm film;
     int hits = 1;     ///< printed that often, one on the other
-    bool wet = false; ///< on wet ink: it transfers less than on the dry stock
+    bool wet = false; ///< of a group printed wet on wet: on the ink of the others it transfers less
+    bool first =
+        false; ///< of its wet group: what lies under it has dried. Inks that are not wet always dry it
+};
+
+/// A place of a print while ink after ink is laid on it. Mean square roots of reflectance in each band, of
+/// what is bare of wet ink and of what carries it.
+class PrintColumn
+{
+public:
+    /// \param stock  without the floor \param transfer  as of LayeredPrint
+    explicit PrintColumn(const Bands &stock, double transfer = 1);
+    /// What is wet dries.
+    void dry();
+    /// All hits of an ink. \param coverage  0 to 1
+    void lay(const PrintedLayer &layer, double coverage);
+    /// Ink that lets through \p passed of the light in each band, everywhere, on what is there.
+    void dim(const Bands &passed);
+    /// Reflectance without the floor.
+    [[nodiscard]] Bands reflectance() const;
+
+private:
+    double m_bare = 1; ///< share without wet ink
+    Bands m_dry{}, m_wet{};
+    double m_transfer;
 };
 
 /// A print in layers from the stock up: Yule–Nielsen with n = 2, which makes a transparent layer affine in
@@ -85,8 +111,8 @@ public:
 private:
     Bands m_stock;
     std::vector<PrintedLayer> m_layers;
-    std::vector<Bands> m_wet_through; ///< of each layer's film on wet ink
     double m_floor;
+    double m_transfer;
 };
 
 } // namespace bichrom

@@ -3,6 +3,7 @@
 /// Layer: core/colour.
 #pragma once
 
+#include "core/colour/bands.h"
 #include "core/colour/ink_use.h"
 #include "core/colour/process_profile.h"
 #include "core/colour/tone_curve.h"
@@ -11,10 +12,6 @@
 #include <optional>
 
 namespace bichrom {
-
-/// Reflectance factors, 0 to about 1, from 380 to 730 nm in steps of 10.
-using Spectrum = std::array<double, 36>;
-inline constexpr int spectrum_start = 380, spectrum_step = 10;
 
 struct InkTraits
 {

@@ -101,8 +101,9 @@ std::string placed_words(const PlacedArtwork &placed, const Job &job)
     if (placed.turn != 0) {
         text += ", turned " + std::to_string(placed.turn * 90) + "° clockwise";
     }
-    return text +
-           (placed.overprints ? "; it prints over what is under it." : "; it knocks out what is under it.");
+    return text + (!placed.prints      ? "; it does not print and only gives recipes an area."
+                   : placed.overprints ? "; it prints over what is under it."
+                                       : "; it knocks out what is under it.");
 }
 
 std::string route_reason(const Route &route)

@@ -30,6 +30,30 @@ int Job::find_plate(const std::string &ink) const
     return -1;
 }
 
+int Job::tins() const
+{
+    return static_cast<int>(
+        std::count_if(plates.begin(), plates.end(), [](const Plate &plate) { return plate.tin.empty(); }));
+}
+
+void Job::share_tins()
+{
+    for (Plate &plate : plates) {
+        if (plate.tin.empty()) {
+            continue;
+        }
+        const int at = find_plate(plate.tin);
+        if (at < 0 || !plates[static_cast<std::size_t>(at)].tin.empty() || plate.tin == plate.ink) {
+            plate.tin.clear(); // gone, or itself from another's
+            continue;
+        }
+        const Plate &source = plates[static_cast<std::size_t>(at)];
+        plate.solid = source.solid;
+        plate.kind = source.kind;
+        plate.traits = source.traits;
+    }
+}
+
 namespace {
 
 /// Smallest turn between two round-dot screens, which repeat every 90°.
@@ -65,7 +89,7 @@ double free_angle(const std::vector<double> &used)
 Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind, const Lab &solid)
 {
     static constexpr double process_angles[] = {15.0, 75.0, 0.0, 45.0};
-    Plate plate{std::move(ink), kind, solid, {}, usual_traits(kind), {}, {}};
+    Plate plate{std::move(ink), kind, solid, {}, usual_traits(kind), {}, {}, {}};
     if (const int channel = process_channel(plate.ink); channel >= 0) {
         plate.screen.angle = Degrees(process_angles[channel]);
         return plate;

@@ -33,13 +33,16 @@ struct Printing
 /// One ink that the shop prints, in printing order.
 struct Plate
 {
-    std::string ink; ///< exactly as in the artwork
+    std::string ink; ///< exactly as in the artwork; no two plates of a job share it
     InkUse kind = InkUse::Spot;
     Lab solid; ///< D50/2°, over white stock
     Screen screen;
     InkTraits traits;
     Printing printing{};
     Recipe recipe{}; ///< none: the plate is what the artwork and its routes make it
+    /// The plate from whose tin it is printed, a base and its highlight, say; empty = a tin of its own.
+    /// Colour and traits are those of that plate.
+    std::string tin{};
     /// What stands for the ink on the screen where no print is computed.
     [[nodiscard]] const Lab &shown() const { return traits.shown_as ? *traits.shown_as : solid; }
     friend bool operator==(const Plate &, const Plate &) = default;
@@ -49,8 +52,10 @@ struct Plate
 struct Stock
 {
     std::string name = "White stock";
-    Lab colour{100, 0, 0}; ///< D50/2°; of clear film what lies behind it when it is shown
-    bool clear = false;    ///< shown with a checker
+    Lab colour{100, 0, 0};                 ///< D50/2°; of clear film what lies behind it
+    bool clear = false;                    ///< film; shown with a checker
+    bool absorbs = false;                  ///< uncoated: ink dulls on it, and wet ink takes less of the next
+    std::optional<Spectrum> reflectance{}; ///< measured; then its colour is that spectrum's
     friend bool operator==(const Stock &, const Stock &) = default;
 };
 
@@ -85,6 +90,10 @@ struct Job
     [[nodiscard]] std::vector<std::string> inks() const;
     /// Index of the plate of \p ink, or −1.
     [[nodiscard]] int find_plate(const std::string &ink) const;
+    /// How many inks are printed: plates of one tin count once.
+    [[nodiscard]] int tins() const;
+    /// Gives every plate of another's tin that one's colour and traits; a tin unknown becomes its own.
+    void share_tins();
     /// The name of a placed artwork, or empty.
     [[nodiscard]] std::string artwork_name(int artwork) const;
 };

@@ -20,7 +20,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 4;
+constexpr int format_version = 5;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -105,6 +105,7 @@ read_placements(const json &placed,
             one.scale = entry.at("scale").get<double>();
             one.turn = entry.at("turn").get<int>() / 90;
             one.overprints = entry.at("overprints").get<bool>();
+            one.prints = entry.value("prints", true); // since version 5
             auto bytes = read(entry.at("entry").get<std::string>());
             if (!bytes) {
                 return bytes.error();
@@ -168,6 +169,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"dot", to_string(plate.screen.dot)},
                           {"traits", traits_to_json(plate.traits)},
                           {"recipe", recipe_to_json(plate.recipe)},
+                          {"tin", plate.tin},
                           {"hits", plate.printing.hits},
                           {"wet", plate.printing.wet},
                           {"flash", plate.printing.flash},
@@ -185,7 +187,8 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"y_mm", one.y},
                           {"scale", one.scale},
                           {"turn", one.turn * 90},
-                          {"overprints", one.overprints}});
+                          {"overprints", one.overprints},
+                          {"prints", one.prints}});
     }
     const json root = {{"format", "bichrom job"},
                        {"version", format_version},
@@ -205,7 +208,9 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                        {"stock",
                         {{"name", job.stock.name},
                          {"lab", {job.stock.colour.l, job.stock.colour.a, job.stock.colour.b}},
-                         {"clear", job.stock.clear}}},
+                         {"clear", job.stock.clear},
+                         {"absorbs", job.stock.absorbs},
+                         {"reflectance", job.stock.reflectance ? json(*job.stock.reflectance) : json()}}},
                        {"pins", pins},
                        {"reading",
                         {{"assumed_ppi", job.assumed_ppi},
@@ -278,6 +283,7 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 }
                 plate.recipe = std::move(*recipe);
             }
+            plate.tin = entry.value("tin", std::string()); // since version 5
             if (plate.printing.hits < 1 || plate.printing.hits > 3 ||
                 !(plate.printing.mesh >= 0 && plate.printing.mesh <= 1000)) {
                 return not_a_job(place, "a plate is printed in an impossible way");
@@ -325,8 +331,14 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             }
             const json &stock = root.at("stock");
             const auto lab = stock.at("lab").get<std::array<double, 3>>();
-            job.stock = {
-                stock.at("name").get<std::string>(), {lab[0], lab[1], lab[2]}, stock.at("clear").get<bool>()};
+            job.stock = {stock.at("name").get<std::string>(),
+                         {lab[0], lab[1], lab[2]},
+                         stock.at("clear").get<bool>(),
+                         stock.value("absorbs", false),
+                         {}}; // since version 5
+            if (const json measured = stock.value("reflectance", json()); !measured.is_null()) {
+                job.stock.reflectance = measured.get<Spectrum>();
+            }
             for (const json &one : root.at("pins")) {
                 const auto pin = one.get<std::array<double, 4>>();
                 job.pins.push_back({pin[0], pin[1], pin[2], pin[3]});

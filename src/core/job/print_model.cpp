@@ -32,9 +32,11 @@ PrintGround print_ground(const std::vector<Plate> &plates, const Stock &stock)
         darkest = std::min(darkest, lab_to_xyz(plate.solid)[1]);
     }
     PrintGround ground;
-    constexpr double usual = 0.01; // of inks dark enough to tell
-    ground.floor = std::min(usual, 0.5 * std::max(0.0, darkest));
-    ground.stock = without_floor(stock.colour, ground.floor);
+    const double share = stock.absorbs ? 0.7 : 0.5;
+    constexpr double usual = 0.02; // Y of inks dark enough to tell
+    ground.floor = share * std::clamp(darkest, 0.0, usual);
+    ground.transfer = stock.absorbs ? wet_transfer_uncoated : wet_transfer;
+    ground.stock = without_floor(stock.colour, ground.floor, stock.reflectance);
     ground.paper = without_floor({100, 0, 0}, ground.floor);
     return ground;
 }
@@ -42,9 +44,30 @@ PrintGround print_ground(const std::vector<Plate> &plates, const Stock &stock)
 PrintedLayer layer_of(const Plate &plate, const PrintGround &ground)
 {
     const Lab solid = plate.kind == InkUse::Varnish ? Lab{100, 0, 0} : plate.solid; // varnish adds no colour
-    return {scattering_film(without_floor(solid, ground.floor), ground.paper,
-                            scattering_of(plate.traits.opacity)),
-            plate.printing.hits, plate.printing.wet};
+    const bool coloured = plate.kind != InkUse::Varnish;
+    return {scattering_film(without_floor(solid, ground.floor,
+                                          coloured ? plate.traits.reflectance : std::optional<Spectrum>()),
+                            ground.paper, scattering_of(plate.traits.opacity)),
+            plate.printing.hits};
+}
+
+bool prints_wet(const std::vector<Plate> &plates, std::size_t number)
+{
+    return number > 0 && number < plates.size() && plates[number].printing.wet &&
+           !plates[number - 1].printing.flash;
+}
+
+std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates, const PrintGround &ground)
+{
+    std::vector<PrintedLayer> layers;
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        PrintedLayer layer = layer_of(plates[i], ground);
+        const bool joins = prints_wet(plates, i);
+        layer.wet = joins || prints_wet(plates, i + 1);
+        layer.first = layer.wet && !joins;
+        layers.push_back(layer);
+    }
+    return layers;
 }
 
 InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
@@ -55,12 +78,12 @@ InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
         used.push_back(*plate);
     }
     const PrintGround ground = print_ground(used, stock);
+    const std::vector<PrintedLayer> layers = layers_of(used, ground);
     std::vector<SolvedInk> solved;
-    for (const Plate &plate : used) {
-        solved.push_back(
-            {layer_of(plate, ground), plate.traits.gain, plate.kind == InkUse::White ? 0.0 : 1.0});
+    for (std::size_t i = 0; i < used.size(); ++i) {
+        solved.push_back({layers[i], used[i].traits.gain, used[i].kind == InkUse::White ? 0.0 : 1.0});
     }
-    return {ground.stock, std::move(solved), ground.floor, wet_transfer};
+    return {ground.stock, std::move(solved), ground.floor, ground.transfer};
 }
 
 std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
@@ -69,11 +92,19 @@ std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
     const auto lab = [](const Lab &colour) {
         return std::to_string(colour.l) + "," + std::to_string(colour.a) + "," + std::to_string(colour.b);
     };
-    std::string key = lab(stock.colour);
+    const auto spectrum = [](const std::optional<Spectrum> &measured) {
+        std::string text;
+        for (std::size_t i = 0; measured && i < measured->size(); ++i) {
+            text += " " + std::to_string((*measured)[i]);
+        }
+        return text;
+    };
+    std::string key = lab(stock.colour) + (stock.absorbs ? " absorbs" : "") + spectrum(stock.reflectance);
     for (const Plate *plate : chosen(plates, inks)) {
         key += ";" + plate->ink + " " + to_string(plate->kind) + " " + lab(plate->solid) + " " +
                std::to_string(plate->traits.opacity) + " " + std::to_string(plate->printing.hits) +
-               (plate->printing.wet ? "w" : "");
+               (plate->printing.wet ? "w" : "") + (plate->printing.flash ? "f" : "") +
+               spectrum(plate->traits.reflectance);
         for (const CurvePoint &point : plate->traits.gain.points()) {
             key += " " + std::to_string(point.in) + ":" + std::to_string(point.out);
         }

@@ -14,14 +14,25 @@ namespace bichrom {
 /// What inks are printed on, for films.
 struct PrintGround
 {
-    Bands stock{};    ///< without the floor
-    Bands paper{};    ///< the white that inks' colours are told over
-    double floor = 0; ///< half of the darkest ink's Y, or of the stock's, as on coated stock; 0.01 at most
+    Bands stock{}; ///< without the floor
+    Bands paper{}; ///< the white that inks' colours are told over
+    /// Half of the darkest ink's Y, or of the stock's, and 0.7 of it on uncoated stock; 0.01 or 0.014 at
+    /// most.
+    double floor = 0;
+    double transfer = wet_transfer; ///< exponent of a film printed on wet ink
 };
 [[nodiscard]] PrintGround print_ground(const std::vector<Plate> &plates, const Stock &stock);
 
-/// \p plate's ink as a layer.
+/// \p plate's ink as a layer by itself, printed on what is dry.
 [[nodiscard]] PrintedLayer layer_of(const Plate &plate, const PrintGround &ground);
+
+/// All of \p plates as layers. A plate that prints wet makes a group with the one before it, unless that one
+/// is flashed.
+[[nodiscard]] std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates,
+                                                  const PrintGround &ground);
+
+/// Whether plate \p number prints on the one before it while that is wet.
+[[nodiscard]] bool prints_wet(const std::vector<Plate> &plates, std::size_t number);
 
 /// What prints are computed with: the stock and an ink's film for each plate asked for, in printing order.
 /// Inks are told by their colours over white and by their opacity.

@@ -10,11 +10,11 @@ namespace bichrom {
 
 namespace {
 
-constexpr std::array<const char *, 8> source_names = {"area",    "plate", "largest", "sum",
-                                                      "objects", "layer", "box",     "drawn"};
-constexpr std::array<const char *, 14> step_names = {
-    "add",  "keep",  "take away", "invert", "levels",      "curve",      "threshold",
-    "tint", "choke", "spread",    "smooth", "remove thin", "fill holes", "keep away"};
+constexpr std::array<const char *, 10> source_names = {"area",  "plate", "largest", "sum",        "objects",
+                                                       "layer", "box",   "drawn",   "small text", "file"};
+constexpr std::array<const char *, 15> step_names = {
+    "add",   "keep",   "take away", "invert",      "levels",     "curve",     "threshold", "tint",
+    "choke", "spread", "smooth",    "remove thin", "fill holes", "keep away", "outline"};
 
 std::string percent(double share)
 {
@@ -28,38 +28,6 @@ std::string list(const std::vector<std::string> &names)
         text += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + names[i];
     }
     return text;
-}
-
-RecipeStep add(RecipeSource source, double amount = 1)
-{
-    RecipeStep step;
-    step.source = std::move(source);
-    step.amount = amount;
-    return step;
-}
-
-RecipeStep take_away(RecipeSource source, double amount)
-{
-    RecipeStep step = add(std::move(source), amount);
-    step.does = RecipeDo::TakeAway;
-    return step;
-}
-
-RecipeStep by_distance(RecipeDo does, double mm, bool tonal = false)
-{
-    RecipeStep step;
-    step.does = does;
-    step.distance = mm;
-    step.tonal = tonal;
-    return step;
-}
-
-RecipeSource from(RecipeFrom kind, std::vector<std::string> inks = {})
-{
-    RecipeSource source;
-    source.from = kind;
-    source.inks = std::move(inks);
-    return source;
 }
 
 } // namespace
@@ -95,7 +63,8 @@ Outcome<RecipeDo> parse_recipe_do(std::string_view name)
 
 bool has_source(RecipeDo step)
 {
-    return step == RecipeDo::Add || step == RecipeDo::Keep || step == RecipeDo::TakeAway;
+    return step == RecipeDo::Add || step == RecipeDo::Keep || step == RecipeDo::TakeAway ||
+           step == RecipeDo::KeepAway;
 }
 
 bool has_distance(RecipeDo step)
@@ -107,6 +76,7 @@ bool has_distance(RecipeDo step)
     case RecipeDo::RemoveThin:
     case RecipeDo::FillHoles:
     case RecipeDo::KeepAway:
+    case RecipeDo::Outline:
         return true;
     default:
         return false;
@@ -117,13 +87,17 @@ Done check_recipe(const Recipe &recipe)
 {
     for (std::size_t i = 0; i < recipe.size(); ++i) {
         const RecipeStep &step = recipe[i];
+        const double least = has_distance(step.does) ? 0 : -10;
+        const Fade &fade = step.source.fade;
         const bool good = step.amount >= 0 && step.amount <= 1 && step.low >= 0 && step.high <= 1 &&
-                          step.low < step.high && step.distance >= 0 && step.distance <= 10;
+                          step.low < step.high && step.distance >= least && step.distance <= 10 &&
+                          fade.start >= 0 && fade.start <= 1 && fade.end >= 0 && fade.end <= 1 &&
+                          std::isfinite(fade.degrees) && step.source.size >= 0 && step.source.size <= 1000;
         const bool named =
             !has_source(step.does) || step.source.from != RecipeFrom::Plate || step.source.inks.size() == 1;
         if (!good || !named) {
             return Error{ErrorCode::OutOfRange, "Step " + std::to_string(i + 1) + " of a recipe cannot be.",
-                         describe(step), "Amounts are 0 to 100 %, distances 0 to 10 mm."};
+                         describe(step), "Amounts are 0 to 100 %, distances at most 10 mm."};
         }
     }
     return {};
@@ -139,7 +113,12 @@ double reach_of(const Recipe &recipe)
         case RecipeDo::Smooth:
         case RecipeDo::RemoveThin: // there and back by half each
         case RecipeDo::FillHoles:
-            mm += step.distance;
+        case RecipeDo::Outline:
+        case RecipeDo::Add: // of their source
+        case RecipeDo::Keep:
+        case RecipeDo::TakeAway:
+        case RecipeDo::KeepAway:
+            mm += std::fabs(step.distance);
             break;
         default:
             break;
@@ -148,11 +127,33 @@ double reach_of(const Recipe &recipe)
     return mm;
 }
 
+std::vector<std::string> plates_read(const Recipe &recipe)
+{
+    std::vector<std::string> inks;
+    for (const RecipeStep &step : recipe) {
+        const RecipeFrom from = step.source.from;
+        if (has_source(step.does) && (from == RecipeFrom::Plate || from == RecipeFrom::Largest ||
+                                      from == RecipeFrom::Sum || from == RecipeFrom::Area)) {
+            inks.insert(inks.end(), step.source.inks.begin(), step.source.inks.end());
+        }
+    }
+    return inks;
+}
+
 std::string describe(const RecipeSource &source)
 {
+    const auto faded = [&](std::string text) {
+        const Fade &fade = source.fade;
+        if (fade.start == 1 && fade.end == 1) {
+            return text;
+        }
+        return text + (fade.start == fade.end ? " at " + percent(fade.start)
+                                              : " from " + percent(fade.start) + " to " + percent(fade.end));
+    };
     switch (source.from) {
     case RecipeFrom::Area:
-        return "the artwork area";
+        return "the artwork area" + (source.inks.empty() ? "" : " of " + list(source.inks)) +
+               (source.windows ? " with its windows" : "");
     case RecipeFrom::Plate:
         return source.inks.empty() ? "no plate" : source.inks.front();
     case RecipeFrom::Largest:
@@ -164,24 +165,33 @@ std::string describe(const RecipeSource &source)
     case RecipeFrom::Layer:
         return "the layer " + source.layer;
     case RecipeFrom::Box:
-        return std::string("the ") + to_string(source.box) + " box";
+        return faded(std::string("the ") + to_string(source.box) + " box");
+    case RecipeFrom::SmallText:
+        return "text under " + format_number(source.size, 1) + " pt";
+    case RecipeFrom::File:
+        return "the placed file " + std::to_string(source.artwork);
     case RecipeFrom::Drawn:
         break;
     }
-    return source.areas.size() == 1 ? "one drawn area" : std::to_string(source.areas.size()) + " drawn areas";
+    return faded(source.areas.size() == 1 ? "one drawn area"
+                                          : std::to_string(source.areas.size()) + " drawn areas");
 }
 
 std::string describe(const RecipeStep &step)
 {
     const std::string mm = format_number(step.distance, 3) + " mm";
     const std::string part = step.amount < 1 ? percent(step.amount) + " of " : "";
+    const std::string width = format_number(std::fabs(step.distance), 3) + " mm";
+    const std::string pulled = step.distance > 0   ? ", " + width + " narrower"
+                               : step.distance < 0 ? ", " + width + " wider"
+                                                   : "";
     switch (step.does) {
     case RecipeDo::Add:
-        return "add " + part + describe(step.source);
+        return "add " + part + describe(step.source) + pulled;
     case RecipeDo::Keep:
-        return "keep only inside " + describe(step.source);
+        return "keep only inside " + describe(step.source) + pulled;
     case RecipeDo::TakeAway:
-        return "take away " + part + describe(step.source);
+        return "take away " + part + describe(step.source) + pulled;
     case RecipeDo::Invert:
         return "invert inside the artwork area";
     case RecipeDo::Levels:
@@ -202,65 +212,14 @@ std::string describe(const RecipeStep &step)
         return "remove what is thinner than " + mm;
     case RecipeDo::FillHoles:
         return "close gaps narrower than " + mm;
+    case RecipeDo::Outline:
+        return "the outline, " + mm + " wide";
     case RecipeDo::KeepAway:
         break;
     }
-    return "keep " + mm + " away from the " + to_string(step.source.box) + " edges";
-}
-
-std::vector<RecipePreset> recipe_presets(const std::vector<std::string> &inks)
-{
-    const auto area = from(RecipeFrom::Area);
-    const auto black = std::find_if(inks.begin(), inks.end(),
-                                    [](const std::string &ink) { return process_channel(ink) == 3; });
-    const std::string black_ink = black == inks.end() ? std::string() : *black;
-    const auto thinned = [&](double amount) {
-        Recipe recipe = {add(area)};
-        if (!black_ink.empty()) {
-            recipe.push_back(take_away(from(RecipeFrom::Plate, {black_ink}), amount));
-        }
-        return recipe;
-    };
-    const auto choked = [](Recipe recipe, double mm) {
-        recipe.push_back(by_distance(RecipeDo::Choke, mm));
-        return recipe;
-    };
-    // Choked first, since the edge of the base must hide; then thinned where black prints over it.
-    const auto garment = [&] {
-        Recipe recipe = choked({add(area)}, 0.2);
-        if (!black_ink.empty()) {
-            recipe.push_back(take_away(from(RecipeFrom::Plate, {black_ink}), 0.8));
-        }
-        return recipe;
-    }();
-    Recipe tonal = {add(from(RecipeFrom::Sum, inks))};
-    RecipeStep keep = add(area);
-    keep.does = RecipeDo::Keep;
-    RecipeStep away = by_distance(RecipeDo::KeepAway, 2);
-    Recipe highlight = {add(area), take_away(from(RecipeFrom::Largest, inks), 1)};
-    RecipeStep levels;
-    levels.does = RecipeDo::Levels;
-    levels.low = 0.6;
-    highlight.push_back(levels);
-    const Recipe everything = {add(from(RecipeFrom::Box)), away};
-    RecipeSource bleed = from(RecipeFrom::Box);
-    bleed.box = PageBox::Bleed;
-    return {
-        {"Base under everything", "Solid under all artwork, a little narrower so that it does not show.",
-         InkUse::White, choked({add(area)}, 0.15)},
-        {"Base for a coloured garment", "The same, thinned where black prints.", InkUse::White, garment},
-        {"Base without black", "No base where black prints.", InkUse::White, choked(thinned(1), 0.15)},
-        {"Tonal base", "As much white as there is ink; for photos.", InkUse::White, tonal},
-        {"Highlight white", "On top, where hardly any ink lies.", InkUse::White, highlight},
-        {"Second hit", "Once more on the base, narrower.", InkUse::White, choked({add(area)}, 0.3)},
-        {"White behind colour", "For clear film: behind all artwork, clear where nothing is.", InkUse::White,
-         choked({add(area)}, 0.1)},
-        {"White over the whole film", "For clear film without windows.", InkUse::White, {add(bleed)}},
-        {"Varnish over everything", "Up to 2 mm from the edges.", InkUse::Varnish, everything},
-        {"Spot varnish", "On all artwork, pulled back.", InkUse::Varnish, choked({add(area)}, 0.1)},
-        {"Metallic under the colours", "Behind all artwork, pulled back.", InkUse::Metallic,
-         choked({add(area)}, 0.1)},
-    };
+    return "keep " + mm + " away from " +
+           (step.source.from == RecipeFrom::Box ? std::string("the ") + to_string(step.source.box) + " edges"
+                                                : describe(step.source));
 }
 
 } // namespace bichrom

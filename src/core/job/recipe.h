@@ -6,6 +6,7 @@
 #include "core/artwork/artwork.h"
 #include "core/base/outcome.h"
 #include "core/colour/ink_use.h"
+#include "core/colour/process_profile.h"
 #include "core/colour/tone_curve.h"
 #include "core/job/route.h"
 
@@ -18,30 +19,44 @@ namespace bichrom {
 /// Where coverage comes from.
 enum class RecipeFrom
 {
-    Area,    ///< wherever the artwork paints anything
-    Plate,   ///< one plate, as the artwork and its routes make it
-    Largest, ///< of several plates, in each place
-    Sum,     ///< of several plates, at most solid
-    Objects, ///< where chosen objects are seen
-    Layer,   ///< where the objects of a layer are seen
-    Box,     ///< inside a page box
-    Drawn    ///< rectangles, drawn by hand
+    Area,      ///< wherever the artwork paints anything
+    Plate,     ///< one plate, as the artwork and its routes make it
+    Largest,   ///< of several plates, in each place
+    Sum,       ///< of several plates, at most solid
+    Objects,   ///< where chosen objects are seen
+    Layer,     ///< where the objects of a layer are seen
+    Box,       ///< inside a page box
+    Drawn,     ///< rectangles, drawn by hand
+    SmallText, ///< where text under a size is seen
+    File       ///< what a placed file paints, whatever lies over it, as dark as it is
 };
-inline constexpr std::array<RecipeFrom, 8> all_recipe_sources = {
-    RecipeFrom::Area,    RecipeFrom::Plate, RecipeFrom::Largest, RecipeFrom::Sum,
-    RecipeFrom::Objects, RecipeFrom::Layer, RecipeFrom::Box,     RecipeFrom::Drawn};
+inline constexpr std::array<RecipeFrom, 10> all_recipe_sources = {
+    RecipeFrom::Area,  RecipeFrom::Plate, RecipeFrom::Largest, RecipeFrom::Sum,       RecipeFrom::Objects,
+    RecipeFrom::Layer, RecipeFrom::Box,   RecipeFrom::Drawn,   RecipeFrom::SmallText, RecipeFrom::File};
 [[nodiscard]] const char *to_string(RecipeFrom from); ///< "area", "plate", "largest" …
 [[nodiscard]] Outcome<RecipeFrom> parse_recipe_from(std::string_view name);
+
+/// How the tone runs across an area.
+struct Fade
+{
+    double start = 1, end = 1; ///< 0 to 1; equal = even
+    double degrees = 0;        ///< clockwise; at 0 from left to right, at 90 from top to bottom
+    friend bool operator==(const Fade &, const Fade &) = default;
+};
 
 struct RecipeSource
 {
     RecipeFrom from = RecipeFrom::Area;
-    std::vector<std::string> inks;   ///< of Plate (one), Largest, Sum
-    int artwork = 0;                 ///< of Objects and Layer: 0 = the first file
+    /// Of Plate (one), Largest, Sum; of Area: only where one of them prints, unless there are none.
+    std::vector<std::string> inks;
+    bool windows = false;            ///< of Area: with what routes leave to the bare stock
+    int artwork = 0;                 ///< of Objects, Layer, File: 0 = the first file
     std::vector<ObjectMark> objects; ///< of Objects
     std::string layer;               ///< of Layer
     PageBox box = PageBox::Trim;     ///< of Box
     std::vector<Rect> areas;         ///< of Drawn; mm from the media box's top left, y down
+    Fade fade;                       ///< of Box and Drawn, across each area
+    double size = 8;                 ///< of SmallText: points, exclusive
     friend bool operator==(const RecipeSource &, const RecipeSource &) = default;
 };
 
@@ -61,25 +76,28 @@ enum class RecipeDo
     Smooth,     ///< mean over a disc of that radius
     RemoveThin, ///< what is thinner than a distance goes
     FillHoles,  ///< holes and gaps narrower than a distance close
-    KeepAway    ///< nothing within a distance of the edges of a page box, and nothing outside it
+    KeepAway,   ///< nothing within a distance of the source; of a page box: of its edges, and nothing outside
+    Outline     ///< a line along the edge, half of it on either side
 };
-inline constexpr std::array<RecipeDo, 14> all_recipe_steps = {
-    RecipeDo::Add,    RecipeDo::Keep,       RecipeDo::TakeAway,  RecipeDo::Invert,  RecipeDo::Levels,
-    RecipeDo::Curve,  RecipeDo::Threshold,  RecipeDo::Tint,      RecipeDo::Choke,   RecipeDo::Spread,
-    RecipeDo::Smooth, RecipeDo::RemoveThin, RecipeDo::FillHoles, RecipeDo::KeepAway};
+inline constexpr std::array<RecipeDo, 15> all_recipe_steps = {
+    RecipeDo::Add,    RecipeDo::Keep,       RecipeDo::TakeAway,  RecipeDo::Invert,   RecipeDo::Levels,
+    RecipeDo::Curve,  RecipeDo::Threshold,  RecipeDo::Tint,      RecipeDo::Choke,    RecipeDo::Spread,
+    RecipeDo::Smooth, RecipeDo::RemoveThin, RecipeDo::FillHoles, RecipeDo::KeepAway, RecipeDo::Outline};
 [[nodiscard]] const char *to_string(RecipeDo step); ///< "add", "keep", "take away" …
 [[nodiscard]] Outcome<RecipeDo> parse_recipe_do(std::string_view name);
 
 struct RecipeStep
 {
     RecipeDo does = RecipeDo::Add;
-    RecipeSource source;      ///< of Add, Keep, TakeAway; its box of KeepAway
+    RecipeSource source;      ///< of Add, Keep, TakeAway, KeepAway
     double amount = 1;        ///< 0 to 1
     double low = 0, high = 1; ///< of Levels, 0 to 1
     ToneCurve curve;          ///< of Curve
-    double distance = 0;      ///< mm, 0 to 10
-    bool tonal = false;       ///< Choke, Spread: tones keep their values, as in photos; else the edge is
-                              ///< where coverage crosses one half
+    /// mm, 0 to 10. Of Add, Keep and TakeAway the source is first choked by it, or spread when it is
+    /// negative.
+    double distance = 0;
+    bool tonal = false; ///< Choke, Spread: tones keep their values, as in photos; else the edge is
+                        ///< where coverage crosses one half
     friend bool operator==(const RecipeStep &, const RecipeStep &) = default;
 };
 
@@ -87,8 +105,11 @@ using Recipe = std::vector<RecipeStep>; ///< none: the plate is what the artwork
 
 /// Whether the step looks at a source.
 [[nodiscard]] bool has_source(RecipeDo step);
-/// Whether it has a distance.
+/// Whether it cannot do without a distance.
 [[nodiscard]] bool has_distance(RecipeDo step);
+
+/// The plates that \p recipe looks at.
+[[nodiscard]] std::vector<std::string> plates_read(const Recipe &recipe);
 
 /// OutOfRange for values that cannot be, with the step's number.
 [[nodiscard]] Done check_recipe(const Recipe &recipe);
@@ -108,8 +129,20 @@ struct RecipePreset
     std::string about;
     InkUse use = InkUse::White; ///< of the plate it is for
     Recipe recipe;
+    std::string ink;     ///< a name for the plate
+    Lab solid{96, 0, 0}; ///< and its colour
+    /// What it does to all plates that print colour, by a step at their end; empty = nothing. "" stands for
+    /// the new plate.
+    Recipe others;
+    bool on_top = false; ///< printed last, else first
 };
-/// \param inks  of the job's plates that the recipe may look at, white, varnish and the like left out
-[[nodiscard]] std::vector<RecipePreset> recipe_presets(const std::vector<std::string> &inks);
+/// What ready-made recipes may look at.
+struct PresetTable
+{
+    std::vector<std::string> inks; ///< plates of the artwork, white, varnish and the like left out
+    std::string base;              ///< the first white plate that is computed; may be empty
+    std::vector<Rect> folds;       ///< mm as of Drawn, lines without width
+};
+[[nodiscard]] std::vector<RecipePreset> recipe_presets(const PresetTable &table);
 
 } // namespace bichrom

@@ -63,7 +63,18 @@ json recipe_to_json(const Recipe &recipe)
                 }
                 break;
             case RecipeFrom::Area:
+                source["inks"] = step.source.inks;
+                source["windows"] = step.source.windows;
                 break;
+            case RecipeFrom::SmallText:
+                source["under_pt"] = step.source.size;
+                break;
+            case RecipeFrom::File:
+                source["artwork"] = step.source.artwork;
+                break;
+            }
+            if (step.source.fade != Fade()) {
+                source["fade"] = {step.source.fade.start, step.source.fade.end, step.source.fade.degrees};
             }
             entry["source"] = source;
         }
@@ -74,13 +85,8 @@ json recipe_to_json(const Recipe &recipe)
         if (step.does == RecipeDo::Curve) {
             entry["curve"] = curve_to_json(step.curve);
         }
-        if (has_distance(step.does)) {
-            entry["distance_mm"] = step.distance;
-            entry["tonal"] = step.tonal;
-        }
-        if (step.does == RecipeDo::KeepAway) {
-            entry["box"] = to_string(step.source.box);
-        }
+        entry["distance_mm"] = step.distance;
+        entry["tonal"] = step.tonal;
         list.push_back(std::move(entry));
     }
     return list;
@@ -98,7 +104,7 @@ Outcome<Recipe> recipe_from_json(const json &list)
         }
         step.does = *does;
         step.amount = entry.at("amount").get<double>();
-        if (has_source(step.does)) {
+        if (has_source(step.does) && (step.does != RecipeDo::KeepAway || entry.contains("source"))) {
             const json &source = entry.at("source");
             const auto from = parse_recipe_from(source.at("from").get<std::string>());
             if (!from) {
@@ -108,6 +114,12 @@ Outcome<Recipe> recipe_from_json(const json &list)
             step.source.inks = source.value("inks", std::vector<std::string>());
             step.source.artwork = source.value("artwork", 0);
             step.source.layer = source.value("layer", std::string());
+            step.source.windows = source.value("windows", false);
+            step.source.size = source.value("under_pt", step.source.size);
+            if (source.contains("fade")) {
+                const auto fade = source.at("fade").get<std::array<double, 3>>();
+                step.source.fade = {fade[0], fade[1], fade[2]};
+            }
             for (const json &one : source.value("objects", json::array())) {
                 auto mark = mark_from_json(one);
                 if (!mark) {
@@ -139,15 +151,14 @@ Outcome<Recipe> recipe_from_json(const json &list)
             }
             step.curve = std::move(*curve);
         }
-        if (has_distance(step.does)) {
-            step.distance = entry.at("distance_mm").get<double>();
-            step.tonal = entry.at("tonal").get<bool>();
-        }
-        if (step.does == RecipeDo::KeepAway) {
+        step.distance = entry.value("distance_mm", 0.0); // of all steps since version 5
+        step.tonal = entry.value("tonal", false);
+        if (step.does == RecipeDo::KeepAway && entry.contains("box")) { // up to version 4
             const auto box = parse_page_box(entry.at("box").get<std::string>());
             if (!box) {
                 return wrong;
             }
+            step.source.from = RecipeFrom::Box;
             step.source.box = *box;
         }
         recipe.push_back(std::move(step));

@@ -4,12 +4,16 @@
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
 #include "core/plates/plate_route.h"
+#include "core/plates/recipe_masks.h"
 #include "core/plates/recipe_planes.h"
 #include "core/plates/routed_list.h"
+#include "core/plates/vector_device.h"
 #include "core/plates/wide_bounds.h"
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <map>
 
 namespace bichrom {
 
@@ -60,11 +64,13 @@ struct PlateRenderer::Impl
     bool process = true;           ///< the base planes hold process ink
     std::vector<Pass> passes;
     PictureTables tables;
-    std::vector<Recipe> recipes; ///< by ink; empty when no plate has one
-    double reach = 0;            ///< mm, of all recipes together
-    std::shared_ptr<const PlateRenderer>
-        masks;                        ///< of chosen objects and layers, that recipes look at; may be null
-    std::vector<RecipeSource> masked; ///< the source of each of its planes
+    std::vector<Recipe> recipes;    ///< by ink; empty when no plate has one
+    std::vector<std::size_t> order; ///< in which they are followed
+    double reach = 0;               ///< mm, of the deepest chain of recipes
+    std::vector<std::pair<std::shared_ptr<const PlateRenderer>, std::size_t>>
+        masks; ///< for recipes to look at: renderers and how many of their plates
+    std::vector<RecipeSource> mask_sources; ///< the source of each mask
+    int bare_mask = -1;                     ///< of what routes leave to the bare stock
 
     ~Impl()
     {
@@ -75,64 +81,60 @@ struct PlateRenderer::Impl
         }
     }
 
+    /// Notes recipes, in an order in which those looked at are computed before those that look.
     void take_recipes()
     {
         std::vector<Recipe> found(inks.size());
         bool any = false;
         for (const Plate &plate : setup.plates) {
             const auto at = std::find(inks.begin(), inks.end(), plate.ink);
-            if (at == inks.end() || plate.recipe.empty()) {
-                continue;
-            }
-            any = true;
-            found[static_cast<std::size_t>(at - inks.begin())] = plate.recipe;
-            reach += reach_of(plate.recipe);
-            for (const RecipeStep &step : plate.recipe) {
-                const bool by_mask =
-                    step.source.from == RecipeFrom::Objects || step.source.from == RecipeFrom::Layer;
-                if (has_source(step.does) && by_mask &&
-                    std::find(masked.begin(), masked.end(), step.source) == masked.end()) {
-                    masked.push_back(step.source);
-                }
+            if (at != inks.end() && !plate.recipe.empty()) {
+                any = true;
+                found[static_cast<std::size_t>(at - inks.begin())] = plate.recipe;
             }
         }
-        if (any) {
-            recipes = std::move(found);
+        if (!any) {
+            return;
+        }
+        recipes = std::move(found);
+        std::vector<double> depth(inks.size(), -1); // mm that a plate depends on its surroundings
+        std::vector<bool> open(inks.size());
+        const std::function<double(std::size_t)> visit = [&](std::size_t i) {
+            if (recipes[i].empty() || open[i]) {
+                return 0.0; // one that looks back is taken as the artwork and its routes make it
+            }
+            if (depth[i] < 0) {
+                open[i] = true;
+                double before = 0;
+                for (const std::string &ink : plates_read(recipes[i])) {
+                    const auto at = std::find(inks.begin(), inks.end(), ink);
+                    if (at != inks.end()) {
+                        before = std::max(before, visit(static_cast<std::size_t>(at - inks.begin())));
+                    }
+                }
+                open[i] = false;
+                depth[i] = before + reach_of(recipes[i]);
+                order.push_back(i);
+            }
+            return depth[i];
+        };
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            reach = std::max(reach, visit(i));
         }
     }
 
-    /// What the sources choose goes to planes of its own; all else goes where it goes, and hides it as it
-    /// prints.
-    Done make_masks(const JobControl &control)
+    Done make_masks(const Scene &scene, const JobControl &control)
     {
-        if (masked.empty()) {
-            return {};
+        MaskPlan plan = plan_masks(setup, scene);
+        mask_sources = std::move(plan.sources);
+        bare_mask = plan.bare;
+        for (MaskPlan::Page &one : plan.pages) {
+            auto made = PlateRenderer::make(page, std::move(one.setup), control);
+            if (!made) {
+                return made.error();
+            }
+            masks.emplace_back(std::move(*made), one.masks);
         }
-        PlateSetup mask_setup = setup;
-        mask_setup.plates.clear(); // and their recipes; separated pictures only matter by where they are
-        mask_setup.lost = Lost::Dropped;
-        mask_setup.inks.clear();
-        mask_setup.routes.clear();
-        for (std::size_t i = 0; i < masked.size(); ++i) {
-            Route route;
-            route.by = masked[i].from == RecipeFrom::Layer ? RouteBy::Layer : RouteBy::Objects;
-            route.artwork = masked[i].artwork;
-            route.name = masked[i].layer;
-            route.objects = masked[i].objects;
-            route.targets = {{"mask " + std::to_string(i), false, 1.0, {}}};
-            mask_setup.inks.push_back(route.targets.front().ink);
-            mask_setup.routes.push_back(std::move(route));
-        }
-        for (const Route &route : setup.routes) {
-            mask_setup.routes.push_back(route);
-            mask_setup.routes.back().separated = false;
-        }
-        mask_setup.inks.insert(mask_setup.inks.end(), setup.inks.begin(), setup.inks.end());
-        auto made = PlateRenderer::make(page, std::move(mask_setup), control);
-        if (!made) {
-            return made.error();
-        }
-        masks = std::move(*made);
         return {};
     }
 
@@ -211,6 +213,18 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
                                 [](const FoundInk &ink) { return ink.kind == InkKind::Process; }) ||
                     std::any_of(impl->inks.begin(), impl->inks.end(),
                                 [](const std::string &ink) { return process_index(ink) >= 0; });
+    for (const int artwork : impl->setup.silent) {
+        Route nothing;
+        nothing.by = RouteBy::Objects;
+        nothing.artwork = artwork;
+        nothing.to = RouteTo::Nothing;
+        for (const SceneObject &object : scene->objects) {
+            if (object.artwork == artwork) {
+                nothing.objects.push_back({impl->setup.page, object.own_index, object.kind, {}});
+            }
+        }
+        impl->setup.routes.insert(impl->setup.routes.begin(), std::move(nothing));
+    }
     impl->plan_passes();
     auto tables = picture_tables(impl->setup, impl->page->impl().colours->condition(),
                                  impl->page->impl().memory, control);
@@ -226,7 +240,7 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
         }
     }
     impl->take_recipes();
-    if (const Done done = impl->make_masks(control); !done) {
+    if (const Done done = impl->make_masks(*scene, control); !done) {
         return done.error();
     }
     return std::shared_ptr<const PlateRenderer>(new PlateRenderer(std::move(impl)));
@@ -358,18 +372,29 @@ Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edg
     if (!painted) {
         return painted.error();
     }
-    PlateTile masks;
-    if (m_impl->masks != nullptr) {
-        auto made = m_impl->masks->paint(wide, resolution, edges, control);
+    std::vector<Plane> masks;
+    for (const auto &[renderer, count] : m_impl->masks) {
+        auto made = renderer->paint(wide, resolution, edges, control);
         if (!made) {
             return made.error();
         }
-        masks = std::move(*made);
+        std::move(made->plates.begin(), made->plates.begin() + static_cast<std::ptrdiff_t>(count),
+                  std::back_inserter(masks));
+    }
+    Plane without_bare;
+    if (m_impl->bare_mask >= 0) {
+        without_bare = painted->area;
+        const Plane &bare = masks[static_cast<std::size_t>(m_impl->bare_mask)];
+        for (std::size_t i = 0; i < bare.pixels.size(); ++i) {
+            without_bare.pixels[i] =
+                static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
+        }
     }
     RecipeTable table;
     table.rect = wide;
     table.resolution = resolution;
-    table.area = &painted->area;
+    table.whole = &painted->area;
+    table.area = m_impl->bare_mask >= 0 ? &without_bare : &painted->area;
     table.boxes = m_impl->page->impl().boxes;
     const Rect &media = table.boxes[static_cast<std::size_t>(PageBox::Media)];
     table.media_x = media.x;
@@ -381,18 +406,14 @@ Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edg
                    : &painted->plates[static_cast<std::size_t>(at - m_impl->inks.begin())];
     };
     table.mask = [&](const RecipeSource &source) -> const Plane * {
-        const auto at = std::find(m_impl->masked.begin(), m_impl->masked.end(), source);
-        return at == m_impl->masked.end()
-                   ? nullptr
-                   : &masks.plates[static_cast<std::size_t>(at - m_impl->masked.begin())];
+        const std::size_t at = find_mask(m_impl->mask_sources, source);
+        return at < masks.size() ? &masks[at] : nullptr;
     };
-    for (std::size_t i = 0; i < painted->plates.size(); ++i) { // plates before are looked at as computed
+    for (const std::size_t i : m_impl->order) {
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", m_impl->page->place(), {}};
         }
-        if (!m_impl->recipes[i].empty()) {
-            painted->plates[i] = follow_recipe(m_impl->recipes[i], table);
-        }
+        painted->plates[i] = follow_recipe(m_impl->recipes[i], table);
     }
     const auto cut = [&](const Plane &plane) {
         Plane part(rect.width, rect.height);
@@ -489,9 +510,88 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
     return {};
 }
 
+Outcome<VectorPage> PlateRenderer::vector_page(const JobControl &control) const
+{
+    const PageContent::Impl &content = m_impl->page->impl();
+    if (m_impl->passes.size() > 1) {
+        return Error{ErrorCode::TooLarge, "The page has more inks than one PDF of plates can hold here.",
+                     content.place, "Merge inks in the stage Ink, or write TIFF plates."};
+    }
+    VectorPage page;
+    page.width = m_impl->page->width().value;
+    page.height = m_impl->page->height().value;
+    const Pass &pass = m_impl->passes.front();
+    std::map<std::string, int, std::less<>> plates;
+    for (std::size_t i = 0; i < pass.plates.size(); ++i) {
+        const int ink = pass.plates[i];
+        if (m_impl->recipes.empty() || m_impl->recipes[static_cast<std::size_t>(ink)].empty()) {
+            plates[plane_name(pass.planes[i])] = ink;
+        }
+    }
+    const auto lease = content.runtime->lease();
+    fz_context *ctx = lease.ctx();
+    constexpr double most_seconds = 120;
+    CookieWatch watch(control, most_seconds);
+    const Done done = guarded(ctx, content.place, [&] {
+        fz_device *device = new_vector_device(ctx, page, [&](const char *plane) {
+            const auto at = plates.find(plane);
+            return at == plates.end() ? -1 : at->second;
+        });
+        fz_try(ctx)
+        {
+            fz_run_display_list(ctx, pass.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+            fz_close_device(ctx, device);
+        }
+        fz_always(ctx)
+        {
+            fz_drop_device(ctx, device);
+        }
+        fz_catch(ctx)
+        {
+            fz_rethrow(ctx);
+        }
+    });
+    if (const Done verdict = watch.painted_whole(*content.runtime, content.place); !verdict) {
+        return verdict.error();
+    }
+    if (!done) {
+        return done.error();
+    }
+    return page;
+}
+
 Outcome<PlateTile> PlateRenderer::paint(PixelRect rect, Dpi resolution, Edges edges,
                                         const JobControl &control) const
 {
+    const PixelRect page = extent(resolution);
+    const int left = std::max(rect.x, 0);
+    const int top = std::max(rect.y, 0);
+    const PixelRect inner = {left, top, std::min(rect.x + rect.width, page.width) - left,
+                             std::min(rect.y + rect.height, page.height) - top};
+    if (inner.width < rect.width || inner.height < rect.height) { // nothing is painted beside the page
+        PlateTile tile;
+        tile.rect = rect;
+        tile.plates.assign(m_impl->inks.size(), Plane(rect.width, rect.height));
+        tile.area = Plane(rect.width, rect.height);
+        if (inner.empty()) {
+            return tile;
+        }
+        const auto part = paint(inner, resolution, edges, control);
+        if (!part) {
+            return part.error();
+        }
+        const auto put = [&](const Plane &from, Plane &to) {
+            for (int y = 0; y < inner.height; ++y) {
+                const auto row = from.row(y);
+                std::copy(row.begin(), row.end(), to.row(inner.y - rect.y + y).begin() + (inner.x - rect.x));
+            }
+        };
+        for (std::size_t i = 0; i < part->plates.size(); ++i) {
+            put(part->plates[i], tile.plates[i]);
+        }
+        put(part->area, tile.area);
+        return tile;
+    }
     PlateTile tile;
     tile.rect = rect;
     tile.plates.resize(m_impl->inks.size());

@@ -8,6 +8,7 @@
 #include "core/base/outcome.h"
 #include "core/base/units.h"
 #include "core/plates/plate_setup.h"
+#include "core/plates/vector_page.h"
 #include "core/raster/plane.h"
 
 #include <memory>
@@ -105,6 +106,12 @@ public:
     /// Renders all passes and takes the planes apart.
     [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution,
                                             Edges edges = Edges::Smooth) const;
+
+    /// The page as shapes and pictures on its plates, as the artwork and its routes make them: plates that
+    /// have recipes are left out, though what would print on them still knocks out the others. \return
+    /// CannotRead when an object fails; TooLarge for more inks than can be painted at once, or when it takes
+    /// too long; Cancelled
+    [[nodiscard]] Outcome<VectorPage> vector_page(const JobControl &control = {}) const;
 
 private:
     struct Impl;

@@ -37,12 +37,19 @@ struct PlateSetup
     Lost lost = Lost::Dropped;
     std::vector<Plate> plates{}; ///< what the inks look like; asked by routes that separate pictures
     Stock stock{};
+    std::vector<int> silent{}; ///< placed artworks that leave no trace
 };
 
 /// The job's plates and routes.
 [[nodiscard]] inline PlateSetup setup_of(const Job &job, Overprint overprint = Overprint::Honoured)
 {
-    return {job.inks(), job.routes, job.page, overprint, Lost::Dropped, job.plates, job.stock};
+    PlateSetup setup{job.inks(), job.routes, job.page, overprint, Lost::Dropped, job.plates, job.stock, {}};
+    for (const PlacedArtwork &one : job.placements.artworks) {
+        if (!one.prints) {
+            setup.silent.push_back(one.id);
+        }
+    }
+    return setup;
 }
 
 } // namespace bichrom

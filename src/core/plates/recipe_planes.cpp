@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <vector>
 
 namespace bichrom {
@@ -58,7 +59,36 @@ template <typename Join> void join(Plane &plane, const Plane &other, Join both)
     }
 }
 
-Plane source_plane(const RecipeSource &source, const RecipeTable &table)
+/// Where \p pixels, of the page, have ink, by how much of each pixel they cover and how the tone runs.
+Plane shaded(const PixelRect &rect, const Rect &pixels, const Fade &fade)
+{
+    Plane plane = rectangle(rect, pixels);
+    if (fade.start == 1 && fade.end == 1) {
+        return plane;
+    }
+    // The tone runs over the length that the rectangle has in that direction.
+    const double along_x = std::cos(fade.degrees * std::numbers::pi / 180);
+    const double along_y = std::sin(fade.degrees * std::numbers::pi / 180);
+    const double length =
+        std::max(1e-9, std::fabs(along_x) * pixels.width + std::fabs(along_y) * pixels.height);
+    const double middle_x = pixels.x + pixels.width / 2;
+    const double middle_y = pixels.y + pixels.height / 2;
+    for (int y = 0; y < rect.height; ++y) {
+        const auto row = plane.row(y);
+        const double down = (rect.y + y + 0.5 - middle_y) * along_y;
+        for (int x = 0; x < rect.width; ++x) {
+            std::uint8_t &value = row[static_cast<std::size_t>(x)];
+            if (value != 0) {
+                const double at = ((rect.x + x + 0.5 - middle_x) * along_x + down) / length + 0.5;
+                value = byte(value * (fade.start + (fade.end - fade.start) * std::clamp(at, 0.0, 1.0)));
+            }
+        }
+    }
+    return plane;
+}
+
+/// \param narrower  mm that the source is choked by; spread when negative
+Plane source_plane(const RecipeSource &source, const RecipeTable &table, double narrower)
 {
     const double per_mm = table.resolution.value / millimetres_per_inch;
     Plane plane(table.rect.width, table.rect.height);
@@ -69,9 +99,31 @@ Plane source_plane(const RecipeSource &source, const RecipeTable &table)
             });
         }
     };
+    // Rectangles are moved at their edges, so that lines without width get one.
+    const auto add_rectangle = [&](Rect area) {
+        area.x += narrower;
+        area.y += narrower;
+        area.width -= 2 * narrower;
+        area.height -= 2 * narrower;
+        if (area.width > 0 && area.height > 0) {
+            const Plane one = shaded(
+                table.rect, {area.x * per_mm, area.y * per_mm, area.width * per_mm, area.height * per_mm},
+                source.fade);
+            add(&one, false);
+        }
+    };
     switch (source.from) {
     case RecipeFrom::Area:
-        return *table.area;
+        if (source.inks.empty()) {
+            plane = source.windows ? *table.whole : *table.area;
+            break;
+        }
+        for (const std::string &ink : source.inks) {
+            add(table.plate(ink), false);
+        }
+        join(plane, source.windows ? *table.whole : *table.area,
+             [](std::uint8_t a, std::uint8_t b) { return a > 0 ? b : std::uint8_t(0); });
+        break;
     case RecipeFrom::Plate:
     case RecipeFrom::Largest:
     case RecipeFrom::Sum:
@@ -81,23 +133,23 @@ Plane source_plane(const RecipeSource &source, const RecipeTable &table)
         break;
     case RecipeFrom::Objects:
     case RecipeFrom::Layer:
+    case RecipeFrom::SmallText:
+    case RecipeFrom::File:
         add(table.mask(source), false);
         break;
-    case RecipeFrom::Box: {
-        const Rect &box = table.boxes[static_cast<std::size_t>(source.box)];
-        return rectangle(table.rect,
-                         {box.x * per_mm, box.y * per_mm, box.width * per_mm, box.height * per_mm});
-    }
+    case RecipeFrom::Box:
+        add_rectangle(table.boxes[static_cast<std::size_t>(source.box)]);
+        return plane;
     case RecipeFrom::Drawn:
         for (const Rect &area : source.areas) {
-            const Plane drawn =
-                rectangle(table.rect, {(area.x + table.media_x) * per_mm, (area.y + table.media_y) * per_mm,
-                                       area.width * per_mm, area.height * per_mm});
-            add(&drawn, false);
+            add_rectangle({area.x + table.media_x, area.y + table.media_y, area.width, area.height});
         }
-        break;
+        return plane;
     }
-    return plane;
+    if (narrower > 0) {
+        return choke(plane, narrower * per_mm);
+    }
+    return narrower < 0 ? spread(plane, -narrower * per_mm) : plane;
 }
 
 void take_step(const RecipeStep &step, const RecipeTable &table, Plane &plane)
@@ -106,15 +158,15 @@ void take_step(const RecipeStep &step, const RecipeTable &table, Plane &plane)
     const double radius = step.distance * per_mm;
     switch (step.does) {
     case RecipeDo::Add:
-        join(plane, source_plane(step.source, table),
+        join(plane, source_plane(step.source, table, step.distance),
              [&](std::uint8_t a, std::uint8_t b) { return std::max(a, byte(step.amount * b)); });
         break;
     case RecipeDo::Keep:
-        join(plane, source_plane(step.source, table),
+        join(plane, source_plane(step.source, table, step.distance),
              [](std::uint8_t a, std::uint8_t b) { return byte(a * b / 255.0); });
         break;
     case RecipeDo::TakeAway:
-        join(plane, source_plane(step.source, table),
+        join(plane, source_plane(step.source, table, step.distance),
              [&](std::uint8_t a, std::uint8_t b) { return byte(a * (1.0 - step.amount * b / 255.0)); });
         break;
     case RecipeDo::Invert:
@@ -152,13 +204,17 @@ void take_step(const RecipeStep &step, const RecipeTable &table, Plane &plane)
         join(plane, choke(spread(plane, radius / 2), radius / 2),
              [](std::uint8_t a, std::uint8_t b) { return std::max(a, b); });
         break;
+    case RecipeDo::Outline: {
+        const Plane inner = choke(plane, radius / 2);
+        plane = spread(plane, radius / 2);
+        join(plane, inner,
+             [](std::uint8_t a, std::uint8_t b) { return static_cast<std::uint8_t>(a - std::min(a, b)); });
+        break;
+    }
     case RecipeDo::KeepAway: {
-        Rect box = table.boxes[static_cast<std::size_t>(step.source.box)];
-        box = {box.x + step.distance, box.y + step.distance, std::max(0.0, box.width - 2 * step.distance),
-               std::max(0.0, box.height - 2 * step.distance)};
-        const Plane inside =
-            rectangle(table.rect, {box.x * per_mm, box.y * per_mm, box.width * per_mm, box.height * per_mm});
-        join(plane, inside, [](std::uint8_t a, std::uint8_t b) { return byte(a * b / 255.0); });
+        const bool edges = step.source.from == RecipeFrom::Box; // stays inside; else outside
+        join(plane, source_plane(step.source, table, edges ? step.distance : -step.distance),
+             [edges](std::uint8_t a, std::uint8_t b) { return byte(a * (edges ? b : 255 - b) / 255.0); });
         break;
     }
     }

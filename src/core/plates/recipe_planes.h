@@ -18,11 +18,12 @@ struct RecipeTable
 {
     PixelRect rect;
     Dpi resolution{300};
-    const Plane *area = nullptr; ///< never null
-    /// The plane of an ink, as the artwork and routes make it or, of a plate before, as its recipe made it;
-    /// null for inks unknown.
+    const Plane *area = nullptr; ///< the artwork area without what routes leave to the bare stock; never null
+    const Plane *whole = nullptr; ///< with it; never null
+    /// The plane of an ink, as its recipe or, without one, the artwork and routes make it; null for inks
+    /// unknown.
     std::function<const Plane *(const std::string &ink)> plate;
-    /// Where a source by objects or layer is seen; null when it is not known.
+    /// Where objects, a layer or small text are seen, or a placed file paints; null when it is not known.
     std::function<const Plane *(const RecipeSource &source)> mask;
     std::array<Rect, 5> boxes;       ///< by PageBox; mm from the page's top left, y down
     double media_x = 0, media_y = 0; ///< mm from the page's top left to the media box's

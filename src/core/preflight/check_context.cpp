@@ -40,8 +40,9 @@ int PlateSurvey::find(const std::string &ink) const
 }
 
 CheckContext::CheckContext(const Artwork &page_artwork, const PageInfo &page_info, const Scene &page_scene,
-                           const PlateSurvey &page_survey, const ShopRules &shop_rules)
-    : artwork(page_artwork), info(page_info), scene(page_scene), survey(page_survey), rules(shop_rules)
+                           const PlateSurvey &page_survey, const ShopRules &shop_rules, const Job *page_job)
+    : artwork(page_artwork), info(page_info), scene(page_scene), survey(page_survey), rules(shop_rules),
+      job(page_job)
 {
 }
 

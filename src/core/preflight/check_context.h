@@ -1,9 +1,10 @@
 /// \file
 /// What a check can look at, and how it reports.
-/// Layer: core/preflight. May use core/artwork, core/fit, core/plates.
+/// Layer: core/preflight. May use core/artwork, core/fit, core/job, core/plates.
 #pragma once
 
 #include "core/artwork/scene.h"
+#include "core/job/job.h"
 #include "core/plates/plate_renderer.h"
 #include "core/preflight/finding.h"
 #include "core/preflight/shop_rules.h"
@@ -34,14 +35,16 @@ struct PlateSurvey
 class CheckContext
 {
 public:
+    /// \param job  of checks that look at the job's plates; then the survey is of those
     CheckContext(const Artwork &artwork, const PageInfo &info, const Scene &scene, const PlateSurvey &survey,
-                 const ShopRules &rules);
+                 const ShopRules &rules, const Job *job = nullptr);
 
     const Artwork &artwork;
     const PageInfo &info;
     const Scene &scene;
     const PlateSurvey &survey;
     const ShopRules &rules;
+    const Job *const job; ///< null for checks of the artwork
 
     /// Sets the check that limit() and report() are about.
     void begin(const CheckInfo &check);

@@ -27,6 +27,7 @@ struct CheckInfo
     const char *remedy; ///< what can be done, one sentence
     std::vector<LimitInfo> limits;
     void (*run)(CheckContext &context);
+    bool plates = false; ///< looks at the plates of a job, else at the artwork as it came
 };
 
 /// In the order in which they are listed.

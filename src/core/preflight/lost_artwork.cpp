@@ -1,6 +1,7 @@
 #include "core/preflight/lost_artwork.h"
 
 #include "core/artwork/found_colours.h"
+#include "core/raster/patches.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,60 +14,6 @@ namespace {
 constexpr double finest = 150.0;
 constexpr double most_pixels = 4e6;
 constexpr int counts_from = 64; ///< tone of a pixel that is lost; a quarter, so that hairlines count
-
-/// A connected patch of lost pixels.
-struct Patch
-{
-    int left, top, right, bottom; ///< pixels, both ends inside
-    int pixels = 0;
-    double cover = 0; ///< pixels by their tone
-    int seed_x, seed_y;
-};
-
-/// Patches of 8-connected pixels.
-std::vector<Patch> find_patches(const Plane &lost)
-{
-    std::vector<Patch> patches;
-    std::vector<bool> seen(static_cast<std::size_t>(lost.width) * static_cast<std::size_t>(lost.height));
-    std::vector<std::pair<int, int>> open;
-    const auto place = [&](int x, int y) {
-        return static_cast<std::size_t>(y) * static_cast<std::size_t>(lost.width) +
-               static_cast<std::size_t>(x);
-    };
-    for (int y = 0; y < lost.height; ++y) {
-        for (int x = 0; x < lost.width; ++x) {
-            if (lost.at(x, y) < counts_from || seen[place(x, y)]) {
-                continue;
-            }
-            Patch patch{x, y, x, y, 0, 0, x, y};
-            open = {{x, y}};
-            seen[place(x, y)] = true;
-            while (!open.empty()) {
-                const auto [px, py] = open.back();
-                open.pop_back();
-                patch.left = std::min(patch.left, px);
-                patch.right = std::max(patch.right, px);
-                patch.top = std::min(patch.top, py);
-                patch.bottom = std::max(patch.bottom, py);
-                ++patch.pixels;
-                patch.cover += lost.at(px, py) / 255.0;
-                for (int dy = -1; dy <= 1; ++dy) {
-                    for (int dx = -1; dx <= 1; ++dx) {
-                        const int nx = px + dx;
-                        const int ny = py + dy;
-                        if (nx >= 0 && ny >= 0 && nx < lost.width && ny < lost.height &&
-                            lost.at(nx, ny) >= counts_from && !seen[place(nx, ny)]) {
-                            seen[place(nx, ny)] = true;
-                            open.emplace_back(nx, ny);
-                        }
-                    }
-                }
-            }
-            patches.push_back(patch);
-        }
-    }
-    return patches;
-}
 
 /// What is lost of one object.
 struct Loss
@@ -126,7 +73,7 @@ Outcome<std::vector<Finding>> find_lost(const std::shared_ptr<const PageContent>
     }
     const double mm = millimetres_per_inch / dpi.value;
     std::map<int, Loss> losses; // by object
-    for (const Patch &patch : find_patches(tile->plates.back())) {
+    for (const Patch &patch : find_patches(tile->plates.back(), counts_from)) {
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", page->place(), {}};
         }

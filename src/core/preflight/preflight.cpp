@@ -79,7 +79,52 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", (*content)->place(), {}};
         }
-        if (rules.setting(check.name).severity != Severity::Off) {
+        if (!check.plates && rules.setting(check.name).severity != Severity::Off) {
+            context.begin(check);
+            check.run(context);
+        }
+    }
+    std::vector<Finding> findings = context.take();
+    sort_findings(findings);
+    return findings;
+}
+
+Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
+                                           const std::shared_ptr<const PageContent> &page, const Scene &scene,
+                                           const Job &job, const ShopRules &rules, const JobControl &control)
+{
+    const auto info = artwork.page_info(job.page);
+    if (!info) {
+        return info.error();
+    }
+    const auto checks = all_checks();
+    if (job.plates.empty() || std::none_of(checks.begin(), checks.end(), [&](const CheckInfo &check) {
+            return check.plates && rules.setting(check.name).severity != Severity::Off;
+        })) {
+        return std::vector<Finding>();
+    }
+    const auto renderer = PlateRenderer::make(page, setup_of(job), control);
+    if (!renderer) {
+        return renderer.error();
+    }
+    constexpr double finest = 600; // dpi: a line of 0.2 mm is five pixels wide
+    constexpr double most_pixels = 16e6;
+    const double square_inches =
+        page->width().value * page->height().value / points_per_inch / points_per_inch;
+    PlateSurvey survey;
+    survey.inks = job.inks();
+    survey.resolution = Dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
+    auto tile = (*renderer)->render((*renderer)->extent(survey.resolution), survey.resolution);
+    if (!tile) {
+        return tile.error();
+    }
+    survey.tile = std::move(*tile);
+    CheckContext context(artwork, *info, scene, survey, rules, &job);
+    for (const CheckInfo &check : checks) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", page->place(), {}};
+        }
+        if (check.plates && rules.setting(check.name).severity != Severity::Off) {
             context.begin(check);
             check.run(context);
         }

@@ -4,7 +4,9 @@
 #pragma once
 
 #include "core/artwork/artwork.h"
+#include "core/artwork/scene.h"
 #include "core/base/job_control.h"
+#include "core/job/job.h"
 #include "core/preflight/finding.h"
 #include "core/preflight/shop_rules.h"
 
@@ -24,6 +26,13 @@ namespace bichrom {
 [[nodiscard]] Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRules &rules,
                                                           const ColourSettings &settings = {},
                                                           const JobControl &control = {});
+
+/// Checks the plates of \p job on its page, computed ones among them.
+/// \param page, scene  of the media box
+/// \return as check_page()
+[[nodiscard]] Outcome<std::vector<Finding>>
+check_plates(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
+             const Job &job, const ShopRules &rules, const JobControl &control = {});
 
 /// Most severe first, then by the order of the checks, then by page.
 void sort_findings(std::vector<Finding> &findings);

@@ -1,5 +1,7 @@
 #include "core/proof/plates_look.h"
 
+#include "core/proof/surface_marks.h"
+
 #include <algorithm>
 #include <array>
 
@@ -32,6 +34,17 @@ std::uint32_t times(std::uint32_t a, std::uint32_t b)
     return (a * b + 127u) / 255u;
 }
 
+/// Away from where it is: darker on light, lighter on dark.
+std::uint32_t marked(std::uint32_t r, std::uint32_t g, std::uint32_t b)
+{
+    constexpr std::uint32_t step = 72;
+    const bool light = g > 127;
+    const auto moved = [&](std::uint32_t channel) {
+        return light ? channel - std::min(channel, step) : std::min(255u, channel + step);
+    };
+    return 0xFF000000u | moved(r) << 16 | moved(g) << 8 | moved(b);
+}
+
 } // namespace
 
 void compose_plates(const PlateTile &tile, std::span<const PlateShow> plates, Rgb8 stock,
@@ -40,6 +53,7 @@ void compose_plates(const PlateTile &tile, std::span<const PlateShow> plates, Rg
     const std::uint32_t bare =
         0xFF000000u | (std::uint32_t(stock.r) << 16) | (std::uint32_t(stock.g) << 8) | std::uint32_t(stock.b);
     std::fill(pixels.begin(), pixels.end(), bare);
+    const auto width = static_cast<std::size_t>(std::max(1, tile.rect.width));
     for (std::size_t i = 0; i < plates.size() && i < tile.plates.size(); ++i) {
         if (!plates[i].shown) {
             continue;
@@ -52,8 +66,18 @@ void compose_plates(const PlateTile &tile, std::span<const PlateShow> plates, Rg
                 continue;
             }
             const std::uint32_t p = pixels[k];
-            pixels[k] = 0xFF000000u | (times(p >> 16 & 0xFF, filter.r[tone]) << 16) |
-                        (times(p >> 8 & 0xFF, filter.g[tone]) << 8) | times(p & 0xFF, filter.b[tone]);
+            const std::uint32_t r = times(p >> 16 & 0xFF, filter.r[tone]);
+            const std::uint32_t g = times(p >> 8 & 0xFF, filter.g[tone]);
+            const std::uint32_t b = times(p & 0xFF, filter.b[tone]);
+            pixels[k] = 0xFF000000u | r << 16 | g << 8 | b;
+            if (tone >= marked_from) {
+                const std::uint32_t change =
+                    std::max({(p >> 16 & 0xFF) - r, (p >> 8 & 0xFF) - g, (p & 0xFF) - b});
+                if (change < hardly_seen_steps && on_mark(tile.rect.x + static_cast<int>(k % width),
+                                                          tile.rect.y + static_cast<int>(k / width))) {
+                    pixels[k] = marked(r, g, b);
+                }
+            }
         }
     }
 }

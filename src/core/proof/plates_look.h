@@ -20,7 +20,8 @@ struct PlateShow
 };
 
 /// Lays the shown plates over the stock, each as a transparent film of its ink's screen
-/// colour. Not a prediction of print: a picture in which every plate can be told.
+/// colour. Not a prediction of print: a picture in which every plate can be told. Ink like what is under it
+/// is dotted (surface_marks.h).
 /// \param pixels  width × height words 0xFFRRGGBB, rows top down without padding
 void compose_plates(const PlateTile &tile, std::span<const PlateShow> plates, Rgb8 stock,
                     std::span<std::uint32_t> pixels);

@@ -3,6 +3,7 @@
 #include "core/colour/colour_table.h"
 #include "core/colour/srgb.h"
 #include "core/job/print_model.h"
+#include "core/proof/surface_marks.h"
 
 #include <algorithm>
 #include <cmath>
@@ -100,7 +101,13 @@ struct PrintLook::Chunk
 PrintSetup print_setup(const std::vector<std::string> &inks, const Job &job, int checker)
 {
     const PrintGround ground = print_ground(job.plates, job.stock);
-    PrintSetup setup{{}, job.stock.colour, ground.floor, job.stock.clear ? checker : 0};
+    const std::vector<PrintedLayer> layers = layers_of(job.plates, ground);
+    PrintSetup setup{{},
+                     job.stock.colour,
+                     ground.floor,
+                     job.stock.clear ? checker : 0,
+                     ground.transfer,
+                     job.stock.reflectance};
     for (const std::string &name : inks) {
         PrintedInk ink;
         ink.order = job.find_plate(name);
@@ -108,7 +115,7 @@ PrintSetup print_setup(const std::vector<std::string> &inks, const Job &job, int
         if (ink.shown) {
             const Plate &plate = job.plates[static_cast<std::size_t>(ink.order)];
             ink.process = plate.kind == InkUse::Process ? process_channel(name) : -1;
-            ink.layer = layer_of(plate, ground);
+            ink.layer = layers[static_cast<std::size_t>(ink.order)];
             ink.gain = plate.traits.gain;
             ink.shown = plate.kind != InkUse::Technical;
             ink.surface = plate.kind == InkUse::Varnish ? PrintedInk::Surface::Sheen
@@ -134,8 +141,8 @@ PrintLook::PrintLook(const PrintSetup &setup, const ProcessProfile &condition)
     constexpr double step = 14; // of lightness between the squares: seen, yet no distraction
     const Lab &stock = setup.stock;
     const Lab darker = {stock.l > step ? stock.l - step : stock.l + step, stock.a, stock.b};
-    const Bands plain = without_floor(stock, setup.floor);
-    const Bands other = without_floor(setup.checker > 0 ? darker : stock, setup.floor);
+    const Bands plain = without_floor(stock, setup.floor, setup.reflectance);
+    const Bands other = setup.checker > 0 ? without_floor(darker, setup.floor) : plain;
     for (std::size_t k = 0; k < band_count; ++k) {
         m_stock[0][k] = static_cast<float>(std::sqrt(plain[k]));
         m_stock[1][k] = static_cast<float>(std::sqrt(other[k]));
@@ -170,13 +177,14 @@ PrintLook::PrintLook(const PrintSetup &setup, const ProcessProfile &condition)
             film.body[k] = static_cast<float>(ink.layer.film.body[k]);
             film.through[k] = static_cast<float>(ink.layer.film.through[k]);
             film.wet_through[k] =
-                static_cast<float>(std::pow(std::max(ink.layer.film.through[k], 1e-12), wet_transfer));
+                static_cast<float>(std::pow(std::max(ink.layer.film.through[k], 1e-12), setup.transfer));
         }
         for (std::size_t tone = 0; tone < 256; ++tone) {
             film.coverage[tone] = static_cast<float>(ink.gain.at(static_cast<double>(tone) / 255.0));
         }
         film.hits = std::clamp(ink.layer.hits, 1, 3);
         film.wet = ink.layer.wet;
+        film.dries = !ink.layer.wet || ink.layer.first;
         film.look = ink.surface;
         m_steps.push_back(film);
     }
@@ -195,6 +203,16 @@ void PrintLook::film(const Step &step, const PlateTile &tile, std::size_t start,
     if (!any) {
         return;
     }
+    if (step.dries && chunk.wet) {
+        for (std::size_t k = 0; k < band_count; ++k) {
+            for (std::size_t i = 0; i < n; ++i) {
+                const float bare = chunk.bare[i];
+                chunk.dry[k][i] = bare * chunk.dry[k][i] + (1.0f - bare) * chunk.inked[k][i];
+            }
+        }
+        chunk.bare.fill(1.0f);
+        chunk.wet = false;
+    }
     const float *cover = chunk.cover.data();
     float *change = chunk.change.data();
     for (int hit = 0; hit < step.hits; ++hit) {
@@ -211,12 +229,6 @@ void PrintLook::film(const Step &step, const PlateTile &tile, std::size_t start,
                     const float moved = cover[i] * (over(dry[i], through) - dry[i]);
                     dry[i] += moved;
                     change[i] = std::max(change[i], std::fabs(moved));
-                }
-                if (chunk.wet) {
-                    float *inked = chunk.inked[k].data();
-                    for (std::size_t i = 0; i < n; ++i) {
-                        inked[i] += cover[i] * (over(inked[i], through) - inked[i]);
-                    }
                 }
                 continue;
             }
@@ -299,7 +311,7 @@ void PrintLook::surface(const Step &step, const PlateTile &tile, std::size_t sta
             }
             continue;
         } else if (cover > 0.5f && chunk.change[i] < hardly_seen) {
-            shift = ((x + y) & 7) < 2 && ((x - y) & 7) < 2 ? 0.25f : 0.0f;
+            shift = on_mark(x, y) ? 0.25f : 0.0f;
         }
         if (shift == 0.0f) {
             continue;

@@ -43,6 +43,8 @@ struct PrintSetup
     double floor = 0; ///< reflection of the surface itself (ink_film.h)
     int checker = 0;  ///< pixels of a square when the stock is clear film, shown with a checker of its colour
                       ///< and a darker one; 0 for plain stock
+    double transfer = wet_transfer;        ///< exponent of a film printed on wet ink
+    std::optional<Spectrum> reflectance{}; ///< of the stock, where it was measured
 };
 
 /// The inks of a renderer as the job prints them on its stock; inks that it does not print are not shown.
@@ -78,7 +80,7 @@ private:
         std::array<float, band_count> wet_through{};
         std::array<float, 256> coverage{}; ///< by tone
         int hits = 1;
-        bool wet = false;
+        bool wet = false, dries = true;
         PrintedInk::Surface look = PrintedInk::Surface::Plain;
     };
     std::vector<Step> m_steps;

@@ -2,6 +2,8 @@
 // film (Kubelka & Munk 1948; Yule & Nielsen 1951).
 #include "core/colour/colour_difference.h"
 #include "core/colour/ink_film.h"
+#include "core/colour/neugebauer_print.h"
+#include "core/colour/tone_curve.h"
 
 #include "support/measured_table.h"
 
@@ -215,9 +217,30 @@ private Q_SLOTS:
         QVERIFY(std::fabs(root * root - (1 - 0.68 * (1 - s))) < 1e-9);
     }
 
-    void solidsAndOneGainEachPredictFogra39()
+    void measuredPrintsArePredicted_data()
     {
-        const std::vector<MeasuredPatch> table = measured_table(QStringLiteral("FOGRA39L.ti3"));
+        // The tables' sources are named in tests/data/README.md. What was reached, and for FOGRA39 asked
+        // for (mean 1.4 and 95 % 3.8 from solids; 0.9 and 1.7 from all overprints), rounded up.
+        QTest::addColumn<bool>("coated");
+        QTest::addColumn<double>("solids_mean");     // CIEDE2000 from four solids and one gain each
+        QTest::addColumn<double>("solids_most");     // 95 % below
+        QTest::addColumn<double>("overprints_mean"); // from all 16 solid overprints and one gain each
+        QTest::addColumn<double>("overprints_most");
+        QTest::newRow("FOGRA39L") << true << 1.4 << 3.8 << 0.9 << 1.7;
+        QTest::newRow("FOGRA28L") << true << 1.8 << 4.6 << 0.95 << 1.85;
+        QTest::newRow("FOGRA29L") << false << 1.9 << 3.8 << 1.3 << 2.4;
+        QTest::newRow("FOGRA30L") << false << 2.9 << 5.5 << 2.0 << 3.8;
+        QTest::newRow("FOGRA40L") << false << 1.4 << 3.1 << 0.8 << 1.55;
+        QTest::newRow("TR002") << false << 1.7 << 3.5 << 1.05 << 1.9;
+        QTest::newRow("TR003") << true << 1.5 << 3.6 << 0.7 << 1.35;
+        QTest::newRow("TR005") << true << 1.6 << 3.5 << 0.75 << 1.45;
+        QTest::newRow("TR006") << true << 1.7 << 3.7 << 0.8 << 1.55;
+    }
+    void measuredPrintsArePredicted()
+    {
+        const std::vector<MeasuredPatch> table =
+            measured_table(QString::fromLatin1(QTest::currentDataTag()) + QStringLiteral(".ti3"));
+        QFETCH(bool, coated);
         const Lab paper = measured(table, {0, 0, 0, 0});
         std::array<Lab, 4> solids;
         double darkest = 1;
@@ -227,44 +250,139 @@ private Q_SLOTS:
             solids[i] = measured(table, tones);
             darkest = std::min(darkest, root_of(solids[i]));
         }
-        const double floor = 0.5 * darkest; // coated
+        const double floor = (coated ? 0.5 : 0.7) * darkest;
         const Bands stock = without_floor(paper, floor);
         constexpr std::array<std::size_t, 4> order = {3, 0, 1, 2}; // black is printed first (common practice)
         std::vector<PrintedLayer> layers;
-        std::array<ToneGain, 4> gains;
         for (const std::size_t ink : order) {
-            const InkFilm film = transparent_film(without_floor(solids[ink], floor), stock);
-            layers.push_back({film, 1, true});
-            const LayeredPrint alone(stock, {{film}}, floor);
+            layers.push_back({transparent_film(without_floor(solids[ink], floor), stock), 1, true});
+        }
+        const LayeredPrint films(stock, layers, floor, coated ? wet_transfer : wet_transfer_uncoated);
+        std::vector<Lab> overprints;
+        for (unsigned i = 0; i < 16; ++i) {
+            overprints.push_back(measured(
+                table, {i & 1 ? 1.0f : 0.0f, i & 2 ? 1.0f : 0.0f, i & 4 ? 1.0f : 0.0f, i & 8 ? 1.0f : 0.0f}));
+        }
+        const NeugebauerPrint whole(overprints);
+        QCOMPARE(whole.inks(), std::size_t(4));
+        const auto by_films = [&](const std::array<double, 4> &a) {
+            const std::array<double, 4> in_order = {a[3], a[0], a[1], a[2]};
+            return films.lab(in_order);
+        };
+        const auto by_overprints = [&](const std::array<double, 4> &a) { return whole.lab(a); };
+        // What each patch of an ink's own ramp covers, as its colour says.
+        const auto ramp = [&](std::size_t ink, auto predict) {
+            std::vector<CurvePoint> points = {{0, 0}, {1, 1}};
+            for (const MeasuredPatch &patch : table) {
+                const auto t = static_cast<double>(patch.cmyk[ink]);
+                if (t > 0 && t < 1 &&
+                    std::accumulate(patch.cmyk.begin(), patch.cmyk.end(), 0.0f) == patch.cmyk[ink] &&
+                    std::none_of(points.begin(), points.end(),
+                                 [&](const CurvePoint &point) { return std::fabs(point.in - t) < 0.02; })) {
+                    points.push_back({t, t + least([&](double gain) {
+                                             std::array<double, 4> a{};
+                                             a[ink] = std::clamp(t + gain, 0.0, 1.0);
+                                             return ciede2000(predict(a), patch.lab);
+                                         })});
+                }
+            }
+            std::sort(points.begin(), points.end(),
+                      [](const CurvePoint &a, const CurvePoint &b) { return a.in < b.in; });
+            auto curve = ToneCurve::through(points);
+            if (!curve) {
+                qFatal("%s", curve.error().message().c_str());
+            }
+            return *curve;
+        };
+        const auto judge = [&](const char *name, auto predict, const auto &coverage, double mean_limit,
+                               double most_limit) {
+            std::vector<double> differences;
+            for (const MeasuredPatch &patch : table) {
+                std::array<double, 4> a{};
+                for (std::size_t i = 0; i < 4; ++i) {
+                    a[i] = coverage(i, static_cast<double>(patch.cmyk[i]));
+                }
+                differences.push_back(ciede2000(predict(a), patch.lab));
+            }
+            std::sort(differences.begin(), differences.end());
+            const double mean = std::accumulate(differences.begin(), differences.end(), 0.0) /
+                                static_cast<double>(differences.size());
+            const double most = differences[differences.size() * 95 / 100];
+            qInfo("%s, %zu patches, %s: mean %.2f, 95 %% %.2f", QTest::currentDataTag(), differences.size(),
+                  name, mean, most);
+            QVERIFY2(mean <= mean_limit, qPrintable(QString::number(mean)));
+            QVERIFY2(most <= most_limit, qPrintable(QString::number(most)));
+        };
+        QFETCH(double, solids_mean);
+        QFETCH(double, solids_most);
+        QFETCH(double, overprints_mean);
+        QFETCH(double, overprints_most);
+        std::array<ToneGain, 4> gains; // one number each, from the ink's own ramp
+        for (std::size_t ink = 0; ink < 4; ++ink) {
             gains[ink] = ToneGain(least([&](double g) {
                 double sum = 0;
                 for (const MeasuredPatch &patch : table) {
                     const auto t = static_cast<double>(patch.cmyk[ink]);
                     if (t > 0 &&
                         std::accumulate(patch.cmyk.begin(), patch.cmyk.end(), 0.0f) == patch.cmyk[ink]) {
-                        const std::array<double, 1> a = {ToneGain(g).coverage(t)};
-                        sum += std::pow(ciede2000(alone.lab(a), patch.lab), 2);
+                        std::array<double, 4> a{};
+                        a[ink] = ToneGain(g).coverage(t);
+                        sum += std::pow(ciede2000(by_films(a), patch.lab), 2);
                     }
                 }
                 return sum;
             }));
         }
-        const LayeredPrint print(stock, layers, floor, 0.75);
-        std::vector<double> differences;
-        for (const MeasuredPatch &patch : table) {
-            std::array<double, 4> a{};
-            for (std::size_t i = 0; i < 4; ++i) {
-                a[i] = gains[order[i]].coverage(static_cast<double>(patch.cmyk[order[i]]));
-            }
-            differences.push_back(ciede2000(print.lab(a), patch.lab));
+        judge(
+            "four solids and one gain each", by_films,
+            [&](std::size_t ink, double tone) { return gains[ink].coverage(tone); }, solids_mean,
+            solids_most);
+        std::array<ToneCurve, 4> curves;
+        for (std::size_t ink = 0; ink < 4; ++ink) {
+            curves[ink] = ramp(ink, by_overprints);
         }
-        std::sort(differences.begin(), differences.end());
-        const double mean = std::accumulate(differences.begin(), differences.end(), 0.0) /
-                            static_cast<double>(differences.size());
-        const double most = differences[differences.size() * 95 / 100];
-        qInfo("FOGRA39, %zu patches: mean %.2f, 95 %% %.2f", differences.size(), mean, most);
-        QVERIFY2(mean <= 1.4, qPrintable(QString::number(mean)));
-        QVERIFY2(most <= 3.8, qPrintable(QString::number(most)));
+        judge(
+            "all overprints and each ink's ramp", by_overprints,
+            [&](std::size_t ink, double tone) { return curves[ink].at(tone); }, overprints_mean,
+            overprints_most);
+    }
+
+    void whatIsWetDriesBeforeTheNextGroup()
+    {
+        const Bands white = without_floor({95, 0, -2}, 0.01);
+        const InkFilm cyan = transparent_film(without_floor({55, -37, -50}, 0.01), white);
+        const InkFilm yellow = transparent_film(without_floor({89, -5, 93}, 0.01), white);
+        const std::array<double, 2> full = {1, 1};
+        const auto print = [&](bool wet, bool first) {
+            PrintedLayer below{cyan, 1, wet, wet};
+            PrintedLayer above{yellow, 1, wet, first};
+            return LayeredPrint(white, {below, above}, 0.01, wet_transfer).reflectance(full);
+        };
+        // In one wet group less yellow takes; as the first of a group of its own it prints as on dry ink.
+        QVERIFY(print(true, false)[1] > print(false, false)[1] * 1.2);
+        for (std::size_t k = 0; k < band_count; ++k) {
+            QVERIFY(std::fabs(print(true, true)[k] - print(false, false)[k]) < 1e-12);
+        }
+    }
+
+    void aMeasuredSpectrumKeepsItsColour()
+    {
+        // A spectrum with a dip that the smoothest one has not: bands follow it, the colour stays exact.
+        Spectrum measured{};
+        for (std::size_t i = 0; i < measured.size(); ++i) {
+            const double nm = 380 + 10.0 * static_cast<double>(i);
+            measured[i] = 0.6 - 0.45 * std::exp(-std::pow((nm - 555) / 18, 2));
+        }
+        const Lab lab{62, 22, 8};
+        const Bands bands = bands_of(measured, lab);
+        QVERIFY(ciede2000(bands_to_lab(bands), lab) < 0.01);
+        const Bands smooth = reconstruct(lab).bands;
+        QVERIFY(bands[4] < smooth[4] - 0.02); // 540–560 nm, where the dip is
+        Spectrum flat;
+        flat.fill(0.4);
+        for (const double r : bands_of(flat, bands_to_lab({0.4, 0.4, 0.4, 0.4, 0.4, 0.4, 0.4, 0.4}))) {
+            QVERIFY(std::fabs(r - 0.4) < 1e-3);
+        }
     }
 };
 

@@ -62,7 +62,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 4 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 5 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()

@@ -161,6 +161,210 @@ private Q_SLOTS:
         QCOMPARE(tone(pdf, {layer, drawn}, 55, 20), 255);
     }
 
+    void platesMayChooseTheSameObjects()
+    {
+        // Two fills; one recipe pours both, another one of them, a third takes small text only.
+        const MiniPdf pdf =
+            spots_page("/A cs 1 scn 0 0 20 72 re f 20 0 20 72 re f BT /F 6 Tf 45 30 Td (MM) Tj ET "
+                       "BT /F 20 Tf 45 50 Td (M) Tj ET",
+                       "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>");
+        PlateSetup setup;
+        setup.inks = {"Alpha", "Two", "One", "Small"};
+        for (const std::string &ink : setup.inks) {
+            setup.plates.push_back(propose_plate({}, ink, InkUse::Spot, {}));
+        }
+        RecipeStep two = from(RecipeDo::Add, RecipeFrom::Objects);
+        two.source.objects = {{1, 0, ObjectKind::Fill, {}}, {1, 1, ObjectKind::Fill, {}}};
+        RecipeStep one = from(RecipeDo::Add, RecipeFrom::Objects);
+        one.source.objects = {{1, 1, ObjectKind::Fill, {}}};
+        RecipeStep small = from(RecipeDo::Add, RecipeFrom::SmallText);
+        small.source.size = 8;
+        setup.plates[1].recipe = {two};
+        setup.plates[2].recipe = {one};
+        setup.plates[3].recipe = {small};
+        const auto made = take(PlateRenderer::make(pdf.content(), setup));
+        const PlateTile tile = take(made->render({0, 0, 72, 72}, Dpi(72)));
+        QCOMPARE(int(tile.plates[1].at(10, 36)), 255);
+        QCOMPARE(int(tile.plates[1].at(30, 36)), 255);
+        QCOMPARE(int(tile.plates[2].at(10, 36)), 0);
+        QCOMPARE(int(tile.plates[2].at(30, 36)), 255);
+        const auto most = [&](int top, int bottom) {
+            int found = 0;
+            for (int y = top; y < bottom; ++y) {
+                for (int x = 44; x < 72; ++x) {
+                    found = std::max(found, int(tile.plates[3].at(x, y)));
+                }
+            }
+            return found;
+        };
+        QVERIFY(most(36, 44) > 200); // letters of 6 pt
+        QCOMPARE(most(2, 22), 0);    // one of 20 pt
+    }
+
+    void theBareStockIsNoArtworkArea()
+    {
+        // A white fill on a coloured field goes to the bare stock: no base under it, unless windows are
+        // meant.
+        const MiniPdf pdf = spots_page("/A cs 1 scn 0 0 72 72 re f 0 0 0 0 k 20 20 30 30 re f");
+        Route bare;
+        bare.by = RouteBy::Colour;
+        bare.colour = pdf.scene().objects[1].colour;
+        bare.to = RouteTo::BareStock;
+        for (const bool windows : {false, true}) {
+            PlateSetup setup;
+            setup.inks = {"Alpha", "White"};
+            setup.routes = {bare};
+            setup.plates = {propose_plate({}, "Alpha", InkUse::Spot, {}),
+                            propose_plate({}, "White", InkUse::White, {96, 0, 0})};
+            RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area);
+            area.source.windows = windows;
+            setup.plates[1].recipe = {area};
+            const PlateTile tile =
+                take(take(PlateRenderer::make(pdf.content(), setup))->render({0, 0, 72, 72}, Dpi(72)));
+            QCOMPARE(int(tile.plates[1].at(10, 36)), 255);
+            QCOMPARE(int(tile.plates[1].at(36, 36)), windows ? 255 : 0);
+            QCOMPARE(int(tile.plates[0].at(36, 36)), 0);
+        }
+        // Poured as an object, the window is in that mask whatever its route.
+        PlateSetup setup;
+        setup.inks = {"Alpha", "White"};
+        setup.routes = {bare};
+        setup.plates = {propose_plate({}, "Alpha", InkUse::Spot, {}),
+                        propose_plate({}, "White", InkUse::White, {96, 0, 0})};
+        RecipeStep objects = from(RecipeDo::Add, RecipeFrom::Objects);
+        objects.source.objects = {{1, 1, ObjectKind::Fill, {}}};
+        setup.plates[1].recipe = {objects, from(RecipeDo::TakeAway, RecipeFrom::Area)};
+        const PlateTile tile =
+            take(take(PlateRenderer::make(pdf.content(), setup))->render({0, 0, 72, 72}, Dpi(72)));
+        QCOMPARE(int(tile.plates[1].at(36, 36)), 255);
+        QCOMPARE(int(tile.plates[1].at(10, 36)), 0);
+    }
+
+    void areasOfChosenInks()
+    {
+        RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area, {"Black"});
+        QCOMPARE(tone(page(), {area}, 45, 63), 255); // solid where the tint of black prints
+        QCOMPARE(tone(page(), {area}, 18, 20), 0);
+        area.source.inks = {"Black", "Alpha"};
+        QCOMPARE(tone(page(), {area}, 18, 20), 255);
+    }
+
+    void tonesRunAcrossDrawnAreas()
+    {
+        const double mm = 25.4 / 72;
+        RecipeStep drawn = from(RecipeDo::Add, RecipeFrom::Drawn);
+        drawn.source.areas = {{10 * mm, 10 * mm, 50 * mm, 20 * mm}};
+        drawn.source.fade = {0.2, 0.8, 0};
+        // The middle of pixel x lies (x + 0.5 − 10) / 50 of the way.
+        for (const int x : {10, 34, 59}) {
+            const double expected = 255 * (0.2 + 0.6 * (x + 0.5 - 10) / 50);
+            QVERIFY(std::fabs(tone(page(), {drawn}, x, 20) - expected) <= 1);
+        }
+        drawn.source.fade = {1, 0, 90};
+        QVERIFY(std::fabs(tone(page(), {drawn}, 30, 10) - 255 * (1 - 0.5 / 20)) <= 1);
+        QVERIFY(std::fabs(tone(page(), {drawn}, 30, 29) - 255 * (0.5 / 20)) <= 1);
+        drawn.source.fade = {0.5, 0.5, 0};
+        QVERIFY(std::abs(tone(page(), {drawn}, 30, 20) - 128) <= 1);
+    }
+
+    void sourcesAreMadeNarrowerFirst()
+    {
+        const double mm = 25.4 / 72;
+        const MiniPdf pdf = spots_page("/A cs 1 scn 16 16 40 40 re f");
+        RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area);
+        area.distance = 4 * mm;
+        QCOMPARE(tone(pdf, {area}, 18, 36), 0);
+        QCOMPARE(tone(pdf, {area}, 22, 36), 255);
+        area.distance = -4 * mm;
+        QCOMPARE(tone(pdf, {area}, 13, 36), 255);
+        QCOMPARE(tone(pdf, {area}, 10, 36), 0);
+        RecipeStep fold = from(RecipeDo::Add, RecipeFrom::Drawn); // a line without width
+        fold.source.areas = {{36 * mm, 0, 0, 72 * mm}};
+        QCOMPARE(tone(pdf, {fold}, 36, 36), 0);
+        fold.distance = -2 * mm;
+        QCOMPARE(tone(pdf, {fold}, 35, 36), 255);
+        QCOMPARE(tone(pdf, {fold}, 39, 36), 0);
+        RecipeStep away = fold;
+        away.does = RecipeDo::KeepAway;
+        away.distance = 6 * mm;
+        const Recipe kept = {from(RecipeDo::Add, RecipeFrom::Area), away};
+        QCOMPARE(tone(pdf, kept, 32, 36), 0);
+        QCOMPARE(tone(pdf, kept, 28, 36), 255);
+        RecipeStep off = from(RecipeDo::KeepAway, RecipeFrom::Area); // and away from artwork
+        off.distance = 6 * mm;
+        RecipeStep box = from(RecipeDo::Add, RecipeFrom::Box);
+        box.source.box = PageBox::Media;
+        QCOMPARE(tone(pdf, {box, off}, 12, 36), 0);
+        QCOMPARE(tone(pdf, {box, off}, 8, 36), 255);
+    }
+
+    void anOutlineLiesOnTheEdge()
+    {
+        const double mm = 25.4 / 72;
+        const MiniPdf pdf = spots_page("/A cs 1 scn 16 16 40 40 re f");
+        const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Outline, 1, 4 * mm)};
+        QCOMPARE(tone(pdf, recipe, 15, 36), 255);
+        QCOMPARE(tone(pdf, recipe, 17, 36), 255);
+        QCOMPARE(tone(pdf, recipe, 12, 36), 0);
+        QCOMPARE(tone(pdf, recipe, 20, 36), 0);
+        QCOMPARE(tone(pdf, recipe, 36, 36), 0);
+    }
+
+    void platesLookedAtAreComputedFirst()
+    {
+        // The first plate looks at the last; the order of printing does not matter. What looks back sees the
+        // plate as the artwork makes it.
+        PlateSetup setup;
+        setup.inks = {"Black", "Alpha", "White"};
+        for (const std::string &ink : setup.inks) {
+            setup.plates.push_back(propose_plate({}, ink, InkUse::Spot, {}));
+        }
+        setup.plates[2].recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Tint, 0.4)};
+        setup.plates[0].recipe = {from(RecipeDo::Add, RecipeFrom::Plate, {"White"})};
+        const PlateTile tile =
+            take(take(PlateRenderer::make(page().content(), setup))->render({0, 0, 72, 72}, Dpi(72)));
+        QVERIFY(std::abs(tile.plates[0].at(18, 20) - 102) <= 1);
+        setup.plates[2].recipe = {from(RecipeDo::Add, RecipeFrom::Plate, {"Black"}),
+                                  from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"})};
+        setup.plates[1].recipe = {from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"}),
+                                  from(RecipeDo::TakeAway, RecipeFrom::Plate, {"White"})};
+        const PlateTile knot =
+            take(take(PlateRenderer::make(page().content(), setup))->render({0, 0, 72, 72}, Dpi(72)));
+        // Black ← White ← Black as it was and Alpha ← (itself as it was, minus White as it was: bare).
+        QVERIFY(std::abs(knot.plates[1].at(18, 20) - 153) <= 1);
+        QVERIFY(std::abs(knot.plates[2].at(18, 20) - 153) <= 1);
+        QVERIFY(std::abs(knot.plates[0].at(18, 20) - 153) <= 1);
+    }
+
+    void foilKnocksOutWhatLiesUnderItButForItsRim()
+    {
+        const MiniPdf pdf = spots_page("/A cs 1 scn 0 0 72 72 re f /B cs 1 scn 20 20 30 30 re f");
+        const auto presets = recipe_presets({{"Alpha", "Beta"}, "", {}});
+        const auto foil = std::find_if(presets.begin(), presets.end(),
+                                       [](const RecipePreset &one) { return one.name == "Foil"; });
+        QVERIFY(foil != presets.end() && foil->others.size() == 1);
+        PlateSetup setup;
+        setup.inks = {"Alpha", "Foil"};
+        setup.plates = {propose_plate({}, "Alpha", InkUse::Spot, {}),
+                        propose_plate({}, "Foil", InkUse::Foil, {})};
+        setup.plates[1].recipe = foil->recipe;
+        setup.plates[1].recipe[0].source.objects = {{1, 1, ObjectKind::Fill, {}}};
+        setup.plates[0].recipe = {from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"}), foil->others[0]};
+        setup.plates[0].recipe[1].source.inks = {"Foil"};
+        setup.routes.resize(1); // Beta overprints nothing: as artwork it would knock Alpha out by itself
+        setup.routes[0].by = RouteBy::Ink;
+        setup.routes[0].name = "Beta";
+        setup.routes[0].to = RouteTo::Nothing;
+        const double dpi = 720; // 10 pixels a point; 0.2 mm are 5.67 pixels
+        const auto made = take(PlateRenderer::make(pdf.content(), setup));
+        const PlateTile tile = take(made->render({0, 350, 720, 20}, Dpi(dpi)));
+        QCOMPARE(int(tile.plates[1].at(199, 5)), 0);
+        QCOMPARE(int(tile.plates[1].at(201, 5)), 255);
+        QCOMPARE(int(tile.plates[0].at(204, 5)), 255); // under the rim
+        QCOMPARE(int(tile.plates[0].at(207, 5)), 0);
+        QCOMPARE(int(tile.plates[0].at(350, 5)), 0);
+    }
+
     void thinPartsGoAndGapsClose()
     {
         const MiniPdf pdf = spots_page("/A cs 1 scn 4 4 30 64 re f 44 4 2 64 re f 48 4 20 64 re f");
@@ -174,6 +378,7 @@ private Q_SLOTS:
         QCOMPARE(tone(pdf, closed, 47, 36), 255); // a gap of 2
         QCOMPARE(tone(pdf, closed, 39, 36), 0);   // one of 10
         RecipeStep away = step(RecipeDo::KeepAway, 1, 10 * mm);
+        away.source.from = RecipeFrom::Box;
         away.source.box = PageBox::Media;
         QCOMPARE(tone(pdf, {area, away}, 5, 36), 0);
         QCOMPARE(tone(pdf, {area, away}, 20, 36), 255);
@@ -276,7 +481,7 @@ private Q_SLOTS:
     {
         OpenedJob job = page().job();
         Plate plate = propose_plate(job.job.plates, "White", InkUse::White, {96, 0, 0});
-        for (const RecipePreset &preset : recipe_presets(job.job.inks())) {
+        for (const RecipePreset &preset : recipe_presets({job.job.inks(), "", {{10, 0, 0, 20}}})) {
             QVERIFY2(bool(check_recipe(preset.recipe)), preset.name.c_str());
             plate.recipe.insert(plate.recipe.end(), preset.recipe.begin(), preset.recipe.end());
         }
@@ -289,7 +494,15 @@ private Q_SLOTS:
         layer.source.artwork = 2;
         RecipeStep curve = step(RecipeDo::Curve);
         curve.curve = take(ToneCurve::through({{0, 1}, {1, 0}}));
-        for (const RecipeStep &one : {objects, drawn, layer, curve}) {
+        drawn.source.fade = {0.1, 0.9, 45};
+        drawn.distance = -0.5;
+        RecipeStep file = from(RecipeDo::Keep, RecipeFrom::File);
+        file.source.artwork = 3;
+        RecipeStep small = from(RecipeDo::TakeAway, RecipeFrom::SmallText);
+        small.source.size = 7.5;
+        RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area, {"Black"});
+        area.source.windows = true;
+        for (const RecipeStep &one : {objects, drawn, layer, curve, file, small, area}) {
             plate.recipe.push_back(one);
         }
         plate.printing = {2, true, true, 43};

@@ -180,10 +180,16 @@ private Q_SLOTS:
         // Against the layers computed one by one in double precision, for any order, hits and wet inks.
         Job job;
         job.stock.colour = {14, 0, -2};
-        job.plates = {
-            {"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White), {2, false, true, 43}, {}},
-            {"Rust", InkUse::Spot, {45, 50, 42}, {}, {}, {}, {}},
-            {"Blue", InkUse::Spot, {38, -5, -40}, {}, {}, {}, {}}};
+        job.plates = {{"White",
+                       InkUse::White,
+                       {96, 0, 0},
+                       {},
+                       usual_traits(InkUse::White),
+                       {2, false, false, 43},
+                       {},
+                       {}},
+                      {"Rust", InkUse::Spot, {45, 50, 42}, {}, {}, {}, {}, {}},
+                      {"Blue", InkUse::Spot, {38, -5, -40}, {}, {}, {}, {}, {}}};
         job.plates[1].traits.opacity = 0.5;
         job.plates[1].traits.gain = take(ToneCurve::through({{0, 0}, {0.5, 0.65}, {1, 1}}));
         job.plates[2].printing.wet = true;
@@ -204,11 +210,8 @@ private Q_SLOTS:
             std::vector<std::uint32_t> pixels(64);
             PrintLook(print_setup(names, job), *ProcessProfile::fogra39()).compose(tile, pixels);
             const PrintGround ground = print_ground(job.plates, job.stock);
-            std::vector<PrintedLayer> layers;
-            for (const Plate &plate : job.plates) {
-                layers.push_back(layer_of(plate, ground));
-            }
-            const LayeredPrint print(ground.stock, layers, ground.floor, wet_transfer);
+            const LayeredPrint print(ground.stock, layers_of(job.plates, ground), ground.floor,
+                                     ground.transfer);
             int compared = 0;
             for (std::size_t x = 0; x < 64; ++x) {
                 std::vector<double> coverage;
@@ -242,9 +245,9 @@ private Q_SLOTS:
             PrintLook(print_setup({plate.ink}, job), *ProcessProfile::fogra39()).compose(tile, pixels);
             return std::set<std::uint32_t>(pixels.begin(), pixels.end()).size() > 1;
         };
-        const Plate white{"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White), {}, {}};
-        const Plate varnish{"Gloss", InkUse::Varnish, {95, 0, 2}, {}, {}, {}, {}};
-        const Plate yellow{"Yellow ink", InkUse::Spot, {88, -5, 90}, {}, {}, {}, {}};
+        const Plate white{"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White), {}, {}, {}};
+        const Plate varnish{"Gloss", InkUse::Varnish, {95, 0, 2}, {}, {}, {}, {}, {}};
+        const Plate yellow{"Yellow ink", InkUse::Spot, {88, -5, 90}, {}, {}, {}, {}, {}};
         QVERIFY(marked(white, {97, 0, 0}));
         QVERIFY(!marked(white, {14, 0, 0}));
         QVERIFY(marked(varnish, {97, 0, 0}));

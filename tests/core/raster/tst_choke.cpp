@@ -4,6 +4,8 @@
 
 #include <QtTest>
 
+#include <opencv2/imgproc.hpp>
+
 #include <cmath>
 #include <random>
 
@@ -94,6 +96,34 @@ private Q_SLOTS:
                                             .arg(y)
                                             .arg(got.at(x, y))
                                             .arg(expected)));
+                }
+            }
+        }
+    }
+
+    void chokeAgreesWithAnotherLibrary()
+    {
+        // OpenCV's precise distance transform (cv::distanceTransform, DIST_L2, DIST_MASK_PRECISE;
+        // Felzenszwalb & Huttenlocher): the distance to the nearest bare pixel, on shapes small enough for
+        // its arithmetic.
+        for (const unsigned seed : {1u, 2u, 3u}) {
+            Plane plane = blobs(300, seed);
+            const cv::Mat pixels(plane.height, plane.width, CV_8UC1, plane.pixels.data());
+            cv::Mat distance;
+            cv::distanceTransform(pixels, distance, cv::DIST_L2, cv::DIST_MASK_PRECISE);
+            for (const double radius : {1.5, 4.0, 7.7}) {
+                const Plane got = choke(plane, radius);
+                for (int y = 0; y < plane.height; ++y) {
+                    for (int x = 0; x < plane.width; ++x) {
+                        const double d = static_cast<double>(distance.at<float>(y, x));
+                        const double expected = d <= 0 ? 0 : std::clamp(d - radius, 0.0, 1.0) * 255;
+                        QVERIFY2(std::fabs(got.at(x, y) - expected) <= 2,
+                                 qPrintable(QStringLiteral("%1 %2: %3 %4")
+                                                .arg(x)
+                                                .arg(y)
+                                                .arg(got.at(x, y))
+                                                .arg(expected)));
+                    }
                 }
             }
         }

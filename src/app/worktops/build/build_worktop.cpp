@@ -4,6 +4,7 @@
 #include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/step_edit.h"
+#include "core/job/print_model.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -33,7 +34,8 @@ QString step_name(RecipeDo step)
                                         QT_TRANSLATE_NOOP("BuildWorktop", "smooth"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "remove thin parts"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "close gaps"),
-                                        QT_TRANSLATE_NOOP("BuildWorktop", "keep away from edges")};
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "keep away from"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "outline")};
     return BuildWorktop::tr(names[static_cast<std::size_t>(step)]);
 }
 
@@ -195,6 +197,44 @@ void BuildWorktop::buildPrinting(QVBoxLayout *column)
     row->addStretch();
     row->addWidget(m_mesh);
     column->addLayout(row);
+    auto *ink = new QHBoxLayout();
+    ink->setSpacing(6);
+    m_opacity = new QComboBox(this);
+    m_opacity->setObjectName(QStringLiteral("plateOpacity"));
+    m_opacity->setAccessibleName(tr("Opacity of the ink"));
+    m_opacity->setToolTip(
+        tr("How much the ink hides what is under it, by its scattering; an estimate for inks "
+           "that were not measured over black"));
+    m_opacity->addItem(tr("transparent"), 0.0);
+    m_opacity->addItem(tr("half opaque"), 0.5);
+    m_opacity->addItem(tr("nearly opaque"), 0.9);
+    m_opacity->addItem(tr("opaque"), 1.0);
+    m_tin = new QComboBox(this);
+    m_tin->setObjectName(QStringLiteral("plateTin"));
+    m_tin->setAccessibleName(tr("Tin the ink comes from"));
+    m_tin->setToolTip(tr("The same ink may print twice: a base and its highlight, say"));
+    ink->addWidget(m_opacity);
+    ink->addWidget(m_tin, 1);
+    column->addLayout(ink);
+    connect(m_opacity, &QComboBox::activated, this, [this](int index) {
+        const double opacity = m_opacity->itemData(index).toDouble();
+        const Plate *chosen = plate();
+        if (chosen == nullptr) {
+            return;
+        }
+        Job job = m_session.job(); // of the tin, and so of all its plates
+        const std::string &source = chosen->tin.empty() ? chosen->ink : chosen->tin;
+        job.plates[static_cast<std::size_t>(job.find_plate(source))].traits.opacity = opacity;
+        m_session.change(job, tr("Opacity"));
+    });
+    connect(m_tin, &QComboBox::activated, this, [this](int index) {
+        if (plate() != nullptr) {
+            Job job = m_session.job();
+            job.plates[static_cast<std::size_t>(job.find_plate(plate()->ink))].tin =
+                m_tin->itemData(index).toString().toStdString();
+            m_session.change(job, tr("Tin"));
+        }
+    });
     connect(m_hits, &QComboBox::activated, this, [this](int index) {
         editPlate(tr("Hits"), {}, [index](Plate &edited) { edited.printing.hits = index + 1; });
     });
@@ -244,19 +284,17 @@ void BuildWorktop::refresh()
         return;
     }
     const Job &job = m_session.job();
-    std::vector<std::string> inks;
     QStringList order;
-    for (const Plate &one : job.plates) {
-        if (one.recipe.empty()) {
-            inks.push_back(one.ink);
-        }
-        order << (one.printing.hits > 1
-                      ? tr("%1 (%2 hits)").arg(theme::text_of(one.ink)).arg(one.printing.hits)
-                      : theme::text_of(one.ink)) +
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        const Plate &one = job.plates[i];
+        order << (prints_wet(job.plates, i) ? tr("wet on it ") : QString()) +
+                     (one.printing.hits > 1
+                          ? tr("%1 (%2 hits)").arg(theme::text_of(one.ink)).arg(one.printing.hits)
+                          : theme::text_of(one.ink)) +
                      (one.printing.flash ? tr(", flash") : QString());
     }
     m_order->setText(tr("On %1: %2.").arg(theme::text_of(job.stock.name), order.join(tr(", then "))));
-    m_known = recipe_presets(inks);
+    m_known = recipe_presets(presetTable());
     const int preset = std::max(0, m_presets->currentIndex());
     const QSignalBlocker quiet_presets(m_presets);
     m_presets->clear();
@@ -282,6 +320,27 @@ void BuildWorktop::refresh()
         m_wet->setChecked(chosen->printing.wet);
         m_flash->setChecked(chosen->printing.flash);
         m_mesh->setValue(chosen->printing.mesh);
+        int nearest = 0;
+        for (int i = 0; i < m_opacity->count(); ++i) {
+            const auto away = [&](int row) {
+                return std::abs(m_opacity->itemData(row).toDouble() - chosen->traits.opacity);
+            };
+            nearest = away(i) < away(nearest) ? i : nearest;
+        }
+        m_opacity->setCurrentIndex(nearest);
+        m_tin->clear();
+        m_tin->addItem(tr("a tin of its own"), QString());
+        bool shared = false; // others print from this plate's tin: it cannot print from another's
+        for (const Plate &one : job.plates) {
+            shared = shared || one.tin == chosen->ink;
+        }
+        for (const Plate &one : job.plates) {
+            if (!shared && one.tin.empty() && one.ink != chosen->ink && one.kind != InkUse::Process) {
+                m_tin->addItem(tr("from the tin of %1").arg(theme::text_of(one.ink)),
+                               theme::text_of(one.ink));
+            }
+        }
+        m_tin->setCurrentIndex(std::max(0, m_tin->findData(theme::text_of(chosen->tin))));
         int number = 0;
         for (const RecipeStep &one : chosen->recipe) {
             m_steps->addItem(QStringLiteral("%1  %2").arg(++number).arg(theme::text_of(describe(one))));
@@ -293,10 +352,12 @@ void BuildWorktop::refresh()
             m_steps->setCurrentRow(std::clamp(step, 0, m_steps->count() - 1));
         }
     }
-    for (QWidget *widget : std::initializer_list<QWidget *>{m_hits, m_wet, m_flash, m_mesh, m_kinds}) {
+    const int at = chosen == nullptr ? -1 : job.find_plate(chosen->ink);
+    for (QWidget *widget :
+         std::initializer_list<QWidget *>{m_hits, m_wet, m_flash, m_mesh, m_kinds, m_opacity, m_tin}) {
         widget->setEnabled(chosen != nullptr);
     }
-    const int at = chosen == nullptr ? -1 : job.find_plate(chosen->ink);
+    m_wet->setEnabled(at > 0);
     m_earlier->setEnabled(at > 0);
     m_later->setEnabled(at >= 0 && at + 1 < static_cast<int>(job.plates.size()));
     refreshSteps();
@@ -312,7 +373,28 @@ void BuildWorktop::refreshSteps()
     m_down->setEnabled(known && row + 1 < count);
     m_remove->setEnabled(known);
     m_step->show(known ? &chosen->recipe[static_cast<std::size_t>(row)] : nullptr,
-                 m_session.isOpen() ? m_session.job().plates : std::vector<Plate>());
+                 m_session.isOpen() ? m_session.job() : Job());
+}
+
+PresetTable BuildWorktop::presetTable() const
+{
+    PresetTable table;
+    for (const Plate &one : m_session.job().plates) {
+        const bool colour = one.kind == InkUse::Spot || one.kind == InkUse::Process;
+        const bool computed = !one.recipe.empty();
+        if (colour) {
+            table.inks.push_back(one.ink);
+        } else if (one.kind == InkUse::White && computed && table.base.empty()) {
+            table.base = one.ink;
+        }
+    }
+    const Rect trim = m_session.trimArea();
+    const Rect media = m_session.mediaArea({trim.x, trim.y, trim.width, trim.height});
+    for (const Fold &fold : m_session.rules().folds) {
+        table.folds.push_back(fold.upright ? Rect{media.x + fold.at.value, media.y, 0, media.height}
+                                           : Rect{media.x, media.y + fold.at.value, media.width, 0});
+    }
+    return table;
 }
 
 void BuildWorktop::makePlate()
@@ -323,22 +405,33 @@ void BuildWorktop::makePlate()
     }
     const RecipePreset preset = m_known[static_cast<std::size_t>(row)];
     Job job = m_session.job();
-    const bool on_top = preset.use == InkUse::Varnish || preset.name == "Highlight white";
-    const std::string wanted = preset.use == InkUse::Varnish    ? tr("Varnish").toStdString()
-                               : preset.use == InkUse::Metallic ? tr("Metallic").toStdString()
-                               : on_top                         ? tr("Highlight White").toStdString()
-                                                                : tr("Base White").toStdString();
-    const Lab solid = preset.use == InkUse::Varnish    ? Lab{98, 0, 1}
-                      : preset.use == InkUse::Metallic ? Lab{62, 12, 28}
-                                                       : Lab{96, 0, 0};
-    Plate made = propose_plate(job.plates, free_name(job, wanted), preset.use, solid);
+    Plate made = propose_plate(job.plates, free_name(job, preset.ink), preset.use, preset.solid);
     made.recipe = preset.recipe;
-    // A second hit lies on the first; other bases are printed first of all, highlights and varnish last.
-    const auto place =
-        on_top ? job.plates.size()
-        : preset.name == "Second hit" && !job.plates.empty() && !job.plates.front().recipe.empty()
-            ? std::size_t(1)
-            : std::size_t(0);
+    // What looks at a plate that is computed lies on it; other bases are printed first of all.
+    const std::vector<std::string> read = plates_read(preset.recipe);
+    std::size_t place = preset.on_top ? job.plates.size() : 0;
+    for (std::size_t i = 0; i < job.plates.size() && !preset.on_top; ++i) {
+        const bool base = job.plates[i].kind == InkUse::White && !job.plates[i].recipe.empty();
+        if (base && std::find(read.begin(), read.end(), job.plates[i].ink) != read.end()) {
+            place = i + 1;
+        }
+    }
+    for (Plate &other : job.plates) {
+        const bool prints_colour = other.kind == InkUse::Spot || other.kind == InkUse::Process ||
+                                   other.kind == InkUse::White || other.kind == InkUse::Metallic;
+        for (RecipeStep step : prints_colour ? preset.others : Recipe()) {
+            for (std::string &ink : step.source.inks) {
+                ink = ink.empty() ? made.ink : ink;
+            }
+            if (other.recipe.empty()) { // what the artwork and its routes make
+                RecipeStep own;
+                own.source.from = RecipeFrom::Plate;
+                own.source.inks = {other.ink};
+                other.recipe = {own};
+            }
+            other.recipe.push_back(step);
+        }
+    }
     const QString ink = theme::text_of(made.ink);
     job.plates.insert(job.plates.begin() + static_cast<std::ptrdiff_t>(place), std::move(made));
     m_session.change(job, tr("Make %1").arg(ink));
@@ -355,6 +448,7 @@ void BuildWorktop::addStep()
     RecipeStep step;
     step.does = all_recipe_steps[static_cast<std::size_t>(kind)];
     step.distance = has_distance(step.does) ? 0.2 : 0;
+    step.source.from = step.does == RecipeDo::KeepAway ? RecipeFrom::Box : RecipeFrom::Area;
     step.amount = step.does == RecipeDo::Threshold || step.does == RecipeDo::Tint ? 0.5 : 1;
     editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), {},
               [&](Plate &edited) { edited.recipe.push_back(step); });

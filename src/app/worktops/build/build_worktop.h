@@ -39,6 +39,7 @@ private:
     void buildPrinting(class QVBoxLayout *column);
     void refresh();
     void refreshSteps();
+    [[nodiscard]] PresetTable presetTable() const;
     void makePlate();
     void addStep();
     void editPlate(const QString &text, const QString &key, const std::function<void(Plate &)> &change);
@@ -61,6 +62,8 @@ private:
     QPushButton *m_remove;
     StepEdit *m_step;
     QComboBox *m_hits;
+    QComboBox *m_opacity;
+    QComboBox *m_tin;
     QCheckBox *m_wet;
     QCheckBox *m_flash;
     NumberField *m_mesh;

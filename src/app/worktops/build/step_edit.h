@@ -11,7 +11,9 @@
 
 class QCheckBox;
 class QComboBox;
+class QLabel;
 class QListWidget;
+class QPlainTextEdit;
 
 namespace bichrom {
 
@@ -25,13 +27,16 @@ class StepEdit : public QWidget
 
 public:
     explicit StepEdit(QWidget *parent = nullptr);
-    void show(const RecipeStep *step, const std::vector<Plate> &plates);
+    /// Null shows nothing.
+    void show(const RecipeStep *step, const Job &job);
 
 Q_SIGNALS:
     void changed(const bichrom::RecipeStep &step);
 
 private:
     void take();
+    void takeAreas();
+    [[nodiscard]] bool needs(const QWidget *field) const;
     RecipeStep m_step;
     bool m_filling = false;
     QComboBox *m_from;
@@ -41,9 +46,16 @@ private:
     NumberField *m_distance;
     NumberField *m_low;
     NumberField *m_high;
+    QCheckBox *m_windows;
+    NumberField *m_size;
+    QComboBox *m_file;
+    QPlainTextEdit *m_areas;
+    NumberField *m_fadeStart;
+    NumberField *m_fadeEnd;
+    NumberField *m_fadeAngle;
     QCheckBox *m_tonal;
     CurveEdit *m_curve;
-    std::vector<std::pair<QWidget *, QWidget *>> m_rows; ///< label and field
+    std::vector<std::pair<QLabel *, QWidget *>> m_rows; ///< label and field
 };
 
 } // namespace bichrom

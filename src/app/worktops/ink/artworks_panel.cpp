@@ -111,7 +111,8 @@ void ArtworksPanel::buildFields(QVBoxLayout *column)
     m_meeting = new QComboBox(m_fields);
     m_meeting->setObjectName(QStringLiteral("placedMeeting"));
     m_meeting->setAccessibleName(tr("Where it meets what is under it"));
-    m_meeting->addItems({tr("knocks out what is under it"), tr("prints over what is under it")});
+    m_meeting->addItems({tr("knocks out what is under it"), tr("prints over what is under it"),
+                         tr("does not print: an area for recipes")});
     grid->addWidget(m_meeting, 3, 0, 1, 4);
     column->addWidget(m_fields);
     auto *ends = new QHBoxLayout();
@@ -147,8 +148,13 @@ void ArtworksPanel::buildFields(QVBoxLayout *column)
         edit(tr("Turn an artwork"), {}, [turn](PlacedArtwork &one) { one.turn = turn; });
     });
     connect(m_meeting, &QComboBox::activated, this, [this](int row) {
-        edit(row == 1 ? tr("An artwork prints over") : tr("An artwork knocks out"), {},
-             [row](PlacedArtwork &one) { one.overprints = row == 1; });
+        edit(row == 2   ? tr("An artwork is only an area")
+             : row == 1 ? tr("An artwork prints over")
+                        : tr("An artwork knocks out"),
+             {}, [row](PlacedArtwork &one) {
+                 one.overprints = row == 1;
+                 one.prints = row != 2;
+             });
     });
     connect(m_replace, &QPushButton::clicked, this, &ArtworksPanel::replace);
     connect(m_remove, &QPushButton::clicked, this, &ArtworksPanel::remove);
@@ -194,7 +200,9 @@ void ArtworksPanel::refresh()
             if (i + 1 == placements.below) {
                 add_first();
             }
-            QString about = one.overprints ? tr("prints over") : tr("knocks out");
+            QString about = !one.prints      ? tr("only an area")
+                            : one.overprints ? tr("prints over")
+                                             : tr("knocks out");
             if (one.on_page != m_session.job().page) {
                 about = tr("on page %1").arg(one.on_page);
             }
@@ -238,7 +246,7 @@ void ArtworksPanel::refreshFields()
     m_page->setValue(one->page);
     m_page->setEnabled(one->original->page_count() > 1);
     m_turn->setCurrentIndex(one->turn);
-    m_meeting->setCurrentIndex(one->overprints ? 1 : 0);
+    m_meeting->setCurrentIndex(!one->prints ? 2 : one->overprints ? 1 : 0);
 }
 
 void ArtworksPanel::refreshPicture()

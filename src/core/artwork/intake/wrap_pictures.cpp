@@ -1,5 +1,7 @@
 #include "core/artwork/intake/picture.h"
 
+#include "core/artwork/ink_space.h"
+
 #include "core/base/units.h"
 
 #include <qpdf/Buffer.hh>
@@ -57,47 +59,6 @@ std::array<double, 4> look_of(const std::string &ink, std::size_t index)
     return others[index % others.size()];
 }
 
-/// DeviceN of \p inks, whose tint transform adds up the inks' looks.
-QPDFObjectHandle inks_space(QPDF &pdf, const std::vector<std::string> &inks)
-{
-    const int count = static_cast<int>(inks.size());
-    QPDFObjectHandle names = QPDFObjectHandle::newArray();
-    QPDFObjectHandle domain = QPDFObjectHandle::newArray();
-    for (const std::string &ink : inks) {
-        names.appendItem(name(ink));
-        domain.appendItem(number(0));
-        domain.appendItem(number(1));
-    }
-    std::string code = "{";
-    for (int channel = 0; channel < 4; ++channel) {
-        code += " 0";
-        for (int i = 0; i < count; ++i) {
-            // Above ink i lie the inks after it, the sums already made, and this one.
-            const double part = look_of(inks[static_cast<std::size_t>(i)],
-                                        static_cast<std::size_t>(i))[static_cast<std::size_t>(channel)];
-            if (part > 0) {
-                code += " " + std::to_string(count - 1 - i + channel + 1) + " index " +
-                        format_number(part, 3) + " mul add";
-            }
-        }
-    }
-    code += " " + std::to_string(count + 4) + " 4 roll";
-    for (int i = 0; i < count; ++i) {
-        code += " pop";
-    }
-    code += " }";
-    QPDFObjectHandle tint = QPDFObjectHandle::newStream(&pdf, code);
-    tint.getDict().replaceKey("/FunctionType", number(4));
-    tint.getDict().replaceKey("/Domain", domain);
-    tint.getDict().replaceKey("/Range", QPDFObjectHandle::parse("[0 1 0 1 0 1 0 1]"));
-    QPDFObjectHandle space = QPDFObjectHandle::newArray();
-    space.appendItem(name("DeviceN"));
-    space.appendItem(names);
-    space.appendItem(name("DeviceCMYK"));
-    space.appendItem(tint);
-    return pdf.makeIndirectObject(space);
-}
-
 QPDFObjectHandle space_of(QPDF &pdf, const Picture &picture)
 {
     const auto with_profile = [&](const char *device) {
@@ -123,8 +84,13 @@ QPDFObjectHandle space_of(QPDF &pdf, const Picture &picture)
     case Picture::Space::CieLab:
         return QPDFObjectHandle::parse(
             "[/Lab << /WhitePoint [0.9642 1 0.8249] /Range [-128 127 -128 127] >>]");
-    case Picture::Space::Inks:
-        return inks_space(pdf, picture.inks);
+    case Picture::Space::Inks: {
+        std::vector<std::array<double, 4>> looks;
+        for (std::size_t i = 0; i < picture.inks.size(); ++i) {
+            looks.push_back(look_of(picture.inks[i], i));
+        }
+        return ink_space(pdf, picture.inks, looks);
+    }
     case Picture::Space::Palette:
         break;
     }

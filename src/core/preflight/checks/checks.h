@@ -45,4 +45,15 @@ void outside_bleed(CheckContext &c);
 void hidden_layers(CheckContext &c);
 void annotations(CheckContext &c);
 
+// plates of a job: their context has one
+void plate_not_in_list(CheckContext &c);
+void plate_empty(CheckContext &c);
+void white_missing(CheckContext &c);
+void finish_knocks_out(CheckContext &c);
+void finish_thin(CheckContext &c);
+void finish_large(CheckContext &c);
+void finish_near_edge(CheckContext &c);
+void under_foil(CheckContext &c);
+void picture_in_line_plate(CheckContext &c);
+
 } // namespace bichrom::checks

@@ -1,0 +1,318 @@
+#include "core/output/compose.h"
+
+#include "core/artwork/ink_space.h"
+#include "core/artwork/intake/pdf_names.h"
+#include "core/artwork/page_boxes.h"
+#include "core/base/atomic_file.h"
+#include "core/output/compose_shapes.h"
+
+#include <qpdf/QPDF.hh>
+#include <qpdf/QPDFPageDocumentHelper.hh>
+#include <qpdf/QPDFWriter.hh>
+
+#include <algorithm>
+#include <cerrno>
+
+namespace bichrom {
+
+namespace {
+
+QPDFObjectHandle real(double value)
+{
+    return QPDFObjectHandle::newReal(format_number(value, 5));
+}
+
+QPDFObjectHandle number(int value)
+{
+    return QPDFObjectHandle::newInteger(value);
+}
+
+QPDFObjectHandle boolean(bool value)
+{
+    return QPDFObjectHandle::newBool(value);
+}
+
+/// Puts a page's values together as PDF objects.
+class PageObjects
+{
+public:
+    PageObjects(QPDF &pdf, const VectorPage &page, const std::vector<Plate> &plates,
+                const ProcessProfile &condition)
+        : m_pdf(pdf), m_page(page), m_resources(pdf.makeIndirectObject(QPDFObjectHandle::newDictionary()))
+    {
+        for (const Plate &plate : plates) {
+            m_inks.push_back(plate.ink);
+            const int channel = process_channel(plate.ink);
+            std::array<double, 4> look{};
+            if (channel >= 0) {
+                look[static_cast<std::size_t>(channel)] = 1;
+            } else {
+                const Cmyk cmyk = condition.from_lab(plate.shown());
+                std::copy(cmyk.begin(), cmyk.end(), look.begin());
+            }
+            m_looks.push_back(look);
+        }
+        const auto dictionary = [&](const char *key) {
+            QPDFObjectHandle made = QPDFObjectHandle::newDictionary();
+            m_resources.replaceKey(key, made);
+            return made;
+        };
+        QPDFObjectHandle spaces = dictionary("/ColorSpace");
+        for (const std::vector<int> &numbers : page.spaces) {
+            m_spaces.push_back(space(numbers));
+            spaces.replaceKey("/C" + std::to_string(m_spaces.size() - 1), m_spaces.back());
+        }
+        QPDFObjectHandle objects = dictionary("/XObject");
+        for (const VectorImage &one : page.images) {
+            m_images.push_back(image(one));
+            objects.replaceKey("/I" + std::to_string(m_images.size() - 1), m_images.back());
+        }
+        for (const VectorForm &one : page.forms) {
+            m_forms.push_back(form(one));
+            objects.replaceKey("/F" + std::to_string(m_forms.size() - 1), m_forms.back());
+        }
+        QPDFObjectHandle shadings = dictionary("/Shading");
+        for (std::size_t i = 0; i < page.shadings.size(); ++i) {
+            shadings.replaceKey("/S" + std::to_string(i), shading(page.shadings[i]));
+        }
+        QPDFObjectHandle states = dictionary("/ExtGState");
+        for (std::size_t i = 0; i < page.states.size(); ++i) {
+            states.replaceKey("/G" + std::to_string(i), state(page.states[i]));
+        }
+    }
+
+    [[nodiscard]] QPDFObjectHandle resources() const { return m_resources; }
+
+private:
+    QPDFObjectHandle space(const std::vector<int> &numbers)
+    {
+        if (numbers.size() == 1) {
+            const auto plate = static_cast<std::size_t>(numbers.front());
+            return ink_space(m_pdf, m_inks[plate], m_looks[plate]);
+        }
+        std::vector<std::string> inks;
+        std::vector<std::array<double, 4>> looks;
+        for (const int one : numbers) {
+            inks.push_back(m_inks[static_cast<std::size_t>(one)]);
+            looks.push_back(m_looks[static_cast<std::size_t>(one)]);
+        }
+        return ink_space(m_pdf, inks, looks);
+    }
+
+    QPDFObjectHandle image(const VectorImage &one)
+    {
+        QPDFObjectHandle made = QPDFObjectHandle::newStream(
+            &m_pdf, std::string(reinterpret_cast<const char *>(one.data.data()), one.data.size()));
+        QPDFObjectHandle dict = made.getDict();
+        dict.replaceKey("/Type", QPDFObjectHandle::newName("/XObject"));
+        dict.replaceKey("/Subtype", QPDFObjectHandle::newName("/Image"));
+        dict.replaceKey("/Width", number(one.width));
+        dict.replaceKey("/Height", number(one.height));
+        dict.replaceKey("/BitsPerComponent", number(8));
+        dict.replaceKey("/ColorSpace", one.space < 0 ? QPDFObjectHandle::newName("/DeviceGray")
+                                                     : m_spaces[static_cast<std::size_t>(one.space)]);
+        if (one.interpolate) {
+            dict.replaceKey("/Interpolate", boolean(true));
+        }
+        if (one.soft_mask >= 0) { // it stands before its image
+            dict.replaceKey("/SMask", m_images[static_cast<std::size_t>(one.soft_mask)]);
+        }
+        return made;
+    }
+
+    QPDFObjectHandle form(const VectorForm &one)
+    {
+        QPDFObjectHandle made = QPDFObjectHandle::newStream(&m_pdf, one.content);
+        QPDFObjectHandle dict = made.getDict();
+        dict.replaceKey("/Type", QPDFObjectHandle::newName("/XObject"));
+        dict.replaceKey("/Subtype", QPDFObjectHandle::newName("/Form"));
+        QPDFObjectHandle box = QPDFObjectHandle::newArray();
+        for (const double value : one.box) {
+            box.appendItem(real(value));
+        }
+        dict.replaceKey("/BBox", box);
+        dict.replaceKey("/Resources", m_resources);
+        if (one.group) {
+            QPDFObjectHandle group = QPDFObjectHandle::newDictionary();
+            group.replaceKey("/S", QPDFObjectHandle::newName("/Transparency"));
+            group.replaceKey("/I", boolean(one.isolated));
+            group.replaceKey("/K", boolean(one.knockout));
+            if (one.grey) {
+                group.replaceKey("/CS", QPDFObjectHandle::newName("/DeviceGray"));
+            }
+            dict.replaceKey("/Group", group);
+        }
+        return made;
+    }
+
+    QPDFObjectHandle shading(const VectorShading &one)
+    {
+        const int components = static_cast<int>(m_page.spaces[static_cast<std::size_t>(one.space)].size());
+        QPDFObjectHandle function = QPDFObjectHandle::newStream(
+            &m_pdf, std::string(reinterpret_cast<const char *>(one.samples.data()), one.samples.size()));
+        std::string range;
+        for (int i = 0; i < components; ++i) {
+            range += "0 1 ";
+        }
+        function.replaceDict(QPDFObjectHandle::parse(
+            "<< /FunctionType 0 /Domain [0 1] /Range [" + range + "] /Size [" +
+            std::to_string(static_cast<int>(one.samples.size()) / components) + "] /BitsPerSample 8 >>"));
+        QPDFObjectHandle made = QPDFObjectHandle::newDictionary();
+        made.replaceKey("/ShadingType", number(one.radial ? 3 : 2));
+        made.replaceKey("/ColorSpace", m_spaces[static_cast<std::size_t>(one.space)]);
+        QPDFObjectHandle coords = QPDFObjectHandle::newArray();
+        for (const double value : one.coords) {
+            coords.appendItem(real(value));
+        }
+        made.replaceKey("/Coords", coords);
+        QPDFObjectHandle extend = QPDFObjectHandle::newArray();
+        extend.appendItem(boolean(one.extend[0]));
+        extend.appendItem(boolean(one.extend[1]));
+        made.replaceKey("/Extend", extend);
+        made.replaceKey("/Function", function);
+        return made;
+    }
+
+    QPDFObjectHandle state(const VectorState &one)
+    {
+        QPDFObjectHandle made = QPDFObjectHandle::parse("<< " + one.entries + " >>");
+        if (one.mask_form >= 0) {
+            QPDFObjectHandle mask = QPDFObjectHandle::newDictionary();
+            mask.replaceKey("/S", QPDFObjectHandle::newName(one.luminosity ? "/Luminosity" : "/Alpha"));
+            mask.replaceKey("/G", m_forms[static_cast<std::size_t>(one.mask_form)]);
+            if (one.luminosity) {
+                QPDFObjectHandle backdrop = QPDFObjectHandle::newArray();
+                backdrop.appendItem(real(one.backdrop));
+                mask.replaceKey("/BC", backdrop);
+            }
+            made.replaceKey("/SMask", mask);
+        }
+        return made;
+    }
+
+    QPDF &m_pdf;
+    const VectorPage &m_page;
+    QPDFObjectHandle m_resources;
+    std::vector<std::string> m_inks;
+    std::vector<std::array<double, 4>> m_looks;
+    std::vector<QPDFObjectHandle> m_spaces, m_images, m_forms;
+};
+
+Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &opened,
+               const ProcessProfile &condition, AtomicFile &file)
+{
+    std::FILE *target = std::fopen(file.path().c_str(), "wbe");
+    if (target == nullptr) {
+        return write_error(file.target(), errno);
+    }
+    errno = 0;
+    try {
+        QPDF pdf;
+        pdf.emptyPDF();
+        const PageObjects objects(pdf, page, opened.job.plates, condition);
+        QPDFObjectHandle dict = pdf.makeIndirectObject(QPDFObjectHandle::parse("<< /Type /Page >>"));
+        for (const auto &[which, key] :
+             {std::pair(PageBox::Media, "/MediaBox"), std::pair(PageBox::Bleed, "/BleedBox"),
+              std::pair(PageBox::Trim, "/TrimBox")}) {
+            const Rect box = box_within(info, which, PageBox::Media); // mm, y down
+            const double scale = points_per_inch / millimetres_per_inch;
+            QPDFObjectHandle corners = QPDFObjectHandle::newArray();
+            for (const double value : {box.x * scale, page.height - (box.y + box.height) * scale,
+                                       (box.x + box.width) * scale, page.height - box.y * scale}) {
+                corners.appendItem(real(std::max(0.0, value)));
+            }
+            dict.replaceKey(key, corners);
+        }
+        dict.replaceKey("/Resources", objects.resources());
+        dict.replaceKey("/Contents",
+                        QPDFObjectHandle::newStream(&pdf, "1 0 0 -1 0 " + format_number(page.height, 5) +
+                                                              " cm\n" + page.content));
+        if (page.transparent) { // process inks blend as such, spots by themselves
+            dict.replaceKey(
+                "/Group", QPDFObjectHandle::parse("<< /S /Transparency /CS /DeviceCMYK /I true /K false >>"));
+        }
+        QPDFPageDocumentHelper(pdf).addPage(QPDFPageObjectHelper(dict), false);
+        QPDFObjectHandle about = QPDFObjectHandle::newDictionary();
+        about.replaceKey("/Producer", QPDFObjectHandle::newString("Bichrom"));
+        about.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(opened.job.name));
+        pdf.getTrailer().replaceKey("/Info", pdf.makeIndirectObject(about));
+        spell_out_number_signs(pdf);
+        QPDFWriter writer(pdf, file.path().c_str(), target, false);
+        writer.setStreamDataMode(qpdf_s_compress);
+        writer.setDeterministicID(true);
+        writer.write();
+    } catch (const std::exception &) {
+        const int fault = errno;
+        std::fclose(target);
+        return write_error(file.target(), fault);
+    }
+    if (std::fclose(target) != 0) {
+        return write_error(file.target(), errno);
+    }
+    return file.commit();
+}
+
+} // namespace
+
+Outcome<std::vector<ComposedPlate>> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
+                                                const JobControl &control)
+{
+    const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
+    if (opened.job.plates.empty()) {
+        return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no plate to write.",
+                     place, "Choose another page, or check that the right layers are on."};
+    }
+    const auto info = opened.artwork->page_info(opened.job.page);
+    if (!info) {
+        return info.error();
+    }
+    const auto content =
+        opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, control);
+    if (!content) {
+        return content.error();
+    }
+    // A recipe that ends with an outline is a stroke along the edge of what the steps before it make.
+    Job job = opened.job;
+    std::vector<double> strokes(job.plates.size());
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        Recipe &recipe = job.plates[i].recipe;
+        if (recipe.size() > 1 && recipe.back().does == RecipeDo::Outline) {
+            strokes[i] = recipe.back().distance;
+            recipe.pop_back();
+        }
+    }
+    const auto renderer = PlateRenderer::make(*content, setup_of(job), control);
+    if (!renderer) {
+        return renderer.error();
+    }
+    auto page = (*renderer)->vector_page(control);
+    if (!page) {
+        return page.error();
+    }
+    std::vector<ComposedPlate> plates;
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
+        Composed how = Composed::Artwork;
+        if (!job.plates[i].recipe.empty()) {
+            const auto added = add_computed(*page, **renderer, static_cast<int>(i), strokes[i], control);
+            if (!added) {
+                return added.error();
+            }
+            how = *added;
+        }
+        plates.push_back({job.plates[i].ink, how});
+    }
+    const auto condition = condition_of(job.colours);
+    if (!condition) {
+        return condition.error();
+    }
+    AtomicFile file(path);
+    if (const Done done = write_pdf(*page, *info, opened, **condition, file); !done) {
+        return done.error();
+    }
+    control.progress(static_cast<std::int64_t>(job.plates.size()),
+                     static_cast<std::int64_t>(job.plates.size()));
+    return plates;
+}
+
+} // namespace bichrom

@@ -1,0 +1,40 @@
+/// \file
+/// A PDF in which every plate is a named ink.
+/// Layer: core/output. May use core/artwork, core/colour, core/job, core/plates, core/raster.
+#pragma once
+
+#include "core/base/job_control.h"
+#include "core/job/job_file.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// How a plate stands in the file.
+enum class Composed
+{
+    Artwork, ///< as the artwork's own shapes, text outlines and pictures
+    Shapes,  ///< computed, and written as outlines
+    Line,    ///< computed, and written as a stroked line
+    Picture, ///< computed, with tones: a grey picture of 300 dpi at most
+    Nothing  ///< prints nothing
+};
+
+struct ComposedPlate
+{
+    std::string ink;
+    Composed how = Composed::Artwork;
+};
+
+/// Writes \p opened's page as one page of PDF with its boxes: plates of the artwork as its routes make them,
+/// text as outlines, knocking out and overprinting as they print; then the computed plates, all overprinting.
+/// Flat ones are outlines of a mask of 600 dpi or less, true to a tenth of its pixels. Solid inks look in
+/// composite viewers as their colours do in the job's printing condition.
+/// \return the plates in printing order; NothingToPrint, CannotRead, TooLarge, CannotWrite, Cancelled; then
+/// no file is left or changed
+[[nodiscard]] Outcome<std::vector<ComposedPlate>>
+compose_pdf(const OpenedJob &opened, const std::filesystem::path &path, const JobControl &control = {});
+
+} // namespace bichrom

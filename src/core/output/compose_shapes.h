@@ -1,0 +1,19 @@
+/// \file
+/// Computed plates as PDF operators.
+/// Layer: core/output, private.
+#pragma once
+
+#include "core/base/job_control.h"
+#include "core/base/outcome.h"
+#include "core/output/compose.h"
+#include "core/plates/plate_renderer.h"
+
+namespace bichrom {
+
+/// Adds plate \p number of \p renderer, which a recipe computes, to \p page.
+/// \param stroke_mm  above 0: the plate is not filled but its edge is stroked so wide
+/// \return how; TooLarge, CannotRead, Cancelled
+[[nodiscard]] Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, int number,
+                                             double stroke_mm, const JobControl &control);
+
+} // namespace bichrom

@@ -1,0 +1,306 @@
+// PDFs of plates, read again by this program and by Ghostscript's separation device.
+#include "core/output/compose.h"
+#include "core/plates/plate_renderer.h"
+
+#include "support/ghostscript_plates.h"
+#include "support/mini_pdf.h"
+#include "support/programs.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <numbers>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+/// The job's plates at \p dpi.
+PlateTile plates_of(const OpenedJob &job, double dpi)
+{
+    const auto made = take(
+        PlateRenderer::make(take(job.artwork->interpret(job.job.page, PageBox::Media)), setup_of(job.job)));
+    return take(made->render(made->extent(Dpi(dpi)), Dpi(dpi)));
+}
+
+struct Composition
+{
+    QTemporaryDir folder;
+    QString path = folder.filePath(QStringLiteral("plates.pdf"));
+    std::vector<ComposedPlate> plates;
+    explicit Composition(const OpenedJob &job) : plates(take(compose_pdf(job, path.toStdString()))) {}
+};
+
+RecipeStep area()
+{
+    return {};
+}
+
+RecipeStep by_distance(RecipeDo does, double mm)
+{
+    RecipeStep step;
+    step.does = does;
+    step.distance = mm;
+    return step;
+}
+
+OpenedJob with_plate(OpenedJob job, const char *ink, InkUse kind, Recipe recipe)
+{
+    Plate plate = propose_plate(job.job.plates, ink, kind, {96, 0, 0});
+    plate.recipe = std::move(recipe);
+    job.job.plates.push_back(std::move(plate));
+    return job;
+}
+
+double inked(const Plane &plane)
+{
+    double sum = 0;
+    for (const std::uint8_t value : plane.pixels) {
+        sum += value / 255.0;
+    }
+    return sum;
+}
+
+} // namespace
+
+class TestCompose : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void whatIsWrittenIsReadAgain_data()
+    {
+        QTest::addColumn<QString>("contents");
+        QTest::addColumn<QString>("resources");
+        const QString none;
+        QTest::newRow("fills that knock out and overprint")
+            << "/A cs 1 scn 5 5 40 40 re f /B cs 0.5 scn 20 20 40 40 re f /OP gs /A cs 0.7 scn 30 30 30 10 "
+               "re f"
+            << none;
+        QTest::newRow("even-odd and curves")
+            << "/A cs 1 scn 10 10 50 50 re 20 20 30 30 re f* /B cs 1 scn 40 40 m 60 80 20 80 40 40 c f"
+            << none;
+        QTest::newRow("dashed and scaled strokes")
+            << "/A CS 1 SCN q 2 0 0 1 0 0 cm 3 w [6 4] 2 d 1 J 5 20 m 30 20 l S Q "
+               "/B CS 0.6 SCN 4 w 1 j 10 40 m 35 65 l 60 40 l S"
+            << none;
+        QTest::newRow("process and spots in one colour")
+            << "/N cs 0.3 0.8 scn 5 5 60 30 re f 0.2 0.4 0.6 0.1 k 5 40 60 25 re f" << none;
+        QTest::newRow("half transparent and multiplied") << "/A cs 1 scn 5 5 40 60 re f /Half gs /B cs 1 scn "
+                                                            "20 20 45 20 re f /Mul gs 0 0.5 0 0 k 5 45 60 10 "
+                                                            "re f"
+                                                         << none;
+        QTest::newRow("text")
+            << "/A cs 1 scn BT /F 30 Tf 5 30 Td (Ag) Tj ET /B CS 1 SCN BT /F 20 Tf 1 Tr 5 8 Td "
+               "(Mo) Tj ET"
+            << "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>";
+        QTest::newRow("text as a clip")
+            << "q BT /F 50 Tf 7 Tr 5 20 Td (M) Tj ET /A cs 0.8 scn 0 0 72 72 re f Q"
+            << "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>";
+        QTest::newRow("a clip inside a clip") << "q 10 10 50 50 re W n q 36 0 72 72 re W n /A cs 1 scn 0 0 "
+                                                 "72 72 re f Q /B cs 0.5 scn 0 0 36 36 re f "
+                                                 "Q /A cs 0.2 scn 0 60 72 12 re f"
+                                              << none;
+        QTest::newRow("a linear and a radial shading")
+            << "q 5 5 60 25 re W n /Lin sh Q q 5 35 60 35 re W n /Rad sh Q"
+            << "/Shading << /Lin << /ShadingType 2 /ColorSpace [/Separation /Alpha /DeviceCMYK << "
+               "/FunctionType 2 "
+               "/Domain [0 1] /C0 [0 0 0 0] /C1 [0 1 0 0] /N 1 >>] /Coords [5 0 65 0] /Function << "
+               "/FunctionType 2 "
+               "/Domain [0 1] /C0 [0.1] /C1 [0.9] /N 1 >> /Extend [true true] >> /Rad << /ShadingType 3 "
+               "/ColorSpace "
+               "/DeviceCMYK /Coords [36 52 2 36 52 16] /Function << /FunctionType 2 /Domain [0 1] /C0 [1 0 0 "
+               "0] "
+               "/C1 [0 0 1 0] /N 1 >> /Extend [true false] >> >>";
+        QTest::newRow("a picture and a stencil")
+            << "q 50 0 0 30 10 5 cm BI /W 4 /H 2 /CS /CMYK /BPC 8 /F /AHx ID "
+               "FF000000 00FF0000 0000FF00 000000FF 80000000 00800000 00008000 00000080 > EI Q "
+               "q /A cs 0.7 scn 40 0 0 20 10 45 cm BI /W 8 /H 2 /IM true /F /AHx ID AA 55 > EI Q"
+            << none;
+        QTest::newRow("a soft mask and a pattern")
+            << "q /SM gs /A cs 1 scn 0 0 72 36 re f Q /Pattern cs /P scn 5 40 60 28 re f"
+            << "/ExtGState << /SM << /SMask << /S /Luminosity /G 10 0 R >> >> >> /Pattern << /P 11 0 R >>";
+    }
+    void whatIsWrittenIsReadAgain()
+    {
+        QFETCH(QString, contents);
+        QFETCH(QString, resources);
+        MiniPdf pdf = spots_page(contents.toStdString(), resources.toStdString());
+        if (resources.contains(QStringLiteral("/SM "))) {
+            pdf = spots_page(contents.toStdString(), "/Pattern << /P 11 0 R >>");
+            const std::size_t at = pdf.resources.find("/ExtGState <<");
+            QVERIFY(at != std::string::npos);
+            pdf.resources.insert(at + 13, " /SM << /SMask << /S /Luminosity /G 10 0 R >> >> ");
+            const std::string mask = "0.3 g 0 0 36 72 re f 0.9 g 36 0 36 72 re f";
+            pdf.objects = {
+                "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency /CS "
+                "/DeviceGray >> /Length " +
+                    std::to_string(mask.size()) + " >>\nstream\n" + mask + "\nendstream",
+                "<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 8 8] /XStep 10 "
+                "/YStep 9 /Resources << >> /Matrix [1 0.2 0 1 2 3] /Length 31 >>\nstream\n0 0 0 1 k 0 0 "
+                "5 5 re f          \nendstream"};
+        }
+        const OpenedJob job = pdf.job();
+        const Composition made(job);
+        for (const ComposedPlate &plate : made.plates) {
+            QCOMPARE(plate.how, Composed::Artwork);
+        }
+        const OpenedJob again = take(open_job_or_artwork(made.path.toStdString()));
+        const PlateTile before = plates_of(job, 288);
+        const PlateTile after = plates_of(again, 288);
+        QStringList inks;
+        for (const Plate &plate : job.job.plates) {
+            inks << QString::fromStdString(plate.ink);
+        }
+        const bool process_only_in_part = inks.size() < 8; // Ghostscript always has the four
+        QVERIFY(process_only_in_part);
+        const auto theirs = ghostscript_plates(made.path, 288, inks);
+        double most = 0;
+        for (std::size_t i = 0; i < job.job.plates.size(); ++i) {
+            const int at = again.job.find_plate(job.job.plates[i].ink);
+            const Plane &first = before.plates[i];
+            QVERIFY2(inked(first) > 0 ? at >= 0 : true, job.job.plates[i].ink.c_str());
+            if (at >= 0) {
+                const double difference = mean_difference(first, after.plates[static_cast<std::size_t>(at)]);
+                QVERIFY2(difference < 0.002,
+                         qPrintable(inks[static_cast<int>(i)] + QString::number(difference, 'f', 4)));
+            }
+            const FlatDifference other = flat_difference(first, theirs.at(inks[static_cast<int>(i)]));
+            most = std::max(most, other.mean);
+            QVERIFY2(other.mean < 0.012, // 8-bit tint functions and blending of its own
+                     qPrintable(inks[static_cast<int>(i)] + QString::number(other.mean, 'f', 4)));
+        }
+        qInfo("against Ghostscript at most %.3f %% away from edges", most * 100);
+    }
+
+    void computedPlatesBecomeOutlines()
+    {
+        // A disc of 25 pt choked by 1 mm, under artwork that stays as it is.
+        const double k = 0.5522847498 * 25;
+        const auto n = [](double value) { return std::to_string(value) + " "; };
+        const std::string disc = "61 36 m " + n(61) + n(36 + k) + n(36 + k) + "61 36 61 c " + n(36 - k) +
+                                 n(61) + "11 " + n(36 + k) + "11 36 c 11 " + n(36 - k) + n(36 - k) +
+                                 "11 36 11 c " + n(36 + k) + "11 " + "61 " + n(36 - k) + "61 36 c f";
+        OpenedJob job = spots_page("/A cs 1 scn " + disc).job();
+        job = with_plate(std::move(job), "Base White", InkUse::White,
+                         {area(), by_distance(RecipeDo::Choke, 1)});
+        const Composition made(job);
+        QCOMPARE(made.plates.back().how, Composed::Shapes);
+        const auto theirs =
+            ghostscript_plates(made.path, 600, {QStringLiteral("Alpha"), QStringLiteral("Base White")});
+        const double pixel = 72.0 / 600;
+        const double radius = 25 - 72 / 25.4;
+        const double expected = std::numbers::pi * radius * radius / pixel / pixel;
+        const double found = inked(theirs.at(QStringLiteral("Base White")));
+        QVERIFY2(std::fabs(found / expected - 1) < 0.005, qPrintable(QString::number(found / expected)));
+        const double whole = std::numbers::pi * 25 * 25 / pixel / pixel; // overprinted, not knocked out
+        const double alpha = inked(theirs.at(QStringLiteral("Alpha")));
+        QVERIFY2(std::fabs(alpha / whole - 1) < 0.005, qPrintable(QString::number(alpha / whole)));
+    }
+
+    void flatTintsToneAndLines()
+    {
+        OpenedJob job = spots_page("/A cs 1 scn 16 16 40 40 re f").job();
+        RecipeStep tint;
+        tint.does = RecipeDo::Tint;
+        tint.amount = 0.4;
+        job = with_plate(std::move(job), "Half", InkUse::White, {area(), tint});
+        RecipeStep fade;
+        fade.source.from = RecipeFrom::Drawn;
+        fade.source.areas = {{2, 2, 10, 10}};
+        fade.source.fade = {0, 1, 0};
+        job = with_plate(std::move(job), "Fade", InkUse::Spot, {fade});
+        job = with_plate(std::move(job), "Cut", InkUse::Technical,
+                         {area(), by_distance(RecipeDo::Spread, 2), by_distance(RecipeDo::Outline, 0.5)});
+        RecipeStep nothing;
+        nothing.source.from = RecipeFrom::Drawn;
+        job = with_plate(std::move(job), "Empty", InkUse::Spot, {nothing});
+        const Composition made(job);
+        QCOMPARE(made.plates[1].how, Composed::Shapes);
+        QCOMPARE(made.plates[2].how, Composed::Picture);
+        QCOMPARE(made.plates[3].how, Composed::Line);
+        QCOMPARE(made.plates[4].how, Composed::Nothing);
+        const auto theirs = ghostscript_plates(
+            made.path, 600, {QStringLiteral("Half"), QStringLiteral("Fade"), QStringLiteral("Cut")});
+        const Plane &half = theirs.at(QStringLiteral("Half"));
+        QVERIFY(std::abs(half.at(300, 300) - 102) <= 2);
+        const PlateTile ours = plates_of(job, 600);
+        QVERIFY(mean_difference(ours.plates[2], theirs.at(QStringLiteral("Fade"))) < 0.004);
+        // The line's area: its length times its width; corners of the spread square are round.
+        const double mm = 600 / 25.4;
+        const double side = 40 * 25.4 / 72;
+        const double length = 4 * side + 2 * std::numbers::pi * 2;
+        const double expected = length * 0.5 * mm * mm;
+        const OpenedJob again = take(open_job_or_artwork(made.path.toStdString()));
+        const PlateTile read = plates_of(again, 600);
+        const double line = inked(read.plates[static_cast<std::size_t>(again.job.find_plate("Cut"))]);
+        QVERIFY2(std::fabs(line / expected - 1) < 0.01, qPrintable(QString::number(line / expected)));
+        // Ghostscript paints every subpixel a line touches: up to a quarter of a pixel more on 11.8.
+        const double other = inked(theirs.at(QStringLiteral("Cut")));
+        QVERIFY2(other / expected > 0.99 && other / expected < 1.04,
+                 qPrintable(QString::number(other / expected)));
+    }
+
+    void aPlateKnockedOutByARecipeIsWrittenAsComputed()
+    {
+        OpenedJob job = spots_page("/A cs 1 scn 0 0 72 72 re f").job();
+        RecipeStep own;
+        own.source.from = RecipeFrom::Plate;
+        own.source.inks = {"Alpha"};
+        RecipeStep hole;
+        hole.does = RecipeDo::TakeAway;
+        hole.source.from = RecipeFrom::Drawn;
+        hole.source.areas = {{5, 5, 10, 10}};
+        job.job.plates[0].recipe = {own, hole};
+        const Composition made(job);
+        QCOMPARE(made.plates[0].how, Composed::Shapes);
+        const auto theirs = ghostscript_plates(made.path, 300, {QStringLiteral("Alpha")});
+        const Plane &alpha = theirs.at(QStringLiteral("Alpha"));
+        QCOMPARE(int(alpha.at(118, 118)), 0);
+        QCOMPARE(int(alpha.at(250, 250)), 255);
+    }
+
+    void theDemoAndItsBase()
+    {
+        OpenedJob job = take(open_job_or_artwork(demo_file().toStdString()));
+        job = with_plate(std::move(job), "Base White", InkUse::White,
+                         {area(), by_distance(RecipeDo::Choke, 0.2)});
+        const Composition made(job);
+        QStringList inks;
+        for (const Plate &plate : job.job.plates) {
+            inks << QString::fromStdString(plate.ink);
+        }
+        const auto theirs = ghostscript_plates(made.path, 100, inks);
+        const PlateTile ours = plates_of(job, 100);
+        for (std::size_t i = 0; i < job.job.plates.size(); ++i) {
+            const FlatDifference difference =
+                flat_difference(ours.plates[i], theirs.at(inks[static_cast<int>(i)]));
+            QVERIFY2(difference.mean < 0.015, job.job.plates[i].ink.c_str());
+        }
+        // A third reader agrees about the size and that the file is whole.
+        const QString info = output_of(QStringLiteral("pdfinfo"), {made.path});
+        QVERIFY(info.contains(QStringLiteral("Pages:           1")));
+        const auto artwork = take(Artwork::open(made.path.toStdString()));
+        const auto page = take(artwork->page_info(1));
+        const auto source = take(job.artwork->page_info(1));
+        for (const PageBox box : {PageBox::Media, PageBox::Trim}) {
+            QVERIFY(std::fabs(page.box(box).width - source.box(box).width) < 0.01);
+            QVERIFY(std::fabs(page.box(box).height - source.box(box).height) < 0.01);
+        }
+    }
+
+    void nothingIsLeftWhenItCannotBeWritten()
+    {
+        const OpenedJob job = spots_page("/A cs 1 scn 0 0 72 72 re f").job();
+        const auto failed = compose_pdf(job, "/nowhere/at/all.pdf");
+        QVERIFY(!failed);
+        QCOMPARE(failed.error().code, ErrorCode::CannotWrite);
+        OpenedJob bare = job;
+        bare.job.plates.clear();
+        QCOMPARE(compose_pdf(bare, "/nowhere/at/all.pdf").error().code, ErrorCode::NothingToPrint);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCompose)
+#include "tst_compose.moc"
