@@ -189,7 +189,7 @@ void BenchWindow::build()
     connect(m_table, &LightTable::clicked, ink, &InkWorktop::pick);
     m_worktops->addWidget(ink);
     connect(&m_choice, &Choice::colourChanged, this, [this] { m_selection.clear(); }); // another choice
-    m_build = new BuildWorktop(m_session, m_choice, m_worktops);
+    m_build = new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops);
     connect(m_table, &LightTable::areaDrawn, this, [this](const QRectF &area) {
         if (m_worktops->currentWidget() == m_build) {
             m_build->takeDrawn(area);

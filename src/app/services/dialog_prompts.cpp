@@ -46,6 +46,8 @@ Words words_of(FileUse use)
         return {{}, D::tr("Save the report"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     case FileUse::ReportJson:
         return {{}, D::tr("Save the report"), D::tr("JSON (*.json)"), QStringLiteral("json")};
+    case FileUse::PlatePdf:
+        return {{}, D::tr("Write the plates as a PDF"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     case FileUse::ChangeSlip:
         return {{}, D::tr("Save the change slip"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     }

@@ -37,7 +37,8 @@ enum class FileUse
     InkBook, ///< CxF3, or CGATS text when the name ends with .txt
     ReportPdf,
     ReportJson,
-    ChangeSlip
+    ChangeSlip,
+    PlatePdf ///< every ink a named plate
 };
 
 /// Dialogs behind an interface, so that tests can answer.

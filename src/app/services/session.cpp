@@ -425,17 +425,25 @@ void Session::joinFindings()
     }
 }
 
-std::vector<Finding> Session::openLosses() const
+std::vector<Finding> Session::openOf(bool losses) const
 {
     std::vector<Finding> open;
-    std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(open), [this](const Finding &finding) {
-        if (finding.check != lost_check) { // of the plates
-            return false;
-        }
-        return std::none_of(job().accepted.begin(), job().accepted.end(),
+    std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(open), [&](const Finding &finding) {
+        return (finding.check == lost_check) == losses &&
+               std::none_of(job().accepted.begin(), job().accepted.end(),
                             [&](const AcceptedFinding &one) { return covers(one, finding); });
     });
     return open;
+}
+
+std::vector<Finding> Session::openLosses() const
+{
+    return openOf(true);
+}
+
+std::vector<Finding> Session::plateFindings() const
+{
+    return openOf(false);
 }
 
 void Session::change(const Job &job, const QString &text, const QString &merge_key)
@@ -460,11 +468,19 @@ void Session::setJob(const Job &job)
         return;
     }
     followRoutes();
-    if (!(before.stock == job.stock)) {
-        findLosses(); // another stock may show what is white in the artwork
+    // Another stock may show what is white in the artwork; another order or ink may need white under it.
+    const auto looks = [](std::vector<Plate> plates) {
+        for (Plate &plate : plates) {
+            plate.screen = {};
+            plate.printing = {};
+        }
+        return plates;
+    };
+    if (!(before.stock == job.stock) || before.rules != job.rules ||
+        looks(before.plates) != looks(job.plates)) {
+        findLosses();
     }
     if (before.rules != job.rules) {
-        findLosses();
         check();
     }
 }

@@ -59,6 +59,8 @@ public:
 
     /// What of the page reaches no plate and nobody has accepted.
     [[nodiscard]] std::vector<Finding> openLosses() const;
+    /// What the shop rules caught about the plates of this page, and nobody has accepted.
+    [[nodiscard]] std::vector<Finding> plateFindings() const;
     /// Visible cm² of each colour of the page's scene; empty while it is not known.
     [[nodiscard]] const std::vector<double> &colourAreas() const { return m_areas; }
 
@@ -134,6 +136,7 @@ private:
     void findFlatColours();
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
     void findLosses();
+    [[nodiscard]] std::vector<Finding> openOf(bool losses) const;
     void joinFindings();
     void takeRules();
     void reload(const Job &next, const QString &text, const QString &merge_key);

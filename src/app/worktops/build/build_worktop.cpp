@@ -74,8 +74,8 @@ std::string free_name(const Job &job, const std::string &wanted)
 
 } // namespace
 
-BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
-    : QWidget(parent), m_session(session), m_choice(choice)
+BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent)
+    : QWidget(parent), m_session(session), m_choice(choice), m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("buildWorktop"));
     auto *column = new QVBoxLayout(this);
@@ -106,7 +106,7 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
     head->addWidget(m_later);
     head->addWidget(m_earlier);
     column->addLayout(head);
-    m_plates = make_list("buildPlates", tr("Plates"), 104, this);
+    m_plates = make_list("buildPlates", tr("Plates"), 92, this);
     m_plates->setIconSize(swatch_size);
     column->addWidget(m_plates);
     buildPrinting(column);
@@ -122,7 +122,7 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
         steps->addWidget(button);
     }
     column->addLayout(steps);
-    m_steps = make_list("recipeSteps", tr("Steps of the recipe"), 104, this);
+    m_steps = make_list("recipeSteps", tr("Steps of the recipe"), 92, this);
     column->addWidget(m_steps);
     m_kinds = new QComboBox(this);
     m_kinds->setObjectName(QStringLiteral("addStep"));
@@ -135,6 +135,12 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
     m_step = new StepEdit(this);
     column->addWidget(m_step);
     column->addStretch();
+    m_result = make_label({}, 11, QFont::DemiBold, false, this);
+    m_result->setObjectName(QStringLiteral("buildResult"));
+    column->addWidget(m_result);
+    m_faults = make_list("plateFaults", tr("What the shop rules say of the plates"), 64, this);
+    m_faults->setToolTip(tr("Lights the place in the artwork; all of them stand in Receive, Findings"));
+    column->addWidget(m_faults);
     m_order = make_label({}, 11, QFont::Normal, true, this);
     m_order->setObjectName(QStringLiteral("orderWords"));
     m_order->setWordWrap(true);
@@ -167,6 +173,10 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, QWidget *parent)
         editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), QStringLiteral("step %1").arg(row),
                   [&](Plate &edited) { edited.recipe[static_cast<std::size_t>(row)] = step; });
     });
+    connect(m_faults, &QListWidget::currentRowChanged, this, &BuildWorktop::lightFault);
+    connect(m_faults, &QListWidget::itemClicked, this, [this] { lightFault(m_faults->currentRow()); });
+    connect(&m_session, &Session::findingsChanged, this, &BuildWorktop::refreshResult);
+    connect(&m_session, &Session::coverageChanged, this, &BuildWorktop::refreshResult);
     connect(&m_choice, &Choice::plateChanged, this, &BuildWorktop::refresh);
     connect(&m_session, &Session::jobChanged, this, &BuildWorktop::refresh);
     refresh();
@@ -358,9 +368,64 @@ void BuildWorktop::refresh()
         widget->setEnabled(chosen != nullptr);
     }
     m_wet->setEnabled(at > 0);
+    refreshResult();
     m_earlier->setEnabled(at > 0);
     m_later->setEnabled(at >= 0 && at + 1 < static_cast<int>(job.plates.size()));
     refreshSteps();
+}
+
+/// Coverage of the chosen plate, and what checks say of all plates.
+void BuildWorktop::refreshResult()
+{
+    const QSignalBlocker quiet(m_faults);
+    m_faults->clear();
+    m_shownFaults.clear();
+    const Plate *chosen = plate();
+    m_result->clear();
+    if (chosen != nullptr) {
+        const double share = m_session.coverage(chosen->ink);
+        const Rect trim = m_session.trimArea();
+        m_result->setText(share < 0
+                              ? tr("%1: …").arg(theme::text_of(chosen->ink))
+                              : tr("%1: %2 of the trim, %3 cm²")
+                                    .arg(theme::text_of(chosen->ink), theme::percent(share, 1),
+                                         QString::number(share * trim.width * trim.height / 100, 'f', 1)));
+    }
+    for (const Finding &finding : m_session.plateFindings()) {
+        double mm2 = 0; // where places are areas
+        for (const FindingPlace &place : finding.places) {
+            const QString measured = theme::text_of(place.measured);
+            mm2 += measured.endsWith(QStringLiteral(" mm²")) ? measured.chopped(4).toDouble() : 0;
+        }
+        const QString amount =
+            mm2 > 0 ? tr(", %1 mm²").arg(QString::number(mm2, 'f', mm2 < 10 ? 1 : 0)) : QString();
+        m_faults->addItem(theme::text_of(finding.title) + amount);
+        m_faults->item(m_faults->count() - 1)->setToolTip(theme::text_of(finding.why + " " + finding.remedy));
+        m_shownFaults.push_back(finding);
+    }
+    if (m_session.isOpen() && m_shownFaults.empty()) {
+        m_faults->addItem(tr("no fault of the plates is known"));
+        m_faults->item(0)->setFlags(Qt::NoItemFlags);
+    }
+}
+
+void BuildWorktop::lightFault(int row)
+{
+    if (row < 0 || row >= static_cast<int>(m_shownFaults.size())) {
+        return;
+    }
+    const Finding &finding = m_shownFaults[static_cast<std::size_t>(row)];
+    std::vector<QRectF> areas;
+    for (const FindingPlace &place : finding.places) {
+        if (place.area.width > 0 && place.area.height > 0) {
+            areas.push_back(m_session.shownArea(place.area));
+        }
+    }
+    if (areas.empty()) {
+        m_spotlight.clear();
+    } else {
+        m_spotlight.light(std::move(areas), 0, theme::text_of(finding.title), -1, true);
+    }
 }
 
 void BuildWorktop::refreshSteps()

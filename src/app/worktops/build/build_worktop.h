@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/models/choice.h"
+#include "app/models/spotlight.h"
 #include "app/services/session.h"
 
 #include <QWidget>
@@ -27,7 +28,7 @@ class BuildWorktop : public QWidget
     Q_OBJECT
 
 public:
-    BuildWorktop(Session &session, Choice &choice, QWidget *parent = nullptr);
+    BuildWorktop(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent = nullptr);
 
     /// Whether the chosen plate is computed: then pouring adds to it, or takes away what was poured before.
     [[nodiscard]] bool takesPoured() const;
@@ -39,6 +40,8 @@ private:
     void buildPrinting(class QVBoxLayout *column);
     void refresh();
     void refreshSteps();
+    void refreshResult();
+    void lightFault(int row);
     [[nodiscard]] PresetTable presetTable() const;
     void makePlate();
     void addStep();
@@ -49,6 +52,7 @@ private:
 
     Session &m_session;
     Choice &m_choice;
+    Spotlight &m_spotlight;
     QComboBox *m_presets;
     QPushButton *m_make;
     QLabel *m_about;
@@ -68,6 +72,9 @@ private:
     QCheckBox *m_flash;
     NumberField *m_mesh;
     QLabel *m_order;
+    QLabel *m_result;
+    QListWidget *m_faults;
+    std::vector<Finding> m_shownFaults;
     std::vector<RecipePreset> m_known;
 };
 

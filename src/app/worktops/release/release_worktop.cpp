@@ -4,6 +4,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/release/film_thumbnails.h"
 #include "core/artwork/page_boxes.h"
+#include "core/output/compose.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -89,6 +90,10 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
     buttons->addWidget(m_write, 1);
     buttons->addWidget(m_cancel);
     body->addLayout(buttons);
+    m_compose = new QPushButton(tr("Write plates as one PDF …"), m_body);
+    m_compose->setObjectName(QStringLiteral("writePlatePdf"));
+    m_compose->setToolTip(tr("Every ink a named plate; shapes stay shapes"));
+    body->addWidget(m_compose);
     m_progress = new QProgressBar(m_body);
     m_progress->setObjectName(QStringLiteral("writeProgress"));
     m_progress->hide();
@@ -133,6 +138,7 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
         }
     });
     connect(m_write, &QPushButton::clicked, this, &ReleaseWorktop::write);
+    connect(m_compose, &QPushButton::clicked, this, &ReleaseWorktop::compose);
     connect(m_cancel, &QPushButton::clicked, this, [this] { m_running.cancel(); });
     connect(&m_session, &Session::pageChanged, this, [this] {
         m_thumbnails->setFilms({});
@@ -215,6 +221,7 @@ void ReleaseWorktop::setWriting(bool writing)
 {
     m_writing = writing;
     m_write->setEnabled(!writing);
+    m_compose->setEnabled(!writing);
     m_cancel->setVisible(writing);
     m_progress->setVisible(writing);
     for (QWidget *widget : std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative,
@@ -256,6 +263,54 @@ void ReleaseWorktop::write()
                           m_progress->setRange(0, static_cast<int>(total));
                           m_progress->setValue(static_cast<int>(done));
                       });
+}
+
+void ReleaseWorktop::compose()
+{
+    const QFileInfo file(m_session.path());
+    const QString path =
+        m_prompts.askSaveFile(FileUse::PlatePdf, file.absolutePath() + QLatin1Char('/') +
+                                                     file.completeBaseName() + QStringLiteral(" plates.pdf"));
+    if (path.isEmpty()) {
+        return;
+    }
+    if (QFileInfo(path).canonicalFilePath() == file.canonicalFilePath() && file.exists()) {
+        say(tr("That is the customer's own file, which is never changed. Choose another name."), true);
+        return;
+    }
+    m_thumbnails->setFilms({});
+    m_result->hide();
+    m_progress->setRange(0, 0);
+    setWriting(true);
+    m_running = m_tasks.start(
+        [opened = m_session.opened(), path](const JobControl &control) {
+            return compose_pdf(opened, path.toStdString(), control);
+        },
+        [this, path](const Outcome<std::vector<ComposedPlate>> &plates) {
+            setWriting(false);
+            if (plates) {
+                QStringList pictures;
+                for (const ComposedPlate &plate : *plates) {
+                    if (plate.how == Composed::Picture) {
+                        pictures << theme::text_of(plate.ink);
+                    }
+                }
+                say(tr("%1 plates written to %2").arg(plates->size()).arg(path) +
+                        (pictures.isEmpty()
+                             ? QString()
+                             : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))),
+                    false);
+            } else {
+                say(plates.error().code == ErrorCode::Cancelled
+                        ? tr("Stopped. No file was written; the job is as it was.")
+                        : theme::text_of(plates.error().message()),
+                    true);
+            }
+        },
+        [this](qint64 done, qint64 total) {
+            m_progress->setRange(0, static_cast<int>(total));
+            m_progress->setValue(static_cast<int>(done));
+        });
 }
 
 void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)

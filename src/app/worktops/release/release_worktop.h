@@ -41,6 +41,7 @@ private:
     void describeSheet();
     void edit(const QString &text, const std::function<void(FilmOptions &)> &change);
     void write();
+    void compose();
     void finish(Outcome<Manifest> manifest, const QString &folder);
     void setWriting(bool writing);
     void say(const QString &text, bool needs_artist);
@@ -58,6 +59,7 @@ private:
     QLineEdit *m_folder;
     QPushButton *m_browse;
     QPushButton *m_write;
+    QPushButton *m_compose;
     QPushButton *m_cancel;
     QProgressBar *m_progress;
     QLabel *m_result;
