@@ -1,17 +1,20 @@
 /// \file
 /// How fast the heart of the program is, on this machine, now. Not a test.
-/// Usage: bichrom-bench [receive] [ink] [kernels] [line] [photo] [large] [nogs]   (all by default; nogs
-/// leaves out the comparison with Ghostscript, which takes minutes)
+/// Usage: bichrom-bench [receive] [ink] [build] [kernels] [line] [photo] [large] [nogs]   (all by default;
+/// nogs leaves out the comparison with Ghostscript, which takes minutes)
 #include "pages.h"
 
 #include "core/base/atomic_file.h"
 #include "core/job/routing.h"
+#include "core/output/compose.h"
 #include "core/output/g4.h"
 #include "core/output/output_set.h"
 #include "core/plates/colour_areas.h"
 #include "core/plates/plate_renderer.h"
 #include "core/preflight/preflight.h"
 #include "core/proof/core_sample.h"
+#include "core/proof/print_look.h"
+#include "core/raster/choke.h"
 #include "core/raster/trace.h"
 #include "core/raster/unmix.h"
 #include "core/screen/halftone.h"
@@ -287,6 +290,95 @@ void flat_picture()
                 found, apart, 16.0 / apart, traced);
 }
 
+/// The tote with a base, choked and thinned under black.
+OpenedJob tote_with_base()
+{
+    OpenedJob opened = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/night-tote.pdf"));
+    Plate base = propose_plate(opened.job.plates, "Base White", InkUse::White, {96, 0, 0});
+    for (const RecipePreset &preset : recipe_presets({opened.job.inks(), {}, {}})) {
+        if (preset.name == "Base for a coloured garment") {
+            base.recipe = preset.recipe;
+        }
+    }
+    opened.job.plates.insert(opened.job.plates.begin(), base);
+    opened.job.stock.colour = {16, 0, -1};
+    return opened;
+}
+
+/// What the artist waits for in the stage Build: a changed recipe until the window shows it, the look Print,
+/// films and the PDF of plates.
+void build()
+{
+    const int width = 15120, rows = 640;
+    Plane discs(width, rows);
+    for (int y = 0; y < rows; ++y) {
+        for (int x = 0; x < width; ++x) {
+            const int dx = x % 400 - 200;
+            const int dy = y % 400 - 200;
+            discs.row(y)[static_cast<std::size_t>(x)] = dx * dx + dy * dy < 150 * 150 ? 255 : 0;
+        }
+    }
+    measure("choke by 9.4 pixels, discs of 300 pixels", width * 1e-6 * rows * 8, 8,
+            [&](int) { (void)choke(discs, 9.4); });
+    measure("choke by 9.4 pixels, nothing there", width * 1e-6 * rows * 8, 8,
+            [&, blank = Plane(width, rows)](int) { (void)choke(blank, 9.4); });
+
+    const OpenedJob opened = tote_with_base();
+    const auto page = take(opened.artwork->interpret(1, PageBox::Media));
+    std::shared_ptr<const PlateRenderer> renderer;
+    const double made = seconds_of([&] { renderer = take(PlateRenderer::make(page, setup_of(opened.job))); });
+    // The page fills about 700 × 650 pixels of a window of 1280 × 800: 41 dpi, tiles of 256 pixels.
+    const Dpi view(41 * 1.27);
+    const PixelRect extent = renderer->extent(view);
+    std::vector<PixelRect> places;
+    for (int y = 0; y < extent.height; y += 256) {
+        for (int x = 0; x < extent.width; x += 256) {
+            places.push_back({x, y, std::min(256, extent.width - x), std::min(256, extent.height - y)});
+        }
+    }
+    std::vector<PlateTile> tiles(places.size());
+    const double drawn = seconds_of([&] {
+        oneapi::tbb::parallel_for(std::size_t(0), places.size(),
+                                  [&](std::size_t i) { tiles[i] = take(renderer->render(places[i], view)); });
+    });
+    PrintLook::prepare();
+    const PrintLook look(print_setup(renderer->inks(), opened.job), *ProcessProfile::fogra39());
+    std::vector<std::uint32_t> pixels;
+    double composed = 0;
+    for (int round = 0; round < 5; ++round) {
+        composed += seconds_of([&] {
+                        for (const PlateTile &tile : tiles) {
+                            pixels.resize(static_cast<std::size_t>(tile.rect.width) *
+                                          static_cast<std::size_t>(tile.rect.height));
+                            look.compose(tile, pixels);
+                        }
+                    }) /
+                    5;
+    }
+    std::printf("  tote with base, a view of %d × %d pixels: routed again %.0f ms, plates %.0f ms, look "
+                "Print %.0f ms "
+                "on one core\n",
+                extent.width, extent.height, made * 1000, drawn * 1000, composed * 1000);
+    const auto path = std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    const double pdf = seconds_of([&] { (void)take(compose_pdf(opened, path.string() + ".pdf")); });
+    std::printf("  its plates as a PDF: %.1f s, %.2f MB\n", pdf,
+                static_cast<double>(std::filesystem::file_size(path.string() + ".pdf")) / 1e6);
+    std::filesystem::remove(path.string() + ".pdf");
+    std::filesystem::create_directories(path);
+    OpenedJob without = opened;
+    without.job.plates.erase(without.job.plates.begin());
+    const std::pair<const char *, const OpenedJob *> sets[] = {
+        {"its films without the base", &without}, {"its films with the base, choke 0.2 mm", &opened}};
+    for (const auto &[name, job] : sets) {
+        const auto file = path / "job.bichrom";
+        take_done(save_job(file, job->job, *job->artwork));
+        std::printf("  %-46s ", name);
+        const auto [seconds, megabytes] = in_child({"set", file.string(), "1200", "55"});
+        std::printf(", %.1f s, %.0f MB peak\n", seconds, megabytes);
+    }
+    std::filesystem::remove_all(path);
+}
+
 int main(int argc, char **argv)
 {
     if (argc == 5 && std::string(argv[1]) == "set") {
@@ -295,7 +387,7 @@ int main(int argc, char **argv)
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {
-        wanted = {"receive", "ink", "kernels", "line", "photo", "large"};
+        wanted = {"receive", "ink", "build", "kernels", "line", "photo", "large"};
     }
     std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
     if (wanted.count("receive") > 0) {
@@ -312,6 +404,10 @@ int main(int argc, char **argv)
         ink("demo tote bag", BICHROM_SOURCE_DIR "/demo/night-tote.pdf");
         ink("demo trail card, 11 inks", BICHROM_SOURCE_DIR "/demo/trail-card-messy.pdf");
         flat_picture();
+    }
+    if (wanted.count("build") > 0) {
+        std::printf("Build\n");
+        build();
     }
     if (wanted.count("kernels") > 0) {
         kernels();

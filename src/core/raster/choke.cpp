@@ -3,6 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <cstring>
+#include <span>
+#include <vector>
 
 namespace bichrom {
 
@@ -55,6 +58,194 @@ double distance_to_edge(const Plane &plane, int x, int y, int u, int v)
     return least;
 }
 
+/// Pixels of a row that follow each other.
+struct Run
+{
+    int first, end; ///< the end lies outside
+};
+
+/// How many columns lie, a row for each distance from the middle one, between a pixel and the nearest bare
+/// pixel that is \p distance or more away; \p beyond: more than that away. None for distances that are no
+/// distance.
+std::vector<int> gaps(double distance, bool beyond)
+{
+    std::vector<int> columns;
+    for (int dy = 0; dy < distance || (beyond && dy <= distance); ++dy) {
+        const double across = std::sqrt(distance * distance - static_cast<double>(dy) * dy);
+        columns.push_back(beyond ? static_cast<int>(std::floor(across)) + 1
+                                 : static_cast<int>(std::ceil(across)));
+    }
+    return columns;
+}
+
+/// The inked parts of a plane, row by row: pixels at least half covered.
+class InkRuns
+{
+public:
+    explicit InkRuns(const Plane &plane) : m_width(plane.width), m_height(plane.height)
+    {
+        m_start.reserve(static_cast<std::size_t>(plane.height) + 1);
+        for (int y = 0; y < plane.height; ++y) {
+            m_start.push_back(m_runs.size());
+            add(plane.row(y).data());
+        }
+        m_start.push_back(m_runs.size());
+    }
+
+    [[nodiscard]] int width() const { return m_width; }
+    [[nodiscard]] int height() const { return m_height; }
+    [[nodiscard]] std::span<const Run> row(int y) const
+    {
+        const std::size_t from = m_start[static_cast<std::size_t>(y)];
+        return {m_runs.data() + from, m_start[static_cast<std::size_t>(y) + 1] - from};
+    }
+
+    /// The parts of row \p y that have no bare pixel nearer than \p columns says for each row around it. What
+    /// lies outside the plane is not bare. \param spare  memory to work in
+    void narrowed(int y, const std::vector<int> &columns, std::vector<Run> &out,
+                  std::vector<Run> &spare) const
+    {
+        const auto own = row(y);
+        out.assign(own.begin(), own.end());
+        const int reach = static_cast<int>(columns.size()) - 1;
+        for (int by = 0; by <= reach && !out.empty(); ++by) {
+            for (const int other : {y - by, y + by}) {
+                if (other < 0 || other >= m_height || (by == 0 && other != y)) {
+                    continue;
+                }
+                keep_inside(row(other), columns[static_cast<std::size_t>(by)], out, spare);
+                if (by == 0) {
+                    break;
+                }
+            }
+        }
+    }
+
+private:
+    void add(const std::uint8_t *line)
+    {
+        constexpr std::uint64_t high = 0x8080808080808080u; // the bit that says half covered
+        int first = -1;
+        int x = 0;
+        const auto look = [&](int at) {
+            const bool inked = line[at] >= 128;
+            if (inked && first < 0) {
+                first = at;
+            } else if (!inked && first >= 0) {
+                m_runs.push_back({first, at});
+                first = -1;
+            }
+        };
+        for (; x + 8 <= m_width; x += 8) {
+            std::uint64_t word = 0;
+            std::memcpy(&word, line + x, sizeof word);
+            word &= high;
+            if (word == (first >= 0 ? high : 0)) {
+                continue; // as before
+            }
+            for (int i = 0; i < 8; ++i) {
+                look(x + i);
+            }
+        }
+        for (; x < m_width; ++x) {
+            look(x);
+        }
+        if (first >= 0) {
+            m_runs.push_back({first, m_width});
+        }
+    }
+
+    void keep_inside(std::span<const Run> other, int columns, std::vector<Run> &out,
+                     std::vector<Run> &spare) const
+    {
+        spare.clear();
+        std::size_t at = 0;
+        for (const Run &run : out) {
+            while (at < other.size() && other[at].end <= run.first) {
+                ++at;
+            }
+            for (std::size_t i = at; i < other.size() && other[i].first < run.end; ++i) {
+                const int first = other[i].first > 0 ? other[i].first - 1 + columns : 0;
+                const int end = other[i].end < m_width ? other[i].end - columns + 1 : m_width;
+                const Run kept = {std::max(first, run.first), std::min(end, run.end)};
+                if (kept.first < kept.end) {
+                    spare.push_back(kept);
+                }
+            }
+        }
+        out.swap(spare);
+    }
+
+    int m_width, m_height;
+    std::vector<Run> m_runs;
+    std::vector<std::size_t> m_start;
+};
+
+/// Looks for the nearest bare pixel, along a row from the left.
+class NearestBare
+{
+public:
+    struct Found
+    {
+        bool any = false;
+        int x = 0, y = 0;
+        int squared = 0; ///< of the distance between the middles
+    };
+
+    NearestBare(const InkRuns &ink, int far)
+        : m_ink(ink), m_far(far), m_at(static_cast<std::size_t>(2 * far + 1))
+    {
+    }
+
+    void begin(int y)
+    {
+        m_y = y;
+        std::fill(m_at.begin(), m_at.end(), std::size_t(0));
+    }
+
+    /// \param x  no less than before
+    [[nodiscard]] Found find(int x)
+    {
+        Found best;
+        best.squared = m_far * m_far;
+        for (int by = 0; by <= m_far && by * by < best.squared; ++by) {
+            for (const int dy : {-by, by}) {
+                const int y = m_y + dy;
+                if (y < 0 || y >= m_ink.height() || (by == 0 && dy == by && best.any && best.y == m_y)) {
+                    continue;
+                }
+                const auto row = m_ink.row(y);
+                std::size_t &at = m_at[static_cast<std::size_t>(dy + m_far)];
+                while (at < row.size() && row[at].end <= x) {
+                    ++at;
+                }
+                int column = x;
+                if (at < row.size() && row[at].first <= x) {
+                    const bool left = row[at].first > 0;
+                    const bool right = row[at].end < m_ink.width();
+                    if (!left && !right) {
+                        continue;
+                    }
+                    const int to_left = left ? x - row[at].first + 1 : m_far;
+                    const int to_right = right ? row[at].end - x : m_far;
+                    column = to_left <= to_right ? x - to_left : x + to_right;
+                }
+                const int squared = (column - x) * (column - x) + dy * dy;
+                if (squared < best.squared) {
+                    best = {true, column, y, squared};
+                }
+            }
+        }
+        return best;
+    }
+
+private:
+    const InkRuns &m_ink;
+    int m_far;
+    int m_y = 0;
+    std::vector<std::size_t> m_at; ///< the run looked at last, by row
+};
+
 /// Half widths of a disc's rows, from the middle one outwards.
 std::vector<int> disc_rows(double radius)
 {
@@ -72,86 +263,53 @@ Plane choke(const Plane &plane, double radius)
     if (!(radius > 0) || plane.pixels.empty()) {
         return plane;
     }
-    const int width = plane.width;
-    const int height = plane.height;
-    const auto columns = static_cast<std::size_t>(width);
-    // Rows from each pixel to the nearest bare one above and below, as far as matters. Row by row, so that
-    // the loops run along memory.
-    const auto far = static_cast<std::uint16_t>(std::min(60000.0, std::ceil(radius) + 3));
-    std::vector<std::uint16_t> up(plane.pixels.size());
-    std::vector<std::uint16_t> down(plane.pixels.size());
-    const auto pass = [&](std::vector<std::uint16_t> &rows, int from, int to, int by) {
-        const std::vector<std::uint16_t> none(columns, far);
-        const std::uint16_t *before = none.data();
-        for (int y = from; y != to; y += by) {
-            const std::uint8_t *line = plane.row(y).data();
-            std::uint16_t *out = rows.data() + static_cast<std::size_t>(y) * columns;
-            for (std::size_t x = 0; x < columns; ++x) {
-                const auto next = static_cast<std::uint16_t>(std::min<int>(far, before[x] + 1));
-                out[x] = line[x] < 128 ? std::uint16_t(0) : next;
-            }
-            before = out;
-        }
-    };
-    pass(up, 0, height, 1);
-    pass(down, height - 1, -1, -1);
-
-    Plane result(width, height);
-    std::vector<int> reach(columns); // columns to the nearest one that has a bare pixel near
-    std::vector<std::uint16_t> nearest(columns);
-    for (int y = 0; y < height; ++y) {
-        const std::uint16_t *above = up.data() + static_cast<std::size_t>(y) * columns;
-        const std::uint16_t *below = down.data() + static_cast<std::size_t>(y) * columns;
-        std::uint16_t least = far;
-        for (std::size_t x = 0; x < columns; ++x) {
-            nearest[x] = std::min(above[x], below[x]);
-            least = std::min(least, nearest[x]);
-        }
-        const auto line = result.row(y);
-        if (least >= far) {
-            std::fill(line.begin(), line.end(), std::uint8_t(255)); // no edge near
+    const InkRuns ink(plane);
+    // A pixel farther than this from every bare one is solid, one as near as that is bare; between lies the
+    // edge, and only there distances are looked for.
+    const double solid_from = radius + 1.5;
+    const double bare_to = radius - 1.5;
+    const std::vector<int> solid_gaps = gaps(solid_from, false);
+    const std::vector<int> bare_gaps = gaps(bare_to, true);
+    const int far = static_cast<int>(std::ceil(radius)) + 3;
+    Plane result(plane.width, plane.height);
+    std::vector<Run> solid;
+    std::vector<Run> maybe;
+    std::vector<Run> spare;
+    NearestBare nearest(ink, far);
+    for (int y = 0; y < plane.height; ++y) {
+        const auto row = ink.row(y);
+        if (row.empty()) {
             continue;
         }
-        int away = far;
-        for (std::size_t x = 0; x < columns; ++x) {
-            away = nearest[x] < far ? 0 : std::min<int>(far, away + 1);
-            reach[x] = away;
+        ink.narrowed(y, bare_gaps, maybe, spare);
+        if (maybe.empty()) {
+            continue;
         }
-        away = far;
-        for (std::size_t x = columns; x-- > 0;) {
-            away = nearest[x] < far ? 0 : std::min<int>(far, away + 1);
-            reach[x] = std::min(reach[x], away);
+        ink.narrowed(y, solid_gaps, solid, spare);
+        std::uint8_t *line = result.row(y).data();
+        for (const Run &run : solid) {
+            std::fill(line + run.first, line + run.end, std::uint8_t(255));
         }
-        for (int x = 0; x < width; ++x) {
-            const auto at = static_cast<std::size_t>(x);
-            if (reach[at] >= far) {
-                line[at] = 255;
-                continue;
-            }
-            if (nearest[at] == 0 || nearest[at] < radius - 1.5) {
-                continue; // bare
-            }
-            int best = far * far;
-            int column = -1;
-            const int first = std::max(0, x - far);
-            const int last = std::min(width - 1, x + far);
-            for (int u = first; u <= last; ++u) {
-                const int rows = nearest[static_cast<std::size_t>(u)];
-                const int squared = (u - x) * (u - x) + rows * rows;
-                if (rows < far && squared < best) {
-                    best = squared;
-                    column = u;
+        nearest.begin(y);
+        std::size_t at = 0; // of the solid runs
+        for (const Run &run : maybe) {
+            for (int x = run.first; x < run.end; ++x) {
+                while (at < solid.size() && solid[at].end <= x) {
+                    ++at;
                 }
-            }
-            const double distance = std::sqrt(static_cast<double>(best));
-            if (column < 0 || distance >= radius + 1.5) {
-                line[at] = 255;
-            } else if (distance > radius - 1.5) {
-                const auto c = static_cast<std::size_t>(column);
-                const int row = above[c] <= below[c] ? y - above[c] : y + below[c];
-                const double edge = distance_to_edge(plane, x, y, column, row);
-                line[at] =
-                    static_cast<std::uint8_t>(std::lround(std::clamp(edge - radius, 0.0, 1.0) * 255.0));
+                if (at < solid.size() && solid[at].first <= x) {
+                    x = solid[at].end - 1;
+                    continue;
+                }
+                const auto found = nearest.find(x);
+                const double distance = std::sqrt(static_cast<double>(found.squared));
+                if (!found.any || distance >= solid_from) {
+                    line[x] = 255;
+                } else if (distance > bare_to) {
+                    const double edge = distance_to_edge(plane, x, y, found.x, found.y);
+                    line[x] =
+                        static_cast<std::uint8_t>(std::lround(std::clamp(edge - radius, 0.0, 1.0) * 255.0));
+                }
             }
         }
     }
