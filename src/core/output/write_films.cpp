@@ -5,6 +5,7 @@
 #include "core/output/pdf_film_writer.h"
 #include "core/output/prepared_page.h"
 #include "core/output/tiff_writer.h"
+#include "core/plates/pixel_row.h"
 #include "core/raster/bands.h"
 #include "core/raster/bitmap_ops.h"
 #include "core/screen/halftone.h"
@@ -13,6 +14,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <numeric>
 #include <optional>
 
 namespace bichrom {
@@ -55,7 +57,7 @@ public:
     FilmPress(const PlateRenderer &renderer, const FilmSheet &sheet, const Job &job,
               std::vector<Halftone> screens)
         : m_renderer(renderer), m_sheet(sheet), m_options(job.film), m_screens(std::move(screens)),
-          m_grid(sheet.width, sheet.height)
+          m_grid(sheet.width, sheet.height), m_computed(renderer.rim(sheet.resolution) > 0)
     {
     }
 
@@ -72,8 +74,26 @@ public:
             clear(film, band.rows);
         }
         scratch.tones.resize(static_cast<std::size_t>(art.width));
-        for (int pass = 0; pass < m_renderer.passes() && first < last; ++pass) {
-            const PixelRect rect = {0, first - art.y, art.width, last - first};
+        const PixelRect rect = {0, first - art.y, art.width, last - first};
+        if (m_computed && first < last) {
+            const auto tile = m_renderer.render_wide(rect, m_sheet.resolution, Edges::Crisp, control);
+            if (!tile) {
+                return tile.error();
+            }
+            for (std::size_t plate = 0; plate < m_screens.size(); ++plate) {
+                for (int y = 0; y < rect.height; ++y) {
+                    const auto tones = part_of_row(*tile, tile->plates[plate], rect, y);
+                    const std::uint64_t sum = std::accumulate(tones.begin(), tones.end(), std::uint64_t(0));
+                    if (sum > 0) {
+                        m_screens[plate].screen_row(tones.data(), art.width, 0, rect.y + y,
+                                                    scratch.films[plate].row(first - band.top + y) +
+                                                        art.x / 8);
+                        result->films[plate].tones += sum;
+                    }
+                }
+            }
+        }
+        for (int pass = 0; pass < m_renderer.passes() && first < last && !m_computed; ++pass) {
             if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp,
                                                        scratch.pixels, control);
                 !ok) {
@@ -141,6 +161,7 @@ private:
     FilmOptions m_options;
     std::vector<Halftone> m_screens;
     ThumbnailGrid m_grid;
+    bool m_computed; ///< some plate has a recipe
     oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
 };
 
@@ -278,7 +299,8 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
         return ready.error();
     }
     // Computed plates need a rim painted around each band: it is the smaller a share the larger the band.
-    const std::size_t bytes = page->renderer->rim(job.film.resolution) > 0 ? band_bytes * 3 : band_bytes;
+    // Planes are all that is kept of it, so that it may be larger.
+    const std::size_t bytes = page->renderer->rim(job.film.resolution) > 0 ? band_bytes * 6 : band_bytes;
     const int rows =
         request.band_rows > 0 ? request.band_rows : rows_for(sheet->width, page->renderer->channels(), bytes);
     Manifest manifest = begin_manifest(opened, *page, job.film.resolution);

@@ -2,6 +2,7 @@
 
 #include "core/output/prepared_page.h"
 #include "core/output/tiff_writer.h"
+#include "core/plates/pixel_row.h"
 #include "core/raster/bands.h"
 
 namespace bichrom {

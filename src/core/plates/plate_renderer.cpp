@@ -3,16 +3,15 @@
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
+#include "core/plates/computed_plates.h"
+#include "core/plates/pixel_row.h"
 #include "core/plates/plate_route.h"
-#include "core/plates/recipe_masks.h"
-#include "core/plates/recipe_planes.h"
 #include "core/plates/routed_list.h"
 #include "core/plates/vector_device.h"
 #include "core/plates/wide_bounds.h"
 
 #include <algorithm>
 #include <cmath>
-#include <functional>
 #include <map>
 
 namespace bichrom {
@@ -64,13 +63,7 @@ struct PlateRenderer::Impl
     bool process = true;           ///< the base planes hold process ink
     std::vector<Pass> passes;
     PictureTables tables;
-    std::vector<Recipe> recipes;    ///< by ink; empty when no plate has one
-    std::vector<std::size_t> order; ///< in which they are followed
-    double reach = 0;               ///< mm, of the deepest chain of recipes
-    std::vector<std::pair<std::shared_ptr<const PlateRenderer>, std::size_t>>
-        masks; ///< for recipes to look at: renderers and how many of their plates
-    std::vector<RecipeSource> mask_sources; ///< the source of each mask
-    int bare_mask = -1;                     ///< of what routes leave to the bare stock
+    ComputedPlates computed;
 
     ~Impl()
     {
@@ -81,67 +74,11 @@ struct PlateRenderer::Impl
         }
     }
 
-    /// Notes recipes, in an order in which those looked at are computed before those that look.
-    void take_recipes()
-    {
-        std::vector<Recipe> found(inks.size());
-        bool any = false;
-        for (const Plate &plate : setup.plates) {
-            const auto at = std::find(inks.begin(), inks.end(), plate.ink);
-            if (at != inks.end() && !plate.recipe.empty()) {
-                any = true;
-                found[static_cast<std::size_t>(at - inks.begin())] = plate.recipe;
-            }
-        }
-        if (!any) {
-            return;
-        }
-        recipes = std::move(found);
-        std::vector<double> depth(inks.size(), -1); // mm that a plate depends on its surroundings
-        std::vector<bool> open(inks.size());
-        const std::function<double(std::size_t)> visit = [&](std::size_t i) {
-            if (recipes[i].empty() || open[i]) {
-                return 0.0; // one that looks back is taken as the artwork and its routes make it
-            }
-            if (depth[i] < 0) {
-                open[i] = true;
-                double before = 0;
-                for (const std::string &ink : plates_read(recipes[i])) {
-                    const auto at = std::find(inks.begin(), inks.end(), ink);
-                    if (at != inks.end()) {
-                        before = std::max(before, visit(static_cast<std::size_t>(at - inks.begin())));
-                    }
-                }
-                open[i] = false;
-                depth[i] = before + reach_of(recipes[i]);
-                order.push_back(i);
-            }
-            return depth[i];
-        };
-        for (std::size_t i = 0; i < inks.size(); ++i) {
-            reach = std::max(reach, visit(i));
-        }
-    }
-
-    Done make_masks(const Scene &scene, const JobControl &control)
-    {
-        MaskPlan plan = plan_masks(setup, scene);
-        mask_sources = std::move(plan.sources);
-        bare_mask = plan.bare;
-        for (MaskPlan::Page &one : plan.pages) {
-            auto made = PlateRenderer::make(page, std::move(one.setup), control);
-            if (!made) {
-                return made.error();
-            }
-            masks.emplace_back(std::move(*made), one.masks);
-        }
-        return {};
-    }
-
     void plan_passes()
     {
         passes.emplace_back();
         const int reserved = process ? base_planes : 0;
+        // A plate that only its recipe fills needs no plane: what the artwork puts there still knocks out.
         for (std::size_t i = 0; i < inks.size(); ++i) {
             if (const int plane = process_index(inks[i]); plane >= 0 && process) {
                 passes.front().plates.push_back(static_cast<int>(i));
@@ -149,7 +86,7 @@ struct PlateRenderer::Impl
             }
         }
         for (std::size_t i = 0; i < inks.size(); ++i) {
-            if (process_index(inks[i]) >= 0) {
+            if (process_index(inks[i]) >= 0 || !computed.looks_at(i)) {
                 continue;
             }
             if (reserved + static_cast<int>(passes.back().spots.size()) == most_planes) {
@@ -189,6 +126,13 @@ struct PlateRenderer::Impl
     }
 };
 
+std::span<const std::uint8_t> part_of_row(const PlateTile &tile, const Plane &plane, const PixelRect &rect,
+                                          int y)
+{
+    return plane.row(rect.y - tile.rect.y + y)
+        .subspan(static_cast<std::size_t>(rect.x - tile.rect.x), static_cast<std::size_t>(rect.width));
+}
+
 PlateRenderer::PlateRenderer(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
 PlateRenderer::~PlateRenderer() = default;
 
@@ -225,6 +169,11 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
         }
         impl->setup.routes.insert(impl->setup.routes.begin(), std::move(nothing));
     }
+    auto computed = ComputedPlates::make(impl->page, impl->setup, impl->inks, *scene, control);
+    if (!computed) {
+        return computed.error();
+    }
+    impl->computed = std::move(*computed);
     impl->plan_passes();
     auto tables = picture_tables(impl->setup, impl->page->impl().colours->condition(),
                                  impl->page->impl().memory, control);
@@ -238,10 +187,6 @@ Outcome<std::shared_ptr<const PlateRenderer>> PlateRenderer::make(std::shared_pt
         if (const Done done = impl->route(pass, lease.ctx(), control); !done) {
             return done.error();
         }
-    }
-    impl->take_recipes();
-    if (const Done done = impl->make_masks(*scene, control); !done) {
-        return done.error();
     }
     return std::shared_ptr<const PlateRenderer>(new PlateRenderer(std::move(impl)));
 }
@@ -268,21 +213,22 @@ const std::shared_ptr<const PageContent> &PlateRenderer::share_page() const
 }
 int PlateRenderer::channels() const
 {
-    return m_impl->recipes.empty() ? m_impl->passes.front().planes_in_all + 1
-                                   : static_cast<int>(m_impl->inks.size()) + 1;
+    return m_impl->computed.empty() ? m_impl->passes.front().planes_in_all + 1
+                                    : static_cast<int>(m_impl->inks.size()) + 1;
 }
 
 int PlateRenderer::rim(Dpi resolution) const
 {
     constexpr int slack = 2; // for rounding and the pixel that holds an edge
-    return m_impl->recipes.empty()
-               ? 0
-               : static_cast<int>(std::ceil(m_impl->reach * resolution.value / millimetres_per_inch)) + slack;
+    return m_impl->computed.empty() ? 0
+                                    : static_cast<int>(std::ceil(m_impl->computed.reach() * resolution.value /
+                                                                 millimetres_per_inch)) +
+                                          slack;
 }
 
 int PlateRenderer::passes() const
 {
-    return m_impl->recipes.empty() ? static_cast<int>(m_impl->passes.size()) : 1;
+    return m_impl->computed.empty() ? static_cast<int>(m_impl->passes.size()) : 1;
 }
 
 PixelRect PlateRenderer::extent(Dpi resolution) const
@@ -296,10 +242,10 @@ PixelRect PlateRenderer::extent(Dpi resolution) const
 Done PlateRenderer::render_pass(int pass, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
                                 const JobControl &control) const
 {
-    if (m_impl->recipes.empty()) {
+    if (m_impl->computed.empty()) {
         return paint_pass(pass, rect, resolution, edges, out, control);
     }
-    const auto tile = cook(rect, resolution, edges, control);
+    const auto tile = render_wide(rect, resolution, edges, control);
     if (!tile) {
         return tile.error();
     }
@@ -312,9 +258,11 @@ Done PlateRenderer::render_pass(int pass, PixelRect rect, Dpi resolution, Edges 
                      static_cast<std::size_t>(out.channels));
     const auto put = [&](const Plane &plane, int channel) {
         std::uint8_t *to = out.bytes.data() + channel;
-        for (const std::uint8_t value : plane.pixels) {
-            *to = value;
-            to += out.channels;
+        for (int y = 0; y < rect.height; ++y) {
+            for (const std::uint8_t value : part_of_row(*tile, plane, rect, y)) {
+                *to = value;
+                to += out.channels;
+            }
         }
     };
     for (std::size_t i = 0; i < tile->plates.size(); ++i) {
@@ -328,16 +276,16 @@ Done PlateRenderer::render_pass(int pass, PixelRect rect, Dpi resolution, Edges 
 
 Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges) const
 {
-    if (m_impl->recipes.empty()) {
+    if (m_impl->computed.empty()) {
         return paint(rect, resolution, edges, {});
     }
     // Far away a choke of less than a pixel would break thin strokes up: looked at closer, then averaged.
     constexpr double near_enough = 150; // dpi
-    if (edges == Edges::Crisp || resolution.value >= near_enough || m_impl->reach <= 0) {
-        return cook(rect, resolution, edges, {});
+    if (edges == Edges::Crisp || resolution.value >= near_enough || m_impl->computed.reach() <= 0) {
+        return cook(rect, resolution, edges);
     }
     const auto fine =
-        cook({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2}, Dpi(resolution.value * 2), edges, {});
+        cook({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2}, Dpi(resolution.value * 2), edges);
     if (!fine) {
         return fine.error();
     }
@@ -363,73 +311,42 @@ Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges e
     return tile;
 }
 
-Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edges,
-                                       const JobControl &control) const
+Outcome<PlateTile> PlateRenderer::render_wide(PixelRect rect, Dpi resolution, Edges edges,
+                                              const JobControl &control) const
 {
     const int edge = rim(resolution);
-    const PixelRect wide = {rect.x - edge, rect.y - edge, rect.width + 2 * edge, rect.height + 2 * edge};
-    auto painted = paint(wide, resolution, edges, control);
-    if (!painted) {
-        return painted.error();
-    }
-    std::vector<Plane> masks;
-    for (const auto &[renderer, count] : m_impl->masks) {
-        auto made = renderer->paint(wide, resolution, edges, control);
-        if (!made) {
-            return made.error();
-        }
-        std::move(made->plates.begin(), made->plates.begin() + static_cast<std::ptrdiff_t>(count),
-                  std::back_inserter(masks));
-    }
-    Plane without_bare;
-    if (m_impl->bare_mask >= 0) {
-        without_bare = painted->area;
-        const Plane &bare = masks[static_cast<std::size_t>(m_impl->bare_mask)];
-        for (std::size_t i = 0; i < bare.pixels.size(); ++i) {
-            without_bare.pixels[i] =
-                static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
+    auto tile = paint({rect.x - edge, rect.y - edge, rect.width + 2 * edge, rect.height + 2 * edge},
+                      resolution, edges, control);
+    if (tile && !m_impl->computed.empty()) {
+        const Done done =
+            m_impl->computed.follow(*tile, resolution, edges, m_impl->page->impl().boxes, control);
+        if (!done) {
+            return done.error();
         }
     }
-    RecipeTable table;
-    table.rect = wide;
-    table.resolution = resolution;
-    table.whole = &painted->area;
-    table.area = m_impl->bare_mask >= 0 ? &without_bare : &painted->area;
-    table.boxes = m_impl->page->impl().boxes;
-    const Rect &media = table.boxes[static_cast<std::size_t>(PageBox::Media)];
-    table.media_x = media.x;
-    table.media_y = media.y;
-    table.plate = [&](const std::string &ink) -> const Plane * {
-        const auto at = std::find(m_impl->inks.begin(), m_impl->inks.end(), ink);
-        return at == m_impl->inks.end()
-                   ? nullptr
-                   : &painted->plates[static_cast<std::size_t>(at - m_impl->inks.begin())];
-    };
-    table.mask = [&](const RecipeSource &source) -> const Plane * {
-        const std::size_t at = find_mask(m_impl->mask_sources, source);
-        return at < masks.size() ? &masks[at] : nullptr;
-    };
-    for (const std::size_t i : m_impl->order) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", m_impl->page->place(), {}};
-        }
-        painted->plates[i] = follow_recipe(m_impl->recipes[i], table);
+    return tile;
+}
+
+Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edges) const
+{
+    const auto wide = render_wide(rect, resolution, edges, {});
+    if (!wide) {
+        return wide.error();
     }
     const auto cut = [&](const Plane &plane) {
         Plane part(rect.width, rect.height);
         for (int y = 0; y < rect.height; ++y) {
-            const auto from = plane.row(y + edge).subspan(static_cast<std::size_t>(edge),
-                                                          static_cast<std::size_t>(rect.width));
+            const auto from = part_of_row(*wide, plane, rect, y);
             std::copy(from.begin(), from.end(), part.row(y).begin());
         }
         return part;
     };
     PlateTile tile;
     tile.rect = rect;
-    for (const Plane &plane : painted->plates) {
+    for (const Plane &plane : wide->plates) {
         tile.plates.push_back(cut(plane));
     }
-    tile.area = cut(painted->area);
+    tile.area = cut(wide->area);
     return tile;
 }
 
@@ -524,7 +441,7 @@ Outcome<VectorPage> PlateRenderer::vector_page(const JobControl &control) const
     std::map<std::string, int, std::less<>> plates;
     for (std::size_t i = 0; i < pass.plates.size(); ++i) {
         const int ink = pass.plates[i];
-        if (m_impl->recipes.empty() || m_impl->recipes[static_cast<std::size_t>(ink)].empty()) {
+        if (!m_impl->computed.computes(static_cast<std::size_t>(ink))) {
             plates[plane_name(pass.planes[i])] = ink;
         }
     }
@@ -594,29 +511,32 @@ Outcome<PlateTile> PlateRenderer::paint(PixelRect rect, Dpi resolution, Edges ed
     }
     PlateTile tile;
     tile.rect = rect;
-    tile.plates.resize(m_impl->inks.size());
+    tile.plates.assign(m_impl->inks.size(), Plane(rect.width, rect.height));
+    tile.area = Plane(rect.width, rect.height);
     PlatePixels pixels;
-    for (int pass = 0; pass < static_cast<int>(m_impl->passes.size()); ++pass) {
-        if (const Done done = paint_pass(pass, rect, resolution, edges, pixels, control); !done) {
-            return done.error();
-        }
-        const auto take = [&](int channel) {
-            Plane plane(rect.width, rect.height);
-            for (int y = 0; y < rect.height; ++y) {
-                const std::uint8_t *from = pixels.row(y) + channel;
-                for (std::uint8_t &value : plane.row(y)) {
-                    value = *from;
-                    from += pixels.channels;
+    PixelRow row;
+    // Strip by strip, so that the interleaved pixels of all plates stay few and near the processor.
+    const int strip = strip_rows(edges);
+    for (int y = rect.y; y < rect.y + rect.height;) {
+        const int next = std::min(rect.y + rect.height, (y / strip + 1) * strip);
+        for (int pass = 0; pass < static_cast<int>(m_impl->passes.size()); ++pass) {
+            const PixelRect part = {rect.x, y, rect.width, next - y};
+            if (const Done done = paint_pass(pass, part, resolution, edges, pixels, control); !done) {
+                return done.error();
+            }
+            for (int line = 0; line < part.height; ++line) {
+                row.look(pixels.row(line), part.width, pixels.channels);
+                const int to = y - rect.y + line;
+                for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
+                    Plane &plane = tile.plates[static_cast<std::size_t>(pixels.plates[i])];
+                    (void)row.take(pixels.channel_of[i], plane.row(to).data());
+                }
+                if (pass == 0) {
+                    (void)row.take(pixels.area_channel, tile.area.row(to).data());
                 }
             }
-            return plane;
-        };
-        for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
-            tile.plates[static_cast<std::size_t>(pixels.plates[i])] = take(pixels.channel_of[i]);
         }
-        if (pass == 0) {
-            tile.area = take(pixels.area_channel);
-        }
+        y = next;
     }
     return tile;
 }

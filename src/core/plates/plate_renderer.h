@@ -12,6 +12,7 @@
 #include "core/raster/plane.h"
 
 #include <memory>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -54,6 +55,10 @@ struct PlateTile
     std::vector<Plane> plates; ///< in the order of the renderer's inks
     Plane area;                ///< where anything paints at all, 0 to 255
 };
+
+/// Row \p y of \p rect, a part of \p tile, in one of its planes.
+[[nodiscard]] std::span<const std::uint8_t> part_of_row(const PlateTile &tile, const Plane &plane,
+                                                        const PixelRect &rect, int y);
 
 /// Paints a page's plates. Immutable; every function may be called from any thread.
 ///
@@ -107,6 +112,11 @@ public:
     [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution,
                                             Edges edges = Edges::Smooth) const;
 
+    /// The same with a rim that far around it, where computed plates are not right: for who looks only at \p
+    /// rect and would not have it copied. Stops as render_pass().
+    [[nodiscard]] Outcome<PlateTile> render_wide(PixelRect rect, Dpi resolution, Edges edges,
+                                                 const JobControl &control = {}) const;
+
     /// The page as shapes and pictures on its plates, as the artwork and its routes make them: plates that
     /// have recipes are left out, though what would print on them still knocks out the others. \return
     /// CannotRead when an object fails; TooLarge for more inks than can be painted at once, or when it takes
@@ -121,8 +131,7 @@ private:
     [[nodiscard]] Outcome<PlateTile> paint(PixelRect rect, Dpi resolution, Edges edges,
                                            const JobControl &control) const;
     /// With recipes: paints a rim around the rectangle and cuts it off again.
-    [[nodiscard]] Outcome<PlateTile> cook(PixelRect rect, Dpi resolution, Edges edges,
-                                          const JobControl &control) const;
+    [[nodiscard]] Outcome<PlateTile> cook(PixelRect rect, Dpi resolution, Edges edges) const;
     explicit PlateRenderer(std::unique_ptr<Impl> impl);
     std::unique_ptr<Impl> m_impl;
 };

@@ -1,0 +1,139 @@
+#include "core/plates/computed_plates.h"
+
+#include "core/plates/recipe_planes.h"
+
+#include <algorithm>
+#include <functional>
+#include <iterator>
+
+namespace bichrom {
+
+void ComputedPlates::plan(const PlateSetup &setup)
+{
+    std::vector<Recipe> found(m_inks.size());
+    bool any = false;
+    for (const Plate &plate : setup.plates) {
+        const auto at = std::find(m_inks.begin(), m_inks.end(), plate.ink);
+        if (at != m_inks.end() && !plate.recipe.empty()) {
+            any = true;
+            found[static_cast<std::size_t>(at - m_inks.begin())] = plate.recipe;
+        }
+    }
+    if (!any) {
+        return;
+    }
+    m_recipes = std::move(found);
+    std::vector<double> depth(m_inks.size(), -1); // mm that a plate depends on its surroundings
+    std::vector<bool> open(m_inks.size());
+    const std::function<double(std::size_t)> visit = [&](std::size_t i) {
+        if (m_recipes[i].empty() || open[i]) {
+            return 0.0; // one that looks back is taken as the artwork and its routes make it
+        }
+        if (depth[i] < 0) {
+            open[i] = true;
+            double before = 0;
+            for (const std::string &ink : plates_read(m_recipes[i])) {
+                const auto at = std::find(m_inks.begin(), m_inks.end(), ink);
+                if (at != m_inks.end()) {
+                    before = std::max(before, visit(static_cast<std::size_t>(at - m_inks.begin())));
+                }
+            }
+            open[i] = false;
+            depth[i] = before + reach_of(m_recipes[i]);
+            m_order.push_back(i);
+        }
+        return depth[i];
+    };
+    for (std::size_t i = 0; i < m_inks.size(); ++i) {
+        m_reach = std::max(m_reach, visit(i));
+    }
+}
+
+Outcome<ComputedPlates> ComputedPlates::make(const std::shared_ptr<const PageContent> &page,
+                                             const PlateSetup &setup, std::vector<std::string> inks,
+                                             const Scene &scene, const JobControl &control)
+{
+    ComputedPlates plates;
+    plates.m_place = page->place();
+    plates.m_inks = std::move(inks);
+    plates.plan(setup);
+    if (plates.empty()) {
+        return plates;
+    }
+    MaskPlan masks = plan_masks(setup, scene);
+    plates.m_sources = std::move(masks.sources);
+    plates.m_bare = masks.bare;
+    for (MaskPlan::Page &one : masks.pages) {
+        auto made = PlateRenderer::make(page, std::move(one.setup), control);
+        if (!made) {
+            return made.error();
+        }
+        plates.m_masks.emplace_back(std::move(*made), one.masks);
+    }
+    return plates;
+}
+
+bool ComputedPlates::computes(std::size_t number) const
+{
+    return number < m_recipes.size() && !m_recipes[number].empty();
+}
+
+bool ComputedPlates::looks_at(std::size_t number) const
+{
+    if (!computes(number)) {
+        return true;
+    }
+    return std::any_of(m_recipes.begin(), m_recipes.end(), [&](const Recipe &recipe) {
+        const std::vector<std::string> inks = plates_read(recipe);
+        return std::find(inks.begin(), inks.end(), m_inks[number]) != inks.end();
+    });
+}
+
+Done ComputedPlates::follow(PlateTile &tile, Dpi resolution, Edges edges, const std::array<Rect, 5> &boxes,
+                            const JobControl &control) const
+{
+    std::vector<Plane> masks;
+    for (const auto &[renderer, count] : m_masks) {
+        auto made = renderer->render(tile.rect, resolution, edges);
+        if (!made) {
+            return made.error();
+        }
+        std::move(made->plates.begin(), made->plates.begin() + static_cast<std::ptrdiff_t>(count),
+                  std::back_inserter(masks));
+    }
+    Plane without_bare;
+    if (m_bare >= 0) {
+        without_bare = tile.area;
+        const Plane &bare = masks[static_cast<std::size_t>(m_bare)];
+        for (std::size_t i = 0; i < bare.pixels.size(); ++i) {
+            without_bare.pixels[i] =
+                static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
+        }
+    }
+    RecipeTable table;
+    table.rect = tile.rect;
+    table.resolution = resolution;
+    table.whole = &tile.area;
+    table.area = m_bare >= 0 ? &without_bare : &tile.area;
+    table.boxes = boxes;
+    const Rect &media = table.boxes[static_cast<std::size_t>(PageBox::Media)];
+    table.media_x = media.x;
+    table.media_y = media.y;
+    table.plate = [&](const std::string &ink) -> const Plane * {
+        const auto at = std::find(m_inks.begin(), m_inks.end(), ink);
+        return at == m_inks.end() ? nullptr : &tile.plates[static_cast<std::size_t>(at - m_inks.begin())];
+    };
+    table.mask = [&](const RecipeSource &source) -> const Plane * {
+        const std::size_t at = find_mask(m_sources, source);
+        return at < masks.size() ? &masks[at] : nullptr;
+    };
+    for (const std::size_t i : m_order) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", m_place, {}};
+        }
+        tile.plates[i] = follow_recipe(m_recipes[i], table);
+    }
+    return {};
+}
+
+} // namespace bichrom
