@@ -2,8 +2,13 @@
 
 #include "core/raster/trace.h"
 
+#include <oneapi/tbb/parallel_for.h>
+
 #include <algorithm>
 #include <cmath>
+#include <cstring>
+#include <mutex>
+#include <optional>
 
 namespace bichrom {
 
@@ -19,17 +24,32 @@ Outcome<Plane> whole_plate(const PlateRenderer &renderer, int number, Dpi resolu
 {
     const PixelRect page = renderer.extent(resolution);
     Plane plate(page.width, page.height);
-    for (int y = 0; y < page.height; y += rows_at_once) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", renderer.page().place(), {}};
+    const int bands = (page.height + rows_at_once - 1) / rows_at_once;
+    std::mutex guard;
+    std::optional<Error> fault;
+    oneapi::tbb::parallel_for(0, bands, [&](int band) {
+        {
+            const std::lock_guard lock(guard);
+            if (!fault && control.cancelled()) {
+                fault = Error{ErrorCode::Cancelled, "Stopped.", renderer.page().place(), {}};
+            }
+            if (fault) {
+                return;
+            }
         }
+        const int y = band * rows_at_once;
         const auto tile =
             renderer.render({0, y, page.width, std::min(rows_at_once, page.height - y)}, resolution);
         if (!tile) {
-            return tile.error();
+            const std::lock_guard lock(guard);
+            fault = tile.error();
+            return;
         }
         const Plane &part = tile->plates[static_cast<std::size_t>(number)];
         std::copy(part.pixels.begin(), part.pixels.end(), plate.row(y).begin());
+    });
+    if (fault) {
+        return *fault;
     }
     return plate;
 }
@@ -47,6 +67,14 @@ int flat_tone(const Plane &plate)
         for (std::size_t x = 0; x < row.size(); ++x) {
             const int tone = row[x];
             if (tone == 0) {
+                std::uint64_t word = 0; // bare stretches go by eights
+                while (x + 1 + sizeof word <= row.size()) {
+                    std::memcpy(&word, row.data() + x + 1, sizeof word);
+                    if (word != 0) {
+                        break;
+                    }
+                    x += sizeof word;
+                }
                 continue;
             }
             darkest = std::max(darkest, tone);

@@ -4,7 +4,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
+#include <cstring>
 #include <memory>
+#include <span>
 
 namespace bichrom {
 
@@ -33,6 +36,18 @@ struct Bits
                                    static_cast<std::size_t>(x / word_bits)];
         word |= potrace_word(1) << (word_bits - 1 - x % word_bits);
     }
+    /// Sets x from \p first on, before \p end.
+    void fill(int first, int end, int y)
+    {
+        potrace_word *row = words.data() + static_cast<std::size_t>(y) * static_cast<std::size_t>(map.dy);
+        while (first < end) {
+            const int bit = first % word_bits;
+            const int count = std::min(word_bits - bit, end - first);
+            const potrace_word ones = ~potrace_word(0) >> (word_bits - count);
+            row[first / word_bits] |= ones << (word_bits - bit - count);
+            first += count;
+        }
+    }
 };
 
 /// \p plane at \p fine times the pixels, interpolated between pixel centres, where it is at least one half.
@@ -50,14 +65,31 @@ Bits refined(const Plane &plane, int fine)
         const int row = source(y, plane.height, down);
         const auto upper = plane.row(row);
         const auto lower = plane.row(std::min(row + 1, plane.height - 1));
-        for (int x = 0; x < bits.map.w; ++x) {
-            double across = 0;
-            const auto left = static_cast<std::size_t>(source(x, plane.width, across));
-            const std::size_t right = std::min(left + 1, static_cast<std::size_t>(plane.width) - 1);
-            const double top = upper[left] + across * (upper[right] - upper[left]);
-            const double bottom = lower[left] + across * (lower[right] - lower[left]);
-            if (top + down * (bottom - top) >= 127.5) {
-                bits.set(x, bits.map.h - 1 - y);
+        // Most pixels lie far from any edge: a block of them that is bare or solid all around needs no sums.
+        constexpr int block = 16;
+        for (int first = 0; first < plane.width; first += block) {
+            const int last = std::min(plane.width, first + block);
+            const auto from = static_cast<std::size_t>(std::max(0, first - 1));
+            const auto count = static_cast<std::size_t>(std::min(plane.width, last + 1)) - from;
+            const std::uint8_t tone = upper[from];
+            const auto even = [&](std::span<const std::uint8_t> line) {
+                return std::memcmp(line.data() + from, line.data() + from + 1, count - 1) == 0;
+            };
+            if (tone == lower[from] && even(upper) && even(lower)) {
+                if (tone >= 128) {
+                    bits.fill(first * fine, last * fine, bits.map.h - 1 - y);
+                }
+                continue;
+            }
+            for (int x = first * fine; x < last * fine; ++x) {
+                double across = 0;
+                const auto left = static_cast<std::size_t>(source(x, plane.width, across));
+                const std::size_t right = std::min(left + 1, static_cast<std::size_t>(plane.width) - 1);
+                const double top = upper[left] + across * (upper[right] - upper[left]);
+                const double bottom = lower[left] + across * (lower[right] - lower[left]);
+                if (top + down * (bottom - top) >= 127.5) {
+                    bits.set(x, bits.map.h - 1 - y);
+                }
             }
         }
     }
