@@ -10,6 +10,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QPlainTextEdit>
 #include <QPushButton>
 
 using namespace bichrom;
@@ -192,6 +193,150 @@ private Q_SLOTS:
         bench.waitForComputed();
         QCOMPARE(bench.tone("Varnish", on_wing), 255);
         QCOMPARE(bench.tone("Varnish", on_wing + QPointF(8, 0)), 0);
+        QTest::mouseClick(table, Qt::LeftButton, {},
+                          table->widgetFromPage(on_wing).toPoint()); // and taken away
+        QTRY_VERIFY(bench.job().plates.back().recipe[0].source.areas.empty());
+    }
+
+    void theLayDownIsReorderedByDragging()
+    {
+        Build bench;
+        bench.openTote();
+        bench.make("Base for a coloured garment");
+        bench.pointAt(on_wing);
+        auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
+        QTRY_VERIFY(sample->reading() && sample->reading()->artwork);
+        QTRY_COMPARE(sample->reading()->tones.front(), 1.0);
+        // White first: green on white, near to what the customer sees.
+        const PrintEstimate under = sample->reading()->estimate;
+        QCOMPARE(under.after.size(), bench.job().plates.size());
+        QVERIFY(under.stock.l < 20 && under.after.front().l > 70 && under.print().a < -15);
+        const double near = sample->reading()->difference().value();
+        // Dragged above all others it is printed last, and hides them.
+        auto *row = bench.find<QWidget>(QStringLiteral("plate Base White"));
+        auto *top = bench.find<QWidget>(QStringLiteral("plate Wing Rust"));
+        const QPoint from = row->rect().center();
+        const QPoint to = row->mapFromGlobal(top->mapToGlobal(QPoint(from.x(), 4)));
+        QTest::mousePress(row, Qt::LeftButton, {}, from);
+        for (const QPoint &at : {from - QPoint(0, 12), (from + to) / 2, to}) {
+            QMouseEvent move(QEvent::MouseMove, at, row->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                             Qt::NoModifier);
+            QCoreApplication::sendEvent(row, &move);
+        }
+        QTest::mouseRelease(row, Qt::LeftButton, {}, to);
+        QCOMPARE(bench.job().plates.back().ink, std::string("Base White"));
+        bench.waitForComputed();
+        bench.pointAt(on_wing);
+        QTRY_VERIFY(sample->reading() && sample->reading()->artwork &&
+                    sample->reading()->estimate.print().l > under.print().l + 5);
+        QVERIFY(sample->reading()->difference().value() > near + 5);
+        // Back by keys, as far as it goes; a click alone moves nothing.
+        row = bench.find<QWidget>(QStringLiteral("plate Base White"));
+        row->setFocus();
+        for (std::size_t i = 0; i < bench.job().plates.size() + 2; ++i) {
+            row = bench.find<QWidget>(QStringLiteral("plate Base White"));
+            QTest::keyClick(row, Qt::Key_Down, Qt::AltModifier);
+        }
+        QCOMPARE(bench.job().plates.front().ink, std::string("Base White"));
+        QTest::mouseClick(bench.find<QWidget>(QStringLiteral("plate Luna Green")), Qt::LeftButton);
+        QCOMPARE(bench.job().plates.front().ink, std::string("Base White"));
+    }
+
+    void whiteMissingIsListedAndLit()
+    {
+        Build bench;
+        bench.openTote();
+        auto *faults = bench.find<QListWidget>(QStringLiteral("plateFaults"));
+        const auto rows_about = [&](const char *words) {
+            return faults->findItems(QString::fromLatin1(words), Qt::MatchContains);
+        };
+        QTRY_VERIFY(!rows_about("No white under Luna Green on Black cotton").isEmpty());
+        faults->setCurrentItem(rows_about("No white under Luna Green").front());
+        const Spotlight &spotlight = bench.window.spotlight();
+        QVERIFY(!spotlight.areas().empty());
+        bench.make("Base under everything");
+        QTRY_VERIFY(rows_about("No white under Luna Green").isEmpty());
+    }
+
+    void oneTinForTwoPlates()
+    {
+        Build bench;
+        bench.openTote();
+        bench.make("Base under everything");
+        bench.make("Highlight white");
+        QCOMPARE(bench.job().plates.back().ink, std::string("Highlight White"));
+        auto *tin = bench.find<QComboBox>(QStringLiteral("plateTin"));
+        bench.choose("plateTin", tin->findData(QStringLiteral("Base White")));
+        QCOMPARE(bench.job().plates.back().tin, std::string("Base White"));
+        QCOMPARE(bench.job().tins(), static_cast<int>(bench.job().plates.size()) - 1);
+        bench.choose("plateOpacity", 1); // of the tin, and so of both
+        QCOMPARE(bench.job().plates.front().traits.opacity, 0.5);
+        QCOMPARE(bench.job().plates.back().traits.opacity, 0.5);
+    }
+
+    void foilTakesWhatLiesUnderIt()
+    {
+        Build bench;
+        bench.openTote();
+        bench.make("Foil");
+        const int green = bench.job().find_plate("Luna Green");
+        QCOMPARE(bench.job().plates[static_cast<std::size_t>(green)].recipe.size(), std::size_t(2));
+        QCOMPARE(bench.tone("Luna Green", on_wing), 255); // nothing is poured yet
+        LightTable *table = bench.table();
+        QTest::keyClick(table, Qt::Key_P);
+        QTest::mouseClick(table, Qt::LeftButton, {}, table->widgetFromPage(on_wing).toPoint());
+        QTRY_VERIFY(!bench.job().plates.back().recipe[0].source.objects.empty());
+        bench.waitForComputed();
+        QCOMPARE(bench.tone("Foil", on_wing), 255);
+        QCOMPARE(bench.tone("Luna Green", on_wing), 0);
+        bench.window.session().undoStack().undo();
+        bench.window.session().undoStack().undo();
+        QVERIFY(bench.job()
+                    .plates[static_cast<std::size_t>(bench.job().find_plate("Luna Green"))]
+                    .recipe.empty());
+    }
+
+    void areasAreTypedAndFade()
+    {
+        Build bench;
+        bench.openTote();
+        bench.make("Crease lines");
+        bench.steps->setCurrentRow(0);
+        auto *areas = bench.find<QPlainTextEdit>(QStringLiteral("stepAreas"));
+        QVERIFY(areas->isVisible());
+        areas->setPlainText(QStringLiteral("100 120 40")); // not whole yet
+        QVERIFY(bench.job().plates.back().recipe[0].source.areas.empty());
+        areas->setPlainText(QStringLiteral("100 120 40 30\n5; 5; 1; 1"));
+        QCOMPARE(bench.job().plates.back().recipe[0].source.areas.size(), std::size_t(2));
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("stepFadeEnd")), QStringLiteral("0 %"));
+        QVERIFY(bench.find<QLineEdit>(QStringLiteral("stepFadeAngle"))->isVisible());
+        bench.waitForComputed();
+        const int left = bench.tone("Crease", QPointF(105, 135));
+        const int right = bench.tone("Crease", QPointF(135, 135));
+        QVERIFY2(left > 190 && right < 60 && right > 0, qPrintable(QString::number(left)));
+    }
+
+    void platesAreWrittenAsOnePdf()
+    {
+        Build bench;
+        bench.openTote();
+        bench.make("Base under everything");
+        QTemporaryDir folder;
+        bench.answers.save_file = folder.filePath(QStringLiteral("plates.pdf"));
+        bench.window.setStage(Stage::Release);
+        bench.press("writePlatePdf");
+        auto *result = bench.find<QLabel>(QStringLiteral("writeResult"));
+        QTRY_VERIFY_WITH_TIMEOUT(result->isVisible() && result->text().startsWith(QStringLiteral("5 plates")),
+                                 60'000);
+        QCOMPARE(bench.answers.uses.back(), FileUse::PlatePdf);
+        const auto again = take(open_job_or_artwork(bench.answers.save_file.toStdString()));
+        QVERIFY(again.job.find_plate("Base White") >= 0 && again.job.find_plate("Luna Green") >= 0);
+        // The customer's own file is not written over.
+        bench.answers.save_file = demo_file();
+        const QByteArray before = contents(demo_file());
+        bench.press("writePlatePdf");
+        QVERIFY(result->text().contains(QStringLiteral("never changed")));
+        QCOMPARE(contents(demo_file()), before);
     }
 };
 

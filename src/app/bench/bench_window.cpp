@@ -357,10 +357,13 @@ void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
     m_choice.chooseColour(m_session.page()->scene.objects[static_cast<std::size_t>(next)].colour_number);
 }
 
-void BenchWindow::pour(QPointF, const std::vector<int> &objects)
+void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
 {
     if (m_choice.plate().isEmpty() || m_session.job().find_plate(m_choice.plate().toStdString()) < 0) {
         m_table->note(tr("Choose the plate to pour into first, in the lay-down."));
+        return;
+    }
+    if (m_worktops->currentWidget() == m_build && m_build->takeBackArea(mm)) {
         return;
     }
     if (objects.empty()) {

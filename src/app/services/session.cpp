@@ -142,7 +142,13 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Sc
 
 } // namespace
 
-Session::Session(QObject *parent) : QObject(parent), m_undo(this), m_rules(shipped_rules().front()) {}
+Session::Session(QObject *parent) : QObject(parent), m_undo(this), m_rules(shipped_rules().front())
+{
+    m_resting.setSingleShot(true);
+    m_resting.setInterval(300); // milliseconds without another edit
+    connect(&m_resting, &QTimer::timeout, this, &Session::findLossesNow);
+    m_looking.setInBackground();
+}
 
 Session::~Session()
 {
@@ -381,7 +387,16 @@ void Session::followRoutes()
 void Session::findLosses()
 {
     m_losing.cancel();
-    m_losing = m_tasks.start(
+    ++m_losingRequest; // what is under way is of before
+    m_resting.start();
+}
+
+void Session::findLossesNow()
+{
+    if (!isOpen()) {
+        return;
+    }
+    m_losing = m_looking.start(
         [page = m_page, artwork = m_opened.artwork, rules = m_rules,
          job = job()](const JobControl &control) -> Outcome<std::vector<Finding>> {
             std::shared_ptr<const PageContent> content = page->renderer->share_page();
@@ -406,7 +421,7 @@ void Session::findLosses()
             lost->insert(lost->end(), faults->begin(), faults->end());
             return lost;
         },
-        [this, request = ++m_losingRequest](Outcome<std::vector<Finding>> losses) {
+        [this, request = m_losingRequest](Outcome<std::vector<Finding>> losses) {
             if (request == m_losingRequest && losses) {
                 m_losses = std::move(*losses);
                 joinFindings();

@@ -11,6 +11,7 @@
 
 #include <QObject>
 #include <QRectF>
+#include <QTimer>
 #include <QUndoStack>
 
 #include <map>
@@ -135,7 +136,8 @@ private:
     void measureColours();
     void findFlatColours();
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
-    void findLosses();
+    void findLosses();   ///< once edits rest
+    void findLossesNow();
     [[nodiscard]] std::vector<Finding> openOf(bool losses) const;
     void joinFindings();
     void takeRules();
@@ -178,7 +180,9 @@ private:
     CancelSwitch m_losing;
     quint64 m_routingRequest = 0;
     quint64 m_losingRequest = 0;
-    TaskScope m_tasks; // last, so that it is destroyed first
+    QTimer m_resting;
+    TaskScope m_tasks;   // last, so that they are destroyed first
+    TaskScope m_looking; ///< for faults, beside what the window waits for
 };
 
 } // namespace bichrom

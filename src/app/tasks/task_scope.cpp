@@ -1,12 +1,19 @@
 #include "app/tasks/task_scope.h"
 
 #include <QElapsedTimer>
+#include <QThread>
 
 namespace bichrom {
 
 TaskScope::TaskScope(QObject *parent) : QObject(parent)
 {
     m_pool.setMaxThreadCount(2);
+}
+
+void TaskScope::setInBackground()
+{
+    m_pool.setMaxThreadCount(1);
+    m_pool.setThreadPriority(QThread::LowPriority);
 }
 
 TaskScope::~TaskScope()

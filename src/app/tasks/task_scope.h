@@ -24,6 +24,8 @@ public:
     using Progress = std::function<void(qint64 done, qint64 total)>;
 
     explicit TaskScope(QObject *parent = nullptr);
+    /// One task after the other, where nobody waits for them.
+    void setInBackground();
     ~TaskScope() override;
 
     /// Calls \p work(control) on another thread, then \p finish(result) on this one.

@@ -114,11 +114,24 @@ Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
     PlateSurvey survey;
     survey.inks = job.inks();
     survey.resolution = Dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    auto tile = (*renderer)->render((*renderer)->extent(survey.resolution), survey.resolution);
-    if (!tile) {
-        return tile.error();
+    survey.tile.rect = (*renderer)->extent(survey.resolution);
+    const PixelRect &all = survey.tile.rect;
+    survey.tile.plates.assign(survey.inks.size(), Plane(all.width, all.height));
+    constexpr int rows_at_once = 512; // and a look at whether anybody still wants it
+    for (int y = 0; y < all.height; y += rows_at_once) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", page->place(), {}};
+        }
+        const PixelRect part = {0, y, all.width, std::min(rows_at_once, all.height - y)};
+        const auto tile = (*renderer)->render(part, survey.resolution);
+        if (!tile) {
+            return tile.error();
+        }
+        for (std::size_t i = 0; i < survey.inks.size(); ++i) {
+            const Plane &from = tile->plates[i];
+            std::copy(from.pixels.begin(), from.pixels.end(), survey.tile.plates[i].row(y).begin());
+        }
     }
-    survey.tile = std::move(*tile);
     CheckContext context(artwork, *info, scene, survey, rules, &job);
     for (const CheckInfo &check : checks) {
         if (control.cancelled()) {

@@ -6,6 +6,7 @@
 #include "core/proof/original_view.h"
 #include "core/proof/outline_view.h"
 #include "core/proof/plates_look.h"
+#include "core/proof/print_estimate.h"
 #include "core/proof/print_look.h"
 
 #include "core/output/output_set.h"
@@ -229,6 +230,79 @@ private Q_SLOTS:
             }
             QVERIFY2(compared >= 52, qPrintable(QString::number(compared)));
         }
+    }
+
+    void theEstimateFollowsTheLayers()
+    {
+        Job job;
+        job.stock.colour = {14, 0, -2};
+        job.plates = {{"White",
+                       InkUse::White,
+                       {96, 0, 0},
+                       {},
+                       usual_traits(InkUse::White),
+                       {2, false, false, 43},
+                       {},
+                       {}},
+                      {"Rust", InkUse::Spot, {45, 50, 42}, {}, {}, {}, {}, {}},
+                      {"Cut", InkUse::Technical, {50, 70, 0}, {}, {}, {}, {}, {}}};
+        const ProcessProfile &fogra = *ProcessProfile::fogra39();
+        const std::vector<double> tones = {0.8, 0.5, 1};
+        const PrintEstimate estimate = estimate_print(job, tones, fogra);
+        const PrintGround ground = print_ground(job.plates, job.stock);
+        QCOMPARE(estimate.after.size(), std::size_t(3));
+        QVERIFY(ciede2000(estimate.stock, job.stock.colour) < 0.1);
+        const LayeredPrint print(ground.stock, layers_of(job.plates, ground), ground.floor, ground.transfer);
+        const std::array<double, 2> first = {0.8, 0};
+        QVERIFY(ciede2000(estimate.after[0], print.lab(first)) < 1e-6);
+        const std::array<double, 2> both = {0.8, 0.5};
+        QVERIFY(ciede2000(estimate.after[1], print.lab(both)) < 1e-6);
+        QVERIFY(ciede2000(estimate.print(), estimate.after[1]) < 1e-9); // a cut line is not seen
+        QVERIFY(estimate.predictable);
+        job.plates[1].kind = InkUse::Metallic;
+        QVERIFY(!estimate_print(job, tones, fogra).predictable);
+    }
+
+    void aRunOfProcessInksIsTheProfilesAnswer()
+    {
+        // On a white stock, relative to the paper of the condition: within the eight bands' own error.
+        Job job;
+        for (const char *ink : process_names) {
+            job.plates.push_back(propose_plate(job.plates, ink, InkUse::Process, {}));
+        }
+        const ProcessProfile &fogra = *ProcessProfile::fogra39();
+        for (const Cmyk &cmyk :
+             {Cmyk{0, 0, 0, 0}, Cmyk{1, 0, 0, 0}, Cmyk{0.2f, 0.6f, 0.1f, 0.3f}, Cmyk{0, 1, 1, 0}}) {
+            const std::vector<double> tones(cmyk.begin(), cmyk.end());
+            const Lab print = estimate_print(job, tones, fogra).print();
+            QVERIFY2(ciede2000(print, fogra.to_lab(cmyk)) < 0.3,
+                     qPrintable(QString::number(ciede2000(print, fogra.to_lab(cmyk)))));
+        }
+        // A spot between them parts the run: black over it is a run of its own.
+        job.plates.insert(job.plates.begin() + 3,
+                          propose_plate(job.plates, "Rust", InkUse::Spot, {45, 50, 42}));
+        const std::vector<double> tones = {0.5, 0, 0, 0, 0.5};
+        const PrintEstimate parted = estimate_print(job, tones, fogra);
+        QVERIFY(ciede2000(parted.after[0], fogra.to_lab({0.5f, 0, 0, 0})) < 0.3);
+        QVERIFY(parted.after[4].l < parted.after[3].l - 10);
+    }
+
+    void whiteIsDottedInTheLookPlatesToo()
+    {
+        PlateTile tile;
+        tile.rect = {0, 0, 64, 64};
+        tile.plates = {Plane(64, 64, 255), Plane(64, 64, 255)};
+        const auto colours = [&](Rgb8 first, Rgb8 second, bool both) {
+            std::vector<std::uint32_t> pixels(64 * 64);
+            const std::vector<PlateShow> shows = {{first, true}, {second, both}};
+            compose_plates(tile, shows, {255, 255, 255}, pixels);
+            return std::set<std::uint32_t>(pixels.begin(), pixels.end()).size();
+        };
+        QCOMPARE(colours({244, 244, 242}, {0, 0, 0}, false), std::size_t(2)); // white on white
+        QCOMPARE(colours({40, 120, 90}, {0, 0, 0}, false), std::size_t(1));
+        QCOMPARE(colours({40, 120, 90}, {244, 244, 242}, true), std::size_t(2)); // white on green
+        tile.plates[0] = Plane(64, 64, 60); // a light tint of white is left alone
+        QCOMPARE(colours({244, 244, 242}, {0, 0, 0}, false), std::size_t(1));
     }
 
     void inkThatCannotBeSeenIsMarked()

@@ -579,6 +579,33 @@ void BuildWorktop::pour(int object)
     });
 }
 
+bool BuildWorktop::takeBackArea(const QPointF &shown)
+{
+    if (!takesPoured()) {
+        return false;
+    }
+    const Rect at = m_session.mediaArea({shown, QSizeF(0, 0)});
+    const Recipe &recipe = plate()->recipe;
+    for (std::size_t number = 0; number < recipe.size(); ++number) {
+        const RecipeSource &source = recipe[number].source;
+        if (recipe[number].does != RecipeDo::Add || source.from != RecipeFrom::Drawn) {
+            continue;
+        }
+        for (std::size_t i = source.areas.size(); i-- > 0;) {
+            const Rect &area = source.areas[i];
+            if (at.x >= area.x && at.x <= area.x + area.width && at.y >= area.y &&
+                at.y <= area.y + area.height) {
+                editPlate(tr("Remove a drawn area"), {}, [&](Plate &edited) {
+                    auto &areas = edited.recipe[number].source.areas;
+                    areas.erase(areas.begin() + static_cast<std::ptrdiff_t>(i));
+                });
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
 void BuildWorktop::takeDrawn(const QRectF &area)
 {
     if (!takesPoured()) {

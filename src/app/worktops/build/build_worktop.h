@@ -32,7 +32,9 @@ public:
 
     /// Whether the chosen plate is computed: then pouring adds to it, or takes away what was poured before.
     [[nodiscard]] bool takesPoured() const;
-    void pour(int object); ///< of the page's scene
+    void pour(int object);
+    /// Removes the area that was drawn last over a place (mm of the shown page) for the chosen plate, if any.
+    bool takeBackArea(const QPointF &shown); ///< of the page's scene
     /// A rectangle drawn on the light table joins the chosen plate, mm of the shown page.
     void takeDrawn(const QRectF &area);
 
