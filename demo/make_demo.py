@@ -485,23 +485,162 @@ def handbill_job(handbill_file, out):
     photo = {"by": "objects", "to": "plates",
              "objects": [{"page": 1, "index": 36, "kind": "image", "area_mm": [12, 102, 30, 30]}],
              "targets": [target("Dusk Blue", True, 0.85, [(0, 0), (0.5, 0.42), (1, 1)])]}
-    job = {
-        "format": "bichrom job", "version": 4, "name": "handbill, two inks",
-        "artwork": {"entry": "artwork/original.pdf", "name": "handbill.pdf",
-                    "sha256": hashlib.sha256(original).hexdigest(), "page": 1},
-        "placed": {"below": 0, "artworks": []},
+    write_job(out, "handbill.pdf", original, {
+        "name": "handbill, two inks",
         "plates": [plate("Lantern Orange", [70.8, 31.6, 64.5], 75), plate("Dusk Blue", [39.1, -2.5, -33], 45)],
         "routes": [photo, by_ink("Dusk blue", "Dusk Blue"), by_ink("Black", "Dusk Blue"),
                    by_ink("Cyan", "Dusk Blue"), by_ink("Magenta", "Lantern Orange"),
                    by_ink("Yellow", "Lantern Orange")],
-        "film": {"dpi": 600, "format": "tiff", "box": "media", "marks": True, "mirror": False,
-                 "negative": False},
-    }
+        "film": film(600)})
+
+
+def film(dpi):
+    return {"dpi": dpi, "format": "tiff", "box": "media", "marks": True, "mirror": False, "negative": False}
+
+
+def write_job(out, name, original, job):
+    """A job file around a customer's file."""
+    job = {"format": "bichrom job", "version": 5,
+           "artwork": {"entry": "artwork/original.pdf", "name": name,
+                       "sha256": hashlib.sha256(original).hexdigest(), "page": 1},
+           "placed": {"below": 0, "artworks": []}, **job}
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in (("job.json", json.dumps(job, indent=2) + "\n"), ("artwork/original.pdf", original)):
             entry = zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0))  # the same bytes every time
             entry.compress_type = zipfile.ZIP_DEFLATED
             archive.writestr(entry, data)
+
+
+def built_plate(ink, kind, lab, angle, opacity=0.0, recipe=(), hits=1, flash=False, mesh=0, tin="", lpi=55):
+    """A plate as the stage Build leaves it."""
+    return {"ink": ink, "kind": kind, "solid_lab": lab, "lpi": lpi, "angle": angle, "dot": "round",
+            "traits": {"opacity": opacity, "gain": []}, "recipe": list(recipe), "tin": tin, "hits": hits,
+            "wet": False, "flash": flash, "mesh_per_cm": mesh}
+
+
+def step(does, source=None, amount=1, mm=0, tonal=False):
+    entry = {"do": does, "amount": amount, "distance_mm": mm, "tonal": tonal}
+    if source is not None:
+        entry["source"] = source
+    return entry
+
+
+def area(*inks, windows=False):
+    return {"from": "area", "inks": list(inks), "windows": windows}
+
+
+def no_print(ink):
+    return {"by": "ink", "name": ink, "to": "nothing", "targets": []}
+
+
+def stock(name, lab, clear=False, absorbs=True):
+    return {"name": name, "lab": lab, "clear": clear, "absorbs": absorbs, "reflectance": None}
+
+
+GREEN, RUST, YELLOW = [71.3, -28.2, 18.4], [47.6, 44.1, 40.2], [82.4, 10.7, 62.5]
+
+
+def tote_job(file, out):
+    """The tote on black cotton: a base under everything, choked and flashed, then the three inks."""
+    with open(file, "rb") as handle:
+        original = handle.read()
+    write_job(out, "night-tote.pdf", original, {
+        "name": "night tote, black cotton",
+        "plates": [
+            built_plate("Base White", "white", [96, 0, 0], 7.5, 0.9,
+                        [step("add", area()), step("choke", mm=0.2)], hits=2, flash=True, mesh=43),
+            built_plate("Lamp Yellow", "spot", YELLOW, 22.5, 0.5, mesh=77),
+            built_plate("Luna Green", "spot", GREEN, 52.5, 0.5, mesh=77),
+            built_plate("Wing Rust", "spot", RUST, 82.5, 0.5, mesh=77)],
+        "routes": [no_print("Black")], "stock": stock("Black cotton", [16, 0, -1]),
+        "film": film(1200), **EMPTY})
+
+
+def card_job(file, out):
+    """The trail card on kraft board: white under the green, copper, black, and a varnish off edges and text."""
+    with open(file, "rb") as handle:
+        original = handle.read()
+    away = step("keep away", {"from": "box", "box": "trim"}, mm=2)
+    text = step("take away", {"from": "small text", "under_pt": 9}, mm=-0.3)
+    write_job(out, "trail-card.pdf", original, {
+        "name": "trail card, kraft board",
+        "plates": [
+            built_plate("Base White", "white", [96, 0, 0], 7.5, 0.9,
+                        [step("add", area("Trail Green")), step("choke", mm=0.1)], mesh=120),
+            built_plate("White", "white", [96, 0, 0], 7.5, 0.9, tin="Base White", mesh=120),
+            built_plate("Trail Green", "spot", [46.2, -34.6, 24.9], 52.5, mesh=120),
+            built_plate("Moth Copper", "metallic", [58.5, 21.3, 27.8], 22.5, 1, mesh=90),
+            built_plate("Black", "process", [16, 0, 0], 45, mesh=120),
+            built_plate("Varnish", "varnish", [98, 0, 1], 82.5,
+                        recipe=[step("add", area()), away, text], mesh=150)],
+        "routes": [], "stock": stock("Kraft board", [64, 9, 24]), "film": film(1200), **EMPTY})
+
+
+EMPTY = {"rules": "", "accepted": [], "questions": [], "change_states": {}, "pins": [],
+         "reading": {"assumed_ppi": 300, "intent": "relative", "black_point": True,
+                     "convert_cmyk": False, "condition": None, "untagged_rgb": None}}
+
+
+def token(out):
+    """A clear acrylic token: a moth in a ring, and a round window through which the hand that holds it is seen."""
+    pdf = Pdf()
+    font = Font(FONT)
+    page = Page(font)
+    side = 60.0
+    page.ink("LampYellow", 0.6)
+    page.circle(30, 30, 24)
+    page.op("f")
+    page.ink("LunaGreen", 1, stroke=True)
+    page.op(1.6 * MM, "w")
+    page.circle(30, 30, 23)
+    page.op("S")
+    moth(page, 30, 41, 0.07)
+    page.ink("WingRust", 1)
+    page.text("MOTH WATCH", 30, 12, 8, 0.3)
+    # The window, and a hole for the string: no ink, the acrylic itself.
+    page.op("0 0 0 0 k")
+    page.circle(30, 50.2, 1.8)
+    page.op("f")
+    page.circle(30, 18.2, 1.6)
+    page.op("f")
+    type0 = embed_font(pdf, font, page.used)
+    green = spot(pdf, "Luna Green", 0.5, 0, 0.55, 0.05)
+    rust = spot(pdf, "Wing Rust", 0.1, 0.75, 0.9, 0.1)
+    yellow = spot(pdf, "Lamp Yellow", 0, 0.22, 0.8, 0)
+    contents = pdf.stream("", "\n".join(page.ops).encode("latin-1"))
+    tree = len(pdf.objects) + 2
+    size = number(side * MM)
+    one = pdf.add(f"<< /Type /Page /Parent {tree} 0 R /MediaBox [0 0 {size} {size}] "
+                  f"/Contents {contents} 0 R /Resources << /Font << /F1 {type0} 0 R >> "
+                  f"/ColorSpace << /LunaGreen {green} 0 R /WingRust {rust} 0 R /LampYellow {yellow} 0 R >> "
+                  f"/ExtGState << /Over << /OP true /op true /OPM 1 >> >> >> >>")
+    pdf.add(f"<< /Type /Pages /Kids [{one} 0 R] /Count 1 >>")
+    root = pdf.add(f"<< /Type /Catalog /Pages {tree} 0 R >>")
+    pdf.write(out, root)
+
+
+def token_job(file, out):
+    """The token: printed on the back of clear acrylic, white last, windows left clear, a cut line around it."""
+    with open(file, "rb") as handle:
+        original = handle.read()
+    window = {"by": "colour",
+              "colour": {"space": "DeviceCMYK", "profile": "", "colorants": ["Cyan", "Magenta", "Yellow", "Black"],
+                         "values": [0, 0, 0, 0]},
+              "lab": [100, 0, 0], "tolerance": 0, "measure": "delta e", "to": "bare stock", "targets": []}
+    write_job(out, "trail-token.pdf", original, {
+        "name": "trail token, clear acrylic",
+        "plates": [
+            built_plate("Wing Rust", "spot", RUST, 22.5, mesh=120),
+            built_plate("Luna Green", "spot", GREEN, 52.5, mesh=120),
+            built_plate("Lamp Yellow", "spot", YELLOW, 82.5, mesh=120),
+            built_plate("Base White", "white", [96, 0, 0], 7.5, 0.9,
+                        [step("add", area()), step("choke", mm=0.1)], mesh=90),
+            built_plate("Cut line", "technical", [52, 72, -12], 0,
+                        recipe=[step("add", area(windows=True)), step("fill holes", mm=10),
+                                step("spread", mm=2), step("outline", mm=0.25)])],
+        "routes": [window],
+        "stock": {**stock("Clear acrylic over wood", [58, 12, 26], True, False), "behind": True},
+        "film": film(1200), **EMPTY})
 
 
 def main():
@@ -513,6 +652,10 @@ def main():
     badge(os.path.join(folder, "moth-badge.png"))
     trail_card(os.path.join(folder, "trail-card.pdf"), False)
     trail_card(os.path.join(folder, "trail-card-messy.pdf"), True)
+    token(os.path.join(folder, "trail-token.pdf"))
+    tote_job(os.path.join(folder, "night-tote.pdf"), os.path.join(folder, "night-tote.bichrom"))
+    card_job(os.path.join(folder, "trail-card.pdf"), os.path.join(folder, "trail-card.bichrom"))
+    token_job(os.path.join(folder, "trail-token.pdf"), os.path.join(folder, "trail-token.bichrom"))
 
 
 if __name__ == "__main__":

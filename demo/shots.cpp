@@ -104,6 +104,14 @@ int main(int argc, char **argv)
     const auto press = [&](const char *button) {
         window.findChild<QAbstractButton *>(QString::fromLatin1(button))->click();
     };
+    const QString tote = window.session().path();
+    const auto open = [&](const QString &path) {
+        window.openPath(path);
+        wait_until([&] {
+            return window.session().path() == path && !window.session().colourAreas().empty() &&
+                   window.session().findings().has_value();
+        });
+    };
     window.setStage(Stage::Receive);
     wait_until([&] { return window.session().findings().has_value(); });
     point_at(*table, {112, 120});
@@ -133,14 +141,6 @@ int main(int argc, char **argv)
     window.findChild<QLineEdit *>(QStringLiteral("inkSearch"))->clear();
     if (const QString card = folder_of(argv[1]) + QStringLiteral("/trail-card-messy.pdf");
         QFile::exists(card) && (only.isEmpty() || only.startsWith(QStringLiteral("ink-")))) {
-        const QString tote = window.session().path();
-        const auto open = [&](const QString &path) {
-            window.openPath(path);
-            wait_until([&] {
-                return window.session().path() == path && !window.session().colourAreas().empty() &&
-                       window.session().findings().has_value();
-            });
-        };
         open(card);
         window.setStage(Stage::Ink);
         window.findChild<QAction *>(QStringLiteral("stockKraft"))->trigger();
@@ -217,9 +217,26 @@ int main(int argc, char **argv)
         window.view().setLook(Look::Print);
         table->fitPage();
         point_at(*table, {112, 120});
-        QTest::qWait(1500);
+        wait_until([&] { return window.session().coverage("Base White") >= 0; });
+        QTest::qWait(2500); // faults are looked for once edits rest
         window.findChild<QListWidget *>(QStringLiteral("recipeSteps"))->setCurrentRow(1);
         shoot(QStringLiteral("build-base"));
+        window.session().undoStack().setClean();
+        const auto built = [&](const char *job, const char *plate, QPointF mm, const char *name) {
+            open(folder_of(argv[1]) + QLatin1Char('/') + QLatin1String(job));
+            window.setStage(Stage::Build);
+            window.view().setLook(Look::Print);
+            window.choice().choosePlate(QString::fromLatin1(plate));
+            table->fitPage();
+            wait_until([&] { return window.session().coverage(plate) >= 0; });
+            point_at(*table, mm);
+            QTest::qWait(2500);
+            shoot(QString::fromLatin1(name));
+        };
+        built("trail-card.bichrom", "Varnish", {70, 40}, "build-card");
+        built("trail-token.bichrom", "Base White", {30, 36}, "build-token");
+        open(tote);
+        window.findChild<QAction *>(QStringLiteral("stockBlack"))->trigger();
         while (window.session().undoStack().canUndo()) {
             window.session().undoStack().undo();
         }

@@ -23,7 +23,6 @@ const QPointF off_art(40, 20);
 
 struct Build : Bench
 {
-    QListWidget *plates = find<QListWidget>(QStringLiteral("buildPlates"));
     QListWidget *steps = find<QListWidget>(QStringLiteral("recipeSteps"));
 
     void openTote()
@@ -250,12 +249,14 @@ private Q_SLOTS:
         const auto rows_about = [&](const char *words) {
             return faults->findItems(QString::fromLatin1(words), Qt::MatchContains);
         };
-        QTRY_VERIFY(!rows_about("No white under Luna Green on Black cotton").isEmpty());
+        QTRY_VERIFY(!rows_about("No white under Luna Green on Black cotton").isEmpty() &&
+                    !rows_about("No white under Lamp Yellow").isEmpty());
         faults->setCurrentItem(rows_about("No white under Luna Green").front());
         const Spotlight &spotlight = bench.window.spotlight();
         QVERIFY(!spotlight.areas().empty());
         bench.make("Base under everything");
-        QTRY_VERIFY(rows_about("No white under Luna Green").isEmpty());
+        // Its smallest letters stay without: they are thinner than the choke.
+        QTRY_VERIFY(rows_about("No white under Lamp Yellow").isEmpty());
     }
 
     void oneTinForTwoPlates()

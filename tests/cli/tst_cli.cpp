@@ -359,6 +359,42 @@ private Q_SLOTS:
             0);
     }
 
+    void platesAreComposedIntoOnePdf()
+    {
+        const QString job = QStringLiteral(BICHROM_SOURCE_DIR "/demo/trail-token.bichrom");
+        const QTemporaryDir folder;
+        const QString pdf = folder.filePath(QStringLiteral("plates.pdf"));
+        const Run made = run({QStringLiteral("compose"), job, QStringLiteral("--out"), pdf});
+        QCOMPARE(made.code, 0);
+        QVERIFY(made.out.contains(QStringLiteral("Luna Green: the artwork's own shapes")));
+        QVERIFY(made.out.contains(QStringLiteral("Base White: computed, as outlines")));
+        QVERIFY(made.out.contains(QStringLiteral("Cut line: computed, as a line")));
+        const Run inside = run({QStringLiteral("inspect"), pdf, QStringLiteral("--json")});
+        QCOMPARE(inside.code, 0);
+        for (const char *ink : {"Base White", "Cut line", "Luna Green", "Wing Rust", "Lamp Yellow"}) {
+            QVERIFY2(inside.out.contains(QLatin1String(ink)), ink);
+        }
+        QVERIFY(!inside.out.contains(QStringLiteral("\"Cyan\"")));
+        QCOMPARE(run({QStringLiteral("compose"), job}).code, 2);
+        QCOMPARE(
+            run({QStringLiteral("compose"), QStringLiteral("/nowhere.pdf"), QStringLiteral("--out"), pdf})
+                .code,
+            3);
+        QCOMPARE(
+            run({QStringLiteral("compose"), job, QStringLiteral("--out"), QStringLiteral("/nowhere/x.pdf")})
+                .code,
+            4);
+    }
+
+    void aJobsOwnPlatesAreCheckedToo()
+    {
+        const QString job = QStringLiteral(BICHROM_SOURCE_DIR "/demo/night-tote.bichrom");
+        const Run text = run({QStringLiteral("check"), job});
+        QVERIFY(text.out.contains(QStringLiteral("No white under Luna Green on Black cotton")));
+        const Run artwork = run({QStringLiteral("check"), demo_file()});
+        QVERIFY(!artwork.out.contains(QStringLiteral("No white under")));
+    }
+
     void aJobsRoutesHoldForScriptsToo()
     {
         QTemporaryDir folder;

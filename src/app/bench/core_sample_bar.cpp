@@ -3,6 +3,7 @@
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
 #include "core/colour/colour_difference.h"
+#include "core/job/print_model.h"
 
 #include <QComboBox>
 #include <QPainter>
@@ -328,11 +329,13 @@ void CoreSampleBar::paintColours(QPainter &painter, const QRect &room) const
 void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
 {
     const auto &plates = m_session.job().plates;
+    const std::vector<std::size_t> sight = order_of_sight(m_session.job());
     const int count = static_cast<int>(plates.size()) + 1;
     const int step = std::clamp(room.width() / count, 38, 104);
     const int fit = std::clamp(room.width() / step, 2, count);
     for (int i = 0; i < fit; ++i) {
-        const auto number = static_cast<std::size_t>(i - 1); // of the plate; the stock comes first
+        // The stock comes first, what is nearest to the eye last.
+        const std::size_t number = i == 0 ? 0 : sight[static_cast<std::size_t>(i - 1)];
         const Plate *plate = i == 0 ? nullptr : &plates[number];
         const double share = plate == nullptr ? 1 : m_reading ? m_reading->tones[number] : 0;
         const QRect swatch(room.x() + i * step, 12, step - 4, 20);

@@ -146,6 +146,8 @@ void LayDown::showStock()
     const Stock &stock = m_session.job().stock;
     const QColor colour = theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(stock.colour));
     m_stock->setText(QStringLiteral("   %1  ▾").arg(theme::text_of(stock.name)));
+    const bool behind = stock.clear && stock.behind;
+    m_first->setText(behind ? tr("printed first, seen in front through the film") : tr("printed first"));
     m_stock->setStyleSheet(
         QStringLiteral("QPushButton { background: %1; color: %2; border: 1px %3 %4; border-radius: 0; "
                        "padding: 10px 12px; font-weight: 600; text-align: left; }"

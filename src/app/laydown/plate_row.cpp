@@ -196,9 +196,6 @@ void PlateRow::paintEvent(QPaintEvent *)
     if (m_plate.printing.hits > 1) {
         screen += tr(", %1 hits").arg(m_plate.printing.hits);
     }
-    if (m_plate.printing.mesh > 0) {
-        screen += tr(", %1/cm").arg(theme::text_of(format_number(m_plate.printing.mesh, 0)));
-    }
     painter.drawText(QRect(x, 21, width() - x - 54, 15), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(screen, Qt::ElideRight, width() - x - 54));
     if (m_coverage >= 0) {
@@ -226,6 +223,9 @@ void PlateRow::setPrint(const QColor &over_white, const QColor &over_stock, cons
                                             : tr("opaque");
     QString words = tr("%1: %2, %3").arg(ink(), covers, hits);
     words += wet_on.isEmpty() ? QString() : tr(", wet on %1").arg(wet_on);
+    words += m_plate.printing.mesh > 0
+                 ? tr(", mesh %1/cm").arg(theme::text_of(format_number(m_plate.printing.mesh, 0)))
+                 : QString();
     words += m_plate.printing.flash ? tr(", then a flash") : QString();
     words += m_plate.tin.empty() ? QString() : tr(", from the tin of %1").arg(theme::text_of(m_plate.tin));
     setToolTip(words + tr(".\nDrag, or Alt with ↑ and ↓, to print it earlier or later."));

@@ -27,7 +27,7 @@ public:
     void setShown(bool shown, bool alone);
     void setActive(bool active);
     /// What the swatch shows of the ink over white and over the stock, and what lies under this plate while
-    /// it is wet; empty when it is printed on dry ink.
+    /// it is wet; empty when that has dried.
     void setPrint(const QColor &over_white, const QColor &over_stock, const QString &wet_on);
 
     static constexpr int high = 56;

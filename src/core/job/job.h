@@ -52,9 +52,10 @@ struct Plate
 struct Stock
 {
     std::string name = "White stock";
-    Lab colour{100, 0, 0};                 ///< D50/2°; of clear film what lies behind it
-    bool clear = false;                    ///< film; shown with a checker
-    bool absorbs = false;                  ///< uncoated: ink dulls on it, and wet ink takes less of the next
+    Lab colour{100, 0, 0}; ///< D50/2°; of clear film what lies behind it
+    bool clear = false;    ///< film; shown with a checker
+    bool behind = false;   ///< of film: printed on its back and seen through it, the first plate in front
+    bool absorbs = false;  ///< uncoated: ink dulls on it, and wet ink takes less of the next
     std::optional<Spectrum> reflectance{}; ///< measured; then its colour is that spectrum's
     friend bool operator==(const Stock &, const Stock &) = default;
 };

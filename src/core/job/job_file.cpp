@@ -210,6 +210,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                          {"lab", {job.stock.colour.l, job.stock.colour.a, job.stock.colour.b}},
                          {"clear", job.stock.clear},
                          {"absorbs", job.stock.absorbs},
+                         {"behind", job.stock.behind},
                          {"reflectance", job.stock.reflectance ? json(*job.stock.reflectance) : json()}}},
                        {"pins", pins},
                        {"reading",
@@ -331,11 +332,11 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             }
             const json &stock = root.at("stock");
             const auto lab = stock.at("lab").get<std::array<double, 3>>();
-            job.stock = {stock.at("name").get<std::string>(),
-                         {lab[0], lab[1], lab[2]},
-                         stock.at("clear").get<bool>(),
-                         stock.value("absorbs", false),
-                         {}}; // since version 5
+            job.stock.name = stock.at("name").get<std::string>();
+            job.stock.colour = {lab[0], lab[1], lab[2]};
+            job.stock.clear = stock.at("clear").get<bool>();
+            job.stock.absorbs = stock.value("absorbs", false); // since version 5, as what follows
+            job.stock.behind = stock.value("behind", false);
             if (const json measured = stock.value("reflectance", json()); !measured.is_null()) {
                 job.stock.reflectance = measured.get<Spectrum>();
             }

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
+#include <numeric>
 
 namespace bichrom {
 
@@ -49,6 +50,16 @@ PrintedLayer layer_of(const Plate &plate, const PrintGround &ground)
                                           coloured ? plate.traits.reflectance : std::optional<Spectrum>()),
                             ground.paper, scattering_of(plate.traits.opacity)),
             plate.printing.hits};
+}
+
+std::vector<std::size_t> order_of_sight(const Job &job)
+{
+    std::vector<std::size_t> order(job.plates.size());
+    std::iota(order.begin(), order.end(), std::size_t(0));
+    if (job.stock.clear && job.stock.behind) {
+        std::reverse(order.begin(), order.end());
+    }
+    return order;
 }
 
 bool prints_wet(const std::vector<Plate> &plates, std::size_t number)

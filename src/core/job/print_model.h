@@ -31,6 +31,10 @@ struct PrintGround
 [[nodiscard]] std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates,
                                                   const PrintGround &ground);
 
+/// The numbers of \p job's plates from the stock, or what lies behind the film, to the eye: printing order,
+/// or the reverse where the print is seen through its film.
+[[nodiscard]] std::vector<std::size_t> order_of_sight(const Job &job);
+
 /// Whether plate \p number prints on the one before it while that is wet.
 [[nodiscard]] bool prints_wet(const std::vector<Plate> &plates, std::size_t number);
 

@@ -26,6 +26,8 @@ const std::vector<ShippedStock> &shipped_stocks()
         add("Clear", "Clear film over white", {96, 0, 0}, true, false);
         add("ClearDark", "Clear film over black", {14, 0, 0}, true, false);
         add("ClearWood", "Clear film over wood", {58, 12, 26}, true, false);
+        add("ClearBack", "Clear film, printed on its back", {58, 12, 26}, true, false);
+        made.back().stock.behind = true;
         return made;
     }();
     return stocks;

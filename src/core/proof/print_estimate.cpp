@@ -28,7 +28,9 @@ PrintEstimate estimate_print(const Job &job, std::span<const double> tones, cons
     PrintColumn under_run = column;                               // what the run of process inks lies on
     std::array<double, 4> run{};
     std::array<bool, 4> in_run{};
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+    estimate.after.resize(job.plates.size());
+    estimate.seen = estimate.stock;
+    for (const std::size_t i : order_of_sight(job)) {
         const Plate &plate = job.plates[i];
         const double tone = i < tones.size() ? std::clamp(tones[i], 0.0, 1.0) : 0.0;
         const int process = plate.kind == InkUse::Process ? process_channel(plate.ink) : -1;
@@ -61,7 +63,7 @@ PrintEstimate estimate_print(const Job &job, std::span<const double> tones, cons
             const bool metal = plate.kind == InkUse::Metallic || plate.kind == InkUse::Foil;
             estimate.predictable = estimate.predictable && !(metal && tone > 0);
         }
-        estimate.after.push_back(colour_of(column));
+        estimate.after[i] = estimate.seen = colour_of(column);
     }
     return estimate;
 }

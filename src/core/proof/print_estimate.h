@@ -15,10 +15,11 @@ namespace bichrom {
 /// What a place looks like from the stock up.
 struct PrintEstimate
 {
-    Lab stock;               ///< bare
-    std::vector<Lab> after;  ///< with each plate of the job and all before it
+    Lab stock;               ///< bare, or what lies behind film
+    std::vector<Lab> after;  ///< by plate of the job: with it and all that lie nearer to the stock
+    Lab seen;                ///< the print
     bool predictable = true; ///< false where metal or foil lies: their colour depends on the light
-    [[nodiscard]] const Lab &print() const { return after.empty() ? stock : after.back(); }
+    [[nodiscard]] const Lab &print() const { return seen; }
 };
 
 /// The layered model of ink_film.h in printing order; process inks that follow each other go through \p

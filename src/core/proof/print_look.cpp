@@ -102,6 +102,7 @@ PrintSetup print_setup(const std::vector<std::string> &inks, const Job &job, int
 {
     const PrintGround ground = print_ground(job.plates, job.stock);
     const std::vector<PrintedLayer> layers = layers_of(job.plates, ground);
+    const std::vector<std::size_t> sight = order_of_sight(job);
     PrintSetup setup{{},
                      job.stock.colour,
                      ground.floor,
@@ -116,6 +117,8 @@ PrintSetup print_setup(const std::vector<std::string> &inks, const Job &job, int
             const Plate &plate = job.plates[static_cast<std::size_t>(ink.order)];
             ink.process = plate.kind == InkUse::Process ? process_channel(name) : -1;
             ink.layer = layers[static_cast<std::size_t>(ink.order)];
+            const auto number = static_cast<std::size_t>(ink.order);
+            ink.order = static_cast<int>(std::find(sight.begin(), sight.end(), number) - sight.begin());
             ink.gain = plate.traits.gain;
             ink.shown = plate.kind != InkUse::Technical;
             ink.surface = plate.kind == InkUse::Varnish ? PrintedInk::Surface::Sheen

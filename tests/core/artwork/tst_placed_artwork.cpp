@@ -383,6 +383,59 @@ private Q_SLOTS:
         QCOMPARE(replaced.job.routes[0].objects[0].index, 1);
         QCOMPARE(print(after, replaced.job.routes).tone("Alpha", 15, 25), 128);
     }
+
+    void aFileThatDoesNotPrintGivesRecipesAnArea()
+    {
+        // A grey half and a black bar placed over a page of Alpha: they leave no trace on the plates, and a
+        // recipe takes them as dark as they are, also where something of the page lies over them.
+        Placements placements;
+        placements.artworks = {
+            placed(MiniPdf{72, 72, "0.5 g 0 0 36 72 re f 0 g 36 0 10 72 re f", "", "", "", {}, {}})};
+        placements.artworks[0].prints = false;
+        const MiniPdf first = spots_page("/A cs 1 scn 0 0 72 72 re f");
+        OpenedJob job = first.job();
+        job.job.placements = placements;
+        const auto artwork = take(assemble(first.artwork(), placements));
+        Plate white = propose_plate(job.job.plates, "White", InkUse::White, {96, 0, 0});
+        RecipeStep file;
+        file.source.from = RecipeFrom::File;
+        file.source.artwork = 1;
+        white.recipe = {file};
+        job.job.plates.push_back(white);
+        const auto page = take(artwork->interpret(1, PageBox::Media));
+        const auto tones = [&](const Job &asked) {
+            return take(take(PlateRenderer::make(page, setup_of(asked)))->render({0, 0, 72, 72}, Dpi(72)));
+        };
+        const PlateTile silent = tones(job.job);
+        QCOMPARE(int(silent.plates[0].at(20, 36)), 255);
+        QCOMPARE(int(silent.plates[0].at(40, 36)), 255);
+        QVERIFY(std::abs(silent.plates[1].at(20, 36) - 128) <= 1);
+        QCOMPARE(int(silent.plates[1].at(40, 36)), 255);
+        QCOMPARE(int(silent.plates[1].at(60, 36)), 0);
+        // The same file printing: it knocks Alpha out; the recipe sees it all the same.
+        job.job.placements.artworks[0].prints = true;
+        const PlateTile loud = tones(job.job);
+        QCOMPARE(int(loud.plates[0].at(20, 36)), 0);
+        QVERIFY(std::abs(loud.plates[1].at(20, 36) - 128) <= 1);
+        // Under the page it is hidden in print, not for recipes.
+        job.job.placements.below = 1;
+        const auto under = take(assemble(first.artwork(), job.job.placements));
+        const auto below = take(under->interpret(1, PageBox::Media));
+        const PlateTile hidden =
+            take(take(PlateRenderer::make(below, setup_of(job.job)))->render({0, 0, 72, 72}, Dpi(72)));
+        QCOMPARE(int(hidden.plates[0].at(20, 36)), 255);
+        QVERIFY(std::abs(hidden.plates[1].at(20, 36) - 128) <= 1);
+        // And it is kept in the job.
+        const QTemporaryDir folder;
+        const std::filesystem::path path = folder.filePath(QStringLiteral("job.bichrom")).toStdString();
+        job.job.placements.artworks[0].prints = false;
+        QVERIFY(bool(save_job(path, job.job, *first.artwork())));
+        QVERIFY(!take(open_job(path)).job.placements.artworks.at(0).prints);
+        const auto changes = list_changes(job.job);
+        QVERIFY(std::any_of(changes.begin(), changes.end(), [](const ChangeEntry &entry) {
+            return entry.what.find("does not print") != std::string::npos;
+        }));
+    }
 };
 
 QTEST_GUILESS_MAIN(TestPlacedArtwork)

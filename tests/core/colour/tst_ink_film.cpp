@@ -358,7 +358,8 @@ private Q_SLOTS:
             PrintedLayer above{yellow, 1, wet, first};
             return LayeredPrint(white, {below, above}, 0.01, wet_transfer).reflectance(full);
         };
-        // In one wet group less yellow takes; as the first of a group of its own it prints as on dry ink.
+        // In one wet group less yellow takes; as the first of a group of its own it prints as on ink that has
+        // dried.
         QVERIFY(print(true, false)[1] > print(false, false)[1] * 1.2);
         for (std::size_t k = 0; k < band_count; ++k) {
             QVERIFY(std::fabs(print(true, true)[k] - print(false, false)[k]) < 1e-12);

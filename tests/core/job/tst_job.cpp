@@ -1,11 +1,14 @@
 #include "core/job/change_slip.h"
 #include "core/job/job_file.h"
+#include "core/job/stocks.h"
 
 #include "support/mini_pdf.h"
 
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QtTest>
+
+#include <set>
 
 #include <cmath>
 #include <csignal>
@@ -270,6 +273,52 @@ private Q_SLOTS:
         QCOMPARE(good.error().place, job.plates[2].ink);
         job.film.resolution = Dpi(10);
         QVERIFY(!check_job(job));
+    }
+
+    void platesOfOneTinLookAlike()
+    {
+        Job job;
+        job.plates = {propose_plate({}, "Base", InkUse::White, {96, 0, 0}),
+                      propose_plate({}, "High", InkUse::Spot, {10, 0, 0}),
+                      propose_plate({}, "Lost", InkUse::Spot, {20, 0, 0})};
+        job.plates[0].traits.opacity = 0.7;
+        job.plates[1].tin = "Base";
+        job.plates[2].tin = "Gone";
+        job.share_tins();
+        QCOMPARE(job.plates[1].kind, InkUse::White);
+        QVERIFY((job.plates[1].solid == Lab{96, 0, 0}));
+        QCOMPARE(job.plates[1].traits.opacity, 0.7);
+        QVERIFY(job.plates[2].tin.empty()); // unknown: a tin of its own
+        QCOMPARE(job.tins(), 2);
+        job.plates[0].tin = "High"; // a ring: the first that is looked at lets go
+        job.share_tins();
+        QVERIFY(job.plates[0].tin.empty() != job.plates[1].tin.empty());
+    }
+
+    void shippedStocksAreUsable()
+    {
+        std::set<std::string> ids;
+        for (const ShippedStock &one : shipped_stocks()) {
+            QVERIFY(ids.insert(one.id).second && one.id.find(' ') == std::string::npos);
+            QVERIFY(!one.stock.name.empty() && one.stock.colour.l > 0 && one.stock.colour.l <= 100);
+            QVERIFY(one.stock.clear || !one.stock.behind);
+        }
+        for (const char *id :
+             {"Black", "Navy", "Heather", "Kraft", "Clear", "Silver", "Uncoated", "Coated"}) {
+            QVERIFY2(ids.count(id) == 1, id);
+        }
+    }
+
+    void theDemoJobsOpen()
+    {
+        const QDir demo(QStringLiteral(BICHROM_SOURCE_DIR "/demo"));
+        const QStringList jobs = demo.entryList({QStringLiteral("*.bichrom")});
+        QCOMPARE(jobs.size(), 4);
+        for (const QString &name : jobs) {
+            const OpenedJob opened = take(open_job(demo.filePath(name).toStdString()));
+            QVERIFY2(opened.warnings.empty(), qPrintable(name));
+            QVERIFY(bool(check_job(opened.job)));
+        }
     }
 };
 

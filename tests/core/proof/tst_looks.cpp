@@ -259,6 +259,16 @@ private Q_SLOTS:
         QVERIFY(ciede2000(estimate.after[1], print.lab(both)) < 1e-6);
         QVERIFY(ciede2000(estimate.print(), estimate.after[1]) < 1e-9); // a cut line is not seen
         QVERIFY(estimate.predictable);
+        // Through its film the print is seen from the other side: the first plate in front.
+        job.stock.clear = job.stock.behind = true;
+        const PrintEstimate through = estimate_print(job, tones, fogra);
+        const LayeredPrint turned(ground.stock,
+                                  {layers_of(job.plates, ground)[1], layers_of(job.plates, ground)[0]},
+                                  ground.floor, ground.transfer);
+        const std::array<double, 2> back = {0.5, 0.8};
+        QVERIFY(ciede2000(through.print(), turned.lab(back)) < 1e-6);
+        QVERIFY(ciede2000(through.print(), estimate.print()) > 5);
+        job.stock.clear = job.stock.behind = false;
         job.plates[1].kind = InkUse::Metallic;
         QVERIFY(!estimate_print(job, tones, fogra).predictable);
     }

@@ -1,7 +1,6 @@
 #include "app/worktops/build/build_worktop.h"
 
 #include "app/widgets/controls.h"
-#include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/step_edit.h"
 #include "core/job/print_model.h"
@@ -11,6 +10,7 @@
 #include <QHBoxLayout>
 #include <QListWidget>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSignalBlocker>
 
 #include <algorithm>
@@ -99,16 +99,15 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotligh
     column->addWidget(m_about);
     auto *head = new QHBoxLayout();
     head->setSpacing(4);
-    head->addWidget(make_label(tr("Plates, the last printed first"), 11, QFont::DemiBold, true, this));
+    m_chosen = make_label({}, 12, QFont::DemiBold, false, this);
+    m_chosen->setObjectName(QStringLiteral("chosenPlate"));
+    head->addWidget(m_chosen);
     head->addStretch();
     m_later = small("plateLater", QStringLiteral("↑"), tr("Prints later, on top"), this);
     m_earlier = small("plateEarlier", QStringLiteral("↓"), tr("Prints earlier, underneath"), this);
     head->addWidget(m_later);
     head->addWidget(m_earlier);
     column->addLayout(head);
-    m_plates = make_list("buildPlates", tr("Plates"), 92, this);
-    m_plates->setIconSize(swatch_size);
-    column->addWidget(m_plates);
     buildPrinting(column);
     column->addWidget(make_rule(this));
     auto *steps = new QHBoxLayout();
@@ -132,9 +131,13 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotligh
         m_kinds->addItem(step_name(step));
     }
     column->addWidget(m_kinds);
-    m_step = new StepEdit(this);
-    column->addWidget(m_step);
-    column->addStretch();
+    auto *room = new QScrollArea(this); // steps with many settings are taller than a small window
+    room->setWidgetResizable(true);
+    room->setFrameShape(QFrame::NoFrame);
+    room->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_step = new StepEdit(room);
+    room->setWidget(m_step);
+    column->addWidget(room, 1);
     m_result = make_label({}, 11, QFont::DemiBold, false, this);
     m_result->setObjectName(QStringLiteral("buildResult"));
     column->addWidget(m_result);
@@ -152,11 +155,6 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotligh
                              : QString());
     });
     connect(m_make, &QPushButton::clicked, this, &BuildWorktop::makePlate);
-    connect(m_plates, &QListWidget::currentRowChanged, this, [this](int row) {
-        if (row >= 0) {
-            m_choice.choosePlate(m_plates->item(row)->data(Qt::UserRole).toString());
-        }
-    });
     connect(m_later, &QPushButton::clicked, this, [this] { movePlate(1); });
     connect(m_earlier, &QPushButton::clicked, this, [this] { movePlate(-1); });
     connect(m_steps, &QListWidget::currentRowChanged, this, &BuildWorktop::refreshSteps);
@@ -284,10 +282,9 @@ void BuildWorktop::editPlate(const QString &text, const QString &key,
 void BuildWorktop::refresh()
 {
     setEnabled(m_session.isOpen());
-    const QSignalBlocker quiet_plates(m_plates);
     const QSignalBlocker quiet_steps(m_steps);
     const int step = m_steps->currentRow();
-    m_plates->clear();
+    m_chosen->setText(tr("Choose a plate in the lay-down"));
     m_steps->clear();
     if (!m_session.isOpen()) {
         refreshSteps();
@@ -313,19 +310,10 @@ void BuildWorktop::refresh()
     }
     m_presets->setCurrentIndex(preset);
     m_about->setText(theme::text_of(m_known[static_cast<std::size_t>(preset)].about));
-    for (std::size_t i = job.plates.size(); i-- > 0;) {
-        const Plate &one = job.plates[i];
-        auto *item = new QListWidgetItem(make_swatch(theme::ink_color(one.shown())),
-                                         one.recipe.empty() ? theme::text_of(one.ink)
-                                                            : tr("%1, computed").arg(theme::text_of(one.ink)),
-                                         m_plates);
-        item->setData(Qt::UserRole, theme::text_of(one.ink));
-        if (m_choice.plate() == theme::text_of(one.ink)) {
-            m_plates->setCurrentItem(item);
-        }
-    }
     const Plate *chosen = plate();
     if (chosen != nullptr) {
+        m_chosen->setText(chosen->recipe.empty() ? theme::text_of(chosen->ink)
+                                                 : tr("%1, computed").arg(theme::text_of(chosen->ink)));
         m_hits->setCurrentIndex(chosen->printing.hits - 1);
         m_wet->setChecked(chosen->printing.wet);
         m_flash->setChecked(chosen->printing.flash);
@@ -398,8 +386,8 @@ void BuildWorktop::refreshResult()
             mm2 += measured.endsWith(QStringLiteral(" mm²")) ? measured.chopped(4).toDouble() : 0;
         }
         const QString amount =
-            mm2 > 0 ? tr(", %1 mm²").arg(QString::number(mm2, 'f', mm2 < 10 ? 1 : 0)) : QString();
-        m_faults->addItem(theme::text_of(finding.title) + amount);
+            mm2 > 0 ? tr("%1 mm²: ").arg(QString::number(mm2, 'f', mm2 < 10 ? 1 : 0)) : QString();
+        m_faults->addItem(amount + theme::text_of(finding.title));
         m_faults->item(m_faults->count() - 1)->setToolTip(theme::text_of(finding.why + " " + finding.remedy));
         m_shownFaults.push_back(finding);
     }

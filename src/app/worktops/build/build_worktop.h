@@ -58,7 +58,7 @@ private:
     QComboBox *m_presets;
     QPushButton *m_make;
     QLabel *m_about;
-    QListWidget *m_plates;
+    QLabel *m_chosen;
     QPushButton *m_earlier;
     QPushButton *m_later;
     QListWidget *m_steps;
