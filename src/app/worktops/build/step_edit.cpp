@@ -87,6 +87,7 @@ StepEdit::StepEdit(QWidget *parent) : QWidget(parent)
     m_curve = new CurveEdit(this);
     m_curve->setMinimumHeight(90);
     add(tr("curve"), m_curve, "stepCurve");
+    grid->setRowStretch(row, 1); // what is left over stays below
     for (QComboBox *chooser : {m_from, m_box, m_file}) {
         connect(chooser, &QComboBox::activated, this, &StepEdit::take);
     }
