@@ -108,6 +108,7 @@ private Q_SLOTS:
     {
         const std::map<QString, QStringList> homes = {
             {QStringLiteral("mupdf/"), {QStringLiteral("core/artwork/mupdf/mupdf.h")}},
+            {QStringLiteral("polyclipping/"), {QStringLiteral("core/raster/polygons.cpp")}},
             {QStringLiteral("lcms2"), {QStringLiteral("core/colour/")}},
             {QStringLiteral("tiffio"),
              {QStringLiteral("core/output/tiff_writer.cpp"),

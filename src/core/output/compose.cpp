@@ -224,9 +224,18 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
             dict.replaceKey(key, corners);
         }
         dict.replaceKey("/Resources", objects.resources());
-        dict.replaceKey("/Contents",
-                        QPDFObjectHandle::newStream(&pdf, "1 0 0 -1 0 " + format_number(page.height, 5) +
-                                                              " cm\n" + page.content));
+        std::string content = "1 0 0 -1 0 " + format_number(page.height, 5) + " cm\n";
+        if (page.transparent && !page.spaces.empty()) {
+            // On bare paper painted as such: some readers take what overprints a half transparent ink for
+            // opaque ink where nothing lies under both.
+            content += "q /C0 cs ";
+            for (std::size_t i = 0; i < page.spaces.front().size(); ++i) {
+                content += "0 ";
+            }
+            content +=
+                "scn 0 0 " + format_number(page.width, 5) + " " + format_number(page.height, 5) + " re f Q\n";
+        }
+        dict.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf, content + page.content));
         if (page.transparent) { // process inks blend as such, spots by themselves
             dict.replaceKey(
                 "/Group", QPDFObjectHandle::parse("<< /S /Transparency /CS /DeviceCMYK /I true /K false >>"));
@@ -294,7 +303,8 @@ Outcome<std::vector<ComposedPlate>> compose_pdf(const OpenedJob &opened, const s
         control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
         Composed how = Composed::Artwork;
         if (!job.plates[i].recipe.empty()) {
-            const auto added = add_computed(*page, **renderer, static_cast<int>(i), strokes[i], control);
+            const auto added = add_computed(*page, **renderer, static_cast<int>(i), job.plates[i].recipe,
+                                            strokes[i], control);
             if (!added) {
                 return added.error();
             }

@@ -113,6 +113,12 @@ void put_outlines(std::string &out, const std::vector<Outline> &outlines, double
         put(out, outline.y * scale);
         out += "m\n";
         for (const OutlinePiece &piece : outline.pieces) {
+            if (piece.x1 == piece.x && piece.y1 == piece.y && piece.x2 == piece.x && piece.y2 == piece.y) {
+                put(out, piece.x * scale);
+                put(out, piece.y * scale);
+                out += "l\n";
+                continue;
+            }
             for (const double value : {piece.x1, piece.y1, piece.x2, piece.y2, piece.x, piece.y}) {
                 put(out, value * scale);
             }
@@ -122,18 +128,128 @@ void put_outlines(std::string &out, const std::vector<Outline> &outlines, double
     }
 }
 
+Polygons rectangle(const Rect &mm, double narrower)
+{
+    const double scale = points_per_inch / millimetres_per_inch;
+    const double left = (mm.x + narrower) * scale, top = (mm.y + narrower) * scale;
+    const double right = (mm.x + mm.width - narrower) * scale, bottom = (mm.y + mm.height - narrower) * scale;
+    return right > left && bottom > top
+               ? Polygons{{{left, top}, {right, top}, {right, bottom}, {left, bottom}}}
+               : Polygons();
+}
+
+/// A recipe followed on exact shapes; none where a step or source has tones or is known as pixels only.
+Outcome<std::optional<Polygons>> exact_shapes(const PlateRenderer &renderer, const Recipe &recipe,
+                                              const JobControl &control)
+{
+    const auto none = [] { return std::optional<Polygons>(); };
+    const double points = points_per_inch / millimetres_per_inch; // of a millimetre
+    std::optional<Polygons> area;                                 // of the artwork, once it is needed
+    Polygons shapes;
+    for (const RecipeStep &step : recipe) {
+        const RecipeSource &from = step.source;
+        Polygons source;
+        if (has_source(step.does)) {
+            const double narrower = step.does != RecipeDo::KeepAway ? step.distance
+                                    : from.from == RecipeFrom::Box  ? step.distance
+                                                                    : -step.distance;
+            if (from.from == RecipeFrom::Area && from.inks.empty()) {
+                if (!area) {
+                    auto found = renderer.area_shapes(control);
+                    if (!found) {
+                        return found.error();
+                    }
+                    if (!*found) {
+                        return none();
+                    }
+                    area = std::move(**found);
+                }
+                source = offset(*area, -narrower * points);
+            } else if (from.from == RecipeFrom::Box && from.fade == Fade()) {
+                source = rectangle(renderer.box(from.box), narrower);
+            } else if (from.from == RecipeFrom::Drawn && from.fade == Fade()) {
+                const Rect media = renderer.box(PageBox::Media);
+                for (const Rect &one : from.areas) {
+                    source =
+                        united(source, rectangle({one.x + media.x, one.y + media.y, one.width, one.height},
+                                                 narrower));
+                }
+            } else {
+                return none();
+            }
+        }
+        const double distance = step.distance * points;
+        switch (step.does) {
+        case RecipeDo::Add:
+        case RecipeDo::TakeAway:
+            if (step.amount < 1) {
+                return none();
+            }
+            shapes = step.does == RecipeDo::Add ? united(shapes, source) : subtracted(shapes, source);
+            break;
+        case RecipeDo::Keep:
+            shapes = intersected(shapes, source);
+            break;
+        case RecipeDo::KeepAway:
+            shapes = from.from == RecipeFrom::Box ? intersected(shapes, source) : subtracted(shapes, source);
+            break;
+        case RecipeDo::Choke:
+        case RecipeDo::Spread:
+            if (step.tonal) {
+                return none();
+            }
+            shapes = offset(shapes, step.does == RecipeDo::Choke ? -distance : distance);
+            break;
+        case RecipeDo::RemoveThin:
+            shapes = offset(offset(shapes, -distance / 2), distance / 2);
+            break;
+        case RecipeDo::FillHoles:
+            shapes = offset(offset(shapes, distance / 2), -distance / 2);
+            break;
+        default:
+            return none();
+        }
+    }
+    // What lies beside the page is never printed.
+    return std::optional<Polygons>(
+        intersected(shapes, rectangle({0, 0, to_millimetres(renderer.page().width()).value,
+                                       to_millimetres(renderer.page().height()).value},
+                                      0)));
+}
+
+std::vector<Outline> as_outlines(const Polygons &shapes)
+{
+    std::vector<Outline> outlines;
+    for (const Polygon &polygon : shapes) {
+        Outline outline{polygon.front().x, polygon.front().y, {}};
+        for (const PolygonPoint &point : polygon) {
+            outline.pieces.push_back({point.x, point.y, point.x, point.y, point.x, point.y});
+        }
+        outlines.push_back(std::move(outline));
+    }
+    return outlines;
+}
+
 } // namespace
 
-Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, int number, double stroke_mm,
-                               const JobControl &control)
+Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, int number,
+                               const Recipe &recipe, double stroke_mm, const JobControl &control)
 {
+    auto exact = exact_shapes(renderer, recipe, control);
+    if (!exact) {
+        return exact.error();
+    }
     const double square_inches = page.width * page.height / points_per_inch / points_per_inch;
     const Dpi fine(std::min(finest_trace, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    auto plate = whole_plate(renderer, number, fine, control);
-    if (!plate) {
-        return plate.error();
+    Outcome<Plane> plate = Plane();
+    int tone = *exact ? ((*exact)->empty() ? 0 : 255) : -1;
+    if (!*exact) {
+        plate = whole_plate(renderer, number, fine, control);
+        if (!plate) {
+            return plate.error();
+        }
+        tone = flat_tone(*plate);
     }
-    int tone = flat_tone(*plate);
     if (tone == 0) {
         return Composed::Nothing;
     }
@@ -148,14 +264,21 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, 
         tone = 255; // of the shape whose edge it is
     }
     if (tone > 0) {
-        for (std::uint8_t &value : plate->pixels) {
-            value = static_cast<std::uint8_t>(std::min(255, value * 255 / tone));
+        std::vector<Outline> outlines;
+        double scale = 1;
+        if (*exact) {
+            outlines = as_outlines(**exact);
+        } else {
+            for (std::uint8_t &value : plate->pixels) {
+                value = static_cast<std::uint8_t>(std::min(255, value * 255 / tone));
+            }
+            auto traced = trace_outlines(*plate);
+            if (!traced) {
+                return traced.error();
+            }
+            outlines = std::move(*traced);
+            scale = points_per_inch / fine.value;
         }
-        const auto outlines = trace_outlines(*plate);
-        if (!outlines) {
-            return outlines.error();
-        }
-        const double scale = points_per_inch / fine.value;
         const std::string name = "/C" + std::to_string(space);
         out += "q " + state + name + (stroke_mm > 0 ? " CS " : " cs ");
         put(out, stroke_mm > 0 ? 1.0 : tone / 255.0);
@@ -164,7 +287,7 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, 
             put(out, to_points(Millimetres(stroke_mm)).value);
             out += "w\n";
         }
-        put_outlines(out, *outlines, scale);
+        put_outlines(out, outlines, scale);
         out += stroke_mm > 0 ? "S Q\n" : "f* Q\n";
         return stroke_mm > 0 ? Composed::Line : Composed::Shapes;
     }

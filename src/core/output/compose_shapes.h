@@ -11,9 +11,11 @@
 namespace bichrom {
 
 /// Adds plate \p number of \p renderer, which a recipe computes, to \p page.
+/// \param recipe  that computes it: followed on exact shapes where it and the artwork have them
 /// \param stroke_mm  above 0: the plate is not filled but its edge is stroked so wide
 /// \return how; TooLarge, CannotRead, Cancelled
 [[nodiscard]] Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, int number,
-                                             double stroke_mm, const JobControl &control);
+                                             const Recipe &recipe, double stroke_mm,
+                                             const JobControl &control);
 
 } // namespace bichrom

@@ -7,6 +7,7 @@
 #include "core/plates/pixel_row.h"
 #include "core/plates/plate_route.h"
 #include "core/plates/routed_list.h"
+#include "core/plates/shape_device.h"
 #include "core/plates/vector_device.h"
 #include "core/plates/wide_bounds.h"
 
@@ -72,6 +73,36 @@ struct PlateRenderer::Impl
             fz_drop_display_list(lease.ctx(), pass.list);
             fz_drop_separations(lease.ctx(), pass.separations);
         }
+    }
+
+    /// Plays a pass to a device of another kind. \param make  gives the device
+    template <typename Make> Done run_list(const Pass &pass, Make make, const JobControl &control) const
+    {
+        const PageContent::Impl &content = page->impl();
+        const auto lease = content.runtime->lease();
+        fz_context *ctx = lease.ctx();
+        constexpr double most_seconds = 120;
+        CookieWatch watch(control, most_seconds);
+        const Done done = guarded(ctx, content.place, [&] {
+            fz_device *device = make(ctx);
+            fz_try(ctx)
+            {
+                fz_run_display_list(ctx, pass.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+                fz_close_device(ctx, device);
+            }
+            fz_always(ctx)
+            {
+                fz_drop_device(ctx, device);
+            }
+            fz_catch(ctx)
+            {
+                fz_rethrow(ctx);
+            }
+        });
+        if (const Done verdict = watch.painted_whole(*content.runtime, content.place); !verdict) {
+            return verdict;
+        }
+        return done;
     }
 
     void plan_passes()
@@ -427,6 +458,36 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
     return {};
 }
 
+Rect PlateRenderer::box(PageBox which) const
+{
+    return m_impl->page->impl().boxes[static_cast<std::size_t>(which)];
+}
+
+Outcome<std::optional<Polygons>> PlateRenderer::area_shapes(const JobControl &control) const
+{
+    const bool bare = std::any_of(m_impl->setup.routes.begin(), m_impl->setup.routes.end(), leaves_bare);
+    if (bare) {
+        return std::optional<Polygons>();
+    }
+    PaintedShapes painted;
+    const Done done = m_impl->run_list(
+        m_impl->passes.front(), [&](fz_context *ctx) { return new_shape_device(ctx, painted); }, control);
+    if (!done) {
+        return done.error();
+    }
+    if (!painted.exact) {
+        return std::optional<Polygons>();
+    }
+    Polygons all; // each is free of crossings, so that a point lies in some of them where it is wound around
+    for (const Polygons &shapes : painted.shapes) {
+        all.insert(all.end(), shapes.begin(), shapes.end());
+    }
+    const double wide = m_impl->page->width().value;
+    const double high = m_impl->page->height().value;
+    return std::optional<Polygons>(
+        intersected(simplified(all, FillRule::NonZero), {{{0, 0}, {wide, 0}, {wide, high}, {0, high}}}));
+}
+
 Outcome<VectorPage> PlateRenderer::vector_page(const JobControl &control) const
 {
     const PageContent::Impl &content = m_impl->page->impl();
@@ -445,32 +506,15 @@ Outcome<VectorPage> PlateRenderer::vector_page(const JobControl &control) const
             plates[plane_name(pass.planes[i])] = ink;
         }
     }
-    const auto lease = content.runtime->lease();
-    fz_context *ctx = lease.ctx();
-    constexpr double most_seconds = 120;
-    CookieWatch watch(control, most_seconds);
-    const Done done = guarded(ctx, content.place, [&] {
-        fz_device *device = new_vector_device(ctx, page, [&](const char *plane) {
-            const auto at = plates.find(plane);
-            return at == plates.end() ? -1 : at->second;
-        });
-        fz_try(ctx)
-        {
-            fz_run_display_list(ctx, pass.list, device, fz_identity, fz_infinite_rect, watch.cookie());
-            fz_close_device(ctx, device);
-        }
-        fz_always(ctx)
-        {
-            fz_drop_device(ctx, device);
-        }
-        fz_catch(ctx)
-        {
-            fz_rethrow(ctx);
-        }
-    });
-    if (const Done verdict = watch.painted_whole(*content.runtime, content.place); !verdict) {
-        return verdict.error();
-    }
+    const Done done = m_impl->run_list(
+        pass,
+        [&](fz_context *ctx) {
+            return new_vector_device(ctx, page, [&](const char *plane) {
+                const auto at = plates.find(plane);
+                return at == plates.end() ? -1 : at->second;
+            });
+        },
+        control);
     if (!done) {
         return done.error();
     }

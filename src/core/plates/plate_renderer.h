@@ -10,8 +10,10 @@
 #include "core/plates/plate_setup.h"
 #include "core/plates/vector_page.h"
 #include "core/raster/plane.h"
+#include "core/raster/polygons.h"
 
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -122,6 +124,13 @@ public:
     /// CannotRead when an object fails; TooLarge for more inks than can be painted at once, or when it takes
     /// too long; Cancelled
     [[nodiscard]] Outcome<VectorPage> vector_page(const JobControl &control = {}) const;
+
+    /// The artwork area of the page, points from its top left, y down, as exact polygons: curves as chords
+    /// within 0.001 points. None when something it paints is no flat opaque shape, or a route leaves a place
+    /// to the bare stock. Errors as vector_page().
+    [[nodiscard]] Outcome<std::optional<Polygons>> area_shapes(const JobControl &control = {}) const;
+    /// A page box, mm from the page's top left; where the media box begins, for areas drawn.
+    [[nodiscard]] Rect box(PageBox which) const;
 
 private:
     struct Impl;

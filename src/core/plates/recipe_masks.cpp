@@ -19,13 +19,6 @@ bool wants_mask(RecipeFrom from)
     return from == RecipeFrom::Objects || from == RecipeFrom::Layer || from == RecipeFrom::SmallText;
 }
 
-bool leaves_bare(const Route &route)
-{
-    return route.to == RouteTo::BareStock ||
-           std::any_of(route.split.colours.begin(), route.split.colours.end(),
-                       [](const PaletteTarget &one) { return one.ink.empty(); });
-}
-
 /// The same source, whatever of it is no matter of a mask.
 bool same_mask(const RecipeSource &a, const RecipeSource &b)
 {
@@ -86,6 +79,13 @@ PlateSetup beside(const PlateSetup &setup)
 }
 
 } // namespace
+
+bool leaves_bare(const Route &route)
+{
+    return route.to == RouteTo::BareStock ||
+           std::any_of(route.split.colours.begin(), route.split.colours.end(),
+                       [](const PaletteTarget &one) { return one.ink.empty(); });
+}
 
 std::size_t find_mask(const std::vector<RecipeSource> &sources, const RecipeSource &source)
 {

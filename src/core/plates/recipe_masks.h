@@ -26,6 +26,9 @@ struct MaskPlan
 /// what lies over it hides it as it prints.
 [[nodiscard]] MaskPlan plan_masks(const PlateSetup &setup, const Scene &scene);
 
+/// Whether \p route leaves something to the bare stock.
+[[nodiscard]] bool leaves_bare(const Route &route);
+
 /// The number of \p source's mask; past the end when there is none.
 [[nodiscard]] std::size_t find_mask(const std::vector<RecipeSource> &sources, const RecipeSource &source);
 
