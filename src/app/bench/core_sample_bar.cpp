@@ -348,7 +348,9 @@ void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
         const Lab colour = plate == nullptr ? m_session.job().stock.colour : plate->shown();
         painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() + 1 - high, swatch.width() - 2, high),
                          theme::ink_color(colour));
-        if (m_reading) {
+        if (plate == nullptr && !m_reading) {
+            painter.fillRect(so_far.adjusted(1, 0, -1, -1), theme::ink_color(colour));
+        } else if (m_reading) {
             const PrintEstimate &estimate = m_reading->estimate;
             painter.fillRect(so_far.adjusted(1, 0, -1, -1),
                              theme::ink_color(plate == nullptr ? estimate.stock : estimate.after[number]));

@@ -465,6 +465,21 @@ void Session::change(const Job &job, const QString &text, const QString &merge_k
 {
     if (isOpen() && !(job == m_opened.job)) {
         Job next = job;
+        for (const Plate &plate : job.plates) { // what is said of one plate of a tin is said of the tin
+            const int before = m_opened.job.find_plate(plate.ink);
+            const int source = next.find_plate(plate.tin);
+            if (before < 0 || source < 0) {
+                continue;
+            }
+            const Plate &was = m_opened.job.plates[static_cast<std::size_t>(before)];
+            if (was.tin == plate.tin &&
+                !(was.solid == plate.solid && was.kind == plate.kind && was.traits == plate.traits)) {
+                Plate &tin = next.plates[static_cast<std::size_t>(source)];
+                tin.solid = plate.solid;
+                tin.kind = plate.kind;
+                tin.traits = plate.traits;
+            }
+        }
         next.share_tins();
         m_undo.push(new JobChange(*this, m_opened.job, next, text, merge_key));
     }

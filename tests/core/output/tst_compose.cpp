@@ -6,6 +6,7 @@
 #include "support/mini_pdf.h"
 #include "support/programs.h"
 
+#include <QImage>
 #include <QtTest>
 
 #include <cmath>
@@ -241,6 +242,41 @@ private Q_SLOTS:
              {"/Half gs /A cs 1 scn 0 0 20 20 re f", "/A CS 1 SCN [3 2] 0 d 2 w 5 5 m 60 5 l S"}) {
             const auto other = take(PlateRenderer::make(spots_page(content).content(), {"Alpha"}));
             QVERIFY2(!take(other->area_shapes()), content);
+        }
+    }
+
+    void popplerSeesTheSameShape()
+    {
+        // A ring alone, its colour black in composite viewers: the area that Poppler's pdftoppm paints at 600
+        // dpi.
+        OpenedJob job = spots_page("/A cs 1 scn 10 10 52 52 re 22 22 28 28 re f*").job();
+        job = with_plate(std::move(job), "Ring", InkUse::Spot, {area(), by_distance(RecipeDo::Choke, 0.5)});
+        job.job.plates.front().solid = {100, 0, 0}; // not seen in the composite
+        job.job.plates.back().solid = {0, 0, 0};
+        for (const bool traced : {false, true}) {
+            if (traced) { // single plates are known as pixels only
+                job.job.plates.back().recipe[0].source.from = RecipeFrom::Plate;
+                job.job.plates.back().recipe[0].source.inks = {"Alpha"};
+            }
+            const Composition made(job);
+            QCOMPARE(made.plates.back().how, Composed::Shapes);
+            const QString picture = made.folder.filePath(QStringLiteral("page"));
+            (void)output_of(QStringLiteral("pdftoppm"),
+                            {QStringLiteral("-r"), QStringLiteral("600"), QStringLiteral("-gray"),
+                             QStringLiteral("-singlefile"), made.path, picture});
+            const QImage grey(picture + QStringLiteral(".pgm"));
+            QCOMPARE(grey.size(), QSize(600, 600));
+            double dark = 0;
+            for (int y = 0; y < grey.height(); ++y) {
+                for (int x = 0; x < grey.width(); ++x) {
+                    dark += 1 - qGray(grey.pixel(x, y)) / 255.0;
+                }
+            }
+            const double by = 0.5 * 72 / 25.4; // points, inwards at both edges; inner corners are round
+            const double points =
+                std::pow(52 - 2 * by, 2) - std::pow(28 + 2 * by, 2) + (4 - std::numbers::pi) * by * by;
+            const double share = dark / (points * std::pow(600.0 / 72, 2));
+            QVERIFY2(std::fabs(share - 1) < 0.012, qPrintable(QString::number(share)));
         }
     }
 

@@ -226,14 +226,7 @@ void BuildWorktop::buildPrinting(QVBoxLayout *column)
     column->addLayout(ink);
     connect(m_opacity, &QComboBox::activated, this, [this](int index) {
         const double opacity = m_opacity->itemData(index).toDouble();
-        const Plate *chosen = plate();
-        if (chosen == nullptr) {
-            return;
-        }
-        Job job = m_session.job(); // of the tin, and so of all its plates
-        const std::string &source = chosen->tin.empty() ? chosen->ink : chosen->tin;
-        job.plates[static_cast<std::size_t>(job.find_plate(source))].traits.opacity = opacity;
-        m_session.change(job, tr("Opacity"));
+        editPlate(tr("Opacity"), {}, [opacity](Plate &edited) { edited.traits.opacity = opacity; });
     });
     connect(m_tin, &QComboBox::activated, this, [this](int index) {
         if (plate() != nullptr) {
