@@ -230,7 +230,7 @@ int main(int argc, char **argv)
             table->fitPage();
             wait_until([&] { return window.session().coverage(plate) >= 0; });
             point_at(*table, mm);
-            QTest::qWait(2500);
+            wait_until([&] { return !window.session().plateFindings().empty(); });
             shoot(QString::fromLatin1(name));
         };
         built("trail-card.bichrom", "Varnish", {70, 40}, "build-card");

@@ -241,6 +241,21 @@ private Q_SLOTS:
         QCOMPARE(bench.job().plates.front().ink, std::string("Base White"));
     }
 
+    void aSampledAreaFollowsThePlates()
+    {
+        Build bench;
+        bench.openTote();
+        auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
+        sample->setArea(QRectF(on_wing.x() - 2, on_wing.y() - 2, 4, 4));
+        QTRY_VERIFY(sample->reading());
+        const double bare = sample->reading()->estimate.print().l;
+        bench.make("Base under everything");
+        bench.window.repaint(); // with more plates than were read
+        QTRY_VERIFY(sample->reading() && sample->reading()->tones.size() == bench.job().plates.size());
+        QTRY_VERIFY(sample->reading() && sample->reading()->tones.front() > 0.99);
+        QVERIFY(sample->reading()->estimate.print().l > bare + 20);
+    }
+
     void whiteMissingIsListedAndLit()
     {
         Build bench;

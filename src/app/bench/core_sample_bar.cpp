@@ -49,7 +49,11 @@ CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent)
         readArea();
         read();
     });
-    connect(&m_session, &Session::jobChanged, this, &CoreSampleBar::read);
+    connect(&m_session, &Session::jobChanged, this, [this] {
+        m_reading.reset(); // it is by plate of the job, which may have others now, or in another order
+        readArea();
+        read();
+    });
     connect(&m_tiles, &TileCache::tileReady, this, &CoreSampleBar::read);
     connect(&m_finder, &ObjectFinder::found, this, [this](QPointF, const std::vector<int> &objects) {
         m_object.clear();

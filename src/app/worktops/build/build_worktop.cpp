@@ -385,7 +385,7 @@ void BuildWorktop::refreshResult()
         m_shownFaults.push_back(finding);
     }
     if (m_session.isOpen() && m_shownFaults.empty()) {
-        m_faults->addItem(tr("no fault of the plates is known"));
+        m_faults->addItem(tr("no fault of the plates found so far"));
         m_faults->item(0)->setFlags(Qt::NoItemFlags);
     }
 }
