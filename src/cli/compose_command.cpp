@@ -37,23 +37,23 @@ public:
         sub->add_option("--out", m_out, "The PDF to write")->required();
         sub->add_option("--page", m_page, "Page number, from 1");
         sub->add_option("--password", m_password, "For an encrypted file");
+        declare_accept_damage(*sub, m_accept_damage);
         return sub;
     }
 
     int run() override
     {
-        const auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
+        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
         if (!opened) {
             return report_error(opened.error());
         }
-        for (const std::string &warning : opened->warnings) {
-            report_warning(warning);
+        const OpenWarnings told(*opened, m_accept_damage);
+        const auto made = compose_pdf(*opened, m_out, progress_on_terminal("compose"));
+        if (!made) {
+            return report_error(made.error());
         }
-        const auto plates = compose_pdf(*opened, m_out, progress_on_terminal("compose"));
-        if (!plates) {
-            return report_error(plates.error());
-        }
-        for (const ComposedPlate &plate : *plates) {
+        told.report_more(made->damage);
+        for (const ComposedPlate &plate : made->plates) {
             std::printf("%s: %s\n", plate.ink.c_str(), words_for(plate.how));
         }
         return exit_done;
@@ -62,6 +62,7 @@ public:
 private:
     std::string m_file, m_out, m_password;
     int m_page = 0;
+    bool m_accept_damage = false;
 };
 
 } // namespace

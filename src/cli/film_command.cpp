@@ -43,6 +43,7 @@ public:
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art (media)");
         sub->add_option("--page", m_page, "Page number, from 1");
         sub->add_option("--password", m_password, "For an encrypted file");
+        declare_accept_damage(*sub, m_accept_damage);
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");
         sub->add_flag("--mirror", m_mirror, "Turn the films over left to right (wrong-reading)");
         sub->add_flag("--negative", m_negative, "Swap ink and bare film");
@@ -56,9 +57,7 @@ public:
         if (!opened) {
             return report_error(opened.error());
         }
-        for (const std::string &warning : opened->warnings) {
-            report_warning(warning);
-        }
+        const OpenWarnings told(*opened, m_accept_damage);
         if (const Done done = apply_options(opened->job); !done) {
             return report_error(done.error());
         }
@@ -69,6 +68,7 @@ public:
         if (!manifest) {
             return report_error(manifest.error());
         }
+        told.report_more(manifest->damage);
         return exit_done;
     }
 
@@ -134,7 +134,7 @@ private:
     std::optional<double> m_dpi, m_lpi;
     std::vector<std::string> m_angles;
     int m_page = 0;
-    bool m_no_marks = false, m_mirror = false, m_negative = false;
+    bool m_no_marks = false, m_mirror = false, m_negative = false, m_accept_damage = false;
 };
 
 } // namespace

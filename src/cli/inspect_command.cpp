@@ -129,6 +129,9 @@ void print_text(const json &report)
             std::printf("    font %s%s\n", font["name"].get<std::string>().c_str(),
                         font["embedded"].get<bool>() ? "" : ", not embedded");
         }
+        for (const json &warning : page["warnings"]) {
+            std::printf("    warning: %s\n", warning.get<std::string>().c_str());
+        }
         std::printf("    %zu colours, %zu layers\n", page["colours"].size(), page["layers"].size());
     }
 }
@@ -184,6 +187,7 @@ private:
         for (const std::string &warning : (*artwork)->warnings()) {
             report_warning(warning);
         }
+        report["warnings"] = (*artwork)->warnings();
         const int first = m_page == 0 ? 1 : m_page;
         const int last = m_page == 0 ? (*artwork)->page_count() : m_page;
         for (int number = first; number <= last; ++number) {

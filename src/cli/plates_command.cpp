@@ -22,6 +22,7 @@ public:
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art")
             ->capture_default_str();
         sub->add_option("--password", m_password, "For an encrypted file");
+        declare_accept_damage(*sub, m_accept_damage);
         return sub;
     }
 
@@ -34,13 +35,11 @@ public:
         if (const Done good = check_resolution(Dpi(m_dpi)); !good) {
             return report_error(good.error());
         }
-        const auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
+        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
         if (!opened) {
             return report_error(opened.error());
         }
-        for (const std::string &warning : opened->warnings) {
-            report_warning(warning);
-        }
+        const OpenWarnings told(*opened, m_accept_damage);
         OutputRequest request;
         request.folder = m_out;
         const auto manifest =
@@ -48,6 +47,7 @@ public:
         if (!manifest) {
             return report_error(manifest.error());
         }
+        told.report_more(manifest->damage);
         return exit_done;
     }
 
@@ -56,6 +56,7 @@ private:
     std::string m_box = "media";
     double m_dpi = 300;
     int m_page = 0;
+    bool m_accept_damage = false;
 };
 
 } // namespace

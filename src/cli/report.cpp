@@ -1,5 +1,8 @@
 #include "cli/report.h"
 
+#include <CLI/CLI.hpp>
+
+#include <algorithm>
 #include <cstdio>
 #include <ctime>
 #include <unistd.h>
@@ -24,6 +27,32 @@ int report_error(const Error &error)
 void report_warning(const std::string &text)
 {
     std::fprintf(stderr, "bichrom-cli: warning: %s\n", text.c_str());
+}
+
+void declare_accept_damage(CLI::App &command, bool &flag)
+{
+    command.add_flag("--accept-damage", flag,
+                     "Write even what could not be read whole; without it such a page ends with exit code 3");
+}
+
+OpenWarnings::OpenWarnings(OpenedJob &opened, bool accept_damage) : m_told(opened.warnings)
+{
+    for (const std::string &warning : m_told) {
+        report_warning(warning);
+    }
+    for (int kind = 0; accept_damage && kind <= static_cast<int>(DamageKind::Painting); ++kind) {
+        opened.job.accepted.push_back({damaged_check, opened.job.page, to_string(static_cast<DamageKind>(kind)),
+                                       "--accept-damage"});
+    }
+}
+
+void OpenWarnings::report_more(const std::vector<std::string> &damage) const
+{
+    for (const std::string &text : damage) {
+        if (std::find(m_told.begin(), m_told.end(), text) == m_told.end()) {
+            report_warning(text);
+        }
+    }
 }
 
 JobControl progress_on_terminal(const std::string &what)

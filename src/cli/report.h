@@ -5,8 +5,14 @@
 
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
+#include "core/job/job_file.h"
 
 #include <string>
+#include <vector>
+
+namespace CLI {
+class App;
+}
 
 namespace bichrom {
 
@@ -24,6 +30,23 @@ int report_error(const Error &error);
 
 /// Prints "bichrom-cli: warning: text" on stderr.
 void report_warning(const std::string &text);
+
+/// --accept-damage, for commands that write outputs.
+void declare_accept_damage(CLI::App &command, bool &flag);
+
+/// What is doubtful about an opened job, told once each on stderr.
+class OpenWarnings
+{
+public:
+    /// Prints the warnings of opening. \param accept_damage  accepts all damage of the job's page, with that
+    /// as the reason
+    OpenWarnings(OpenedJob &opened, bool accept_damage);
+    /// Prints those of \p damage that have not been printed.
+    void report_more(const std::vector<std::string> &damage) const;
+
+private:
+    std::vector<std::string> m_told;
+};
 
 /// Shows percent on stderr when it is a terminal.
 [[nodiscard]] JobControl progress_on_terminal(const std::string &what);

@@ -6,8 +6,8 @@
 
 int main(int argc, char **argv)
 {
-    if (argc == 4 && std::string_view(argv[1]) == bichrom::probe_word) {
-        return bichrom::try_pages(argv[2], argv[3]);
+    if (argc == 5 && std::string_view(argv[1]) == bichrom::probe_word) {
+        return bichrom::try_pages(argv[2], argv[3], argv[4]);
     }
     return bichrom::run_intake(argc, argv);
 }

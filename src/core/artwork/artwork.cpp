@@ -3,6 +3,8 @@
 #include "core/artwork/intake/normalise.h"
 #include "core/artwork/intake/prepare_pdf.h"
 #include "core/artwork/intake/probe.h"
+#include "core/artwork/intake/unpack.h"
+#include "core/artwork/mupdf/noting_list.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/page_boxes.h"
 #include "core/artwork/placed_artwork.h"
@@ -17,7 +19,8 @@ namespace bichrom {
 
 namespace {
 
-constexpr double interpret_seconds = 8.0;
+constexpr double interpret_seconds = 20.0; // of work
+constexpr fz_rect usual_media = {0, 0, 612, 792}; // what interpreters take for a missing MediaBox
 constexpr double millimetres_per_point = millimetres_per_inch / points_per_inch;
 
 std::string hex_digest(std::span<const std::byte> bytes)
@@ -49,14 +52,34 @@ struct RawBoxes
     bool is_written[5];
     float user_unit;
     int rotate;
+    bool no_media;  ///< no MediaBox is written, not even inherited
+    bool bad_media; ///< one is, but it holds no area
 };
+
+/// Whether \p box is written as four numbers (ISO 32000-1, 7.9.5).
+bool is_written_box(fz_context *ctx, pdf_obj *box)
+{
+    if (pdf_array_len(ctx, box) < 4) {
+        return false;
+    }
+    for (int i = 0; i < 4; ++i) {
+        if (pdf_is_number(ctx, pdf_array_get(ctx, box, i)) == 0) {
+            return false;
+        }
+    }
+    return true;
+}
 
 RawBoxes read_boxes(fz_context *ctx, pdf_obj *page)
 {
     RawBoxes raw{};
-    fz_rect media = normalised(pdf_to_rect(ctx, pdf_dict_get_inheritable(ctx, page, PDF_NAME(MediaBox))));
-    if (fz_is_empty_rect(media) || !std::isfinite(media.x0 + media.y0 + media.x1 + media.y1)) {
-        media = {0, 0, 612, 792}; // what interpreters take for a missing MediaBox
+    pdf_obj *media_object = pdf_dict_get_inheritable(ctx, page, PDF_NAME(MediaBox));
+    fz_rect media = normalised(pdf_to_rect(ctx, media_object));
+    raw.no_media = media_object == nullptr || pdf_is_null(ctx, media_object) != 0;
+    raw.bad_media = !raw.no_media && (!is_written_box(ctx, media_object) || fz_is_empty_rect(media) ||
+                                      !std::isfinite(media.x0 + media.y0 + media.x1 + media.y1));
+    if (raw.no_media || raw.bad_media) {
+        media = usual_media;
     }
     const auto read = [&](int which, pdf_obj *key, bool inherits, fz_rect otherwise) {
         pdf_obj *entry = inherits ? pdf_dict_get_inheritable(ctx, page, key) : pdf_dict_get(ctx, page, key);
@@ -132,13 +155,15 @@ struct SourceFile
     std::string sha256;
     std::string password;
     InputKind kind = InputKind::Pdf;
-    std::vector<std::byte> normalised;    ///< of other inputs: the PDF made from them
+    std::vector<std::byte> normalised;    ///< of other inputs, and packed ones: the PDF made from them
     std::vector<std::string> assumptions; ///< made on the way
+    std::vector<Damage> damage;           ///< of other inputs: what could not be read whole
+    int patience = 1;                     ///< how many times the usual work a page may take
     std::vector<int> slow_pages;          ///< found to take too long or too much; not tried again
 
     [[nodiscard]] std::span<const std::byte> pdf() const
     {
-        return kind == InputKind::Pdf ? bytes : normalised;
+        return normalised.empty() ? bytes : normalised;
     }
 };
 
@@ -154,6 +179,7 @@ struct Artwork::Impl
     std::vector<Layer> layers;
     std::vector<std::string> warnings;
     std::vector<std::string> assumptions;
+    std::vector<Damage> damage;
 
     ~Impl()
     {
@@ -201,9 +227,23 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
     auto source = std::make_shared<SourceFile>();
     source->name = name;
     source->password = options.password;
+    source->patience = options.patience;
     source->bytes = std::move(bytes);
     source->sha256 = hex_digest(source->bytes);
-    source->kind = input_kind(source->bytes);
+    std::vector<std::byte> unpacked;
+    std::string inner = name;
+    if (is_gzip(source->bytes)) {
+        auto made = unpack_gzip(source->bytes);
+        if (!made) {
+            Error error = made.error();
+            error.place = name;
+            return error;
+        }
+        unpacked = std::move(*made);
+        inner = inner.ends_with(".gz") ? inner.substr(0, inner.size() - 3) : inner;
+    }
+    const std::span<const std::byte> content = unpacked.empty() ? std::span<const std::byte>(source->bytes) : unpacked;
+    source->kind = input_kind(content, inner);
     if (source->kind == InputKind::Unknown) {
         return Error{ErrorCode::WrongFormat,
                      source->bytes.empty() ? "The file is empty."
@@ -211,7 +251,8 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
                      name, "Ask for PDF, EPS, PostScript, SVG, TIFF, PNG or JPEG."};
     }
     if (source->kind != InputKind::Pdf) {
-        auto made = normalise(source->bytes, source->kind, {options.folder, options.assumed_ppi}, control);
+        auto made = normalise(content, source->kind,
+                              {options.folder, options.assumed_ppi, options.patience}, control);
         if (!made) {
             Error error = made.error();
             error.place = name;
@@ -219,9 +260,13 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
         }
         source->normalised = std::move(made->pdf);
         source->assumptions = std::move(made->assumptions);
+        source->damage = std::move(made->damage);
+    }
+    if (source->kind == InputKind::Pdf && !unpacked.empty()) {
+        source->normalised = std::move(unpacked);
     }
     if (source->kind == InputKind::Pdf && options.untrusted) {
-        auto slow_pages = probe_pdf(source->bytes, options.password, control);
+        auto slow_pages = probe_pdf(source->pdf(), options.password, options.patience, control);
         if (!slow_pages) {
             Error error = slow_pages.error();
             error.place = name;
@@ -307,8 +352,36 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::load(std::shared_ptr<const Sour
     }
     impl->warnings = impl->runtime->take_warnings();
     if (impl->prepared.damaged) {
-        impl->warnings.push_back("The file's structure is damaged: it was repaired to be looked at, and its "
-                                 "colour profiles and layers cannot be read.");
+        impl->damage.push_back({DamageKind::Structure,
+                                -1,
+                                {},
+                                "it was repaired to be looked at; its colour profiles and layers cannot be read"});
+    }
+    impl->damage.insert(impl->damage.end(), impl->source->damage.begin(), impl->source->damage.end());
+    for (const PlacedArtwork &one : placements.artworks) {
+        for (const Damage &damage : one.original->damage()) {
+            impl->damage.push_back({damage.kind, -1, {}, one.name + ": " + damage.note});
+        }
+    }
+    for (const Damage &damage : impl->damage) {
+        impl->warnings.push_back(describe(damage));
+    }
+    std::vector<int> without_size;
+    const Done sizes = guarded(ctx, name, [&] {
+        constexpr int enough = 1000;
+        for (int page = 0; page < std::min(raw->pages, enough); ++page) {
+            if (read_boxes(ctx, pdf_lookup_page_obj(ctx, raw->document, page)).no_media) {
+                without_size.push_back(page + 1);
+            }
+        }
+    });
+    (void)sizes; // a page that cannot be found says so when it is asked for
+    if (!without_size.empty()) {
+        impl->assumptions.push_back(
+            (without_size.size() == 1 ? "Page " + std::to_string(without_size.front()) + " gives"
+                                      : std::to_string(without_size.size()) + " pages, from page " +
+                                            std::to_string(without_size.front()) + " on, give") +
+            " no size (MediaBox): 612 × 792 pt (US Letter) is assumed.");
     }
     return std::shared_ptr<const Artwork>(new Artwork(std::move(impl)));
 }
@@ -341,6 +414,10 @@ const std::vector<std::string> &Artwork::warnings() const
 {
     return m_impl->warnings;
 }
+const std::vector<Damage> &Artwork::damage() const
+{
+    return m_impl->damage;
+}
 const std::vector<std::string> &Artwork::assumptions() const
 {
     return m_impl->assumptions;
@@ -372,6 +449,10 @@ Outcome<PageInfo> Artwork::page_info(int number) const
     });
     if (!done) {
         return done.error();
+    }
+    if (raw.bad_media) {
+        return Error{ErrorCode::CannotRead, "The page's size (its MediaBox) holds no area.",
+                     m_impl->page_place(number), "Ask the customer for a new copy of the file."};
     }
     const double scale = millimetres_per_point * static_cast<double>(raw.user_unit);
     const auto scaled = [scale](fz_rect r) {
@@ -418,7 +499,8 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     const std::lock_guard guard(m_impl->guard);
     const auto lease = m_impl->runtime->lease();
     fz_context *ctx = lease.ctx();
-    CookieWatch watch(control, interpret_seconds);
+    CookieWatch watch(control, interpret_seconds * m_impl->source->patience);
+    NoteScope notes(ctx);
     const Done done = guarded(ctx, raw->place, [&] {
         pdf_page *page = nullptr;
         fz_device *device = nullptr;
@@ -443,6 +525,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
                 raw->height = static_cast<double>(bounds.y1) - static_cast<double>(bounds.y0);
                 raw->list = fz_new_display_list(ctx, bounds);
                 device = fz_new_list_device(ctx, raw->list);
+                mark_notes(device);
                 const fz_matrix origin = fz_translate(-bounds.x0, -bounds.y0);
                 pdf_run_page_with_usage(ctx, page, device, origin, "Print", watch.cookie());
                 fz_close_device(ctx, device);
@@ -477,7 +560,15 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     if (!done) {
         return done.error();
     }
-    const std::vector<std::string> noted = m_impl->runtime->take_warnings();
+    fz_flush_warnings(ctx);
+    for (const Damage &damage : m_impl->damage) {
+        content->damage.add(damage);
+    }
+    if (std::any_of(notes.notes().begin(), notes.notes().end(),
+                    [](const NoteScope::Note &note) { return is_damage(note.text); })) {
+        find_noted_objects(*content, notes);
+    }
+    const std::vector<std::string> noted = notes.sort_into(content->damage);
     content->warnings.insert(content->warnings.end(), noted.begin(), noted.end());
     return std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
 }
@@ -556,9 +647,18 @@ const std::string &PageContent::place() const
 {
     return m_impl->place;
 }
-const std::vector<std::string> &PageContent::warnings() const
+std::vector<std::string> PageContent::warnings() const
 {
-    return m_impl->warnings;
+    std::vector<std::string> all;
+    for (const Damage &damage : m_impl->damage.all()) {
+        all.push_back(describe(damage));
+    }
+    all.insert(all.end(), m_impl->warnings.begin(), m_impl->warnings.end());
+    return all;
+}
+std::vector<Damage> PageContent::damage() const
+{
+    return m_impl->damage.all();
 }
 
 } // namespace bichrom

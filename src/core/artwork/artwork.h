@@ -3,6 +3,7 @@
 /// Layer: core/artwork. May use core/base.
 #pragma once
 
+#include "core/artwork/damage.h"
 #include "core/artwork/intake/input_kind.h"
 #include "core/artwork/layer.h"
 #include "core/base/job_control.h"
@@ -62,6 +63,7 @@ struct ReadingOptions
     std::string password{};         ///< tried when the file is encrypted
     double assumed_ppi = 300;       ///< of pictures that do not say their resolution
     std::filesystem::path folder{}; ///< where an SVG may find its pictures; open() fills it in
+    int patience = 1; ///< how many times the usual work (not time on the clock) reading may take, 1 to 100
     bool untrusted = false;         ///< a PDF is first tried out in a process of its own; open() sets it
 };
 
@@ -92,6 +94,8 @@ public:
     [[nodiscard]] int page_count() const;
     [[nodiscard]] const std::vector<Layer> &layers() const;
     [[nodiscard]] const std::vector<std::string> &warnings() const; ///< from opening
+    /// What of the file as a whole could not be read; each page's own damage holds it too.
+    [[nodiscard]] const std::vector<Damage> &damage() const;
     /// How doubtful things were read, a sentence each.
     [[nodiscard]] const std::vector<std::string> &assumptions() const;
     /// The printing condition that the file itself names; empty when none.
@@ -101,8 +105,9 @@ public:
     [[nodiscard]] Outcome<PageInfo> page_info(int number) const;
 
     /// Interprets a page as it prints (layers and annotations with print usage),
-    /// clipped to \p box, its colours read by \p settings. NoSuchPage, CannotRead, TooLarge (also
-    /// when it takes longer than 8 s), WrongFormat for an unusable profile in the settings, Cancelled.
+    /// clipped to \p box, its colours read by \p settings. What cannot be read is left out and told by the
+    /// page's damage(). NoSuchPage, CannotRead (also a page without any area), TooLarge (also when it takes more
+    /// than a minute of work), WrongFormat for an unusable profile in the settings, Cancelled.
     [[nodiscard]] Outcome<std::shared_ptr<const PageContent>> interpret(int number, PageBox box,
                                                                         const ColourSettings &settings = {},
                                                                         const JobControl &control = {}) const;
@@ -130,7 +135,11 @@ public:
     [[nodiscard]] Points width() const;
     [[nodiscard]] Points height() const;
     [[nodiscard]] const std::string &place() const; ///< "file, page 1", for messages
-    [[nodiscard]] const std::vector<std::string> &warnings() const;
+    /// Damage in words, and harmless notes of the interpreter.
+    [[nodiscard]] std::vector<std::string> warnings() const;
+    /// What could not be read or painted whole, as far as is known: what interpretation noted, what is wrong
+    /// with pictures once the page has been routed to plates, what failed to paint once it was painted.
+    [[nodiscard]] std::vector<Damage> damage() const;
 
     struct Impl;
     explicit PageContent(std::unique_ptr<Impl> impl);

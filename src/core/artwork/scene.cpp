@@ -489,10 +489,9 @@ const char *to_string(InkKind kind)
 namespace {
 
 /// Runs the page through the recording device.
-Done walk(const PageContent &page, Recorder &target, const JobControl &control)
+Done walk(const PageContent::Impl &content, Recorder &target, const JobControl &control)
 {
-    constexpr double seconds = 8.0;
-    const PageContent::Impl &content = page.impl();
+    constexpr double seconds = 60.0; // of work
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
     CookieWatch watch(control, seconds);
@@ -520,10 +519,30 @@ Done walk(const PageContent &page, Recorder &target, const JobControl &control)
 
 } // namespace
 
+void find_noted_objects(const PageContent::Impl &page, NoteScope &notes)
+{
+    Recorder target(*page.colours);
+    if (!walk(page, target, {})) {
+        return;
+    }
+    for (const auto &[note, object] : target.order.noted()) {
+        if (note < 0 || note >= static_cast<int>(notes.notes().size()) ||
+            object >= static_cast<int>(target.scene.objects.size())) {
+            continue;
+        }
+        NoteScope::Note &one = notes.notes()[static_cast<std::size_t>(note)];
+        const ObjectKind kind = target.scene.objects[static_cast<std::size_t>(object)].kind;
+        if (kind_of_note(one.text, false) == DamageKind::Font &&
+            (kind == ObjectKind::Text || kind == ObjectKind::StrokedText)) {
+            one.object = object;
+        }
+    }
+}
+
 Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
 {
     Recorder target(*page.impl().colours);
-    if (const Done done = walk(page, target, control); !done) {
+    if (const Done done = walk(page.impl(), target, control); !done) {
         return done.error();
     }
     for (FoundInk &ink : target.process) {
@@ -549,7 +568,7 @@ Outcome<std::vector<int>> objects_at(const PageContent &page, Points x, Points y
     PointProbe probe(static_cast<float>(x.value), static_cast<float>(y.value));
     Recorder target(*page.impl().colours);
     target.probe = &probe;
-    if (const Done done = walk(page, target, control); !done) {
+    if (const Done done = walk(page.impl(), target, control); !done) {
         return done.error();
     }
     return std::move(target.hits);

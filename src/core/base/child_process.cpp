@@ -82,7 +82,7 @@ Outcome<ChildResult> run_child(const std::string &program, const std::vector<std
         ::dup2(nothing, STDIN_FILENO);
         ::dup2(output[1], STDOUT_FILENO);
         ::dup2(output[1], STDERR_FILENO);
-        set_limit(RLIMIT_CPU, static_cast<std::uint64_t>(limits.time.count()) + 1);
+        set_limit(RLIMIT_CPU, static_cast<std::uint64_t>(limits.work.count()));
 #ifndef __SANITIZE_ADDRESS__ // which reserves more address space than any limit
         set_limit(RLIMIT_AS, limits.memory);
 #endif
@@ -99,7 +99,7 @@ Outcome<ChildResult> run_child(const std::string &program, const std::vector<std
         return Error{ErrorCode::Internal, "Another program cannot be started.", program, "Try again."};
     }
     ChildResult result;
-    const auto end = std::chrono::steady_clock::now() + limits.time;
+    const auto end = std::chrono::steady_clock::now() + limits.work * limits.idle_factor;
     bool cancelled = false;
     bool killed = false;
     char buffer[4096];

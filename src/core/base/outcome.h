@@ -25,6 +25,7 @@ enum class ErrorCode
     DiskFull,       ///< the disk ran full while writing
     Cancelled,      ///< the caller asked to stop
     NewerVersion,   ///< written by a newer version of this program
+    Damaged,        ///< content could not be read whole, and nobody has accepted that
     UnknownInk,     ///< an ink name that the job does not hold
     Internal        ///< a library failed in a way that names no cause
 };

@@ -522,7 +522,7 @@ Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int pa
     }
     OpenedJob opened{propose_job(*scene, path.stem().string(), number), *artwork, (*artwork)->warnings()};
     opened.job.assumed_ppi = options.assumed_ppi;
-    const auto &more = (*content)->warnings();
+    const std::vector<std::string> more = (*content)->warnings();
     opened.warnings.insert(opened.warnings.end(), more.begin(), more.end());
     return opened;
 }

@@ -5,6 +5,7 @@
 #include "core/artwork/page_boxes.h"
 #include "core/base/atomic_file.h"
 #include "core/output/compose_shapes.h"
+#include "core/output/damage_gate.h"
 
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
@@ -263,7 +264,7 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
 
 } // namespace
 
-Outcome<std::vector<ComposedPlate>> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
+Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
                                                 const JobControl &control)
 {
     const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
@@ -298,7 +299,8 @@ Outcome<std::vector<ComposedPlate>> compose_pdf(const OpenedJob &opened, const s
     if (!page) {
         return page.error();
     }
-    std::vector<ComposedPlate> plates;
+    ComposedPdf made;
+    std::vector<ComposedPlate> &plates = made.plates;
     for (std::size_t i = 0; i < job.plates.size(); ++i) {
         control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
         Composed how = Composed::Artwork;
@@ -316,13 +318,18 @@ Outcome<std::vector<ComposedPlate>> compose_pdf(const OpenedJob &opened, const s
     if (!condition) {
         return condition.error();
     }
+    auto passed = pass_damage(**content, opened.job);
+    if (!passed) {
+        return passed.error();
+    }
+    made.damage = std::move(*passed);
     AtomicFile file(path);
     if (const Done done = write_pdf(*page, *info, opened, **condition, file); !done) {
         return done.error();
     }
     control.progress(static_cast<std::int64_t>(job.plates.size()),
                      static_cast<std::int64_t>(job.plates.size()));
-    return plates;
+    return made;
 }
 
 } // namespace bichrom

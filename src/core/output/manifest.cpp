@@ -31,11 +31,14 @@ std::string manifest_to_json(const Manifest &manifest)
         entry["order"] = plate.order;
         plates.push_back(std::move(entry));
     }
-    const json root = {{"source", manifest.source},
+    json root = {{"source", manifest.source},
                        {"page", manifest.page},
                        {"width_mm", rounded(manifest.width.value, 1e-4)},
                        {"height_mm", rounded(manifest.height.value, 1e-4)},
                        {"plates", plates}};
+    if (!manifest.damage.empty()) {
+        root["damage"] = manifest.damage;
+    }
     return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

@@ -38,6 +38,7 @@ struct Manifest
     Millimetres height;
     bool screened = false; ///< films; plates have no ruling, angle and dot yet
     std::vector<WrittenPlate> plates;
+    std::vector<std::string> damage; ///< of the artwork, accepted
 };
 
 /// The text of manifest.json (DESIGN 7).
@@ -54,7 +55,7 @@ struct OutputRequest
 
 /// Writes an 8-bit TIFF for each plate and manifest.json.
 /// \param resolution, box  instead of the job's film settings
-/// NothingToPrint, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left.
+/// NothingToPrint, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left.
 [[nodiscard]] Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
                                              const OutputRequest &request, const JobControl &control = {});
 

@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/file_name.h"
+#include "core/output/damage_gate.h"
 
 #include <algorithm>
 
@@ -30,6 +31,9 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     const auto renderer = PlateRenderer::make(*content, setup_of(job), control);
     if (!renderer) {
         return renderer.error();
+    }
+    if (const auto passed = pass_damage(**content, job); !passed) {
+        return passed.error();
     }
     PreparedPage page;
     page.renderer = *renderer;

@@ -18,7 +18,7 @@ struct PreparedPage
     std::vector<std::string> stems; ///< distinct safe file names, by plate
 };
 
-/// Interprets and routes the job's page. NothingToPrint when the job has no plates.
+/// Interprets and routes the job's page. NothingToPrint when the job has no plates; Damaged.
 [[nodiscard]] Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, PageBox box,
                                                  const JobControl &control);
 

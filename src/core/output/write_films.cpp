@@ -3,6 +3,7 @@
 #include "core/output/film_thumbnail.h"
 #include "core/output/g4.h"
 #include "core/output/pdf_film_writer.h"
+#include "core/output/damage_gate.h"
 #include "core/output/prepared_page.h"
 #include "core/output/tiff_writer.h"
 #include "core/plates/pixel_row.h"
@@ -331,6 +332,11 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
         manifest.plates[i].coverage = static_cast<double>(tones[i]) / (255.0 * pixels);
         manifest.plates[i].thumbnail = thumbnails[i].plane();
     }
+    auto passed = pass_damage(page->renderer->page(), job); // painting may have met more
+    if (!passed) {
+        return passed.error();
+    }
+    manifest.damage = std::move(*passed);
     return files.publish(std::move(manifest), request.folder);
 }
 

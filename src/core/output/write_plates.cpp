@@ -1,5 +1,6 @@
 #include "core/output/output_set.h"
 
+#include "core/output/damage_gate.h"
 #include "core/output/prepared_page.h"
 #include "core/output/tiff_writer.h"
 #include "core/plates/pixel_row.h"
@@ -110,6 +111,11 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
             return done.error();
         }
     }
+    auto passed = pass_damage(page->renderer->page(), opened.job); // painting may have met more
+    if (!passed) {
+        return passed.error();
+    }
+    manifest.damage = std::move(*passed);
     return publish_set(files, std::move(manifest), request.folder);
 }
 

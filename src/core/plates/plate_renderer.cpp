@@ -1,9 +1,11 @@
 #include "core/plates/plate_renderer.h"
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/notes.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
 #include "core/plates/computed_plates.h"
+#include "core/plates/draw_guard.h"
 #include "core/plates/pixel_row.h"
 #include "core/plates/plate_route.h"
 #include "core/plates/routed_list.h"
@@ -83,11 +85,14 @@ struct PlateRenderer::Impl
         fz_context *ctx = lease.ctx();
         constexpr double most_seconds = 120;
         CookieWatch watch(control, most_seconds);
+        NoteScope notes(ctx);
+        bool broken = false;
         const Done done = guarded(ctx, content.place, [&] {
             fz_device *device = make(ctx);
             fz_try(ctx)
             {
                 fz_run_display_list(ctx, pass.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+                broken = device->fill_path == nullptr;
                 fz_close_device(ctx, device);
             }
             fz_always(ctx)
@@ -99,9 +104,13 @@ struct PlateRenderer::Impl
                 fz_rethrow(ctx);
             }
         });
-        if (const Done verdict = watch.painted_whole(*content.runtime, content.place); !verdict) {
+        if (const Done verdict = watch.verdict(content.place); !verdict) {
             return verdict;
         }
+        if (broken) {
+            notes.add("what follows cannot be written: the rest of the page is missing");
+        }
+        (void)notes.sort_into(content.damage);
         return done;
     }
 
@@ -412,6 +421,9 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
         const fz_irect box = {stored.x, top, stored.x + stored.width, next};
         std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
         CookieWatch watch(control, strip_seconds);
+        NoteScope notes(ctx);
+        notes.within(fz_transform_rect(fz_rect_from_irect(box), fz_scale(1 / scale, 1 / scale)));
+        bool broken = false;
         const Done done = guarded(ctx, content.place, [&] {
             fz_pixmap *pixmap = nullptr;
             fz_device *device = nullptr;
@@ -427,6 +439,7 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
                 pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
                                                           pixels);
                 device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
+                guard_draw_device(device);
                 if (edges == Edges::Crisp) {
                     keep_last_column(device);
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
@@ -435,6 +448,7 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
                     fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale),
                                         fz_rect_from_irect(clip), watch.cookie());
                 }
+                broken = device->fill_path == nullptr;
                 fz_close_device(ctx, device);
             }
             fz_always(ctx)
@@ -447,12 +461,16 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
                 fz_rethrow(ctx);
             }
         });
-        if (const Done verdict = watch.painted_whole(*content.runtime, content.place); !verdict) {
+        if (const Done verdict = watch.verdict(content.place); !verdict) {
             return verdict;
         }
         if (!done) {
             return done;
         }
+        if (broken) {
+            notes.add("what follows cannot be painted here");
+        }
+        (void)notes.sort_into(content.damage);
         top = next;
     }
     return {};

@@ -1,5 +1,7 @@
 #include "core/plates/routed_list.h"
 
+#include "core/artwork/mupdf/notes.h"
+
 namespace bichrom {
 
 namespace {
@@ -13,6 +15,8 @@ Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &
 {
     fz_display_list *list = nullptr;
     CookieWatch watch(control, seconds_allowed);
+    NoteScope notes(ctx);
+    bool broken = false;
     const Done done = guarded(ctx, page.place, [&] {
         fz_device *list_device = nullptr;
         fz_device *device = nullptr;
@@ -23,8 +27,9 @@ Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &
             const fz_rect bounds = {0, 0, static_cast<float>(page.width), static_cast<float>(page.height)};
             list = fz_new_display_list(ctx, bounds);
             list_device = fz_new_list_device(ctx, list);
-            device = new_routing_device(ctx, list_device, &route);
+            device = new_routing_device(ctx, list_device, &route, &page.pictures);
             fz_run_display_list(ctx, page.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+            broken = device->fill_path == nullptr || list_device->fill_path == nullptr;
             fz_close_device(ctx, device);
             fz_close_device(ctx, list_device);
         }
@@ -38,8 +43,12 @@ Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &
             fz_rethrow(ctx);
         }
     });
-    const Done verdict = watch.painted_whole(*page.runtime, page.place);
+    const Done verdict = watch.verdict(page.place);
     if (verdict && done) {
+        if (broken) {
+            notes.add("what follows cannot be recorded: the rest of the page is missing");
+        }
+        (void)notes.sort_into(page.damage);
         return list;
     }
     fz_drop_display_list(ctx, list);

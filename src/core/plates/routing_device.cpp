@@ -1,10 +1,13 @@
 #include "core/plates/routing_device.h"
 
+#include "core/artwork/mupdf/notes.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/plates/pixel_image.h"
 #include "core/plates/routed_shade.h"
 #include "core/plates/text_outlines.h"
+#include "core/plates/wide_bounds.h"
 
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <string>
@@ -26,6 +29,7 @@ struct State
 {
     fz_device *target = nullptr;
     ColourRoute *route = nullptr;
+    PictureFaults *pictures = nullptr;
     int mask_depth = 0;
     int depth = 0;        ///< open groups, tiles and clips that are forwarded
     bool painted = false; ///< anything has been painted yet
@@ -34,7 +38,21 @@ struct State
     PaintingOrder order;
 
     /// Counts an object as the scene does, after the coloured glyphs of its text.
-    void begin_object() { route->begin_object(order.next(), order.layer()); }
+    void begin_object()
+    {
+        const ObjectPlace place = order.next();
+        if (NoteScope *scope = NoteScope::current()) {
+            scope->about(place.index);
+        }
+        route->begin_object(place, order.layer());
+    }
+    /// What is said from now on is about the object that comes next: of a mask, what it cuts.
+    void about_next() const
+    {
+        if (NoteScope *scope = NoteScope::current()) {
+            scope->about(order.count());
+        }
+    }
 };
 
 struct RoutingDevice
@@ -61,6 +79,24 @@ void drop(fz_context *ctx, fz_device *device)
     delete state;
 }
 
+/// Calls \p forward with a copy of \p path.
+template <typename Forward> void with_copy(fz_context *ctx, const fz_path *path, Forward forward)
+{
+    fz_path *copy = unpacked(ctx, path);
+    fz_try(ctx)
+    {
+        forward(copy);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, copy);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
 fz_color_params routed(fz_color_params params, const RoutedColour &colour)
 {
     params.op = colour.overprint ? 1 : 0;
@@ -73,7 +109,9 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
 {
     State &s = state_of(device);
     if (s.mask_depth > 0) {
-        fz_fill_path(ctx, s.target, path, even_odd, ctm, space, value, alpha, params);
+        with_copy(ctx, path, [&](const fz_path *copy) {
+            fz_fill_path(ctx, s.target, copy, even_odd, ctm, space, value, alpha, params);
+        });
         return;
     }
     s.begin_object();
@@ -84,8 +122,10 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
     if (!colour.paints) {
         return;
     }
-    fz_fill_path(ctx, s.target, path, even_odd, ctm, colour.space, colour.value, alpha,
-                 routed(params, colour));
+    with_copy(ctx, path, [&](const fz_path *copy) {
+        fz_fill_path(ctx, s.target, copy, even_odd, ctm, colour.space, colour.value, alpha,
+                     routed(params, colour));
+    });
 }
 
 void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
@@ -93,7 +133,9 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
 {
     State &s = state_of(device);
     if (s.mask_depth > 0) {
-        fz_stroke_path(ctx, s.target, path, stroke, ctm, space, value, alpha, params);
+        with_copy(ctx, path, [&](const fz_path *copy) {
+            fz_stroke_path(ctx, s.target, copy, stroke, ctm, space, value, alpha, params);
+        });
         return;
     }
     s.begin_object();
@@ -104,8 +146,10 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     if (!colour.paints) {
         return;
     }
-    fz_stroke_path(ctx, s.target, path, stroke, ctm, colour.space, colour.value, alpha,
-                   routed(params, colour));
+    with_copy(ctx, path, [&](const fz_path *copy) {
+        fz_stroke_path(ctx, s.target, copy, stroke, ctm, colour.space, colour.value, alpha,
+                       routed(params, colour));
+    });
 }
 
 /// The glyphs of \p text that take the text's colour; coloured ones are run through \p device.
@@ -288,6 +332,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     if (s.mask_depth == 0) {
         s.begin_object();
     }
+    (void)s.pictures->tell(ctx, image);
     if (s.mask_depth > 0 || image->colorspace == nullptr) {
         fz_fill_image(ctx, s.target, image, ctm, alpha, params);
         return;
@@ -311,10 +356,12 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
 {
     State &s = state_of(device);
     if (s.mask_depth > 0) {
+        (void)s.pictures->tell(ctx, image);
         fz_fill_image_mask(ctx, s.target, image, ctm, space, value, alpha, params);
         return;
     }
     s.begin_object();
+    (void)s.pictures->tell(ctx, image);
     params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
@@ -329,14 +376,18 @@ void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
                fz_rect scissor)
 {
     ++state_of(device).depth;
-    fz_clip_path(ctx, state_of(device).target, path, even_odd, ctm, scissor);
+    with_copy(ctx, path, [&](const fz_path *copy) {
+        fz_clip_path(ctx, state_of(device).target, copy, even_odd, ctm, scissor);
+    });
 }
 
 void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect scissor)
 {
     ++state_of(device).depth;
-    fz_clip_stroke_path(ctx, state_of(device).target, path, stroke, ctm, scissor);
+    with_copy(ctx, path, [&](const fz_path *copy) {
+        fz_clip_stroke_path(ctx, state_of(device).target, copy, stroke, ctm, scissor);
+    });
 }
 
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect scissor)
@@ -359,8 +410,28 @@ void ignore_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_mat
 
 void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect scissor)
 {
-    ++state_of(device).depth;
-    fz_clip_image_mask(ctx, state_of(device).target, image, ctm, scissor);
+    State &s = state_of(device);
+    ++s.depth;
+    s.about_next();
+    if (s.pictures->tell(ctx, image)) {
+        fz_clip_image_mask(ctx, s.target, image, ctm, scissor);
+        return;
+    }
+    // Nothing of the mask can be decoded: what it should cut is shown whole.
+    fz_path *square = fz_new_path(ctx);
+    fz_try(ctx)
+    {
+        fz_rectto(ctx, square, 0, 0, 1, 1);
+        fz_clip_path(ctx, s.target, square, 0, ctm, scissor);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_path(ctx, square);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
 }
 
 void pop_clip(fz_context *ctx, fz_device *device)
@@ -430,8 +501,10 @@ int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, f
         std::fabs((static_cast<double>(area.x1) - static_cast<double>(area.x0)) /
                   static_cast<double>(xstep)) *
         std::fabs((static_cast<double>(area.y1) - static_cast<double>(area.y0)) / static_cast<double>(ystep));
-    if (!(repeats <= most_repeats)) {
-        fz_throw(ctx, FZ_ERROR_GENERIC, "a pattern repeats more than 4 million times");
+    if (!(repeats <= most_repeats)) { // painted as one cell the size of the area
+        fz_warn(ctx, "a pattern repeats more than 4 million times: only one of its cells is painted");
+        xstep = std::max(1.0f, std::fabs(area.x1 - area.x0));
+        ystep = std::max(1.0f, std::fabs(area.y1 - area.y0));
     }
     ++state_of(device).depth;
     return fz_begin_tile_id(ctx, state_of(device).target, area, view, xstep, ystep, ctm, 0);
@@ -460,22 +533,23 @@ void render_flags(fz_context *ctx, fz_device *device, int set, int clear)
 
 } // namespace
 
-fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route)
+fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route, PictureFaults *pictures)
 {
     RoutingDevice *device = fz_new_derived_device(ctx, RoutingDevice);
     device->state = new State();
     device->state->target = target;
     device->state->route = route;
+    device->state->pictures = pictures;
     fz_device &d = device->super;
     d.drop_device = drop;
-    d.fill_path = fill_path;
-    d.stroke_path = stroke_path;
-    d.fill_text = fill_text;
-    d.stroke_text = stroke_text;
+    d.fill_path = Tolerant<fill_path>::call;
+    d.stroke_path = Tolerant<stroke_path>::call;
+    d.fill_text = Tolerant<fill_text>::call;
+    d.stroke_text = Tolerant<stroke_text>::call;
     d.ignore_text = ignore_text;
-    d.fill_shade = fill_shade;
-    d.fill_image = fill_image;
-    d.fill_image_mask = fill_image_mask;
+    d.fill_shade = Tolerant<fill_shade>::call;
+    d.fill_image = Tolerant<fill_image>::call;
+    d.fill_image_mask = Tolerant<fill_image_mask>::call;
     d.clip_path = clip_path;
     d.clip_stroke_path = clip_stroke_path;
     d.clip_text = clip_text;

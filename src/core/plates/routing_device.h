@@ -5,6 +5,7 @@
 
 #include "core/artwork/mupdf/mupdf.h"
 #include "core/artwork/mupdf/painting_order.h"
+#include "core/artwork/mupdf/picture_faults.h"
 
 #include <vector>
 
@@ -60,10 +61,12 @@ public:
     virtual fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) = 0;
 };
 
-/// Makes a device that forwards to \p target with colours changed by \p route; both
-/// must outlive it. Group colour spaces are dropped, so groups blend in the target's
+/// Makes a device that forwards to \p target with colours changed by \p route; all
+/// must outlive it. An object that cannot be converted, and what is wrong with a picture, is told to the
+/// thread's NoteScope under the object's number, and the rest goes on. Group colour spaces are dropped, so groups blend in the target's
 /// own space. Pattern tiles are marked uncacheable, since tiles of different targets
 /// would be mixed up in MuPDF's store. Contents of soft masks pass unchanged.
-[[nodiscard]] fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route);
+[[nodiscard]] fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route,
+                                             PictureFaults *pictures);
 
 } // namespace bichrom

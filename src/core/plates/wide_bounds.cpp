@@ -1,5 +1,7 @@
 #include "core/plates/wide_bounds.h"
 
+#include "core/artwork/mupdf/notes.h"
+
 #include <mutex>
 
 namespace bichrom {
@@ -26,6 +28,27 @@ void append_close(fz_context *ctx, void *to)
 
 constexpr fz_path_walker appender = {append_move, append_line, append_curve, append_close,
                                      nullptr,     nullptr,     nullptr,      nullptr};
+
+void append_quad(fz_context *ctx, void *to, float x1, float y1, float x2, float y2)
+{
+    fz_quadto(ctx, static_cast<fz_path *>(to), x1, y1, x2, y2);
+}
+void append_first_curve(fz_context *ctx, void *to, float x2, float y2, float x3, float y3)
+{
+    fz_curvetov(ctx, static_cast<fz_path *>(to), x2, y2, x3, y3);
+}
+void append_last_curve(fz_context *ctx, void *to, float x1, float y1, float x3, float y3)
+{
+    fz_curvetoy(ctx, static_cast<fz_path *>(to), x1, y1, x3, y3);
+}
+void append_rect(fz_context *ctx, void *to, float x1, float y1, float x2, float y2)
+{
+    fz_rectto(ctx, static_cast<fz_path *>(to), x1, y1, x2, y2);
+}
+
+/// Keeps every kind of segment: rectangles are painted otherwise than four lines.
+constexpr fz_path_walker copier = {append_move, append_line,        append_curve,      append_close,
+                                   append_quad, append_first_curve, append_last_curve, append_rect};
 
 struct Line
 {
@@ -121,6 +144,21 @@ void append_path(fz_context *ctx, const fz_path *path, fz_path *to)
     fz_walk_path(ctx, path, &appender, to);
 }
 
+fz_path *unpacked(fz_context *ctx, const fz_path *path)
+{
+    fz_path *copy = fz_new_path(ctx);
+    fz_try(ctx)
+    {
+        fz_walk_path(ctx, path, &copier, copy);
+    }
+    fz_catch(ctx)
+    {
+        fz_drop_path(ctx, copy);
+        fz_rethrow(ctx);
+    }
+    return copy;
+}
+
 void keep_last_column(fz_device *draw_device)
 {
     static std::once_flag once;
@@ -128,8 +166,8 @@ void keep_last_column(fz_device *draw_device)
         draw_fill = draw_device->fill_path;
         draw_stroke = draw_device->stroke_path;
     });
-    draw_device->fill_path = fill;
-    draw_device->stroke_path = stroke;
+    draw_device->fill_path = Tolerant<fill>::call;
+    draw_device->stroke_path = Tolerant<stroke>::call;
 }
 
 } // namespace bichrom

@@ -10,6 +10,10 @@ namespace bichrom {
 /// Appends the segments of \p path to \p to.
 void append_path(fz_context *ctx, const fz_path *path, fz_path *to);
 
+/// A path of a display list is packed to its very length and does not always fit into another list, where the
+/// colours take more room. New reference to an unpacked copy, segment for segment.
+[[nodiscard]] fz_path *unpacked(fz_context *ctx, const fz_path *path);
+
 /// Mends a draw device for hard edges. MuPDF's rasteriser for them inks a pixel of a row when
 /// its centre lies inside, but cuts the shape's bounds down to whole pixels and so drops the
 /// last column even where its centres are covered. Filled and stroked paths get an addition
@@ -20,7 +24,7 @@ void append_path(fz_context *ctx, const fz_path *path, fz_path *to);
 /// keeps its height true.
 ///
 /// Done in the device, not in the recorded page, where wider bounds would make every strip
-/// look at every stroke.
+/// look at every stroke. Before guard_draw_device(), whose place it takes for these two.
 void keep_last_column(fz_device *draw_device);
 
 } // namespace bichrom

@@ -44,7 +44,8 @@ public:
     const Scene &scene;
     const PlateSurvey &survey;
     const ShopRules &rules;
-    const Job *const job; ///< null for checks of the artwork
+    const Job *const job;       ///< null for checks of the artwork
+    std::vector<Damage> damage; ///< of the page, known when its plates have been painted
 
     /// Sets the check that limit() and report() are about.
     void begin(const CheckInfo &check);

@@ -11,6 +11,12 @@ namespace bichrom {
 std::span<const CheckInfo> all_checks()
 {
     static const std::vector<CheckInfo> table = {
+        {damaged_check,
+         "Content that could not be read whole",
+         "What is missing or wrong on screen is missing or wrong in print.",
+         "Ask the customer for a new file, or accept this with a reason; no film or plate file is written before.",
+         {},
+         checks::damaged_content},
         {"ink_count",
          "More inks than the press has units",
          "Every ink beyond the press's units needs another run, with new registration and more waste.",

@@ -75,6 +75,7 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     }
     survey.tile = std::move(*tile);
     CheckContext context(artwork, *info, *scene, survey, rules);
+    context.damage = (*content)->damage();
     for (const CheckInfo &check : all_checks()) {
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", (*content)->place(), {}};

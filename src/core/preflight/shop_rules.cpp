@@ -71,6 +71,9 @@ Outcome<Severity> parse_severity(std::string_view name)
 CheckSetting ShopRules::setting(const std::string &check) const
 {
     const auto found = checks.find(check);
+    if (found == checks.end() && check == damaged_check) {
+        return {Severity::Error, {}}; // also where a set was saved before there was this check
+    }
     return found == checks.end() ? CheckSetting{} : found->second;
 }
 

@@ -169,7 +169,7 @@ private Q_SLOTS:
         const auto loop = bytes_of("%!PS\n{ 1 pop } loop");
         std::vector<std::string> assumptions;
         ChildLimits limits;
-        limits.time = std::chrono::seconds(1);
+        limits.work = std::chrono::seconds(1);
         const auto late = postscript_to_pdf(loop, false, assumptions, limits);
         QVERIFY(!late);
         QCOMPARE(late.error().code, ErrorCode::TooLarge);

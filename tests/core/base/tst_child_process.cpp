@@ -44,7 +44,7 @@ private Q_SLOTS:
         QFETCH(QString, command);
         const auto scratch = take(ScratchFolder::make());
         ChildLimits limits;
-        limits.time = std::chrono::seconds(1);
+        limits.work = std::chrono::seconds(1);
         limits.memory = std::uint64_t(512) << 20;
         limits.file = std::uint64_t(8) << 20;
         QElapsedTimer clock;

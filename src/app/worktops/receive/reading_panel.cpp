@@ -243,8 +243,9 @@ void ReadingPanel::refresh()
                 notes << theme::text_of(note);
             }
         };
+        const std::vector<std::string> of_page = m_session.page()->content().warnings();
         for (const auto *list : {&m_session.artwork().assumptions(), &m_session.artwork().warnings(),
-                                 &m_session.page()->content().warnings(), &m_session.opened().warnings}) {
+                                 &of_page, &m_session.opened().warnings}) {
             for (const std::string &note : *list) {
                 add(note);
             }

@@ -18,6 +18,23 @@
 
 namespace bichrom {
 
+namespace {
+
+/// What the artwork lacks and the artist has accepted, for the line that tells of success.
+QString accepted_damage(const std::vector<std::string> &damage)
+{
+    if (damage.empty()) {
+        return {};
+    }
+    QString text = ReleaseWorktop::tr("\nWith damage that was accepted: %1").arg(theme::text_of(damage.front()));
+    if (damage.size() > 1) {
+        text += ReleaseWorktop::tr(" and %1 more").arg(damage.size() - 1);
+    }
+    return text;
+}
+
+} // namespace
+
 ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *parent)
     : QWidget(parent), m_session(session), m_prompts(prompts)
 {
@@ -286,24 +303,25 @@ void ReleaseWorktop::compose()
         [opened = m_session.opened(), path](const JobControl &control) {
             return compose_pdf(opened, path.toStdString(), control);
         },
-        [this, path](const Outcome<std::vector<ComposedPlate>> &plates) {
+        [this, path](const Outcome<ComposedPdf> &made) {
             setWriting(false);
-            if (plates) {
+            if (made) {
                 QStringList pictures;
-                for (const ComposedPlate &plate : *plates) {
+                for (const ComposedPlate &plate : made->plates) {
                     if (plate.how == Composed::Picture) {
                         pictures << theme::text_of(plate.ink);
                     }
                 }
-                say(tr("%1 plates written to %2").arg(plates->size()).arg(path) +
+                say(tr("%1 plates written to %2").arg(made->plates.size()).arg(path) +
                         (pictures.isEmpty()
                              ? QString()
-                             : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))),
+                             : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))) +
+                        accepted_damage(made->damage),
                     false);
             } else {
-                say(plates.error().code == ErrorCode::Cancelled
+                say(made.error().code == ErrorCode::Cancelled
                         ? tr("Stopped. No file was written; the job is as it was.")
-                        : theme::text_of(plates.error().message()),
+                        : theme::text_of(made.error().message()),
                     true);
             }
         },
@@ -318,8 +336,9 @@ void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)
     setWriting(false);
     if (manifest) {
         const auto count = manifest->plates.size();
-        say(count == 1 ? tr("1 film written to %1").arg(folder)
-                       : tr("%1 films written to %2").arg(count).arg(folder),
+        say((count == 1 ? tr("1 film written to %1").arg(folder)
+                        : tr("%1 films written to %2").arg(count).arg(folder)) +
+                accepted_damage(manifest->damage),
             false);
         m_thumbnails->setFilms(manifest->plates);
     } else if (manifest.error().code == ErrorCode::Cancelled) {

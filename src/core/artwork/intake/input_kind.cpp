@@ -1,6 +1,8 @@
 #include "core/artwork/intake/input_kind.h"
 
 #include <algorithm>
+#include <cctype>
+#include <string>
 #include <string_view>
 
 namespace bichrom {
@@ -14,7 +16,39 @@ const char *to_string(InputKind kind)
     return names[static_cast<std::size_t>(kind)];
 }
 
-InputKind input_kind(std::span<const std::byte> bytes)
+namespace {
+
+/// Whether PostScript without the mark of EPS is one all the same: by its file's name, or because it gives a
+/// box and neither several pages nor a sheet of its own.
+bool is_unmarked_eps(std::string_view text, std::string_view name)
+{
+    std::string ending(name.substr(name.size() - std::min<std::size_t>(5, name.size())));
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    if (ending.ends_with(".eps") || ending.ends_with(".epsf") || ending.ends_with(".epsi")) {
+        return true;
+    }
+    const std::string_view head = text.substr(0, 65536);
+    if (head.find("%%BoundingBox:") == std::string_view::npos) {
+        return false;
+    }
+    for (const std::string_view sheet : {"setpagedevice"sv, "%%DocumentMedia"sv, "%%DocumentPaperSizes"sv,
+                                         "%%PageMedia"sv, "%%PaperSize"sv, "/PageSize"sv}) {
+        if (head.find(sheet) != std::string_view::npos) {
+            return false;
+        }
+    }
+    std::size_t pages = 0;
+    for (std::size_t at = text.find("\n%%Page:"); at != std::string_view::npos && pages < 2;
+         at = text.find("\n%%Page:", at + 1)) {
+        ++pages;
+    }
+    return pages < 2;
+}
+
+} // namespace
+
+InputKind input_kind(std::span<const std::byte> bytes, std::string_view name)
 {
     const std::string_view all(reinterpret_cast<const char *>(bytes.data()), bytes.size());
     const std::string_view head = all.substr(0, 1024);
@@ -37,10 +71,9 @@ InputKind input_kind(std::span<const std::byte> bytes)
     }
     if (head.starts_with("%!") || head.starts_with("\x04%!"sv)) {
         const std::string_view line = head.substr(0, head.find_first_of("\r\n"));
-        return line.find("EPSF") != std::string_view::npos ? InputKind::Eps : InputKind::PostScript;
-    }
-    if (head.starts_with("\x1f\x8b"sv)) {
-        return InputKind::Svg; // compressed; the reader says when it is something else
+        return line.find("EPSF") != std::string_view::npos || is_unmarked_eps(all, name)
+                   ? InputKind::Eps
+                   : InputKind::PostScript;
     }
     // An SVG may begin with a declaration, comments and an entity table of any length.
     const std::string_view text = all.substr(0, 65536);

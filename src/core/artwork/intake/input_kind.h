@@ -1,10 +1,11 @@
 /// \file
-/// What kind of file the customer sent, told by its first bytes.
+/// What kind of file the customer sent, told by its contents.
 /// Layer: core/artwork.
 #pragma once
 
 #include <cstddef>
 #include <span>
+#include <string_view>
 
 namespace bichrom {
 
@@ -23,7 +24,8 @@ enum class InputKind
 /// "PDF", "PostScript", "EPS", "SVG", "PNG", "JPEG", "TIFF"; "unknown".
 [[nodiscard]] const char *to_string(InputKind kind);
 
-/// Looks at the contents, never at the name.
-[[nodiscard]] InputKind input_kind(std::span<const std::byte> bytes);
+/// Looks at the contents; what is compressed as a whole is unpacked first (unpack.h). \p name only decides whether PostScript that does not say so is EPS: by its ending,
+/// or where there is a bounding box and neither a sheet nor several pages.
+[[nodiscard]] InputKind input_kind(std::span<const std::byte> bytes, std::string_view name = {});
 
 } // namespace bichrom

@@ -20,6 +20,7 @@ namespace {
 
 // The helper's words: a line each, told apart by their first sign.
 constexpr char assumption_sign = '+';
+constexpr char damage_sign = '-';
 constexpr char reason_sign = '!';
 constexpr char remedy_sign = '?';
 
@@ -36,7 +37,7 @@ Outcome<NormalisedInput> convert_picture(std::span<const std::byte> bytes, const
     NormalisedInput result;
     const InputKind kind = input_kind(bytes);
     if (kind == InputKind::Svg) {
-        auto pdf = svg_to_pdf(bytes, options.folder, result.assumptions);
+        auto pdf = svg_to_pdf(bytes, options.folder, result.assumptions, result.damage);
         if (!pdf) {
             return pdf.error();
         }
@@ -52,6 +53,7 @@ Outcome<NormalisedInput> convert_picture(std::span<const std::byte> bytes, const
     if (!read) {
         return read.error();
     }
+    result.damage = read->damage;
     auto pdf = wrap_pictures(*read, options.assumed_ppi, result.assumptions);
     if (!pdf) {
         return pdf.error();
@@ -65,7 +67,10 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
 {
     NormalisedInput result;
     if (kind == InputKind::PostScript || kind == InputKind::Eps) {
-        auto pdf = postscript_to_pdf(bytes, kind == InputKind::Eps, result.assumptions, {}, control);
+        ChildLimits limits;
+        limits.work *= options.patience;
+        auto pdf = postscript_to_pdf(bytes, kind == InputKind::Eps, result.assumptions, result.damage,
+                                     limits, control);
         if (!pdf) {
             return pdf.error();
         }
@@ -87,9 +92,12 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
     std::error_code fault;
     const std::string folder =
         options.folder.empty() ? std::string() : std::filesystem::absolute(options.folder, fault).string();
+    ChildLimits limits;
+    limits.work *= options.patience;
+    limits.memory += 4 * static_cast<std::uint64_t>(bytes.size());
     const auto run =
         run_child(*helper, {"input", "output.pdf", format_number(options.assumed_ppi, 3), folder},
-                  scratch->path(), {}, control);
+                  scratch->path(), limits, control);
     if (!run) {
         return run.error();
     }
@@ -99,9 +107,10 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
                 "Ask the customer for a new copy, best as PDF."};
     if (run->late) {
         return Error{ErrorCode::TooLarge,
-                     std::string("The ") + to_string(kind) + " file takes more than 10 seconds to read.",
+                     std::string("The ") + to_string(kind) + " file takes very long to read: " +
+                         std::to_string(limits.work.count()) + " seconds of work were not enough.",
                      {},
-                     "Ask the customer for a simpler file."};
+                     "Go on with more patience, or ask the customer for a simpler file."};
     }
     std::istringstream lines(run->output);
     for (std::string line; std::getline(lines, line);) {
@@ -111,6 +120,11 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
         const std::string words = line.substr(1);
         if (line[0] == assumption_sign) {
             result.assumptions.push_back(words);
+        } else if (line[0] == damage_sign) {
+            const int which = words.empty() ? -1 : words[0] - '0';
+            if (which >= 0 && which <= static_cast<int>(DamageKind::Painting)) {
+                result.damage.push_back({static_cast<DamageKind>(which), -1, {}, words.substr(1)});
+            }
         } else if (line[0] == reason_sign) {
             error.reason = words;
         } else if (line[0] == remedy_sign) {
@@ -159,6 +173,9 @@ int run_intake(int argc, char **argv)
     }
     for (const std::string &text : result->assumptions) {
         std::printf("%c%s\n", assumption_sign, one_line(text).c_str());
+    }
+    for (const Damage &damage : result->damage) {
+        std::printf("%c%d%s\n", damage_sign, static_cast<int>(damage.kind), one_line(damage.note).c_str());
     }
     if (const Done written = write_file(argv[2], std::span<const std::byte>(result->pdf)); !written) {
         return fail(written.error());

@@ -3,6 +3,7 @@
 /// Layer: core/artwork.
 #pragma once
 
+#include "core/artwork/damage.h"
 #include "core/artwork/intake/input_kind.h"
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
@@ -19,6 +20,7 @@ struct IntakeOptions
 {
     std::filesystem::path folder; ///< where an SVG may find its pictures; empty = nowhere
     double assumed_ppi = 300;     ///< of pictures that do not say their resolution
+    int patience = 1;             ///< times the usual work
 };
 
 /// An input as PDF, and what was assumed on the way.
@@ -26,6 +28,7 @@ struct NormalisedInput
 {
     std::vector<std::byte> pdf;
     std::vector<std::string> assumptions;
+    std::vector<Damage> damage; ///< what could not be read whole
 };
 
 /// Converts in this process, without limits: what the helper program does.
@@ -33,7 +36,7 @@ struct NormalisedInput
 [[nodiscard]] Outcome<NormalisedInput> convert_picture(std::span<const std::byte> bytes,
                                                        const IntakeOptions &options);
 
-/// Converts any kind but PDF in a process of its own, in at most 10 seconds and 2 GB. The caller's
+/// Converts any kind but PDF in a process of its own, with the usual limits on work and memory. The caller's
 /// process neither hangs nor falls with a hostile file, and nothing but a scratch folder is written.
 /// WrongFormat, CannotRead, TooLarge, Cancelled.
 [[nodiscard]] Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind kind,

@@ -3,6 +3,7 @@
 /// Layer: core/artwork/intake.
 #pragma once
 
+#include "core/artwork/damage.h"
 #include "core/base/outcome.h"
 
 #include <cstddef>
@@ -26,6 +27,9 @@ struct Picture
         Palette,
         Inks ///< one sample for each of \c inks, 0 = bare
     };
+    /// Inks beside the picture's own colours: printed over it, one sample each, 0 = bare.
+    std::vector<std::string> extra_inks;
+    std::vector<std::uint8_t> extra_samples; ///< of extra_inks, interleaved, \c bits each
     int width = 0, height = 0;
     int bits = 8; ///< of a sample: 1, 2, 4, 8 or 16
     Space space = Space::Gray;
@@ -48,6 +52,7 @@ struct PictureFile
 {
     std::vector<Picture> pages;
     std::vector<std::string> assumptions; ///< how doubtful things were read
+    std::vector<Damage> damage;           ///< what could not be read whole
 };
 
 /// CannotRead, TooLarge, WrongFormat.

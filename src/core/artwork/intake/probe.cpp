@@ -9,7 +9,7 @@
 namespace bichrom {
 
 Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std::string &password,
-                                    const JobControl &control)
+                                    int patience, const JobControl &control)
 {
     const auto helper = find_intake_program();
     if (!helper) {
@@ -27,16 +27,18 @@ Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std:
         return written.error();
     }
     ChildLimits limits;
+    limits.work *= patience;
     limits.memory += 4 * static_cast<std::uint64_t>(bytes.size()); // the file itself, and copies of it
-    const auto run = run_child(*helper, {probe_word, "input", "password"}, scratch->path(), limits, control);
+    const auto run = run_child(*helper, {probe_word, "input", "password", std::to_string(patience)}, scratch->path(), limits, control);
     if (!run) {
         return run.error();
     }
     if (run->late) {
         return Error{ErrorCode::TooLarge,
-                     "The PDF takes more than 10 seconds to read.",
+                     "The PDF takes very long to read: " + std::to_string(limits.work.count()) +
+                         " seconds of work were not enough.",
                      {},
-                     "Ask the customer for a simpler file."};
+                     "Go on with more patience, or ask the customer for a simpler file."};
     }
     if (run->exit_code == probe_needs_memory) {
         return Error{ErrorCode::TooLarge,

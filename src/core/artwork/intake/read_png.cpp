@@ -37,17 +37,26 @@ void fail(png_structp png, png_const_charp message)
     png_longjmp(png, 1);
 }
 
-void ignore(png_structp, png_const_charp) {}
+/// What libpng warns of: a chunk whose checksum is wrong, data that ends early.
+void note(png_structp png, png_const_charp message)
+{
+    auto *text = static_cast<std::string *>(png_get_error_ptr(png));
+    if (std::strstr(message, "CRC") != nullptr || std::strstr(message, "IDAT") != nullptr) {
+        *text = message;
+    }
+}
 
 struct PngHandle
 {
     png_structp png = nullptr;
     png_infop info = nullptr;
+    int passes = 1;
     ~PngHandle() { png_destroy_read_struct(&png, &info, nullptr); }
 };
 
-/// Everything that may jump; holds no object with a destructor.
-bool read_all(PngHandle &handle, Source &source)
+// What may jump holds no object with a destructor.
+
+bool read_header(PngHandle &handle, Source &source)
 {
     if (setjmp(png_jmpbuf(handle.png)) != 0) {
         return false;
@@ -55,7 +64,26 @@ bool read_all(PngHandle &handle, Source &source)
     png_set_read_fn(handle.png, &source, read_some);
     png_set_user_limits(handle.png, 100000, 100000);
     png_set_chunk_malloc_max(handle.png, 64 << 20);
-    png_read_png(handle.png, handle.info, PNG_TRANSFORM_IDENTITY, nullptr);
+    png_set_crc_action(handle.png, PNG_CRC_WARN_USE, PNG_CRC_WARN_USE);
+    png_read_info(handle.png, handle.info);
+    handle.passes = png_set_interlace_handling(handle.png);
+    png_read_update_info(handle.png, handle.info);
+    return true;
+}
+
+/// \param done  rows read whole
+bool read_rows(PngHandle &handle, png_bytep first, std::size_t row_bytes, int height, int &done)
+{
+    if (setjmp(png_jmpbuf(handle.png)) != 0) {
+        return false;
+    }
+    for (int pass = 0; pass < handle.passes; ++pass) {
+        for (int y = 0; y < height; ++y) {
+            png_read_row(handle.png, first + static_cast<std::size_t>(y) * row_bytes, nullptr);
+            done = pass == handle.passes - 1 ? y + 1 : 0;
+        }
+    }
+    png_read_end(handle.png, nullptr);
     return true;
 }
 
@@ -77,6 +105,11 @@ void split_alpha(Picture &picture, int channels)
         from += colours + size;
     }
     picture.samples.resize(count * colours);
+}
+
+bool has_palette_mask(png_structp png, png_infop info, int type)
+{
+    return type == PNG_COLOR_TYPE_PALETTE && png_get_valid(png, info, PNG_INFO_tRNS) != 0;
 }
 
 std::vector<std::byte> profile_of(png_structp png, png_infop info)
@@ -118,10 +151,10 @@ Outcome<PictureFile> read_png(std::span<const std::byte> bytes)
 {
     std::string message;
     PngHandle handle;
-    handle.png = png_create_read_struct(PNG_LIBPNG_VER_STRING, &message, fail, ignore);
+    handle.png = png_create_read_struct(PNG_LIBPNG_VER_STRING, &message, fail, note);
     handle.info = handle.png != nullptr ? png_create_info_struct(handle.png) : nullptr;
     Source source{bytes};
-    if (handle.info == nullptr || !read_all(handle, source)) {
+    if (handle.info == nullptr || !read_header(handle, source)) {
         return Error{ErrorCode::CannotRead,
                      "The PNG file is damaged (" + message + ").",
                      {},
@@ -139,11 +172,22 @@ Outcome<PictureFile> read_png(std::span<const std::byte> bytes)
     if (row_bytes * static_cast<std::size_t>(picture.height) > most_bytes) {
         return Error{ErrorCode::TooLarge, "The picture needs more than 1 GB.", {}, "Ask for a smaller one."};
     }
-    const png_bytepp rows = png_get_rows(png, info);
-    picture.samples.reserve(row_bytes * static_cast<std::size_t>(picture.height));
-    for (int y = 0; y < picture.height; ++y) {
-        picture.samples.insert(picture.samples.end(), rows[y], rows[y] + row_bytes);
+    // What cannot be read stays bare: white, or the palette's first colour.
+    picture.samples.assign(row_bytes * static_cast<std::size_t>(picture.height),
+                           type == PNG_COLOR_TYPE_PALETTE ? std::uint8_t(0) : std::uint8_t(255));
+    int done = 0;
+    const bool whole = read_rows(handle, picture.samples.data(), row_bytes, picture.height, done);
+    if (!whole && done < picture.height) {
+        file.damage.push_back({DamageKind::Picture,
+                               -1,
+                               {},
+                               "the PNG is damaged: " + message + "; " + std::to_string(done) + " of " +
+                                   std::to_string(picture.height) + " rows can be read"});
+    } else if (!message.empty()) {
+        file.damage.push_back({DamageKind::Picture, -1, {}, "the PNG is damaged: " + message});
     }
+    const std::vector<std::uint8_t> rows = // split_alpha() takes the alpha out of the samples
+        has_palette_mask(png, info, type) ? picture.samples : std::vector<std::uint8_t>();
     picture.space = type == PNG_COLOR_TYPE_PALETTE       ? Picture::Space::Palette
                     : (type & PNG_COLOR_MASK_COLOR) != 0 ? Picture::Space::Rgb
                                                          : Picture::Space::Gray;
@@ -168,7 +212,8 @@ Outcome<PictureFile> read_png(std::span<const std::byte> bytes)
                 for (int x = 0; x < picture.width; ++x) {
                     const int bit = x * picture.bits;
                     const unsigned index =
-                        static_cast<unsigned>(rows[y][bit / 8]) >> (8 - picture.bits - bit % 8) & mask;
+                        static_cast<unsigned>(
+                            rows[row_bytes * static_cast<std::size_t>(y) + static_cast<std::size_t>(bit / 8)]) >> (8 - picture.bits - bit % 8) & mask;
                     picture.alpha.push_back(static_cast<int>(index) < transparent_count ? transparent[index]
                                                                                         : 255);
                 }

@@ -26,13 +26,16 @@ std::uint32_t little_endian(std::span<const std::byte> bytes, std::size_t at)
 /// Left, bottom, right, top in points.
 using BoundingBox = std::array<double, 4>;
 
-/// The last comment of that name that holds four numbers (it may be deferred to the end).
+/// The first comment of that name that holds four numbers, for a file inside this one has its own; the last
+/// when the first defers to the end (DSC 3.0, 5.2).
 std::optional<BoundingBox> find_box(std::string_view text, std::string_view comment)
 {
     std::optional<BoundingBox> found;
+    bool at_end = false;
     for (std::size_t at = text.find(comment); at != std::string_view::npos; at = text.find(comment, at + 1)) {
         std::string_view line = text.substr(at + comment.size());
         line = line.substr(0, line.find_first_of("\r\n"));
+        at_end = at_end || line.find("(atend)") != std::string_view::npos;
         BoundingBox box{};
         std::size_t count = 0;
         while (count < 4) {
@@ -51,6 +54,9 @@ std::optional<BoundingBox> find_box(std::string_view text, std::string_view comm
         }
         if (count == 4 && box[2] > box[0] && box[3] > box[1]) {
             found = box;
+            if (!at_end) {
+                break;
+            }
         }
     }
     return found;
@@ -87,7 +93,7 @@ Outcome<std::span<const std::byte>> postscript_part(std::span<const std::byte> b
 
 Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> bytes, bool eps,
                                                   std::vector<std::string> &assumptions,
-                                                  const ChildLimits &limits, const JobControl &control)
+                                                  std::vector<Damage> &damage, const ChildLimits &limits, const JobControl &control)
 {
     const auto part = postscript_part(bytes);
     if (!part) {
@@ -150,21 +156,42 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
                                           "-sOutputFile=output.pdf"};
     arguments.insert(arguments.end(), place.begin(), place.end());
     // An EPS may lack showpage.
-    const std::vector<std::string> tail =
-        eps ? std::vector<std::string>{"-c", before,
-                                       "-f", "input.ps",
-                                       "-c", "currentpagedevice /PageCount get 0 eq {showpage} if"}
-            : std::vector<std::string>{"-f", "input.ps"};
-    arguments.insert(arguments.end(), tail.begin(), tail.end());
-    const auto run = run_child("gs", arguments, scratch->path(), limits, control);
+    const std::vector<std::string> head = eps ? std::vector<std::string>{"-c", before} : std::vector<std::string>();
+    const std::string unless_shown = "currentpagedevice /PageCount get 0 eq {showpage} if";
+    const auto interpret = [&](const std::vector<std::string> &body) {
+        std::vector<std::string> all = arguments;
+        all.insert(all.end(), head.begin(), head.end());
+        all.insert(all.end(), body.begin(), body.end());
+        if (eps) {
+            all.insert(all.end(), {"-c", unless_shown});
+        }
+        return run_child("gs", all, scratch->path(), limits, control);
+    };
+    auto run = interpret({"-f", "input.ps"});
     if (!run) {
         return run.error();
     }
+    if (!run->good() && !run->late && run->signal == 0) {
+        // The program fails half way: what it has drawn until then is shown.
+        const std::string why = last_words(run->output);
+        auto again = interpret({"-c", "{(input.ps) run} stopped {showpage} if"});
+        if (!again) {
+            return again.error();
+        }
+        if (again->good()) {
+            damage.push_back({DamageKind::Instructions,
+                              -1,
+                              {},
+                              "the PostScript program fails: " + why + "; what it drew before is shown"});
+            run = std::move(again);
+        }
+    }
     if (run->late) {
         return Error{ErrorCode::TooLarge,
-                     "The PostScript program does not come to an end.",
+                     "The PostScript program does not come to an end: " + std::to_string(limits.work.count()) +
+                         " seconds of work were not enough.",
                      {},
-                     "Ask the customer for a PDF."};
+                     "Go on with more patience, or ask the customer for a PDF."};
     }
     auto pdf = read_file(output);
     if (!run->good() || !pdf || pdf->empty()) {

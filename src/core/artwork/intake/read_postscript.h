@@ -3,6 +3,7 @@
 /// Layer: core/artwork/intake.
 #pragma once
 
+#include "core/artwork/damage.h"
 #include "core/base/child_process.h"
 
 #include <cstddef>
@@ -23,6 +24,7 @@ namespace bichrom {
 ///         when Ghostscript is not installed, Cancelled
 [[nodiscard]] Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> bytes, bool eps,
                                                                 std::vector<std::string> &assumptions,
+                                                                std::vector<Damage> &damage,
                                                                 const ChildLimits &limits = {},
                                                                 const JobControl &control = {});
 

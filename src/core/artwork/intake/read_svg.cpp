@@ -111,6 +111,132 @@ std::vector<std::string> missing_fonts(std::span<const std::byte> bytes)
     return missing;
 }
 
+/// All words inside \p node, blanks joined.
+std::string words_in(const pugi::xml_node &node)
+{
+    std::string text;
+    struct Walker final : pugi::xml_tree_walker
+    {
+        std::string *out = nullptr;
+        bool for_each(pugi::xml_node &inner) override
+        {
+            if (inner.type() == pugi::node_pcdata || inner.type() == pugi::node_cdata) {
+                for (const char *c = inner.value(); *c != '\0'; ++c) {
+                    const bool blank = *c == ' ' || *c == '\n' || *c == '\t' || *c == '\r';
+                    if (!blank || (!out->empty() && out->back() != ' ')) {
+                        *out += blank ? ' ' : *c;
+                    }
+                }
+            }
+            return true;
+        }
+    } walker;
+    walker.out = &text;
+    pugi::xml_node start = node;
+    start.traverse(walker);
+    while (!text.empty() && text.back() == ' ') {
+        text.pop_back();
+    }
+    return text;
+}
+
+/// Whether \p node or what it stands in is set not to be shown.
+bool is_hidden(pugi::xml_node node)
+{
+    for (; node; node = node.parent()) {
+        const std::string style = node.attribute("style").value();
+        const std::string tag = node.name();
+        const bool none = std::string(node.attribute("display").value()) == "none" ||
+                          style.find("display:none") != std::string::npos ||
+                          style.find("display: none") != std::string::npos;
+        if (none || tag == "defs" || tag == "symbol" || tag == "metadata") {
+            return true;
+        }
+    }
+    return false;
+}
+
+/// What the drawing asks for and the SVG reader passes over without a word.
+void find_undrawn(std::span<const std::byte> bytes, const std::filesystem::path &folder,
+                  std::vector<std::string> &assumptions, std::vector<Damage> &damage)
+{
+    pugi::xml_document document;
+    if (!document.load_buffer(bytes.data(), bytes.size(), pugi::parse_default | pugi::parse_ws_pcdata_single)) {
+        return; // compressed, or the reader itself says what is wrong
+    }
+    struct Walker final : pugi::xml_tree_walker
+    {
+        const std::filesystem::path *folder = nullptr;
+        std::vector<std::string> *assumptions = nullptr;
+        std::vector<Damage> *damage = nullptr;
+
+        void missing(const std::string &what)
+        {
+            constexpr std::size_t most = 50;
+            if (damage->size() < most) {
+                damage->push_back({DamageKind::MissingPart, -1, {}, what});
+            }
+        }
+        static std::string local(const pugi::xml_node &node)
+        {
+            const std::string tag = node.name();
+            const std::size_t colon = tag.find(':');
+            return colon == std::string::npos ? tag : tag.substr(colon + 1);
+        }
+        void quoted(const pugi::xml_node &node, const std::string &what)
+        {
+            const std::string words = words_in(node);
+            if (!words.empty() && !is_hidden(node)) {
+                missing(what + " is not drawn: '" + words.substr(0, 60) + "'");
+            }
+        }
+        bool for_each(pugi::xml_node &node) override
+        {
+            const std::string tag = local(node);
+            if (tag == "flowRoot") {
+                quoted(node, "text in a flowing frame (SVG 1.2 flowRoot)");
+            } else if (tag == "textPath") {
+                quoted(node, "text along a path (textPath)");
+            } else if (tag == "foreignObject") {
+                // A switch offers something else instead.
+                if (local(node.parent()) != "switch") {
+                    quoted(node, "a foreign object");
+                }
+            } else if ((tag == "meshgradient" || tag == "meshGradient" || tag == "hatch") && node.first_child()) {
+                missing("a fill of the kind '" + tag + "' is not drawn");
+            } else if (tag == "image") {
+                std::string link = node.attribute("href") ? node.attribute("href").value()
+                                                          : node.attribute("xlink:href").value();
+                if (link.starts_with("file://")) {
+                    link.erase(0, 7);
+                }
+                std::error_code fault;
+                const std::filesystem::path path = std::filesystem::path(link);
+                const std::filesystem::path where = path.is_absolute() ? path : *folder / path;
+                if (!link.empty() && !link.starts_with("data:") && !is_hidden(node) &&
+                    !std::filesystem::exists(where, fault)) {
+                    missing("the linked picture '" + link.substr(0, 80) + "' is missing");
+                }
+            } else if (tag.starts_with("fe") && !told_background) {
+                for (const char *key : {"in", "in2"}) {
+                    const std::string input = node.attribute(key).value();
+                    if (input == "BackgroundImage" || input == "BackgroundAlpha") {
+                        assumptions->push_back("A filter of the drawing looks at what lies behind (" + input +
+                                               "), which is not supported: it is drawn without.");
+                        told_background = true;
+                    }
+                }
+            }
+            return true;
+        }
+        bool told_background = false;
+    } walker;
+    walker.folder = &folder;
+    walker.assumptions = &assumptions;
+    walker.damage = &damage;
+    document.traverse(walker);
+}
+
 /// The size in CSS pixels, and how it was come by.
 bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<std::string> &assumptions)
 {
@@ -124,12 +250,14 @@ bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<st
     RsvgLength down{};
     RsvgRectangle box{};
     rsvg_handle_get_intrinsic_dimensions(handle, &has_width, &across, &has_height, &down, &has_box, &box);
+    const bool percent = (has_width != 0 && across.unit == RSVG_UNIT_PERCENT) ||
+                         (has_height != 0 && down.unit == RSVG_UNIT_PERCENT);
+    const std::string told = percent ? "The SVG gives its size in percent of a window that is not known: "
+                                     : "The SVG gives no size of its own: ";
     if (has_box != 0 && box.width > 0 && box.height > 0) {
         width = box.width;
         height = box.height;
-        assumptions.push_back(
-            "The SVG gives no size of its own: the units of its viewBox are taken as pixels "
-            "of 1/96 inch.");
+        assumptions.push_back(told + "the units of its viewBox are taken as pixels of 1/96 inch.");
         return true;
     }
     RsvgRectangle ink{};
@@ -138,9 +266,8 @@ bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<st
         ink.width > 0 && ink.height > 0) {
         width = ink.x + ink.width;
         height = ink.y + ink.height;
-        assumptions.push_back(
-            "The SVG gives no size and no viewBox: the page reaches as far as what it draws, "
-            "at 96 pixels per inch.");
+        assumptions.push_back(told + "it has no viewBox either, so that the page reaches as far as what it draws, at 96 "
+                                     "pixels an inch.");
         return width > 0 && height > 0;
     }
     return false;
@@ -150,7 +277,8 @@ bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<st
 
 Outcome<std::vector<std::byte>> svg_to_pdf(std::span<const std::byte> bytes,
                                            const std::filesystem::path &folder,
-                                           std::vector<std::string> &assumptions)
+                                           std::vector<std::string> &assumptions,
+                                           std::vector<Damage> &damage)
 {
     GError *fault = nullptr;
     const std::unique_ptr<GInputStream, Deleter<g_object_unref>> stream(
@@ -202,6 +330,7 @@ Outcome<std::vector<std::byte>> svg_to_pdf(std::span<const std::byte> bytes,
                      {},
                      "Ask the customer for a new copy, best as PDF."};
     }
+    find_undrawn(bytes, folder, assumptions, damage);
     for (const std::string &family : missing_fonts(bytes)) {
         assumptions.push_back("The font '" + family +
                               "' is not on this machine: another one stands in its place.");

@@ -3,6 +3,7 @@
 /// Layer: core/artwork/intake. librsvg and cairo stay inside.
 #pragma once
 
+#include "core/artwork/damage.h"
 #include "core/base/outcome.h"
 
 #include <cstddef>
@@ -20,6 +21,7 @@ namespace bichrom {
 /// \return CannotRead, TooLarge
 [[nodiscard]] Outcome<std::vector<std::byte>> svg_to_pdf(std::span<const std::byte> bytes,
                                                          const std::filesystem::path &folder,
-                                                         std::vector<std::string> &assumptions);
+                                                         std::vector<std::string> &assumptions,
+                                                         std::vector<Damage> &damage);
 
 } // namespace bichrom

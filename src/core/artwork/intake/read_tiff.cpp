@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdarg>
+#include <cstdio>
 #include <cstring>
 #include <memory>
 
@@ -15,6 +17,27 @@ namespace {
 
 constexpr std::size_t most_bytes = std::size_t(1) << 30;
 constexpr int most_pages = 200;
+
+/// What libtiff said of the data; of one file at a time, for libtiff's handlers are global.
+std::string decoder_said;
+
+/// Errors, and of the warnings those of decoders: others are about unusual tags.
+void note_error(const char *, const char *format, va_list arguments)
+{
+    char text[300] = {};
+    std::vsnprintf(text, sizeof text, format, arguments);
+    if (decoder_said.empty()) {
+        decoder_said = text;
+    }
+}
+
+void note_warning(const char *module, const char *format, va_list arguments)
+{
+    const std::string_view from = module != nullptr ? module : "";
+    if (from.find("Decode") != std::string_view::npos || from.find("JPEG") != std::string_view::npos) {
+        note_error(module, format, arguments);
+    }
+}
 
 /// A file in memory, as libtiff asks for it.
 struct Source
@@ -113,12 +136,16 @@ void copy_samples(const std::uint8_t *from, std::size_t from_at, std::size_t fro
     }
 }
 
-/// Reads all rows, samples interleaved whatever the file's arrangement.
-bool read_rows(TIFF *tiff, const Layout &layout, std::vector<std::uint8_t> &out)
+/// Reads all rows, samples interleaved whatever the file's arrangement. What cannot be read stays \p bare.
+/// \param lost  rows that are not whole, of all planes
+/// \return false when nothing can be read at all
+bool read_rows(TIFF *tiff, const Layout &layout, std::uint8_t bare, std::vector<std::uint8_t> &out,
+               std::size_t &lost)
 {
+    lost = 0;
     const bool apart = layout.planar == PLANARCONFIG_SEPARATE && layout.samples > 1;
     const std::size_t row_bytes = (std::size_t(layout.width) * layout.samples * layout.bits + 7) / 8;
-    out.assign(row_bytes * layout.height, 0);
+    out.assign(row_bytes * layout.height, bare);
     const std::uint16_t planes = apart ? layout.samples : std::uint16_t(1);
     const std::size_t in_plane = apart ? 1 : layout.samples;
     if (TIFFIsTiled(tiff) != 0) {
@@ -140,7 +167,8 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::vector<std::uint8_t> &out)
             for (std::uint32_t y = 0; y < layout.height; y += tile_height) {
                 for (std::uint32_t x = 0; x < layout.width; x += tile_width) {
                     if (TIFFReadTile(tiff, tile.data(), x, y, 0, plane) < 0) {
-                        return false;
+                        lost += std::min(tile_height, layout.height - y);
+                        continue;
                     }
                     const std::size_t columns = std::min(tile_width, layout.width - x);
                     const std::uint32_t rows = std::min(tile_height, layout.height - y);
@@ -166,7 +194,8 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::vector<std::uint8_t> &out)
     for (std::uint16_t plane = 0; plane < planes; ++plane) {
         for (std::uint32_t y = 0; y < layout.height; ++y) {
             if (TIFFReadScanline(tiff, line.data(), y, plane) < 0) {
-                return false;
+                ++lost;
+                continue;
             }
             std::uint8_t *to = out.data() + row_bytes * y;
             if (apart) {
@@ -179,24 +208,34 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::vector<std::uint8_t> &out)
     return true;
 }
 
-/// Splits interleaved \p rows into the first \p colours samples and the alpha that follows them;
-/// other samples are dropped. Samples are 8 or 16 bits.
+/// Splits interleaved \p rows into the first \p colours samples, the alpha at \p alpha_at (−1 = none), and the
+/// others, which are inks of their own. Samples are 8 or 16 bits.
 void split_samples(Picture &picture, const std::vector<std::uint8_t> &rows, std::size_t samples,
-                   std::size_t colours, bool has_alpha, bool premultiplied)
+                   std::size_t colours, int alpha_at, bool premultiplied)
 {
     const auto size = static_cast<std::size_t>(picture.bits / 8);
     const std::size_t count = rows.size() / (samples * size);
+    const bool has_alpha = alpha_at >= 0;
+    const auto alpha_place = static_cast<std::size_t>(std::max(0, alpha_at));
+    const std::size_t extras = samples - colours - (has_alpha ? 1 : 0);
     picture.samples.resize(count * colours * size);
+    picture.extra_samples.resize(count * extras * size);
     picture.alpha.resize(has_alpha ? count * size : 0);
     picture.alpha_bits = picture.bits;
     for (std::size_t i = 0; i < count; ++i) {
         const std::uint8_t *from = rows.data() + i * samples * size;
         std::uint8_t *to = picture.samples.data() + i * colours * size;
         std::copy_n(from, colours * size, to);
+        std::uint8_t *extra = picture.extra_samples.data() + i * extras * size;
+        for (std::size_t s = colours; s < samples; ++s) {
+            if (!has_alpha || s != alpha_place) {
+                extra = std::copy_n(from + s * size, size, extra);
+            }
+        }
         if (!has_alpha) {
             continue;
         }
-        std::copy_n(from + colours * size, size, picture.alpha.data() + i * size);
+        std::copy_n(from + alpha_place * size, size, picture.alpha.data() + i * size);
         if (!premultiplied) {
             continue;
         }
@@ -204,7 +243,7 @@ void split_samples(Picture &picture, const std::vector<std::uint8_t> &rows, std:
         const auto value = [size](const std::uint8_t *p) {
             return size == 2 ? unsigned(p[0]) << 8 | p[1] : unsigned(p[0]);
         };
-        const unsigned alpha = value(from + colours * size);
+        const unsigned alpha = value(from + alpha_place * size);
         for (std::size_t c = 0; c < colours && alpha > 0; ++c) {
             const unsigned whole = std::min(
                 top,
@@ -220,14 +259,48 @@ void split_samples(Picture &picture, const std::vector<std::uint8_t> &rows, std:
     }
 }
 
+/// Makes the \p colours samples and the extra ones of each pixel one picture of inks.
+void join_extra_inks(Picture &picture, std::size_t colours)
+{
+    const auto size = static_cast<std::size_t>(picture.bits / 8);
+    const std::size_t extras = picture.inks.size() - colours;
+    const std::size_t count = picture.samples.size() / (colours * size);
+    std::vector<std::uint8_t> all(count * picture.inks.size() * size);
+    std::uint8_t *to = all.data();
+    for (std::size_t i = 0; i < count; ++i) {
+        to = std::copy_n(picture.samples.data() + i * colours * size, colours * size, to);
+        to = std::copy_n(picture.extra_samples.data() + i * extras * size, extras * size, to);
+    }
+    picture.samples = std::move(all);
+    picture.extra_samples.clear();
+}
+
+/// The one sample declared as alpha, or −1: several alphas are what inks are saved as.
+int alpha_sample(const Layout &layout)
+{
+    int found = -1;
+    for (std::uint16_t i = 0; layout.extra_kinds != nullptr && i < layout.extras; ++i) {
+        if (layout.extra_kinds[i] == EXTRASAMPLE_ASSOCALPHA || layout.extra_kinds[i] == EXTRASAMPLE_UNASSALPHA) {
+            if (found >= 0) {
+                return -1;
+            }
+            found = layout.samples - layout.extras + i;
+        }
+    }
+    return found;
+}
+
 std::vector<std::string> ink_names(TIFF *tiff, std::size_t count)
 {
     // TIFF 6.0, section 16: InkNames is a list of NUL-terminated names, in the order of the samples.
     std::vector<std::string> names;
     const char *text = nullptr;
     if (TIFFGetField(tiff, TIFFTAG_INKNAMES, &text) != 0 && text != nullptr) {
-        // libtiff has checked that the list holds as many names as there are inks.
-        for (std::size_t i = 0; i < count; ++i) {
+        std::uint16_t named = 0; // libtiff has checked that the list holds as many names
+        if (TIFFGetField(tiff, TIFFTAG_NUMBEROFINKS, &named) == 0 || named == 0) {
+            named = static_cast<std::uint16_t>(count);
+        }
+        for (std::size_t i = 0; i < std::min<std::size_t>(count, named); ++i) {
             names.push_back(valid_utf8(text));
             text += std::strlen(text) + 1;
         }
@@ -235,7 +308,31 @@ std::vector<std::string> ink_names(TIFF *tiff, std::size_t count)
     return names;
 }
 
-Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumptions)
+/// The inks that stand in samples from \p first on: by the file's names, or "Channel 5".
+std::vector<std::string> extra_ink_names(const std::vector<std::string> &named, std::size_t first,
+                                         std::size_t samples, int alpha_at,
+                                         std::vector<std::string> &assumptions)
+{
+    std::vector<std::string> names;
+    std::string unnamed;
+    for (std::size_t s = first; s < samples; ++s) {
+        if (static_cast<int>(s) == alpha_at) {
+            continue;
+        }
+        const bool has_name = s < named.size() && !named[s].empty();
+        names.push_back(has_name ? named[s] : "Channel " + std::to_string(s + 1));
+        if (!has_name) {
+            unnamed += (unnamed.empty() ? "" : ", ") + names.back();
+        }
+    }
+    if (!unnamed.empty()) {
+        assumptions.push_back("The TIFF holds inks without names: " + unnamed +
+                              ". Name them in the stage Ink. 0 is read as bare, as for its other inks.");
+    }
+    return names;
+}
+
+Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumptions, std::vector<Damage> &damage)
 {
     const Layout layout = read_layout(tiff);
     if (layout.width == 0 || layout.height == 0 || layout.samples == 0) {
@@ -288,8 +385,22 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
     case PHOTOMETRIC_SEPARATED: {
         std::uint16_t set = INKSET_CMYK;
         TIFFGetFieldDefaulted(tiff, TIFFTAG_INKSET, &set);
+        const int alpha = alpha_sample(layout);
         colours = static_cast<std::size_t>(layout.samples - layout.extras);
         picture.space = Picture::Space::Cmyk;
+        const bool more = layout.samples > colours + (alpha >= 0 ? 1 : 0);
+        if (set == INKSET_CMYK && colours == 4 && more) {
+            // One picture of all its inks, so that they meet as one colour.
+            const std::vector<std::string> named = ink_names(tiff, layout.samples);
+            picture.space = Picture::Space::Inks;
+            picture.inks = {"Cyan", "Magenta", "Yellow", "Black"};
+            for (std::string &ink : extra_ink_names(named, 4, layout.samples, alpha, assumptions)) {
+                picture.inks.push_back(std::move(ink));
+            }
+            assumptions.push_back(
+                "A TIFF does not say what its inks look like; their colours on screen are made up.");
+            break;
+        }
         if (set != INKSET_CMYK || colours != 4) {
             picture.space = Picture::Space::Inks;
             picture.inks = ink_names(tiff, colours);
@@ -314,8 +425,22 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
         return damaged("its samples do not fit its kind of colour");
     }
     std::vector<std::uint8_t> rows;
-    if (!read_rows(tiff, layout, rows)) {
+    const bool zero_is_bare = layout.photometric == PHOTOMETRIC_MINISWHITE ||
+                              layout.photometric == PHOTOMETRIC_SEPARATED ||
+                              layout.photometric == PHOTOMETRIC_PALETTE;
+    std::size_t lost = 0;
+    decoder_said.clear();
+    if (!read_rows(tiff, layout, zero_is_bare ? std::uint8_t(0) : std::uint8_t(255), rows, lost)) {
         return damaged("its pixels are damaged");
+    }
+    if (lost > 0 || !decoder_said.empty()) {
+        damage.push_back({DamageKind::Picture,
+                          -1,
+                          {},
+                          "the TIFF is damaged: " + (decoder_said.empty() ? "its data ends early" : decoder_said) +
+                              (lost > 0 ? "; " + std::to_string(lost) + " of " + std::to_string(layout.height) +
+                                              " rows cannot be read"
+                                        : std::string())});
     }
     if (layout.bits == 16) {
         for (std::size_t i = 0; i + 1 < rows.size(); i += 2) {
@@ -323,14 +448,17 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
         }
     }
     if (layout.samples > colours) {
-        const std::uint16_t kind = layout.extras > 0 && layout.extra_kinds != nullptr
-                                       ? layout.extra_kinds[0]
-                                       : std::uint16_t(EXTRASAMPLE_UNSPECIFIED);
-        const bool alpha = kind == EXTRASAMPLE_ASSOCALPHA || kind == EXTRASAMPLE_UNASSALPHA;
-        if (!alpha || layout.samples > colours + 1) {
-            assumptions.push_back("The TIFF holds channels beyond its colours; they are left out.");
+        const int alpha = alpha_sample(layout);
+        const bool premultiplied =
+            alpha >= 0 &&
+            layout.extra_kinds[alpha - (layout.samples - layout.extras)] == EXTRASAMPLE_ASSOCALPHA;
+        split_samples(picture, rows, layout.samples, colours, alpha, premultiplied);
+        if (picture.space == Picture::Space::Inks && picture.inks.size() > colours) {
+            join_extra_inks(picture, colours);
+        } else if (!picture.extra_samples.empty()) {
+            picture.extra_inks =
+                extra_ink_names(ink_names(tiff, layout.samples), colours, layout.samples, alpha, assumptions);
         }
-        split_samples(picture, rows, layout.samples, colours, alpha, kind == EXTRASAMPLE_ASSOCALPHA);
     } else {
         picture.samples = std::move(rows);
     }
@@ -378,8 +506,8 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
 
 Outcome<PictureFile> read_tiff_pictures(std::span<const std::byte> bytes)
 {
-    TIFFSetWarningHandler(nullptr);
-    TIFFSetErrorHandler(nullptr);
+    TIFFSetWarningHandler(note_warning);
+    TIFFSetErrorHandler(note_error);
     Source source{bytes, 0, {}};
     const TiffHandle tiff(TIFFClientOpen("artwork", "rm", &source, read_some, write_nothing, seek, close,
                                          size, nullptr, nullptr));
@@ -388,9 +516,14 @@ Outcome<PictureFile> read_tiff_pictures(std::span<const std::byte> bytes)
     }
     PictureFile file;
     do {
-        auto picture = read_directory(tiff.get(), file.assumptions);
-        if (!picture) {
+        auto picture = read_directory(tiff.get(), file.assumptions, file.damage);
+        if (!picture && file.pages.empty()) {
             return picture.error();
+        }
+        if (!picture) {
+            file.damage.push_back(
+                {DamageKind::Picture, -1, {}, "a further page is missing: " + picture.error().reason});
+            continue;
         }
         std::uint32_t kind = 0;
         if (TIFFGetField(tiff.get(), TIFFTAG_SUBFILETYPE, &kind) != 0 &&

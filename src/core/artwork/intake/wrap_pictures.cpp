@@ -59,6 +59,15 @@ std::array<double, 4> look_of(const std::string &ink, std::size_t index)
     return others[index % others.size()];
 }
 
+QPDFObjectHandle space_of_inks(QPDF &pdf, const std::vector<std::string> &inks)
+{
+    std::vector<std::array<double, 4>> looks;
+    for (std::size_t i = 0; i < inks.size(); ++i) {
+        looks.push_back(look_of(inks[i], i));
+    }
+    return ink_space(pdf, inks, looks);
+}
+
 QPDFObjectHandle space_of(QPDF &pdf, const Picture &picture)
 {
     const auto with_profile = [&](const char *device) {
@@ -84,13 +93,8 @@ QPDFObjectHandle space_of(QPDF &pdf, const Picture &picture)
     case Picture::Space::CieLab:
         return QPDFObjectHandle::parse(
             "[/Lab << /WhitePoint [0.9642 1 0.8249] /Range [-128 127 -128 127] >>]");
-    case Picture::Space::Inks: {
-        std::vector<std::array<double, 4>> looks;
-        for (std::size_t i = 0; i < picture.inks.size(); ++i) {
-            looks.push_back(look_of(picture.inks[i], i));
-        }
-        return ink_space(pdf, picture.inks, looks);
-    }
+    case Picture::Space::Inks:
+        return space_of_inks(pdf, picture.inks);
     case Picture::Space::Palette:
         break;
     }
@@ -115,7 +119,7 @@ QPDFObjectHandle image_dict(QPDFObjectHandle image, const Picture &picture, int 
 }
 
 /// How the unit square is turned for each EXIF orientation (EXIF 2.3, 4.6.4, tag 0x0112).
-std::string turned(int orientation, double width, double height)
+std::string turned(int orientation, double width, double height, const char *picture)
 {
     static constexpr double matrices[8][6] = {{1, 0, 0, 1, 0, 0},  {-1, 0, 0, 1, 1, 0},  {-1, 0, 0, -1, 1, 1},
                                               {1, 0, 0, -1, 0, 1}, {0, -1, -1, 0, 1, 1}, {0, -1, 1, 0, 0, 1},
@@ -125,7 +129,7 @@ std::string turned(int orientation, double width, double height)
     for (int i = 0; i < 6; ++i) {
         text += format_number(m[i] * (i % 2 == 0 ? width : height), 6) + " ";
     }
-    return "q " + text + "cm /Picture Do Q\n";
+    return "q " + text + "cm " + picture + " Do Q\n";
 }
 
 } // namespace
@@ -201,9 +205,19 @@ Outcome<std::vector<std::byte>> wrap_pictures(const PictureFile &file, double as
             page.replaceKey("/MediaBox", box);
             QPDFObjectHandle resources = QPDFObjectHandle::parse("<< /XObject << >> >>");
             resources.getKey("/XObject").replaceKey("/Picture", image);
+            std::string content = turned(picture.orientation, width, height, "/Picture");
+            if (!picture.extra_inks.empty()) { // printed over it, whatever its colours
+                QPDFObjectHandle extra =
+                    stream_of(pdf, picture.extra_samples.data(), picture.extra_samples.size());
+                image_dict(extra, picture, picture.bits)
+                    .replaceKey("/ColorSpace", space_of_inks(pdf, picture.extra_inks));
+                resources.getKey("/XObject").replaceKey("/Inks", extra);
+                resources.replaceKey("/ExtGState", QPDFObjectHandle::parse(
+                                                       "<< /Over << /op true /OP true /OPM 0 >> >>"));
+                content += "/Over gs " + turned(picture.orientation, width, height, "/Inks");
+            }
             page.replaceKey("/Resources", resources);
-            page.replaceKey("/Contents",
-                            QPDFObjectHandle::newStream(&pdf, turned(picture.orientation, width, height)));
+            page.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf, content));
             pdf.addPage(pdf.makeIndirectObject(page), false);
         }
         if (assumed) {

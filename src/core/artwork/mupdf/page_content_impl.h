@@ -5,6 +5,8 @@
 
 #include "core/artwork/artwork.h"
 #include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/notes.h"
+#include "core/artwork/mupdf/picture_faults.h"
 #include "core/artwork/mupdf/runtime.h"
 #include "core/artwork/page_memory.h"
 
@@ -23,6 +25,8 @@ struct PageContent::Impl
     std::string place;
     std::vector<std::string> warnings;
     mutable PageMemory memory;
+    mutable PictureFaults pictures;
+    mutable DamageLog damage; ///< grows while the page is read and painted
 
     ~Impl()
     {
@@ -32,5 +36,9 @@ struct PageContent::Impl
         }
     }
 };
+
+/// Gives the notes of the interpretation that are about fonts the object that follows them in the recorded
+/// page. Defined beside the recording device.
+void find_noted_objects(const PageContent::Impl &page, NoteScope &notes);
 
 } // namespace bichrom

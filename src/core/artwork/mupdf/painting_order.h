@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/layer.h"
+#include "core/artwork/mupdf/notes.h"
 #include "core/artwork/text_encoding.h"
 
 #include <cstdlib>
@@ -31,7 +32,9 @@ public:
         constexpr std::string_view prefix = placed_layer_prefix;
         const std::string text = valid_utf8(name != nullptr ? name : "");
         Opened opened = m_open.empty() ? Opened{} : m_open.back();
-        if (text.starts_with(prefix)) {
+        if (text.starts_with(note_layer_prefix)) {
+            m_noted.emplace_back(std::atoi(text.c_str() + note_layer_prefix.size()), m_count);
+        } else if (text.starts_with(prefix)) {
             opened = {{}, std::atoi(text.c_str() + prefix.size())}; // its layers are its own
         } else {
             opened.layer = text;
@@ -59,6 +62,12 @@ public:
         return {m_count++, artwork, m_own[artwork]++};
     }
 
+    /// Objects so far; the next one's index.
+    [[nodiscard]] int count() const { return m_count; }
+
+    /// The notes of the interpretation that were met, each with the index of the object after it.
+    [[nodiscard]] const std::vector<std::pair<int, int>> &noted() const { return m_noted; }
+
     [[nodiscard]] int artwork() const { return m_open.empty() ? 0 : m_open.back().artwork; }
 
 private:
@@ -69,6 +78,7 @@ private:
     };
     std::vector<Opened> m_open; ///< outermost first
     int m_count = 0;
+    std::vector<std::pair<int, int>> m_noted;
     std::map<int, int> m_own; ///< objects so far, by artwork
 };
 

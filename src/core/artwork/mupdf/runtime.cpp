@@ -1,8 +1,11 @@
 #include "core/artwork/mupdf/runtime.h"
 
+#include "core/artwork/mupdf/notes.h"
+
 #include <algorithm>
 #include <cstdlib>
 #include <malloc.h>
+#include <pthread.h>
 
 namespace bichrom {
 
@@ -11,6 +14,14 @@ namespace {
 // A file may be hostile: what MuPDF itself may hold for one document.
 constexpr std::size_t memory_cap = std::size_t(1536) << 20;
 constexpr std::size_t store_size = std::size_t(128) << 20;
+
+/// What \p clock shows.
+double seconds_of(clockid_t clock)
+{
+    timespec now{};
+    clock_gettime(clock, &now);
+    return static_cast<double>(now.tv_sec) + static_cast<double>(now.tv_nsec) * 1e-9;
+}
 
 /// Bands allocate and free blocks of megabytes all the time. By default each would be
 /// mapped and returned, and every page of it faulted in anew; kept, they are reused.
@@ -73,6 +84,10 @@ void MupdfRuntime::unlock(void *user, int which)
 
 void MupdfRuntime::warn(void *user, const char *message)
 {
+    if (NoteScope *scope = NoteScope::current()) {
+        scope->add(message);
+        return;
+    }
     auto *self = static_cast<MupdfRuntime *>(user);
     const std::lock_guard guard(self->m_warning_guard);
     constexpr std::size_t enough = 200; // a hostile file can produce millions
@@ -139,14 +154,16 @@ std::vector<std::string> MupdfRuntime::take_warnings()
     return std::exchange(m_warnings, {});
 }
 
-CookieWatch::CookieWatch(const JobControl &control, double seconds)
-    : m_control(control),
-      m_end(std::chrono::steady_clock::now() + std::chrono::milliseconds(static_cast<long>(seconds * 1000)))
+CookieWatch::CookieWatch(const JobControl &control, double seconds) : m_control(control)
 {
+    if (pthread_getcpuclockid(pthread_self(), &m_clock) != 0) {
+        m_clock = CLOCK_MONOTONIC;
+    }
+    m_end = seconds_of(m_clock) + seconds;
     m_thread = std::thread([this] {
         std::unique_lock lock(m_guard);
         while (!m_wake.wait_for(lock, std::chrono::milliseconds(5), [this] { return m_finished; })) {
-            if (m_control.cancelled() || std::chrono::steady_clock::now() > m_end) {
+            if (m_control.cancelled() || seconds_of(m_clock) > m_end) {
                 m_late = !m_control.cancelled();
                 m_cookie.abort = 1;
                 return;
@@ -176,17 +193,6 @@ Done CookieWatch::verdict(const std::string &place) const
                      "Ask the customer for a simpler file."};
     }
     return Error{ErrorCode::Cancelled, "Stopped on request.", place, {}};
-}
-
-Done CookieWatch::painted_whole(MupdfRuntime &runtime, const std::string &place) const
-{
-    if (Done stopped = verdict(place); !stopped || m_cookie.errors == 0) {
-        return stopped;
-    }
-    const std::vector<std::string> notes = runtime.take_warnings();
-    std::string why = notes.empty() ? std::string("no reason given") : notes.front();
-    return Error{ErrorCode::CannotRead, "Something on the page cannot be painted (" + why + ").", place,
-                 "Ask the customer for a new copy of the file."};
 }
 
 } // namespace bichrom

@@ -11,6 +11,7 @@
 #include <atomic>
 #include <chrono>
 #include <condition_variable>
+#include <ctime>
 #include <memory>
 #include <mutex>
 #include <string>
@@ -54,7 +55,7 @@ public:
     };
     [[nodiscard]] Lease lease();
 
-    /// What MuPDF complained about since the last call, without repetitions.
+    /// What MuPDF complained about since the last call outside of a NoteScope, without repetitions.
     [[nodiscard]] std::vector<std::string> take_warnings();
 
 private:
@@ -104,7 +105,8 @@ template <typename Body> [[nodiscard]] Done guarded(fz_context *ctx, const std::
                  "Ask the customer for a new copy of the file."};
 }
 
-/// Stops MuPDF when the caller cancels or when \p seconds have passed.
+/// Stops MuPDF when the caller cancels, or when the thread that made it has worked for \p seconds: a busy
+/// machine, or a wait for another thread, does not count.
 class CookieWatch
 {
 public:
@@ -116,14 +118,12 @@ public:
     [[nodiscard]] fz_cookie *cookie() { return &m_cookie; }
     /// Cancelled, or TooLarge when the time ran out; done otherwise.
     [[nodiscard]] Done verdict(const std::string &place) const;
-    /// The verdict, and CannotRead when an object of a display list failed: MuPDF skips such
-    /// objects with a note, but a plate that lacks something must not look like a good one.
-    [[nodiscard]] Done painted_whole(MupdfRuntime &runtime, const std::string &place) const;
 
 private:
     fz_cookie m_cookie{};
     JobControl m_control;
-    std::chrono::steady_clock::time_point m_end;
+    clockid_t m_clock{}; ///< the maker's own time on the processor
+    double m_end = 0;    ///< on that clock, seconds
     std::atomic<bool> m_late{false};
     std::mutex m_guard;
     std::condition_variable m_wake;

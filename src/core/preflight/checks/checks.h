@@ -7,6 +7,9 @@
 
 namespace bichrom::checks {
 
+// what could not be read
+void damaged_content(CheckContext &c);
+
 // inks
 void ink_count(CheckContext &c);
 void process_in_spot_job(CheckContext &c);

@@ -6,6 +6,23 @@
 
 namespace bichrom::checks {
 
+void damaged_content(CheckContext &c)
+{
+    for (const Damage &damage : c.damage) {
+        const double mm = millimetres_per_inch / points_per_inch;
+        FindingPlace place;
+        place.object = damage.object;
+        place.measured = damage.note;
+        if (damage.object >= 0 && damage.object < static_cast<int>(c.scene.objects.size())) {
+            place.area = c.area(c.scene.objects[static_cast<std::size_t>(damage.object)]);
+        } else {
+            place.object = -1;
+            place.area = {damage.area.x * mm, damage.area.y * mm, damage.area.width * mm, damage.area.height * mm};
+        }
+        c.report(to_string(damage.kind), place, 0, {}, describe(damage.kind));
+    }
+}
+
 namespace {
 
 bool written(const CheckContext &c, PageBox box)

@@ -1,0 +1,178 @@
+#include "core/artwork/mupdf/picture_faults.h"
+
+#include "core/artwork/mupdf/notes.h"
+
+#include <csetjmp>
+#include <cstdint>
+#include <cstdio>
+
+#include <jpeglib.h>
+
+namespace bichrom {
+
+namespace {
+
+struct JpegErrors
+{
+    jpeg_error_mgr base;
+    std::jmp_buf back;
+    char text[JMSG_LENGTH_MAX];
+};
+
+void jpeg_failed(j_common_ptr info)
+{
+    auto *errors = reinterpret_cast<JpegErrors *>(info->err);
+    info->err->format_message(info, errors->text);
+    std::longjmp(errors->back, 1);
+}
+
+void jpeg_complains(j_common_ptr info, int level)
+{
+    if (level < 0) {
+        auto *errors = reinterpret_cast<JpegErrors *>(info->err);
+        if (info->err->num_warnings++ == 0) {
+            info->err->format_message(info, errors->text);
+        }
+    }
+}
+
+/// Decodes at an eighth of the size, which reads all of the data. The interpreter's own decoder prints its
+/// warnings and goes on, so that a picture of which a half is noise looks like a good one.
+/// \return what is wrong, or empty. \p text holds JMSG_LENGTH_MAX
+bool jpeg_is_whole(const unsigned char *data, std::size_t size, char *text)
+{
+    jpeg_decompress_struct info{};
+    JpegErrors errors{};
+    info.err = jpeg_std_error(&errors.base);
+    errors.base.error_exit = jpeg_failed;
+    errors.base.emit_message = jpeg_complains;
+    bool whole = true;
+    if (setjmp(errors.back) == 0) { // NOLINT: how libjpeg reports errors
+        jpeg_create_decompress(&info);
+        jpeg_mem_src(&info, data, static_cast<unsigned long>(size));
+        jpeg_read_header(&info, TRUE);
+        info.scale_num = 1;
+        info.scale_denom = 8;
+        info.dct_method = JDCT_IFAST;
+        info.do_fancy_upsampling = FALSE;
+        jpeg_start_decompress(&info);
+        JSAMPARRAY rows = (*info.mem->alloc_sarray)(
+            reinterpret_cast<j_common_ptr>(&info), JPOOL_IMAGE,
+            info.output_width * static_cast<JDIMENSION>(info.output_components), 1);
+        while (info.output_scanline < info.output_height) {
+            jpeg_read_scanlines(&info, rows, 1);
+        }
+        jpeg_finish_decompress(&info);
+    } else {
+        whole = false;
+    }
+    whole = whole && errors.base.num_warnings == 0;
+    jpeg_destroy_decompress(&info);
+    std::snprintf(text, JMSG_LENGTH_MAX, "%s", errors.text);
+    return whole;
+}
+
+/// Reads everything that \p image's data decodes to. Throws MuPDF's way when it cannot even be opened.
+void read_to_the_end(fz_context *ctx, fz_image *image)
+{
+    fz_compressed_buffer *buffer = fz_compressed_image_buffer(ctx, image);
+    if (buffer == nullptr || buffer->buffer == nullptr) {
+        return; // pixels already
+    }
+    if (buffer->params.type == FZ_IMAGE_JPX) {
+        fz_drop_pixmap(ctx, fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr));
+        return;
+    }
+    unsigned char *data = nullptr;
+    const std::size_t size = fz_buffer_storage(ctx, buffer->buffer, &data);
+    if (buffer->params.type == FZ_IMAGE_JPEG) {
+        char text[JMSG_LENGTH_MAX] = {};
+        if (!jpeg_is_whole(data, size, text)) {
+            fz_warn(ctx, "jpeg: %s", text);
+        }
+        return;
+    }
+    int factor = 0;
+    fz_stream *stream = fz_open_image_decomp_stream_from_buffer(ctx, buffer, &factor);
+    fz_try(ctx)
+    {
+        static thread_local unsigned char chunk[1 << 16];
+        const std::uint64_t expected =
+            (static_cast<std::uint64_t>(image->w) * image->n * image->bpc + 7) / 8 *
+            static_cast<std::uint64_t>(image->h);
+        // A little beyond the pixels, so that a checksum at the end is read too, but no bomb.
+        const std::uint64_t most = expected + sizeof chunk;
+        std::uint64_t total = 0;
+        while (total < most) {
+            const std::size_t count = fz_read(ctx, stream, chunk, sizeof chunk);
+            if (count == 0) {
+                break;
+            }
+            total += count;
+        }
+        if (total < expected) {
+            fz_warn(ctx, "image data too short: %d %% of it are there",
+                    static_cast<int>(total * 100 / expected));
+        }
+    }
+    fz_always(ctx)
+    {
+        fz_drop_stream(ctx, stream);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+} // namespace
+
+bool PictureFaults::tell(fz_context *ctx, fz_image *image)
+{
+    NoteScope *told = NoteScope::current();
+    {
+        const std::lock_guard guard(m_guard);
+        if (const auto known = m_known.find(image); known != m_known.end()) {
+            if (told != nullptr) {
+                told->decoding(true);
+                for (const std::string &note : known->second.notes) {
+                    told->add(note);
+                }
+                told->decoding(false);
+            }
+            return known->second.readable;
+        }
+    }
+    Known known;
+    {
+        NoteScope heard(ctx);
+        bool readable = true;
+        fz_var(readable);
+        fz_try(ctx)
+        {
+            read_to_the_end(ctx, image);
+        }
+        fz_catch(ctx)
+        {
+            readable = false;
+        }
+        fz_flush_warnings(ctx);
+        known.readable = readable;
+        for (const NoteScope::Note &note : heard.notes()) {
+            known.notes.push_back(note.text);
+        }
+    }
+    if (told != nullptr) {
+        told->decoding(true);
+        for (const std::string &note : known.notes) {
+            told->add(note);
+        }
+        told->decoding(false);
+    }
+    const bool readable = known.readable;
+    const std::lock_guard guard(m_guard);
+    m_known.emplace(image, std::move(known));
+    return readable;
+}
+
+} // namespace bichrom
