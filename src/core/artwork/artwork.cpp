@@ -4,6 +4,7 @@
 #include "core/artwork/intake/prepare_pdf.h"
 #include "core/artwork/intake/probe.h"
 #include "core/artwork/intake/unpack.h"
+#include "core/artwork/mupdf/broken_pictures.h"
 #include "core/artwork/mupdf/noting_list.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/page_boxes.h"
@@ -19,7 +20,7 @@ namespace bichrom {
 
 namespace {
 
-constexpr double interpret_seconds = 20.0; // of work
+constexpr double interpret_seconds = 10.0; // of work
 constexpr fz_rect usual_media = {0, 0, 612, 792}; // what interpreters take for a missing MediaBox
 constexpr double millimetres_per_point = millimetres_per_inch / points_per_inch;
 
@@ -124,6 +125,27 @@ int count_printing_annotations(fz_context *ctx, pdf_obj *page)
         count += shown && (flags & print) != 0 && (flags & hidden) == 0 ? 1 : 0;
     }
     return count;
+}
+
+/// Ends whatever clips, groups, masks and patterns are open, so that a page that breaks off can be painted.
+void close_containers(fz_context *ctx, fz_device *device)
+{
+    while (device->container_len > 0) {
+        switch (device->container[device->container_len - 1].type) {
+        case fz_device_container_stack_is_mask:
+            fz_end_mask(ctx, device); // and it is a clip now
+            break;
+        case fz_device_container_stack_is_group:
+            fz_end_group(ctx, device);
+            break;
+        case fz_device_container_stack_is_tile:
+            fz_end_tile(ctx, device);
+            break;
+        default:
+            fz_pop_clip(ctx, device);
+            break;
+        }
+    }
 }
 
 } // namespace
@@ -501,11 +523,13 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     fz_context *ctx = lease.ctx();
     CookieWatch watch(control, interpret_seconds * m_impl->source->patience);
     NoteScope notes(ctx);
-    const Done done = guarded(ctx, raw->place, [&] {
+    const auto run_page = [&] {
         pdf_page *page = nullptr;
         fz_device *device = nullptr;
         fz_var(page);
         fz_var(device);
+        fz_drop_display_list(ctx, raw->list);
+        raw->list = nullptr;
         fz_try(ctx)
         {
             // MuPDF shows the crop box; the box asked for takes its place, in memory only.
@@ -527,7 +551,15 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
                 device = fz_new_list_device(ctx, raw->list);
                 mark_notes(device);
                 const fz_matrix origin = fz_translate(-bounds.x0, -bounds.y0);
-                pdf_run_page_with_usage(ctx, page, device, origin, "Print", watch.cookie());
+                fz_try(ctx)
+                {
+                    pdf_run_page_with_usage(ctx, page, device, origin, "Print", watch.cookie());
+                }
+                fz_catch(ctx)
+                {
+                    close_containers(ctx, device); // what was recorded until here can be shown
+                    fz_rethrow(ctx);
+                }
                 fz_close_device(ctx, device);
             }
             fz_always(ctx)
@@ -553,12 +585,27 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
         {
             fz_rethrow(ctx);
         }
-    });
+    };
+    Done done = guarded(ctx, raw->place, run_page);
+    std::vector<fz_image *> stencils;
+    if (!done && watch.verdict(raw->place) && done.error().code != ErrorCode::TooLarge &&
+        replace_broken_pictures(ctx, m_impl->document,
+                                pdf_lookup_page_obj(ctx, m_impl->document, number - 1), raw->pictures,
+                                stencils) > 0) {
+        notes.forget();
+        done = guarded(ctx, raw->place, run_page);
+    }
+    for (fz_image *stencil : stencils) {
+        fz_drop_image(ctx, stencil); // the list keeps those that are painted
+    }
     if (const Done verdict = watch.verdict(raw->place); !verdict) {
         return verdict.error();
     }
-    if (!done) {
+    if (!done && (raw->list == nullptr || done.error().code == ErrorCode::TooLarge)) {
         return done.error();
+    }
+    if (!done) {
+        notes.add("interpretation ends early, what follows on the page is missing");
     }
     fz_flush_warnings(ctx);
     for (const Damage &damage : m_impl->damage) {

@@ -19,7 +19,7 @@ bool holds_any(std::string_view text, const std::array<std::string_view, Count> 
 }
 
 // What the interpreter says while it reads good files, or repairs without loss.
-constexpr std::array<std::string_view, 34> harmless = {
+constexpr std::array<std::string_view, 38> harmless = {
     "... repeated",
     "Ignoring error during interpretation", // follows the error itself
     "PDF stream Length incorrect",
@@ -54,6 +54,10 @@ constexpr std::array<std::string_view, 34> harmless = {
     "lineto with no current point",
     "quadto with no current point",
     "unknown PDF version",
+    "cannot create appearance stream", // of an annotation that never had one
+    "found duplicate fz_image",
+    "link destination",
+    "unknown link",
 };
 
 } // namespace

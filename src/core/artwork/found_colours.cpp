@@ -98,6 +98,34 @@ std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
 
 std::string describe(const ColourUse &colour)
 {
+    const std::vector<std::string> &names = colour.colorants;
+    const bool direct = colour.space.rfind("Indexed", 0) != 0 && colour.values.size() == names.size();
+    const auto with_letters = [&](const char *letters, double whole) {
+        std::string text;
+        for (std::size_t i = 0; i < names.size(); ++i) {
+            text += (i > 0 ? " " : "") + std::string(1, letters[i]) + " " +
+                    format_number(static_cast<double>(colour.values[i]) * whole, whole > 100 ? 0 : 1);
+        }
+        return colour.profile.empty() ? text : text + " (" + colour.profile + ")";
+    };
+    if (direct && names.size() == 4 && names[0] == "Cyan" && names[3] == "Black" &&
+        colour.space.find("DeviceN") == std::string::npos) {
+        return with_letters("CMYK", 100);
+    }
+    if (direct && names.size() == 3 && names[0] == "Red") {
+        return with_letters("RGB", 255);
+    }
+    if (direct && names.size() == 1 && names[0] == "Gray") {
+        return "K " + format_number((1.0 - static_cast<double>(colour.values[0])) * 100.0, 1);
+    }
+    if (direct && (colour.space == "Separation" || colour.space == "DeviceN")) {
+        std::string text;
+        for (std::size_t i = 0; i < names.size(); ++i) {
+            text += (i > 0 ? " + " : "") + names[i] + " " +
+                    format_number(static_cast<double>(colour.values[i]) * 100.0, 1) + " %";
+        }
+        return text;
+    }
     std::string text = colour.profile.empty() ? colour.space : colour.space + " (" + colour.profile + ")";
     const bool named = colour.space.find("Separation") != std::string::npos ||
                        colour.space.find("DeviceN") != std::string::npos;

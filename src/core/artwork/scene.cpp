@@ -4,13 +4,14 @@
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/mupdf/painting_order.h"
 #include "core/artwork/mupdf/point_probe.h"
+#include "core/artwork/mupdf/text_runs.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/artwork/text_encoding.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <map>
+#include <unordered_map>
 
 namespace bichrom {
 
@@ -24,10 +25,22 @@ struct Recorder
     std::array<FoundInk, 4> process;
     std::vector<FoundInk> spots;
     PaintingOrder order;
-    std::map<std::string, int> numbers; ///< of colours, by space and values
+    std::unordered_map<std::string, int> numbers; ///< of colours, by space and values
+    std::unordered_map<std::string, int> by_name; ///< of colours, by name_of()
     int mask_depth = 0;
     PointProbe *probe = nullptr; ///< when only the objects at a point are asked for
     std::vector<int> hits;       ///< their indices
+
+    /// An open group, with those around it.
+    struct Group
+    {
+        int blend = 0;
+        float alpha = 1.0f;
+    };
+    std::vector<Group> groups;
+    std::vector<bool> clips;    ///< open clips; true for soft masks
+    int soft_masks = 0;         ///< of them
+    std::vector<fz_rect> tiles; ///< areas that open tiling patterns fill, page space
 
     explicit Recorder(const PageColours &page_colours) : colours(page_colours)
     {
@@ -87,6 +100,19 @@ struct Recorder
         }
     }
 
+    /// Everything that tells one colour from another.
+    static std::string name_of(const FoundColour &found)
+    {
+        std::string text = std::to_string(found.artwork) + '\n' + found.colour.space + '\n' + found.colour.profile;
+        for (const std::string &colorant : found.colour.colorants) {
+            text += '\n' + colorant;
+        }
+        text += '\n';
+        text.append(reinterpret_cast<const char *>(found.colour.values.data()),
+                    found.colour.values.size() * sizeof(float));
+        return text;
+    }
+
     /// The place of a colour among the distinct ones; it is added when it is new.
     int number_of(fz_context *ctx, fz_colorspace *space, const float *value)
     {
@@ -101,12 +127,10 @@ struct Recorder
         if (is_new) { // the same space may have been loaded twice
             FoundColour found = colours.found(ctx, space, value);
             found.artwork = artwork;
-            const auto same =
-                std::find_if(scene.colours.begin(), scene.colours.end(), [&](const FoundColour &one) {
-                    return one.artwork == artwork && one.colour == found.colour;
-                });
-            place->second = static_cast<int>(same - scene.colours.begin());
-            if (same == scene.colours.end()) {
+            const auto [same, unknown] =
+                by_name.try_emplace(name_of(found), static_cast<int>(scene.colours.size()));
+            place->second = same->second;
+            if (unknown) {
                 scene.colours.push_back(std::move(found));
             }
         }
@@ -119,8 +143,22 @@ struct Recorder
         if (mask_depth > 0) {
             return nullptr;
         }
-        bounds = fz_intersect_rect(bounds, fz_device_current_scissor(ctx, device));
+        // Never without any area, so that what exists has a place; lines of no width and blanks do.
+        constexpr float least = 0.05f; // points
+        if (bounds.x1 - bounds.x0 < least || bounds.y1 - bounds.y0 < least) {
+            bounds = fz_expand_rect(bounds, least / 2);
+        }
+        // Within a pattern, scissors are those of its cell, drawn once: its object's area counts.
+        bounds = !tiles.empty() ? tiles.back()
+                                : fz_intersect_rect(bounds, fz_device_current_scissor(ctx, device));
         SceneObject object;
+        object.in_pattern = !tiles.empty();
+        object.clipped_away = fz_is_empty_rect(bounds);
+        object.soft_masked = soft_masks > 0;
+        if (!groups.empty()) {
+            object.blend = groups.back().blend;
+            object.group_alpha = groups.back().alpha;
+        }
         const ObjectPlace place = order.next();
         object.index = place.index;
         object.artwork = place.artwork;
@@ -140,7 +178,7 @@ struct Recorder
         object.alpha = alpha;
         object.layer = order.layer();
         scene.uses_overprint = scene.uses_overprint || object.overprint;
-        scene.uses_transparency = scene.uses_transparency || alpha < 1.0f;
+        scene.uses_transparency = scene.uses_transparency || alpha < 1.0f || object.soft_masked;
         count_inks(ctx, space, value);
         scene.objects.push_back(std::move(object));
         return &scene.objects.back();
@@ -169,12 +207,74 @@ Recorder &recorder(fz_device *device)
     return *reinterpret_cast<RecordingDevice *>(device)->recorder;
 }
 
+/// Adds to \p hash (FNV-1a).
+void mix(std::uint64_t &hash, std::uint64_t value)
+{
+    hash = (hash ^ value) * 1099511628211ull;
+}
+
+void mix(std::uint64_t &hash, fz_point at)
+{
+    constexpr float steps = 100; // a hundredth of a point is the same place
+    mix(hash, static_cast<std::uint64_t>(static_cast<std::uint32_t>(std::lround(at.x * steps))) << 32 |
+                  static_cast<std::uint32_t>(std::lround(at.y * steps)));
+}
+
+constexpr std::uint64_t hash_start = 14695981039346656037ull;
+
+/// A path on its way into its object.
+struct ShapeWalk
+{
+    fz_matrix ctm;
+    std::uint64_t hash = hash_start;
+    int segments = 0;
+
+    void go(float x, float y) { mix(hash, fz_transform_point_xy(x, y, ctm)); }
+};
+
+void shape_move(fz_context *, void *walk, float x, float y)
+{
+    static_cast<ShapeWalk *>(walk)->go(x, y);
+}
+void shape_line(fz_context *, void *walk, float x, float y)
+{
+    auto *shape = static_cast<ShapeWalk *>(walk);
+    ++shape->segments;
+    shape->go(x, y);
+}
+void shape_curve(fz_context *, void *walk, float x1, float y1, float x2, float y2, float x3, float y3)
+{
+    auto *shape = static_cast<ShapeWalk *>(walk);
+    ++shape->segments;
+    shape->go(x1, y1);
+    shape->go(x2, y2);
+    shape->go(x3, y3);
+}
+void shape_close(fz_context *, void *walk)
+{
+    mix(static_cast<ShapeWalk *>(walk)->hash, std::uint64_t(7));
+}
+constexpr fz_path_walker shape_walker = {shape_move, shape_line, shape_curve, shape_close,
+                                         nullptr,    nullptr,    nullptr,     nullptr};
+
+void note_shape(fz_context *ctx, SceneObject &object, const fz_path *path, fz_matrix ctm, long how)
+{
+    ShapeWalk walk{ctm};
+    mix(walk.hash, static_cast<std::uint64_t>(how));
+    fz_walk_path(ctx, path, &shape_walker, &walk);
+    object.segments = walk.segments;
+    object.shape = walk.hash;
+}
+
 void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
                fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
     const fz_rect bounds = fz_bound_path(ctx, path, nullptr, ctm);
-    const SceneObject *object =
+    SceneObject *object =
         recorder(device).add(ctx, device, ObjectKind::Fill, bounds, space, value, alpha, params);
+    if (object != nullptr && recorder(device).probe == nullptr) {
+        note_shape(ctx, *object, path, ctm, even_odd != 0 ? 1 : 2);
+    }
     try_object(recorder(device), object, bounds,
                [&](PointProbe &probe) { return probe.fills(ctx, path, even_odd, ctm); });
 }
@@ -186,7 +286,9 @@ fz_rect stroke_bounds(fz_context *ctx, const fz_path *path, const fz_stroke_stat
     constexpr float diagonal = 1.41421356f;
     const bool round = stroke->linejoin == FZ_LINEJOIN_ROUND && stroke->start_cap != FZ_LINECAP_SQUARE &&
                        stroke->end_cap != FZ_LINECAP_SQUARE;
-    const float reach = stroke->linewidth * 0.5f * fz_matrix_expansion(ctm) * (round ? 1.0f : diagonal);
+    constexpr float thinnest = 0.05f; // points: lines of no width are as thin as the device can
+    const float reach =
+        std::max(thinnest, stroke->linewidth * 0.5f * fz_matrix_expansion(ctm) * (round ? 1.0f : diagonal));
     return fz_expand_rect(fz_bound_path(ctx, path, nullptr, ctm), reach);
 }
 
@@ -198,55 +300,44 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
         recorder(device).add(ctx, device, ObjectKind::Stroke, bounds, space, value, alpha, params);
     if (object != nullptr) {
         object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
+        if (recorder(device).probe == nullptr) {
+            note_shape(ctx, *object, path, ctm, 3 + std::lround(object->stroke_width * 1000));
+        }
     }
     try_object(recorder(device), object, bounds,
                [&](PointProbe &probe) { return probe.strokes(ctx, path, stroke, ctm); });
 }
 
-/// Whether the glyphs came with the file, rather than from the interpreter's own fonts.
-bool is_embedded(fz_context *ctx, fz_font *font)
+/// Fonts and sizes of a text object, cut by its clips.
+void note_runs(fz_context *ctx, fz_device *device, SceneObject &object, const fz_text *text, fz_matrix ctm)
 {
-    if (font->t3procs != nullptr) {
-        return true;
-    }
-    if (fz_font_flags(font)->ft_substitute != 0 || font->buffer == nullptr) {
-        return false;
-    }
-    unsigned char *data = nullptr;
-    fz_buffer_storage(ctx, font->buffer, &data);
-    static constexpr const char *own[] = {
-        "Courier",     "Courier-Bold",   "Courier-Oblique",   "Courier-BoldOblique",
-        "Helvetica",   "Helvetica-Bold", "Helvetica-Oblique", "Helvetica-BoldOblique",
-        "Times-Roman", "Times-Bold",     "Times-Italic",      "Times-BoldItalic",
-        "Symbol",      "ZapfDingbats"};
-    for (const char *name : own) { // ISO 32000-1, 9.6.2.2: the standard 14 fonts
-        int size = 0;
-        if (data == fz_lookup_base14_font(ctx, name, &size)) {
-            return false;
+    object.runs = text_runs(ctx, text, ctm);
+    const fz_rect clip = fz_device_current_scissor(ctx, device);
+    for (TextRun &run : object.runs) {
+        const double left = std::max(run.bounds.x, static_cast<double>(clip.x0));
+        const double top = std::max(run.bounds.y, static_cast<double>(clip.y0));
+        run.bounds = object.in_pattern
+                         ? object.bounds
+                         : Rect{left, top,
+                                std::min(run.bounds.x + run.bounds.width, static_cast<double>(clip.x1)) - left,
+                                std::min(run.bounds.y + run.bounds.height, static_cast<double>(clip.y1)) - top};
+        if (run.bounds.width <= 0 || run.bounds.height <= 0) {
+            run.bounds = {};
         }
+        object.font_embedded = object.font_embedded && run.embedded;
+        object.font_size = object.font_size > 0 ? std::min(object.font_size, run.size) : run.size;
     }
-    return true;
-}
-
-/// The first characters of \p text as UTF-8; what the font cannot name becomes a blank.
-std::string first_characters(const fz_text *text)
-{
-    constexpr int most = 60;
-    std::string out;
-    int count = 0;
+    if (!object.runs.empty()) {
+        object.font = object.runs.front().font;
+    }
+    object.shape = hash_start;
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
-        for (int i = 0; i < span->len && count < most; ++i) {
-            const int code = span->items[i].ucs;
-            if (code < 0) {
-                continue; // the rest of a ligature
-            }
-            char bytes[FZ_UTFMAX] = {};
-            const int length = fz_runetochar(bytes, code < 32 || code == 0xFFFD ? ' ' : code);
-            out.append(bytes, static_cast<std::size_t>(length));
-            ++count;
+        for (int i = 0; i < span->len; ++i) {
+            mix(object.shape, static_cast<std::uint64_t>(static_cast<std::uint32_t>(span->items[i].gid)));
+            mix(object.shape, fz_transform_point_xy(span->items[i].x, span->items[i].y, ctm));
         }
+        mix(object.shape, static_cast<std::uint64_t>(std::lround(span->trm.a * 1000 + span->trm.b * 77)));
     }
-    return valid_utf8(out);
 }
 
 void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
@@ -261,15 +352,15 @@ void add_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_
             }
         }
     }
-    const fz_rect bounds = fz_bound_text(ctx, text, stroke, ctm);
+    const fz_rect bounds = text_bounds(ctx, text, stroke, ctm);
     SceneObject *object =
         recorder(device).add(ctx, device, stroke != nullptr ? ObjectKind::StrokedText : ObjectKind::Text,
                              bounds, space, value, alpha, params);
     if (object != nullptr && text->head != nullptr) {
-        object->font = valid_utf8(fz_font_name(ctx, text->head->font));
-        object->font_embedded = is_embedded(ctx, text->head->font);
         object->text = first_characters(text);
-        object->font_size = static_cast<double>(fz_matrix_expansion(fz_concat(text->head->trm, ctm)));
+        if (recorder(device).probe == nullptr) {
+            note_runs(ctx, device, *object, text, ctm);
+        }
         if (stroke != nullptr) {
             object->stroke_width = static_cast<double>(stroke->linewidth * fz_matrix_expansion(ctm));
         }
@@ -308,6 +399,11 @@ void note_image(SceneObject *object, const fz_image *image, fz_matrix ctm)
     object->image_height = image->h;
     object->image_bits = image->bpc;
     object->image_channels = image->n;
+    object->shape = hash_start;
+    mix(object->shape, reinterpret_cast<std::uintptr_t>(image));
+    mix(object->shape, fz_transform_point_xy(0, 0, ctm));
+    mix(object->shape, fz_transform_point_xy(1, 0, ctm));
+    mix(object->shape, fz_transform_point_xy(0, 1, ctm));
     const double across =
         std::hypot(static_cast<double>(ctm.a), static_cast<double>(ctm.b)) / points_per_inch;
     const double down = std::hypot(static_cast<double>(ctm.c), static_cast<double>(ctm.d)) / points_per_inch;
@@ -337,8 +433,11 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
 }
 
 // MuPDF tracks the scissor of clips only for devices that implement them.
-void open_clip(fz_device *device, bool holds)
+void open_clip(fz_device *device, bool holds, bool soft = false)
 {
+    Recorder &r = recorder(device);
+    r.clips.push_back(soft);
+    r.soft_masks += soft ? 1 : 0;
     if (PointProbe *probe = recorder(device).probe) {
         probe->open_clip(holds);
     }
@@ -376,13 +475,19 @@ void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, c
                           recorder(device).probe->writes(ctx, text, stroke, ctm));
 }
 
-void clip_image_mask(fz_context *, fz_device *device, fz_image *, fz_matrix ctm, fz_rect)
+void clip_image_mask(fz_context *, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect)
 {
-    open_clip(device, recorder(device).probe != nullptr && recorder(device).probe->covers(ctm));
+    const bool soft = image->imagemask == 0 && image->bpc > 1; // a stencil is all or nothing
+    open_clip(device, recorder(device).probe != nullptr && recorder(device).probe->covers(ctm), soft);
 }
 
 void pop_clip(fz_context *, fz_device *device)
 {
+    Recorder &r = recorder(device);
+    if (!r.clips.empty()) {
+        r.soft_masks -= r.clips.back() ? 1 : 0;
+        r.clips.pop_back();
+    }
     if (PointProbe *probe = recorder(device).probe) {
         probe->close_clip();
     }
@@ -398,7 +503,7 @@ void end_mask(fz_context *, fz_device *device)
 {
     --recorder(device).mask_depth;
     recorder(device).scene.uses_transparency = true;
-    open_clip(device, true); // the mask clips what follows until its pop_clip
+    open_clip(device, true, true); // the mask clips what follows until its pop_clip
 }
 
 void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int, int, int blend, float alpha)
@@ -409,17 +514,35 @@ void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int,
     if (blend >= FZ_BLEND_HUE) {
         recorder(device).scene.uses_nonseparable_blend = true;
     }
+    std::vector<Recorder::Group> &groups = recorder(device).groups;
+    const Recorder::Group around = groups.empty() ? Recorder::Group{} : groups.back();
+    groups.push_back({blend != FZ_BLEND_NORMAL ? blend : around.blend, around.alpha * alpha});
 }
 
-void end_group(fz_context *, fz_device *) {}
+void end_group(fz_context *, fz_device *device)
+{
+    if (!recorder(device).groups.empty()) {
+        recorder(device).groups.pop_back();
+    }
+}
+
 int begin_tile(fz_context *, fz_device *device, fz_rect area, fz_rect, float, float, fz_matrix ctm, int)
 {
     // A cell's objects are drawn once, wherever the pattern begins: being in its area is near enough.
+    fz_rect filled = fz_transform_rect(area, ctm);
+    if (device->container_len >= 2) { // the last is the cell's own
+        filled = fz_intersect_rect(filled, device->container[device->container_len - 2].scissor);
+    }
+    std::vector<fz_rect> &tiles = recorder(device).tiles;
+    tiles.push_back(tiles.empty() ? filled : tiles.back());
     open_clip(device, probing(device, fz_transform_rect(area, ctm)));
     return 0;
 }
 void end_tile(fz_context *ctx, fz_device *device)
 {
+    if (!recorder(device).tiles.empty()) {
+        recorder(device).tiles.pop_back();
+    }
     pop_clip(ctx, device);
 }
 
@@ -438,13 +561,13 @@ fz_device *make_device(fz_context *ctx, Recorder *target)
     RecordingDevice *device = fz_new_derived_device(ctx, RecordingDevice);
     device->recorder = target;
     fz_device &d = device->super;
-    d.fill_path = fill_path;
-    d.stroke_path = stroke_path;
-    d.fill_text = fill_text;
-    d.stroke_text = stroke_text;
-    d.fill_shade = fill_shade;
-    d.fill_image = fill_image;
-    d.fill_image_mask = fill_image_mask;
+    d.fill_path = Tolerant<fill_path>::call;
+    d.stroke_path = Tolerant<stroke_path>::call;
+    d.fill_text = Tolerant<fill_text>::call;
+    d.stroke_text = Tolerant<stroke_text>::call;
+    d.fill_shade = Tolerant<fill_shade>::call;
+    d.fill_image = Tolerant<fill_image>::call;
+    d.fill_image_mask = Tolerant<fill_image_mask>::call;
     d.clip_path = clip_path;
     d.clip_stroke_path = clip_stroke_path;
     d.clip_text = clip_text;
@@ -463,6 +586,15 @@ fz_device *make_device(fz_context *ctx, Recorder *target)
 }
 
 } // namespace
+
+const char *blend_mode_name(int mode)
+{
+    static constexpr const char *names[] = {"Normal",     "Multiply",   "Screen",     "Overlay",
+                                            "Darken",     "Lighten",    "ColorDodge", "ColorBurn",
+                                            "HardLight",  "SoftLight",  "Difference", "Exclusion",
+                                            "Hue",        "Saturation", "Color",      "Luminosity"};
+    return names[std::clamp(mode & FZ_BLEND_MODEMASK, 0, 15)];
+}
 
 const char *to_string(ObjectKind kind)
 {

@@ -6,6 +6,7 @@
 #include "core/artwork/artwork.h"
 #include "core/colour/process_profile.h"
 
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -54,6 +55,19 @@ struct FoundColour
     int artwork = 0;             ///< that it is of: 0 = the first file, else the id of a placed one
 };
 
+/// Text of one font and size within a text object.
+struct TextRun
+{
+    std::string font;
+    bool embedded = true;
+    double size = 0;  ///< points on the page
+    Rect bounds;      ///< points in page space, clipped as painted
+    std::string text; ///< the first 60 characters
+};
+
+/// How an object is put over what is under it (ISO 32000-1, 11.3.5).
+[[nodiscard]] const char *blend_mode_name(int mode);
+
 /// One painted object.
 struct SceneObject
 {
@@ -61,17 +75,25 @@ struct SceneObject
     int artwork = 0;   ///< 0 = the first file, else the id of a placed one
     int own_index = 0; ///< order of painting within its artwork, from 0; stable for a file
     ObjectKind kind = ObjectKind::Fill;
-    Rect bounds; ///< points in page space, clipped as painted
+    Rect bounds; ///< points in page space, clipped as painted; of what a tiling pattern repeats, its whole area
+    bool clipped_away = false; ///< nothing of it is within its clips or on the page
+    bool in_pattern = false;   ///< a cell of a tiling pattern holds it
     ColourUse colour;
     int colour_number = 0; ///< into the scene's colours
     bool overprint = false;
     int overprint_mode = 0; ///< OPM of the graphics state
     float alpha = 1.0f;
+    int blend = 0;           ///< of the innermost group around it that is not Normal; blend_mode_name()
+    float group_alpha = 1.0f; ///< product of the groups around it
+    bool soft_masked = false;
     double stroke_width = 0; ///< points on the page; 0 for the thinnest line the device can draw
-    std::string font;        ///< text only
-    bool font_embedded = true;
+    std::vector<TextRun> runs; ///< text only, in painting order
+    std::string font;          ///< text only: of the first run
+    bool font_embedded = true; ///< of all runs
     std::string text;     ///< text only: the first 60 characters, as UTF-8 where the font tells
-    double font_size = 0; ///< points on the page, text only
+    double font_size = 0; ///< points on the page, text only: the smallest of its runs
+    int segments = 0;     ///< lines and curves of a path; 0 for others
+    std::uint64_t shape = 0; ///< equal for objects of the same outline or picture at the same place
     int image_width = 0;  ///< image only, pixels
     int image_height = 0;
     int image_bits = 0; ///< of a sample

@@ -170,7 +170,8 @@ private Q_SLOTS:
         std::vector<std::string> assumptions;
         ChildLimits limits;
         limits.work = std::chrono::seconds(1);
-        const auto late = postscript_to_pdf(loop, false, assumptions, limits);
+        std::vector<Damage> damage;
+        const auto late = postscript_to_pdf(loop, false, assumptions, damage, limits);
         QVERIFY(!late);
         QCOMPARE(late.error().code, ErrorCode::TooLarge);
         CancelSwitch cancel;

@@ -50,7 +50,7 @@ private Q_SLOTS:
         QCOMPARE(line.stroke_width, 2.0);
         QVERIFY(scene.uses_overprint);
         QVERIFY(!scene.uses_transparency);
-        QCOMPARE(QString::fromStdString(describe(fill.colour)), QStringLiteral("Separation Alpha 60 %"));
+        QCOMPARE(QString::fromStdString(describe(fill.colour)), QStringLiteral("Alpha 60 %"));
         QCOMPARE(QString::fromStdString(describe(line.colour)), QStringLiteral("DeviceCMYK 0 0 0 100 %"));
     }
 
@@ -184,7 +184,7 @@ private Q_SLOTS:
     {
         const Scene scene = spots_page("/OP gs /A cs 0.6 scn /A CS 1 SCN 0.5 w 0 5 m 72 5 l S").scene();
         QCOMPARE(QString::fromStdString(describe(scene.objects[0])),
-                 QStringLiteral("stroke, Separation Alpha 100 %, line 0.5 pt, overprints"));
+                 QStringLiteral("stroke, Alpha 100 %, line 0.5 pt, overprints"));
     }
 
     void layersAreNamedAndHiddenOnesLeftOut()

@@ -52,6 +52,13 @@ public:
         return m_marked < m_notes.size() ? static_cast<int>(m_marked++) : -1;
     }
 
+    /// Begins anew.
+    void forget()
+    {
+        m_notes.clear();
+        m_marked = 0;
+    }
+
     [[nodiscard]] std::vector<Note> &notes() { return m_notes; }
     [[nodiscard]] const std::vector<Note> &notes() const { return m_notes; }
     [[nodiscard]] bool any_failed() const { return m_failed; }

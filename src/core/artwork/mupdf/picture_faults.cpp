@@ -72,6 +72,50 @@ bool jpeg_is_whole(const unsigned char *data, std::size_t size, char *text)
     return whole;
 }
 
+/// Whether every segment of an embedded JBIG2 stream is there to its end (ISO/IEC 14492, 7.2): the decoder
+/// leaves out the one that is cut, without a word.
+bool jbig2_is_whole(const unsigned char *data, std::size_t size)
+{
+    const auto number = [&](std::size_t at, std::size_t bytes) {
+        std::uint64_t value = 0;
+        for (std::size_t i = 0; i < bytes; ++i) {
+            value = value << 8 | data[at + i];
+        }
+        return value;
+    };
+    std::size_t at = 0;
+    while (at + 11 <= size) {
+        const std::uint64_t segment = number(at, 4);
+        const unsigned flags = data[at + 4];
+        at += 5;
+        std::uint64_t referred = data[at] >> 5;
+        if (referred == 7) {
+            if (at + 4 > size) {
+                return false;
+            }
+            referred = number(at, 4) & 0x1FFFFFFF;
+            at += 4 + static_cast<std::size_t>((referred + 8) / 8);
+        } else {
+            ++at;
+        }
+        const std::size_t reference = segment <= 256 ? 1 : segment <= 65536 ? 2 : 4;
+        at += static_cast<std::size_t>(referred) * reference + ((flags & 0x40) != 0 ? 4 : 1);
+        if (at + 4 > size) {
+            return false;
+        }
+        const std::uint64_t length = number(at, 4);
+        at += 4;
+        if (length == 0xFFFFFFFF) {
+            return true; // of unknown length: goes on until its own mark
+        }
+        if (length > size - at) {
+            return false;
+        }
+        at += static_cast<std::size_t>(length);
+    }
+    return size - at < 4; // some line ends may follow
+}
+
 /// Reads everything that \p image's data decodes to. Throws MuPDF's way when it cannot even be opened.
 void read_to_the_end(fz_context *ctx, fz_image *image)
 {
@@ -91,6 +135,9 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
             fz_warn(ctx, "jpeg: %s", text);
         }
         return;
+    }
+    if (buffer->params.type == FZ_IMAGE_JBIG2 && !jbig2_is_whole(data, size)) {
+        fz_warn(ctx, "jbig2 data ends early");
     }
     int factor = 0;
     fz_stream *stream = fz_open_image_decomp_stream_from_buffer(ctx, buffer, &factor);
@@ -126,6 +173,12 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
 }
 
 } // namespace
+
+void PictureFaults::know(const fz_image *image, std::string note)
+{
+    const std::lock_guard guard(m_guard);
+    m_known[image].notes.push_back(std::move(note));
+}
 
 bool PictureFaults::tell(fz_context *ctx, fz_image *image)
 {

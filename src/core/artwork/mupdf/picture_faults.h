@@ -22,6 +22,9 @@ public:
     /// \return whether anything of it can be decoded
     bool tell(fz_context *ctx, fz_image *image);
 
+    /// Makes tell() say \p note of \p image, whatever it reads like.
+    void know(const fz_image *image, std::string note);
+
 private:
     struct Known
     {
