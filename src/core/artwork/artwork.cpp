@@ -15,6 +15,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <map>
 
 namespace bichrom {
 
@@ -108,21 +109,36 @@ RawBoxes read_boxes(fz_context *ctx, pdf_obj *page)
     return raw;
 }
 
+/// An annotation that prints; nothing here has a destructor, since what follows may jump.
+struct RawAnnotation
+{
+    char kind[32];
+    fz_rect area;
+};
+
+constexpr int most_annotations = 1000;
+
 /// Annotations that leave marks on paper: flag Print set, Hidden not (ISO 32000-1, table 165).
-int count_printing_annotations(fz_context *ctx, pdf_obj *page)
+/// \param out  room for most_annotations
+int find_printing_annotations(fz_context *ctx, pdf_obj *page, RawAnnotation *out)
 {
     constexpr int hidden = 2;
     constexpr int print = 4;
     pdf_obj *annotations = pdf_dict_get(ctx, page, PDF_NAME(Annots));
     const int length = std::min(pdf_array_len(ctx, annotations), 100000);
     int count = 0;
-    for (int i = 0; i < length; ++i) {
+    for (int i = 0; i < length && count < most_annotations; ++i) {
         pdf_obj *annotation = pdf_array_get(ctx, annotations, i);
         const int flags = pdf_dict_get_int(ctx, annotation, PDF_NAME(F));
         const bool shown =
             pdf_dict_get(ctx, annotation, PDF_NAME(AP)) != nullptr &&
             !pdf_name_eq(ctx, pdf_dict_get(ctx, annotation, PDF_NAME(Subtype)), PDF_NAME(Popup));
-        count += shown && (flags & print) != 0 && (flags & hidden) == 0 ? 1 : 0;
+        if (shown && (flags & print) != 0 && (flags & hidden) == 0) {
+            fz_strlcpy(out[count].kind, pdf_to_name(ctx, pdf_dict_get(ctx, annotation, PDF_NAME(Subtype))),
+                       sizeof out[count].kind);
+            out[count].area = normalised(pdf_dict_get_rect(ctx, annotation, PDF_NAME(Rect)));
+            ++count;
+        }
     }
     return count;
 }
@@ -146,6 +162,20 @@ void close_containers(fz_context *ctx, fz_device *device)
             break;
         }
     }
+}
+
+/// "Widget" → "form field": the subtypes of ISO 32000-1, table 169, in words.
+std::string annotation_words(const std::string &subtype)
+{
+    static const std::map<std::string, const char *> words = {
+        {"Widget", "form field"},      {"Stamp", "stamp"},         {"Highlight", "highlight"},
+        {"Text", "note"},              {"FreeText", "typed note"}, {"Underline", "underline"},
+        {"StrikeOut", "strike-out"},   {"Squiggly", "underline"},  {"Ink", "drawn line"},
+        {"Line", "line"},              {"Square", "rectangle"},    {"Circle", "circle"},
+        {"Polygon", "polygon"},        {"PolyLine", "line"},       {"Link", "link"},
+        {"FileAttachment", "attached file"}, {"Watermark", "watermark"}, {"Caret", "insertion mark"}};
+    const auto found = words.find(subtype);
+    return found == words.end() ? valid_utf8(subtype) : found->second;
 }
 
 } // namespace
@@ -448,6 +478,10 @@ const std::string &Artwork::output_intent() const
 {
     return m_impl->prepared.output_intent;
 }
+bool Artwork::output_intent_has_profile() const
+{
+    return m_impl->prepared.output_intent_has_profile;
+}
 InputKind Artwork::kind() const
 {
     return m_impl->source->kind;
@@ -464,10 +498,12 @@ Outcome<PageInfo> Artwork::page_info(int number) const
     PageInfo info;
     info.number = number;
     RawBoxes raw{};
+    std::vector<RawAnnotation> annotations(most_annotations);
+    int annotation_count = 0;
     const Done done = guarded(ctx, m_impl->page_place(number), [&] {
         pdf_obj *page = pdf_lookup_page_obj(ctx, m_impl->document, number - 1);
         raw = read_boxes(ctx, page);
-        info.printing_annotations = count_printing_annotations(ctx, page);
+        annotation_count = find_printing_annotations(ctx, page, annotations.data());
     });
     if (!done) {
         return done.error();
@@ -488,6 +524,10 @@ Outcome<PageInfo> Artwork::page_info(int number) const
         info.raw[i] = raw.is_written[i] ? scaled(raw.written[i]) : Rect{};
     }
     info.rotate = raw.rotate;
+    for (int i = 0; i < annotation_count; ++i) {
+        const RawAnnotation &one = annotations[static_cast<std::size_t>(i)];
+        info.annotations.push_back({annotation_words(one.kind), scaled(one.area)});
+    }
     return info;
 }
 

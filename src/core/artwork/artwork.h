@@ -44,6 +44,13 @@ inline constexpr std::array<PageBox, 5> all_page_boxes = {PageBox::Media, PageBo
 [[nodiscard]] const char *to_string(PageBox box);
 [[nodiscard]] Outcome<PageBox> parse_page_box(std::string_view name);
 
+/// A note, stamp or form field that prints with the page.
+struct PrintingAnnotation
+{
+    std::string kind; ///< its subtype in words: "form field", "stamp", "highlight" …
+    Rect area;        ///< mm, PDF axes like the boxes
+};
+
 /// What the page dictionary says, before anything is painted.
 struct PageInfo
 {
@@ -52,7 +59,7 @@ struct PageInfo
     int rotate = 0;                ///< clockwise quarter turns in degrees: 0, 90, 180, 270
     std::array<bool, 5> written{}; ///< which boxes the file itself gives, inherited or not
     std::array<Rect, 5> raw;       ///< as written, not cut to the media box; mm; only where written
-    int printing_annotations = 0;  ///< notes, stamps and form fields that print with the page
+    std::vector<PrintingAnnotation> annotations; ///< that print with the page
 
     [[nodiscard]] const Rect &box(PageBox which) const { return boxes[static_cast<std::size_t>(which)]; }
 };
@@ -100,6 +107,9 @@ public:
     [[nodiscard]] const std::vector<std::string> &assumptions() const;
     /// The printing condition that the file itself names; empty when none.
     [[nodiscard]] const std::string &output_intent() const;
+
+    /// Whether the file holds the profile of the printing condition it names.
+    [[nodiscard]] bool output_intent_has_profile() const;
 
     /// \return NoSuchPage for a number outside 1 … page_count(); CannotRead
     [[nodiscard]] Outcome<PageInfo> page_info(int number) const;

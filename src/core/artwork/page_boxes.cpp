@@ -4,8 +4,12 @@ namespace bichrom {
 
 Rect box_within(const PageInfo &page, PageBox which, PageBox origin)
 {
+    return rect_within(page, page.box(which), origin);
+}
+
+Rect rect_within(const PageInfo &page, const Rect &w, PageBox origin)
+{
     const Rect &o = page.box(origin);
-    const Rect &w = page.box(which);
     const double left = w.x - o.x;
     const double right = o.x + o.width - (w.x + w.width);
     const double bottom = w.y - o.y;

@@ -7,10 +7,12 @@
 #include "core/artwork/mupdf/text_runs.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/artwork/text_encoding.h"
+#include "core/colour/colour_difference.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <set>
 #include <unordered_map>
 
 namespace bichrom {
@@ -24,6 +26,7 @@ struct Recorder
     Scene scene;
     std::array<FoundInk, 4> process;
     std::vector<FoundInk> spots;
+    std::set<std::pair<const fz_colorspace *, int>> stand_ins; ///< components whose look has been compared
     PaintingOrder order;
     std::unordered_map<std::string, int> numbers; ///< of colours, by space and values
     std::unordered_map<std::string, int> by_name; ///< of colours, by name_of()
@@ -38,8 +41,14 @@ struct Recorder
         float alpha = 1.0f;
     };
     std::vector<Group> groups;
-    std::vector<bool> clips;    ///< open clips; true for soft masks
-    int soft_masks = 0;         ///< of them
+    struct Clip
+    {
+        bool soft = false; ///< a soft mask
+        bool odd = false;  ///< no upright rectangle
+    };
+    std::vector<Clip> clips; ///< open ones
+    int soft_masks = 0;      ///< of them
+    int odd_clips = 0;
     std::vector<fz_rect> tiles; ///< areas that open tiling patterns fill, page space
 
     explicit Recorder(const PageColours &page_colours) : colours(page_colours)
@@ -53,13 +62,24 @@ struct Recorder
 
     FoundInk &spot(fz_context *ctx, fz_colorspace *space, int component, const std::string &name)
     {
-        for (FoundInk &ink : spots) {
-            if (ink.name == name) {
-                return ink;
-            }
-        }
+        const bool first_time = stand_ins.emplace(space, component).second;
         float solid[FZ_MAX_COLORS] = {};
         solid[component] = 1.0f;
+        for (FoundInk &ink : spots) {
+            if (ink.name != name) {
+                continue;
+            }
+            if (first_time) {
+                constexpr double alike = 2.0; // ΔE00: rounding of the file's numbers
+                const Lab look = colours.to_lab(colours.alternate(ctx, space, solid));
+                const auto near = [&](const Lab &one) { return ciede2000(one, look) <= alike; };
+                if (!near(ink.solid) &&
+                    std::none_of(ink.other_solids.begin(), ink.other_solids.end(), near)) {
+                    ink.other_solids.push_back(look);
+                }
+            }
+            return ink;
+        }
         spots.push_back({name, InkKind::Spot, colours.to_lab(colours.alternate(ctx, space, solid)), 0});
         return spots.back();
     }
@@ -155,6 +175,7 @@ struct Recorder
         object.in_pattern = !tiles.empty();
         object.clipped_away = fz_is_empty_rect(bounds);
         object.soft_masked = soft_masks > 0;
+        object.cut = odd_clips > 0;
         if (!groups.empty()) {
             object.blend = groups.back().blend;
             object.group_alpha = groups.back().alpha;
@@ -226,10 +247,16 @@ constexpr std::uint64_t hash_start = 14695981039346656037ull;
 struct ShapeWalk
 {
     fz_matrix ctm;
+    bool upright = true;
+    fz_point last{};
     std::uint64_t hash = hash_start;
     int segments = 0;
 
-    void go(float x, float y) { mix(hash, fz_transform_point_xy(x, y, ctm)); }
+    void go(float x, float y)
+    {
+        last = fz_transform_point_xy(x, y, ctm);
+        mix(hash, last);
+    }
 };
 
 void shape_move(fz_context *, void *walk, float x, float y)
@@ -240,12 +267,17 @@ void shape_line(fz_context *, void *walk, float x, float y)
 {
     auto *shape = static_cast<ShapeWalk *>(walk);
     ++shape->segments;
+    const fz_point from = shape->last;
     shape->go(x, y);
+    constexpr float same = 0.01f; // points
+    shape->upright = shape->upright && (std::fabs(shape->last.x - from.x) < same ||
+                                        std::fabs(shape->last.y - from.y) < same);
 }
 void shape_curve(fz_context *, void *walk, float x1, float y1, float x2, float y2, float x3, float y3)
 {
     auto *shape = static_cast<ShapeWalk *>(walk);
     ++shape->segments;
+    shape->upright = false;
     shape->go(x1, y1);
     shape->go(x2, y2);
     shape->go(x3, y3);
@@ -263,6 +295,7 @@ void note_shape(fz_context *ctx, SceneObject &object, const fz_path *path, fz_ma
     mix(walk.hash, static_cast<std::uint64_t>(how));
     fz_walk_path(ctx, path, &shape_walker, &walk);
     object.segments = walk.segments;
+    object.upright = walk.upright;
     object.shape = walk.hash;
 }
 
@@ -385,8 +418,22 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
                 fz_color_params params)
 {
     const fz_rect bounds = fz_bound_shade(ctx, shade, ctm);
-    const SceneObject *object = recorder(device).add(ctx, device, ObjectKind::Shading, bounds,
-                                                     shade->colorspace, nullptr, alpha, params);
+    SceneObject *object = recorder(device).add(ctx, device, ObjectKind::Shading, bounds, shade->colorspace,
+                                               nullptr, alpha, params);
+    if (object != nullptr && shade->use_function != 0 && (shade->type == FZ_LINEAR || shade->type == FZ_RADIAL)) {
+        const fz_matrix to_page = fz_concat(shade->matrix, ctm);
+        const auto &coords = shade->u.l_or_r.coords;
+        const fz_point from = fz_transform_point_xy(coords[0][0], coords[0][1], to_page);
+        const fz_point to = fz_transform_point_xy(coords[1][0], coords[1][1], to_page);
+        const float radii = std::fabs(coords[1][2] - coords[0][2]) * fz_matrix_expansion(to_page);
+        const float along = std::hypot(to.x - from.x, to.y - from.y);
+        object->gradient_length = static_cast<double>(shade->type == FZ_LINEAR ? along : std::max(along, radii));
+        for (int i = 0; i < shade->colorspace->n; ++i) {
+            object->gradient_change =
+                std::max(object->gradient_change,
+                         static_cast<double>(std::fabs(shade->function[255][i] - shade->function[0][i])));
+        }
+    }
     try_object(recorder(device), object, bounds, [](PointProbe &) { return true; });
 }
 
@@ -399,6 +446,7 @@ void note_image(SceneObject *object, const fz_image *image, fz_matrix ctm)
     object->image_height = image->h;
     object->image_bits = image->bpc;
     object->image_channels = image->n;
+    object->upright = fz_is_rectilinear(ctm) != 0;
     object->shape = hash_start;
     mix(object->shape, reinterpret_cast<std::uintptr_t>(image));
     mix(object->shape, fz_transform_point_xy(0, 0, ctm));
@@ -432,12 +480,21 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
     try_object(recorder(device), object, bounds, [ctm](PointProbe &probe) { return probe.covers(ctm); });
 }
 
+/// Whether \p path is one level rectangle on the page.
+bool is_upright_rectangle(fz_context *ctx, const fz_path *path, fz_matrix ctm)
+{
+    ShapeWalk walk{ctm};
+    fz_walk_path(ctx, path, &shape_walker, &walk);
+    return walk.upright && walk.segments >= 3 && walk.segments <= 4;
+}
+
 // MuPDF tracks the scissor of clips only for devices that implement them.
-void open_clip(fz_device *device, bool holds, bool soft = false)
+void open_clip(fz_device *device, bool holds, Recorder::Clip clip)
 {
     Recorder &r = recorder(device);
-    r.clips.push_back(soft);
-    r.soft_masks += soft ? 1 : 0;
+    r.clips.push_back(clip);
+    r.soft_masks += clip.soft ? 1 : 0;
+    r.odd_clips += clip.odd ? 1 : 0;
     if (PointProbe *probe = recorder(device).probe) {
         probe->open_clip(holds);
     }
@@ -452,40 +509,45 @@ bool probing(fz_device *device, fz_rect bounds)
 void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm, fz_rect)
 {
     open_clip(device, probing(device, fz_bound_path(ctx, path, nullptr, ctm)) &&
-                          recorder(device).probe->fills(ctx, path, even_odd, ctm));
+                          recorder(device).probe->fills(ctx, path, even_odd, ctm),
+              {false, !is_upright_rectangle(ctx, path, ctm)});
 }
 
 void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect)
 {
     open_clip(device, probing(device, stroke_bounds(ctx, path, stroke, ctm)) &&
-                          recorder(device).probe->strokes(ctx, path, stroke, ctm));
+                          recorder(device).probe->strokes(ctx, path, stroke, ctm),
+              {false, true});
 }
 
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect)
 {
     open_clip(device, probing(device, fz_bound_text(ctx, text, nullptr, ctm)) &&
-                          recorder(device).probe->writes(ctx, text, nullptr, ctm));
+                          recorder(device).probe->writes(ctx, text, nullptr, ctm),
+              {false, true});
 }
 
 void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect)
 {
     open_clip(device, probing(device, fz_bound_text(ctx, text, stroke, ctm)) &&
-                          recorder(device).probe->writes(ctx, text, stroke, ctm));
+                          recorder(device).probe->writes(ctx, text, stroke, ctm),
+              {false, true});
 }
 
 void clip_image_mask(fz_context *, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect)
 {
     const bool soft = image->imagemask == 0 && image->bpc > 1; // a stencil is all or nothing
-    open_clip(device, recorder(device).probe != nullptr && recorder(device).probe->covers(ctm), soft);
+    open_clip(device, recorder(device).probe != nullptr && recorder(device).probe->covers(ctm), {soft, true});
 }
 
 void pop_clip(fz_context *, fz_device *device)
 {
     Recorder &r = recorder(device);
     if (!r.clips.empty()) {
-        r.soft_masks -= r.clips.back() ? 1 : 0;
+        r.soft_masks -= r.clips.back().soft ? 1 : 0;
+        r.odd_clips -= r.clips.back().odd ? 1 : 0;
         r.clips.pop_back();
     }
     if (PointProbe *probe = recorder(device).probe) {
@@ -503,7 +565,7 @@ void end_mask(fz_context *, fz_device *device)
 {
     --recorder(device).mask_depth;
     recorder(device).scene.uses_transparency = true;
-    open_clip(device, true, true); // the mask clips what follows until its pop_clip
+    open_clip(device, true, {true, true}); // the mask clips what follows until its pop_clip
 }
 
 void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int, int, int blend, float alpha)
@@ -535,7 +597,7 @@ int begin_tile(fz_context *, fz_device *device, fz_rect area, fz_rect, float, fl
     }
     std::vector<fz_rect> &tiles = recorder(device).tiles;
     tiles.push_back(tiles.empty() ? filled : tiles.back());
-    open_clip(device, probing(device, fz_transform_rect(area, ctm)));
+    open_clip(device, probing(device, fz_transform_rect(area, ctm)), {});
     return 0;
 }
 void end_tile(fz_context *ctx, fz_device *device)

@@ -78,6 +78,7 @@ struct SceneObject
     Rect bounds; ///< points in page space, clipped as painted; of what a tiling pattern repeats, its whole area
     bool clipped_away = false; ///< nothing of it is within its clips or on the page
     bool in_pattern = false;   ///< a cell of a tiling pattern holds it
+    bool cut = false;          ///< by a clip that is no upright rectangle
     ColourUse colour;
     int colour_number = 0; ///< into the scene's colours
     bool overprint = false;
@@ -93,6 +94,9 @@ struct SceneObject
     std::string text;     ///< text only: the first 60 characters, as UTF-8 where the font tells
     double font_size = 0; ///< points on the page, text only: the smallest of its runs
     int segments = 0;     ///< lines and curves of a path; 0 for others
+    bool upright = false; ///< a path of level and upright lines only, or a picture turned by quarters
+    double gradient_length = 0; ///< points on the page, of linear and radial shadings by a function
+    double gradient_change = 0; ///< how far their strongest colourant goes, 0 to 1
     std::uint64_t shape = 0; ///< equal for objects of the same outline or picture at the same place
     int image_width = 0;  ///< image only, pixels
     int image_height = 0;
@@ -116,6 +120,7 @@ struct FoundInk
     InkKind kind = InkKind::Spot;
     Lab solid;       ///< of the alternate colour at full tint, over the process paper
     int objects = 0; ///< objects that name it
+    std::vector<Lab> other_solids{}; ///< that other colour spaces of the same name give it, ΔE00 over 2 apart
 };
 
 /// What recording a page gives.

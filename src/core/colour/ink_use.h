@@ -27,4 +27,9 @@ inline constexpr std::array<InkUse, 7> all_ink_uses = {InkUse::Spot,     InkUse:
 [[nodiscard]] const char *to_string(InkUse use); ///< "spot", "process", "white" …
 [[nodiscard]] Outcome<InkUse> parse_ink_use(std::string_view name);
 
+/// What an ink's name says it is: "Base White" white, "Spot Varnish" and "Clear" varnish, "Copper" metallic,
+/// "Cut line" technical; the process inks process; everything else spot. Whole words, any case. A guess, for
+/// checks and proposals.
+[[nodiscard]] InkUse use_named(std::string_view name);
+
 } // namespace bichrom

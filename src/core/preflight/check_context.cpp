@@ -44,6 +44,90 @@ CheckContext::CheckContext(const Artwork &page_artwork, const PageInfo &page_inf
     : artwork(page_artwork), info(page_info), scene(page_scene), survey(page_survey), rules(shop_rules),
       job(page_job)
 {
+    choose_art();
+}
+
+bool CheckContext::beside_trim(const SceneObject &object) const
+{
+    return info.written[static_cast<std::size_t>(PageBox::Trim)] && !object.clipped_away &&
+           !overlaps(area(object), box(PageBox::Trim));
+}
+
+void CheckContext::choose_art()
+{
+    m_art.clear();
+    for (const SceneObject &object : scene.objects) {
+        const auto at = static_cast<std::size_t>(object.index);
+        const bool prints = at >= leaves_no_trace.size() || !leaves_no_trace[at];
+        if (prints && !object.clipped_away && !beside_trim(object)) {
+            m_art.push_back(&object);
+        }
+    }
+}
+
+InkUse CheckContext::use_of(const std::string &ink) const
+{
+    const int plate = job != nullptr ? job->find_plate(ink) : -1;
+    return plate >= 0 && job->plates[static_cast<std::size_t>(plate)].kind != InkUse::Spot
+               ? job->plates[static_cast<std::size_t>(plate)].kind
+               : use_named(ink);
+}
+
+double CheckContext::darkness(const std::string &ink) const
+{
+    if (ink == "Black") {
+        return 0.95;
+    }
+    for (const FoundInk &one : scene.inks) {
+        if (one.name == ink) {
+            return std::clamp(1.0 - one.solid.l / 100.0, 0.0, 1.0);
+        }
+    }
+    return 0.5;
+}
+
+bool CheckContext::is_black(const std::string &ink) const
+{
+    if (ink == "Black") {
+        return true;
+    }
+    for (const FoundInk &one : scene.inks) {
+        if (one.name == ink && one.kind == InkKind::Spot) {
+            // As dark and as neutral as process black looks in print.
+            return use_of(ink) == InkUse::Spot && one.solid.l < 30 && std::hypot(one.solid.a, one.solid.b) < 12;
+        }
+    }
+    return false;
+}
+
+double CheckContext::mean_tone(std::size_t plate, const Rect &where) const
+{
+    const PixelRect part = survey.pixels(where);
+    std::int64_t sum = 0;
+    for (int y = part.y; y < part.y + part.height; ++y) {
+        const auto row = survey.tile.plates[plate].row(y);
+        for (int x = part.x; x < part.x + part.width; ++x) {
+            sum += row[static_cast<std::size_t>(x)];
+        }
+    }
+    const std::int64_t all = std::int64_t(part.width) * part.height;
+    return all > 0 ? static_cast<double>(sum) / (255.0 * static_cast<double>(all)) : 0.0;
+}
+
+std::vector<std::pair<std::string, double>> CheckContext::inks_put_down(const SceneObject &object) const
+{
+    if (!object.colour.values.empty()) {
+        return inks_of(object.colour);
+    }
+    std::vector<std::pair<std::string, double>> inks;
+    const FoundColour &found = scene.colours[static_cast<std::size_t>(object.colour_number)];
+    for (const InkAmount &one : found.inks) {
+        const int plate = survey.find(one.ink);
+        if (plate >= 0 && mean_tone(static_cast<std::size_t>(plate), area(object)) > 0.002) {
+            inks.emplace_back(one.ink, 1.0);
+        }
+    }
+    return inks;
 }
 
 void CheckContext::begin(const CheckInfo &check)
@@ -67,26 +151,48 @@ Rect CheckContext::area(const SceneObject &object) const
             object.bounds.width * millimetres_per_point, object.bounds.height * millimetres_per_point};
 }
 
+CheckContext::Gathered &CheckContext::gathered(const std::string &subject)
+{
+    const auto [at, is_new] =
+        m_places_of.try_emplace(std::string(m_check->name) + '\n' + subject, m_gathered.size());
+    if (is_new) {
+        Gathered one;
+        one.finding.check = m_check->name;
+        one.finding.severity = rules.setting(m_check->name).severity;
+        one.finding.page = info.number;
+        one.finding.subject = subject;
+        one.finding.title = m_check->title;
+        one.finding.why = m_check->why;
+        one.finding.remedy = m_check->remedy;
+        m_gathered.push_back(std::move(one));
+    }
+    return m_gathered[at->second];
+}
+
 void CheckContext::report(const std::string &subject, const FindingPlace &place, double badness,
                           const std::string &limit_text, const std::string &title)
 {
-    auto found = std::find_if(m_gathered.begin(), m_gathered.end(), [&](const Gathered &gathered) {
-        return gathered.finding.check == m_check->name && gathered.finding.subject == subject;
-    });
-    if (found == m_gathered.end()) {
-        Gathered gathered;
-        gathered.finding.check = m_check->name;
-        gathered.finding.severity = rules.setting(m_check->name).severity;
-        gathered.finding.page = info.number;
-        gathered.finding.subject = subject;
-        gathered.finding.title = title.empty() ? m_check->title : title;
-        gathered.finding.limit = limit_text;
-        gathered.finding.why = m_check->why;
-        gathered.finding.remedy = m_check->remedy;
-        m_gathered.push_back(std::move(gathered));
-        found = m_gathered.end() - 1;
+    Gathered &one = gathered(subject);
+    if (one.places.empty()) {
+        one.finding.limit = limit_text;
+        if (!title.empty()) {
+            one.finding.title = title;
+        }
     }
-    found->places.emplace_back(badness, place);
+    ++one.finding.places_in_all;
+    // Of a page with a hundred thousand objects the worst are kept.
+    constexpr std::size_t most = Finding::most_places;
+    if (one.places.size() >= 4 * most) {
+        std::stable_sort(one.places.begin(), one.places.end(),
+                         [](const auto &a, const auto &b) { return a.first > b.first; });
+        one.places.resize(most);
+    }
+    one.places.emplace_back(badness, place);
+}
+
+void CheckContext::mute(const std::string &subject)
+{
+    gathered(subject).finding.muted = true;
 }
 
 void CheckContext::report(const std::string &subject, const SceneObject &object, const std::string &measured,
@@ -98,15 +204,17 @@ void CheckContext::report(const std::string &subject, const SceneObject &object,
 std::vector<Finding> CheckContext::take()
 {
     std::vector<Finding> findings;
-    for (Gathered &gathered : m_gathered) {
-        std::stable_sort(gathered.places.begin(), gathered.places.end(),
+    for (Gathered &one : m_gathered) {
+        std::stable_sort(one.places.begin(), one.places.end(),
                          [](const auto &a, const auto &b) { return a.first > b.first; });
-        for (auto &[badness, place] : gathered.places) {
-            gathered.finding.places.push_back(std::move(place));
+        one.places.resize(std::min(one.places.size(), Finding::most_places));
+        for (auto &[badness, place] : one.places) {
+            one.finding.places.push_back(std::move(place));
         }
-        findings.push_back(std::move(gathered.finding));
+        findings.push_back(std::move(one.finding));
     }
     m_gathered.clear();
+    m_places_of.clear();
     return findings;
 }
 

@@ -9,7 +9,9 @@
 #include "core/preflight/finding.h"
 #include "core/preflight/shop_rules.h"
 
+#include <map>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 namespace bichrom {
@@ -46,6 +48,30 @@ public:
     const ShopRules &rules;
     const Job *const job;       ///< null for checks of the artwork
     std::vector<Damage> damage; ///< of the page, known when its plates have been painted
+    /// Details coarser than pixels that pictures were found to have, by object (image_detail.h).
+    std::map<int, double> upscaled;
+    std::string condition; ///< a word for the printing condition the artwork is read in; empty = not known
+    std::vector<bool> leaves_no_trace; ///< objects that the job prints on no plate, by index; empty = none
+
+    /// The objects that count: what prints, and stands within the trim or reaches into it. Marks beside the
+    /// artwork (crop and registration marks, colour bars) do not.
+    [[nodiscard]] const std::vector<const SceneObject *> &art() const { return m_art; }
+    /// Whether the object stands wholly beside a trim that the file gives.
+    [[nodiscard]] bool beside_trim(const SceneObject &object) const;
+    /// Chooses art() anew.
+    void choose_art();
+
+    /// What an ink is for: as the job says, else as its name says.
+    [[nodiscard]] InkUse use_of(const std::string &ink) const;
+    /// Whether an ink is as dark and neutral as black: Black itself, or a spot like it.
+    [[nodiscard]] bool is_black(const std::string &ink) const;
+    /// How dark an ink is in solid, 0 (white) to 1.
+    [[nodiscard]] double darkness(const std::string &ink) const;
+    /// Inks that an object puts down, with their amounts; of pictures and shadings all that their space names
+    /// or can make, where the survey shows them, at 1.
+    [[nodiscard]] std::vector<std::pair<std::string, double>> inks_put_down(const SceneObject &object) const;
+    /// Mean tone of a survey plate over \p area (mm), 0 to 1.
+    [[nodiscard]] double mean_tone(std::size_t plate, const Rect &area) const;
 
     /// Sets the check that limit() and report() are about.
     void begin(const CheckInfo &check);
@@ -60,6 +86,8 @@ public:
     /// \param title  in place of the check's own
     void report(const std::string &subject, const FindingPlace &place, double badness = 0,
                 const std::string &limit = {}, const std::string &title = {});
+    /// Lists the finding about \p subject without its places being walked.
+    void mute(const std::string &subject);
     void report(const std::string &subject, const SceneObject &object, const std::string &measured,
                 double badness = 0, const std::string &limit = {}, const std::string &title = {});
 
@@ -72,7 +100,10 @@ private:
         Finding finding;
         std::vector<std::pair<double, FindingPlace>> places;
     };
+    Gathered &gathered(const std::string &subject);
     const CheckInfo *m_check = nullptr;
+    std::vector<const SceneObject *> m_art;
+    std::unordered_map<std::string, std::size_t> m_places_of; ///< into m_gathered, by check and subject
     std::vector<Gathered> m_gathered;
 };
 

@@ -27,7 +27,9 @@ struct CheckInfo
     const char *remedy; ///< what can be done, one sentence
     std::vector<LimitInfo> limits;
     void (*run)(CheckContext &context);
-    bool plates = false; ///< looks at the plates of a job, else at the artwork as it came
+    bool plates = false; ///< looks at the plates of a job, else at the artwork
+    /// Is about the customer's file as it came; other checks of the artwork are run again on what prints.
+    bool original = false;
 };
 
 /// In the order in which they are listed.

@@ -1,12 +1,18 @@
 #include "core/preflight/preflight.h"
 
 #include "core/job/job.h"
+#include "core/plates/picture_samples.h"
 #include "core/preflight/check_table.h"
+#include "core/preflight/printed_scene.h"
+#include "core/raster/picture_detail.h"
 
 #include <nlohmann/json.hpp>
+#include <oneapi/tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
+#include <set>
 
 namespace bichrom {
 
@@ -35,6 +41,9 @@ int rank(const std::string &check)
 void sort_findings(std::vector<Finding> &findings)
 {
     std::stable_sort(findings.begin(), findings.end(), [](const Finding &a, const Finding &b) {
+        if (a.is_solved() != b.is_solved()) {
+            return b.is_solved();
+        }
         if (a.severity != b.severity) {
             return a.severity > b.severity;
         }
@@ -43,6 +52,124 @@ void sort_findings(std::vector<Finding> &findings)
         return ra != rb ? ra < rb : a.page < b.page;
     });
 }
+
+namespace {
+
+/// Paints the plates of \p setup's page into \p survey in strips, on all processors.
+Done take_survey(const PlateRenderer &renderer, PlateSurvey &survey, const std::string &place,
+                 const JobControl &control)
+{
+    survey.tile.rect = renderer.extent(survey.resolution);
+    const PixelRect all = survey.tile.rect;
+    survey.tile.plates.assign(survey.inks.size(), Plane(all.width, all.height));
+    survey.tile.area = Plane(all.width, all.height);
+    constexpr int rows_at_once = 256; // and a look at whether anybody still wants it
+    const int strips = (all.height + rows_at_once - 1) / rows_at_once;
+    std::mutex guard;
+    Done result;
+    oneapi::tbb::parallel_for(0, strips, [&](int strip) {
+        if (control.cancelled()) {
+            return;
+        }
+        const int top = strip * rows_at_once;
+        const PixelRect part = {0, top, all.width, std::min(rows_at_once, all.height - top)};
+        const auto tile = renderer.render(part, survey.resolution);
+        if (!tile) {
+            const std::lock_guard lock(guard);
+            result = tile.error();
+            return;
+        }
+        for (std::size_t i = 0; i < survey.inks.size(); ++i) {
+            std::copy(tile->plates[i].pixels.begin(), tile->plates[i].pixels.end(),
+                      survey.tile.plates[i].row(top).begin());
+        }
+        std::copy(tile->area.pixels.begin(), tile->area.pixels.end(), survey.tile.area.row(top).begin());
+    });
+    if (control.cancelled()) {
+        return Error{ErrorCode::Cancelled, "Stopped.", place, {}};
+    }
+    return result;
+}
+
+/// Runs every check that \p wanted says and the rules do not turn off.
+template <typename Wanted>
+Done run_checks(CheckContext &context, const ShopRules &rules, const std::string &place, const JobControl &control,
+                Wanted wanted)
+{
+    for (const CheckInfo &check : all_checks()) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", place, {}};
+        }
+        if (wanted(check) && rules.setting(check.name).severity != Severity::Off) {
+            context.begin(check);
+            check.run(context);
+        }
+    }
+    return {};
+}
+
+bool is_on(const ShopRules &rules, const char *check)
+{
+    return rules.setting(check).severity != Severity::Off;
+}
+
+/// A word for the condition that the job's colours are read in.
+std::string condition_word(const ColourSettings &settings)
+{
+    return settings.condition == nullptr ? "FOGRA39" : std::string();
+}
+
+Outcome<std::map<int, double>> find_upscaled(const PageContent &page, const ShopRules &rules,
+                                             const JobControl &control)
+{
+    std::map<int, double> found;
+    if (is_on(rules, "image_upscaled")) {
+        const Done done = each_picture_sample(
+            page,
+            [&](int object, const Plane &sample) {
+                if (const double times = blown_up(sample); times > 1.4) {
+                    found[object] = times;
+                }
+            },
+            control);
+        if (!done && done.error().code == ErrorCode::Cancelled) {
+            return done.error();
+        }
+    }
+    return found;
+}
+
+/// A job that prints the artwork as it came, its plates' kinds told by their names.
+Job job_of_artwork(const Scene &scene, int page)
+{
+    Job job = propose_job(scene, {}, page);
+    for (Plate &plate : job.plates) {
+        plate.kind = plate.kind == InkUse::Spot ? use_named(plate.ink) : plate.kind;
+    }
+    return job;
+}
+
+/// Plate checks that also make sense of the artwork's own white, varnish, foil and cut lines.
+bool fits_artwork(const CheckInfo &check)
+{
+    static const std::set<std::string> names = {"finish_knocks_out", "finish_thin",  "finish_large",
+                                                "finish_near_edge",  "under_foil", "picture_in_line_plate"};
+    return names.count(check.name) > 0;
+}
+
+PlateSurvey fine_survey(const PageContent &page, std::vector<std::string> inks)
+{
+    constexpr double finest = 600; // dpi: a line of 0.2 mm is five pixels wide
+    constexpr double most_pixels = 16e6;
+    const double square_inches =
+        page.width().value * page.height().value / points_per_inch / points_per_inch;
+    PlateSurvey survey;
+    survey.inks = std::move(inks);
+    survey.resolution = Dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
+    return survey;
+}
+
+} // namespace
 
 Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const ShopRules &rules,
                                          const ColourSettings &settings, const JobControl &control)
@@ -59,8 +186,9 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     if (!scene) {
         return scene.error();
     }
+    const Job own = job_of_artwork(*scene, page);
     PlateSurvey survey;
-    survey.inks = propose_job(*scene, {}, page).inks();
+    survey.inks = own.inks();
     survey.resolution = survey_resolution(**content);
     if (survey.inks.empty()) {
         survey.inks.push_back("Black"); // an empty page has plates too, all bare
@@ -69,23 +197,40 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     if (!renderer) {
         return renderer.error();
     }
-    auto tile = (*renderer)->render((*renderer)->extent(survey.resolution), survey.resolution);
-    if (!tile) {
-        return tile.error();
+    const std::string place = (*content)->place();
+    if (const Done done = take_survey(**renderer, survey, place, control); !done) {
+        return done.error();
     }
-    survey.tile = std::move(*tile);
+    auto upscaled = find_upscaled(**content, rules, control);
+    if (!upscaled) {
+        return upscaled.error();
+    }
     CheckContext context(artwork, *info, *scene, survey, rules);
     context.damage = (*content)->damage();
-    for (const CheckInfo &check : all_checks()) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", (*content)->place(), {}};
-        }
-        if (!check.plates && rules.setting(check.name).severity != Severity::Off) {
-            context.begin(check);
-            check.run(context);
-        }
+    context.upscaled = std::move(*upscaled);
+    context.condition = condition_word(settings);
+    if (const Done done = run_checks(context, rules, place, control,
+                                     [](const CheckInfo &check) { return !check.plates; });
+        !done) {
+        return done.error();
     }
     std::vector<Finding> findings = context.take();
+    const bool finished = std::any_of(own.plates.begin(), own.plates.end(), [](const Plate &plate) {
+        return plate.kind != InkUse::Spot && plate.kind != InkUse::Process;
+    });
+    if (finished) {
+        PlateSurvey fine = fine_survey(**content, own.inks());
+        if (const Done done = take_survey(**renderer, fine, place, control); !done) {
+            return done.error();
+        }
+        CheckContext plates(artwork, *info, *scene, fine, rules, &own);
+        if (const Done done = run_checks(plates, rules, place, control, fits_artwork); !done) {
+            return done.error();
+        }
+        for (Finding &finding : plates.take()) {
+            findings.push_back(std::move(finding));
+        }
+    }
     sort_findings(findings);
     return findings;
 }
@@ -100,7 +245,7 @@ Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
     }
     const auto checks = all_checks();
     if (job.plates.empty() || std::none_of(checks.begin(), checks.end(), [&](const CheckInfo &check) {
-            return check.plates && rules.setting(check.name).severity != Severity::Off;
+            return check.plates && is_on(rules, check.name);
         })) {
         return std::vector<Finding>();
     }
@@ -108,58 +253,129 @@ Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
     if (!renderer) {
         return renderer.error();
     }
-    constexpr double finest = 600; // dpi: a line of 0.2 mm is five pixels wide
-    constexpr double most_pixels = 16e6;
-    const double square_inches =
-        page->width().value * page->height().value / points_per_inch / points_per_inch;
-    PlateSurvey survey;
-    survey.inks = job.inks();
-    survey.resolution = Dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    survey.tile.rect = (*renderer)->extent(survey.resolution);
-    const PixelRect &all = survey.tile.rect;
-    survey.tile.plates.assign(survey.inks.size(), Plane(all.width, all.height));
-    constexpr int rows_at_once = 512; // and a look at whether anybody still wants it
-    for (int y = 0; y < all.height; y += rows_at_once) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", page->place(), {}};
-        }
-        const PixelRect part = {0, y, all.width, std::min(rows_at_once, all.height - y)};
-        const auto tile = (*renderer)->render(part, survey.resolution);
-        if (!tile) {
-            return tile.error();
-        }
-        for (std::size_t i = 0; i < survey.inks.size(); ++i) {
-            const Plane &from = tile->plates[i];
-            std::copy(from.pixels.begin(), from.pixels.end(), survey.tile.plates[i].row(y).begin());
-        }
+    PlateSurvey survey = fine_survey(*page, job.inks());
+    if (const Done done = take_survey(**renderer, survey, page->place(), control); !done) {
+        return done.error();
     }
     CheckContext context(artwork, *info, scene, survey, rules, &job);
-    for (const CheckInfo &check : checks) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", page->place(), {}};
-        }
-        if (check.plates && rules.setting(check.name).severity != Severity::Off) {
-            context.begin(check);
-            check.run(context);
-        }
+    if (const Done done = run_checks(context, rules, page->place(), control,
+                                     [](const CheckInfo &check) { return check.plates; });
+        !done) {
+        return done.error();
     }
     std::vector<Finding> findings = context.take();
     sort_findings(findings);
     return findings;
 }
 
+Outcome<std::vector<Finding>> check_printed(const Artwork &artwork,
+                                            const std::shared_ptr<const PageContent> &page, const Scene &scene,
+                                            const Job &job, const ShopRules &rules, const JobControl &control)
+{
+    const auto info = artwork.page_info(job.page);
+    if (!info) {
+        return info.error();
+    }
+    PrintedScene printed = printed_scene(scene, job);
+    PlateSurvey survey;
+    survey.inks = job.inks();
+    survey.resolution = survey_resolution(*page);
+    if (survey.inks.empty()) {
+        return std::vector<Finding>();
+    }
+    const auto renderer = PlateRenderer::make(page, setup_of(job), control);
+    if (!renderer) {
+        return renderer.error();
+    }
+    if (const Done done = take_survey(**renderer, survey, page->place(), control); !done) {
+        return done.error();
+    }
+    auto upscaled = find_upscaled(*page, rules, control);
+    if (!upscaled) {
+        return upscaled.error();
+    }
+    CheckContext context(artwork, *info, printed.scene, survey, rules, &job);
+    context.leaves_no_trace = std::move(printed.leaves_no_trace);
+    context.upscaled = std::move(*upscaled);
+    context.choose_art();
+    if (const Done done = run_checks(context, rules, page->place(), control,
+                                     [](const CheckInfo &check) { return !check.plates && !check.original; });
+        !done) {
+        return done.error();
+    }
+    std::vector<Finding> findings = context.take();
+    sort_findings(findings);
+    return findings;
+}
+
+std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed, const Scene &scene,
+                                const Job &job)
+{
+    const PrintedScene print = printed_scene(scene, job);
+    const auto same = [](const Finding &a, const Finding &b) {
+        return a.check == b.check && a.subject == b.subject && a.page == b.page;
+    };
+    std::vector<Finding> all;
+    for (Finding &finding : original) {
+        const CheckInfo *check = find_check(finding.check);
+        const bool of_original = check == nullptr || check->original || finding.page != job.page;
+        if (of_original) {
+            all.push_back(std::move(finding));
+            continue;
+        }
+        if (std::any_of(printed.begin(), printed.end(), [&](const Finding &one) { return same(one, finding); })) {
+            continue; // still so, as the job prints it
+        }
+        finding.solved = "by the job's plates";
+        for (const FindingPlace &place : finding.places) {
+            const int route = place.object >= 0 && place.object < static_cast<int>(print.routes.size())
+                                  ? print.routes[static_cast<std::size_t>(place.object)]
+                                  : -1;
+            if (route >= 0) {
+                const Route &by = job.routes[static_cast<std::size_t>(route)];
+                finding.solved = describe_source(by) + " " + describe_end(by);
+                break;
+            }
+        }
+        all.push_back(std::move(finding));
+    }
+    for (Finding &finding : printed) {
+        all.push_back(std::move(finding));
+    }
+    sort_findings(all);
+    return all;
+}
+
 Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRules &rules,
                                             const ColourSettings &settings, const JobControl &control)
 {
-    std::vector<Finding> all;
-    for (int page = 1; page <= artwork.page_count(); ++page) {
-        auto findings = check_page(artwork, page, rules, settings, control);
-        if (!findings) {
-            return findings.error();
+    const int pages = artwork.page_count();
+    std::vector<std::vector<Finding>> by_page(static_cast<std::size_t>(pages));
+    std::mutex guard;
+    Done result;
+    int done_pages = 0;
+    oneapi::tbb::parallel_for(1, pages + 1, [&](int page) {
+        {
+            const std::lock_guard lock(guard);
+            if (!result) {
+                return;
+            }
         }
-        all.insert(all.end(), std::make_move_iterator(findings->begin()),
-                   std::make_move_iterator(findings->end()));
-        control.progress(page, artwork.page_count());
+        auto findings = check_page(artwork, page, rules, settings, control);
+        const std::lock_guard lock(guard);
+        if (!findings) {
+            result = result ? findings.error() : result;
+            return;
+        }
+        by_page[static_cast<std::size_t>(page - 1)] = std::move(*findings);
+        control.progress(++done_pages, pages);
+    });
+    if (!result) {
+        return result.error();
+    }
+    std::vector<Finding> all;
+    for (std::vector<Finding> &findings : by_page) {
+        all.insert(all.end(), std::make_move_iterator(findings.begin()), std::make_move_iterator(findings.end()));
     }
     sort_findings(all);
     return all;
@@ -170,19 +386,29 @@ std::string findings_to_json(const std::string &file, const std::string &rules,
                              const std::vector<AcceptedFinding> &accepted)
 {
     using json = nlohmann::ordered_json;
+    // Tenths of a thousandth would be noise; dividing keeps the shortest decimal.
     const auto rounded = [](double value) { return std::round(value * 1000.0) / 1000.0; };
     json root = {{"file", file}, {"rules", rules}, {"counts", json::object()}, {"findings", json::array()}};
     for (const Severity severity : {Severity::Error, Severity::Warning, Severity::Note}) {
         root["counts"][to_string(severity)] =
             std::count_if(findings.begin(), findings.end(),
-                          [severity](const Finding &finding) { return finding.severity == severity; });
+                          [severity](const Finding &finding) {
+                              return finding.severity == severity && !finding.is_solved();
+                          });
     }
     for (const Finding &finding : findings) {
         json entry = {{"check", finding.check}, {"severity", to_string(finding.severity)},
                       {"page", finding.page},   {"subject", finding.subject},
                       {"title", finding.title}, {"limit", finding.limit},
                       {"why", finding.why},     {"remedy", finding.remedy},
+                      {"places_in_all", std::max<int>(finding.places_in_all, static_cast<int>(finding.places.size()))},
                       {"places", json::array()}};
+        if (finding.is_solved()) {
+            entry["solved"] = finding.solved;
+        }
+        if (finding.muted) {
+            entry["muted"] = true;
+        }
         for (const FindingPlace &place : finding.places) {
             entry["places"].push_back({{"object", place.object},
                                        {"area_mm",

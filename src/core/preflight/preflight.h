@@ -34,7 +34,19 @@ namespace bichrom {
 check_plates(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
              const Job &job, const ShopRules &rules, const JobControl &control = {});
 
-/// Most severe first, then by the order of the checks, then by page.
+/// Checks what \p job prints on its page by the same rules as the artwork: inks as its routes send them, plates
+/// as they come out. Checks of the file itself are left out. \return as check_page()
+[[nodiscard]] Outcome<std::vector<Finding>>
+check_printed(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
+              const Job &job, const ShopRules &rules, const JobControl &control = {});
+
+/// The findings of a job: \p printed ones, those of the customer's file that only concern the file or other
+/// pages, and as solved, with by what, those of the job's page that are no more so in what prints.
+/// \param original  of check_artwork(); \param printed  of check_printed()
+[[nodiscard]] std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed,
+                                              const Scene &scene, const Job &job);
+
+/// Open before solved, most severe first, then by the order of the checks, then by page.
 void sort_findings(std::vector<Finding> &findings);
 
 /// Findings as JSON, for \c check --json and reports: an array in the order given.

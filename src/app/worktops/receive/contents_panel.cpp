@@ -197,8 +197,8 @@ void ContentsPanel::refreshPage()
                      tr("from the media box's left %1, from its top %2").arg(length(area.x), length(area.y)));
     }
     m_boxes->add(tr("rotated"), tr("%1°").arg(page.info.rotate));
-    if (page.info.printing_annotations > 0) {
-        m_boxes->add(tr("notes and stamps that print"), QString::number(page.info.printing_annotations));
+    if (!page.info.annotations.empty()) {
+        m_boxes->add(tr("notes and stamps that print"), QString::number(page.info.annotations.size()));
     }
     // A subset's name begins with six capitals and a plus sign (ISO 32000-1, 9.6.4).
     static const QRegularExpression subset(QStringLiteral("^[A-Z]{6}\\+"));

@@ -1,6 +1,7 @@
 #include "core/preflight/checks/checks.h"
 
 #include "core/artwork/found_colours.h"
+#include "core/raster/patches.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,17 +13,18 @@ namespace {
 constexpr double solid = 0.95;
 
 /// Whether the colour is dark and nearly neutral, so that black alone would do.
-bool looks_black(const std::vector<std::pair<std::string, double>> &inks, const ColourUse &colour)
+bool looks_black(const CheckContext &c, const std::vector<std::pair<std::string, double>> &inks,
+                 const ColourUse &colour)
 {
     double black = 0;
     double others = 0;
     for (const auto &[name, amount] : inks) {
-        if (name == "Black") {
-            black = amount;
+        if (c.is_black(name)) {
+            black = std::max(black, amount);
         } else if (name == "Cyan" || name == "Magenta" || name == "Yellow") {
             others += amount;
         } else {
-            return false; // a spot ink is there on purpose
+            return false; // another spot ink is there on purpose
         }
     }
     if (!inks.empty()) {
@@ -36,6 +38,17 @@ bool looks_black(const std::vector<std::pair<std::string, double>> &inks, const 
     return false;
 }
 
+/// The text, font and size of a text object, else its kind and line width.
+std::string what_it_is(const SceneObject &object)
+{
+    if (!object.runs.empty()) {
+        const TextRun &run = object.runs.front();
+        return "'" + run.text.substr(0, 40) + "' " + with_unit(run.size, "pt", 1) + " " + run.font;
+    }
+    return object.kind == ObjectKind::Stroke ? "line " + with_unit(object.stroke_width, "pt", 2)
+                                             : std::string(to_string(object.kind));
+}
+
 bool is_thin(const SceneObject &object, double points)
 {
     return object.kind == ObjectKind::Stroke && object.stroke_width <= points;
@@ -45,7 +58,8 @@ bool is_thin(const SceneObject &object, double points)
 
 void unready_colour(CheckContext &c)
 {
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         const std::string &space = object.colour.space;
         const bool rgb = object.colour.colorants.size() == 3 && object.colour.colorants[0] == "Red";
         const bool lab = space.ends_with("Lab");
@@ -61,31 +75,37 @@ void unready_colour(CheckContext &c)
 
 void built_black(CheckContext &c)
 {
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         const bool small = (is_text(object) && object.font_size <= c.limit("text_pt")) ||
                            is_thin(object, c.limit("line_pt"));
         const auto inks = inks_of(object.colour);
-        if (!small || !looks_black(inks, object.colour) || (inks.size() == 1 && inks[0].first == "Black")) {
+        if (!small || !looks_black(c, inks, object.colour) || (inks.size() == 1 && c.is_black(inks[0].first))) {
             continue;
         }
-        c.report({}, object, describe(object.colour), static_cast<double>(inks.empty() ? 4 : inks.size()),
+        c.report({}, object, what_it_is(object) + ", " + describe(object.colour), static_cast<double>(inks.empty() ? 4 : inks.size()),
                  "black only");
     }
 }
 
 void black_knocks_out(CheckContext &c)
 {
-    const int black = c.survey.find("Black");
-    if (black < 0) {
-        return;
-    }
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         const auto inks = inks_of(object.colour);
-        const bool black_only = inks.size() == 1 && inks[0].first == "Black" && inks[0].second >= solid;
+        const bool black_only = inks.size() == 1 && c.is_black(inks[0].first) && inks[0].second >= solid;
+        const int black = black_only ? c.survey.find(inks[0].first) : -1;
         const bool small = (is_text(object) && object.font_size <= c.limit("text_pt")) ||
                            is_thin(object, c.limit("line_pt"));
-        if (!black_only || !small || object.overprint || object.alpha < 1.0f) {
+        if (black < 0 || !small || object.overprint || object.alpha < 1.0f) {
             continue;
+        }
+        std::vector<std::size_t> others; // inks that would be seen beside it
+        for (std::size_t plate = 0; plate < c.survey.tile.plates.size(); ++plate) {
+            const InkUse use = c.use_of(c.survey.inks[plate]);
+            if (static_cast<int>(plate) != black && (use == InkUse::Spot || use == InkUse::Process)) {
+                others.push_back(plate);
+            }
         }
         // Colour beside the black, within a pixel or two of the object: it was knocked out.
         Rect area = c.area(object);
@@ -96,22 +116,23 @@ void black_knocks_out(CheckContext &c)
         for (int y = pixels.y; y < pixels.y + pixels.height; ++y) {
             for (int x = pixels.x; x < pixels.x + pixels.width; ++x) {
                 bool colour = false;
-                for (std::size_t plate = 0; plate < c.survey.tile.plates.size() && !colour; ++plate) {
-                    colour = static_cast<int>(plate) != black && c.survey.tile.plates[plate].at(x, y) > 25;
+                for (const std::size_t plate : others) {
+                    colour = colour || c.survey.tile.plates[plate].at(x, y) > 25;
                 }
                 coloured += colour ? 1 : 0;
             }
         }
         const std::int64_t all = std::int64_t(pixels.width) * pixels.height;
         if (all > 0 && coloured * 10 >= all) {
-            c.report({}, object, "knocks out", static_cast<double>(coloured), "overprint");
+            c.report({}, object, what_it_is(object) + " knocks out", static_cast<double>(coloured), "overprint");
         }
     }
 }
 
 void white_overprints(CheckContext &c)
 {
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         if (object.overprint && is_paper_white(object.colour)) {
             c.report({}, object, describe(object.colour) + ", overprints");
         }
@@ -121,7 +142,8 @@ void white_overprints(CheckContext &c)
 void registration_colour(CheckContext &c)
 {
     const Rect trim = c.box(PageBox::Trim);
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         const auto &names = object.colour.colorants;
         const Rect area = c.area(object);
         if (names_inks(object.colour) && std::find(names.begin(), names.end(), "All") != names.end() &&
@@ -134,48 +156,90 @@ void registration_colour(CheckContext &c)
 void total_ink(CheckContext &c)
 {
     const double most = c.limit("percent") * 255.0 / 100.0;
-    const auto &plates = c.survey.tile.plates;
     const PixelRect &rect = c.survey.tile.rect;
-    std::int64_t over = 0;
-    int worst = 0;
-    int left = rect.width;
-    int right = 0;
-    int top = rect.height;
-    int bottom = 0;
-    int worst_x = 0;
-    int worst_y = 0;
+    // White, varnish, foil and cut lines dry, or are laid down, apart: they are no ink on ink.
+    std::vector<const Plane *> plates;
+    for (std::size_t i = 0; i < c.survey.inks.size(); ++i) {
+        const InkUse use = c.use_of(c.survey.inks[i]);
+        if (use == InkUse::Spot || use == InkUse::Process || use == InkUse::Metallic) {
+            plates.push_back(&c.survey.tile.plates[i]);
+        }
+    }
+    if (static_cast<double>(plates.size()) * 255.0 <= most + 1.0) {
+        return;
+    }
+    Plane over(rect.width, rect.height); // 255 where the sum is over the limit
+    std::vector<int> sum(static_cast<std::size_t>(rect.width));
+    bool any = false;
     for (int y = 0; y < rect.height; ++y) {
-        for (int x = 0; x < rect.width; ++x) {
-            int sum = 0;
-            for (const Plane &plate : plates) {
-                sum += plate.at(x, y);
+        std::fill(sum.begin(), sum.end(), 0);
+        for (const Plane *plate : plates) {
+            const auto row = plate->row(y);
+            for (std::size_t x = 0; x < sum.size(); ++x) {
+                sum[x] += row[x];
             }
-            if (sum > most + 1.0) { // rounding of as many plates as there are
-                ++over;
-                left = std::min(left, x);
-                right = std::max(right, x);
-                top = std::min(top, y);
-                bottom = std::max(bottom, y);
-                if (sum > worst) {
-                    worst = sum;
-                    worst_x = x;
-                    worst_y = y;
-                }
+        }
+        const auto out = over.row(y);
+        for (std::size_t x = 0; x < sum.size(); ++x) {
+            if (sum[x] > most + 1.0) { // rounding of as many plates as there are
+                out[x] = 255;
+                any = true;
             }
         }
     }
+    if (!any) {
+        return;
+    }
+    struct Spot
+    {
+        Rect area;
+        double mm2;
+        int worst;
+    };
     const double pixel = c.survey.millimetres_per_pixel();
-    const double square_mm = static_cast<double>(over) * pixel * pixel;
-    if (over > 0 && square_mm >= c.limit("area_mm2")) {
-        const std::string limit = with_unit(c.limit("percent"), "%", 0);
-        c.report({},
-                 FindingPlace{-1, c.survey.area_of({worst_x - 3, worst_y - 3, 7, 7}),
-                              "worst point " + with_unit(worst * 100.0 / 255.0, "%", 0)},
-                 2, limit);
-        c.report({},
-                 FindingPlace{-1, c.survey.area_of({left, top, right - left + 1, bottom - top + 1}),
-                              with_unit(square_mm / 100.0, "cm²") + " in all"},
-                 1, limit);
+    std::vector<Spot> spots;
+    constexpr double apart = 2.0; // mm: nearer patches are one place
+    for (const Patch &patch : find_patches(over, 255)) {
+        int worst = 0;
+        for (int y = patch.top; y <= patch.bottom; ++y) {
+            for (int x = patch.left; x <= patch.right; ++x) {
+                if (over.at(x, y) != 0) {
+                    int here = 0;
+                    for (const Plane *plate : plates) {
+                        here += plate->at(x, y);
+                    }
+                    worst = std::max(worst, here);
+                }
+            }
+        }
+        const Spot spot = {
+            c.survey.area_of({patch.left, patch.top, patch.right - patch.left + 1, patch.bottom - patch.top + 1}),
+            patch.pixels * pixel * pixel, worst};
+        const auto near = std::find_if(spots.begin(), spots.end(), [&](const Spot &other) {
+            const Rect wide = {other.area.x - apart, other.area.y - apart, other.area.width + 2 * apart,
+                               other.area.height + 2 * apart};
+            return overlaps(wide, spot.area);
+        });
+        if (near == spots.end()) {
+            spots.push_back(spot);
+            continue;
+        }
+        const double left = std::min(near->area.x, spot.area.x);
+        const double top = std::min(near->area.y, spot.area.y);
+        near->area = {left, top,
+                      std::max(near->area.x + near->area.width, spot.area.x + spot.area.width) - left,
+                      std::max(near->area.y + near->area.height, spot.area.y + spot.area.height) - top};
+        near->mm2 += spot.mm2;
+        near->worst = std::max(near->worst, spot.worst);
+    }
+    for (const Spot &spot : spots) {
+        if (spot.mm2 >= c.limit("area_mm2")) {
+            c.report({},
+                     FindingPlace{-1, spot.area,
+                                  "up to " + with_unit(spot.worst * 100.0 / 255.0, "%", 0) + " on " +
+                                      with_unit(spot.mm2 / 100.0, "cm²")},
+                     spot.worst + spot.mm2 * 1e-6, with_unit(c.limit("percent"), "%", 0));
+        }
     }
 }
 
@@ -183,7 +247,8 @@ void small_tint(CheckContext &c)
 {
     const double least = c.limit("least_percent") / 100.0;
     const double most = c.limit("most_percent") / 100.0;
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         for (const auto &[ink, amount] : inks_of(object.colour, 0.002)) {
             if (amount < least - 0.002) {
                 c.report(ink, object, with_unit(amount * 100.0, "%", 1), 1.0 - amount,
@@ -200,22 +265,30 @@ void small_tint(CheckContext &c)
 
 void transparency(CheckContext &c)
 {
-    bool any = false;
-    for (const SceneObject &object : c.scene.objects) {
-        if (object.alpha < 1.0f) {
-            c.report({}, object, "opacity " + with_unit(static_cast<double>(object.alpha) * 100.0, "%", 0),
-                     1.0 - static_cast<double>(object.alpha));
-            any = true;
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
+        const double opacity = static_cast<double>(object.alpha) * static_cast<double>(object.group_alpha);
+        std::string how;
+        if (opacity < 1.0) {
+            how = "opacity " + with_unit(opacity * 100.0, "%", 0);
         }
-    }
-    if (!any && c.scene.uses_transparency) {
-        c.report({}, FindingPlace{-1, {}, "blend modes or soft masks"});
+        if (object.blend != 0) {
+            how += (how.empty() ? "" : ", ") + std::string("blend mode ") + blend_mode_name(object.blend);
+        }
+        if (object.soft_masked) {
+            how += (how.empty() ? "" : ", ") + std::string("soft mask");
+        }
+        if (!how.empty()) {
+            c.report({}, object, how + ": " + to_string(object.kind) + ", " + describe(object.colour),
+                     1.0 - opacity + (object.blend != 0 ? 0.5 : 0.0));
+        }
     }
 }
 
 void overprint(CheckContext &c)
 {
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         if (object.overprint && !is_paper_white(object.colour)) {
             const Rect area = c.area(object);
             c.report({}, object, describe(object.colour), area.width * area.height);
@@ -227,7 +300,8 @@ void near_invisible(CheckContext &c)
 {
     const double faint = c.limit("percent") / 100.0;
     const double tiny = c.limit("size_mm");
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         const Rect area = c.area(object);
         const auto inks = inks_of(object.colour, 0.0005);
         double strongest = inks.empty() ? 1.0 : 0.0;
@@ -245,6 +319,108 @@ void near_invisible(CheckContext &c)
             c.report("tiny", object, with_unit(std::max(area.width, area.height), "mm", 3),
                      1.0 / std::max(1e-6, std::max(area.width, area.height)),
                      "at least " + with_unit(tiny, "mm", 3), "Object so small that nobody sees it");
+        }
+    }
+}
+
+void overprint_vanishes(CheckContext &c)
+{
+    const double seen = c.limit("percent") / 100.0;
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
+        const auto inks = inks_of(object.colour);
+        if (!object.overprint || inks.empty()) {
+            continue;
+        }
+        double own = 0;
+        bool counts = false;
+        for (const auto &[ink, amount] : inks) {
+            const InkUse use = c.use_of(ink);
+            counts = counts || use == InkUse::Spot || use == InkUse::Process;
+            own += amount * c.darkness(ink);
+        }
+        // What else lies on its whole place, on plates that it does not print on.
+        double under = 0;
+        std::string darkest;
+        double most = 0;
+        for (std::size_t plate = 0; plate < c.survey.inks.size(); ++plate) {
+            const std::string &ink = c.survey.inks[plate];
+            const InkUse use = c.use_of(ink);
+            const bool mine =
+                std::any_of(inks.begin(), inks.end(), [&](const auto &part) { return part.first == ink; });
+            if (mine || (use != InkUse::Spot && use != InkUse::Process)) {
+                continue;
+            }
+            const double tone = c.mean_tone(plate, c.area(object));
+            const double dark = tone >= 0.9 ? tone * c.darkness(ink) : 0; // where it lies only partly, the rest shows
+            under += dark;
+            if (dark > most) {
+                most = dark;
+                darkest = ink;
+            }
+        }
+        // A light ink on a dark one changes next to nothing (transparent inks multiply).
+        const double left = (1.0 - std::min(1.0, under)) * std::min(1.0, own);
+        if (counts && under > 0 && own < under && left < seen) {
+            c.report({}, object, describe(object.colour) + " overprints " + darkest, under - own,
+                     "seen, or knocked out");
+        }
+    }
+}
+
+void white_on_stock(CheckContext &c)
+{
+    const double page = c.whole_page().width * c.whole_page().height;
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
+        const Rect area = c.area(object);
+        constexpr double ground = 0.5; // a sheet of white under everything is no artwork
+        if (!is_paper_white(object.colour) || object.overprint || is_image(object) ||
+            area.width * area.height > ground * page) {
+            continue;
+        }
+        // Nothing that prints lies under it or beside it.
+        const Rect wide = {area.x - 0.3, area.y - 0.3, area.width + 0.6, area.height + 0.6};
+        bool bare = true;
+        for (std::size_t plate = 0; plate < c.survey.inks.size() && bare; ++plate) {
+            bare = c.mean_tone(plate, wide) < 0.002;
+        }
+        if (bare) {
+            c.report({}, object, what_it_is(object) + ", " + describe(object.colour), area.width * area.height);
+        }
+    }
+}
+
+void white_knocked_out(CheckContext &c)
+{
+    std::vector<std::pair<Rect, std::string>> whites; // painted so far
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
+        const auto inks = inks_of(object.colour);
+        std::string white;
+        for (const auto &[ink, amount] : inks) {
+            white = c.use_of(ink) == InkUse::White && amount > 0.1 ? ink : white;
+        }
+        if (!white.empty()) {
+            whites.emplace_back(c.area(object), white);
+            continue;
+        }
+        const bool colours = !inks.empty() || is_image(object);
+        if (object.overprint || !colours || is_paper_white(object.colour) ||
+            std::all_of(inks.begin(), inks.end(), [&](const auto &part) {
+                const InkUse use = c.use_of(part.first);
+                return !inks.empty() && use != InkUse::Spot && use != InkUse::Process;
+            })) {
+            continue;
+        }
+        for (const auto &[area, ink] : whites) {
+            const int plate = c.survey.find(ink);
+            if (overlaps(area, c.area(object)) && plate >= 0 &&
+                c.mean_tone(static_cast<std::size_t>(plate), c.area(object)) < 0.5) {
+                c.report(ink, object, describe(object.colour) + " on " + ink, 0, "white under it",
+                         ink + " is knocked out by colour on it");
+                break;
+            }
         }
     }
 }

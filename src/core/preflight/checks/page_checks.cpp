@@ -1,6 +1,11 @@
 #include "core/preflight/checks/checks.h"
 
+#include "core/artwork/page_boxes.h"
+
 #include <algorithm>
+#include <cctype>
+#include <map>
+#include <tuple>
 #include <array>
 #include <cmath>
 
@@ -51,6 +56,25 @@ bool inked(const CheckContext &c, int x, int y)
                        [&](const Plane &plate) { return plate.at(x, y) > 20; });
 }
 
+/// Whether the artwork is a picture, a drawing or an EPS, which have no trim of their own.
+bool is_bare_picture(const CheckContext &c)
+{
+    const InputKind kind = c.artwork.kind();
+    return !written(c, PageBox::Trim) && (kind == InputKind::Png || kind == InputKind::Jpeg ||
+                                          kind == InputKind::Tiff || kind == InputKind::Svg ||
+                                          kind == InputKind::Eps);
+}
+
+/// Whether an object may be a crop or registration mark, a colour bar or a slug line: small, or thin, or text.
+bool is_mark(const SceneObject &object)
+{
+    constexpr double small = 60; // points: a patch of a colour bar, a registration mark
+    const auto &names = object.colour.colorants;
+    const double narrow = std::min(object.bounds.width, object.bounds.height);
+    return is_text(object) || object.kind == ObjectKind::Stroke || narrow <= small ||
+           std::find(names.begin(), names.end(), "All") != names.end();
+}
+
 /// Gap between two rectangles, negative when \p inner crosses \p outer's edge.
 double least_gap(const Rect &inner, const Rect &outer)
 {
@@ -59,6 +83,149 @@ double least_gap(const Rect &inner, const Rect &outer)
 }
 
 } // namespace
+
+void blank_page(CheckContext &c)
+{
+    const auto &plates = c.survey.tile.plates;
+    if (std::all_of(plates.begin(), plates.end(), [](const Plane &plate) {
+            return std::all_of(plate.pixels.begin(), plate.pixels.end(), [](std::uint8_t v) { return v == 0; });
+        })) {
+        c.report({}, FindingPlace{-1, {}, c.scene.objects.empty() ? "no object" : "no ink"});
+    }
+}
+
+void page_sizes(CheckContext &c)
+{
+    if (c.info.number <= 1) {
+        return;
+    }
+    const auto first = c.artwork.page_info(1);
+    if (!first) {
+        return;
+    }
+    const Rect here = c.box(PageBox::Trim);
+    const Rect there = box_within(*first, PageBox::Trim, PageBox::Media);
+    constexpr double same = 0.2; // mm
+    if (std::fabs(here.width - there.width) > same || std::fabs(here.height - there.height) > same) {
+        c.report({}, FindingPlace{-1, {}, size_of(here)}, 0, "page 1: " + size_of(there));
+    }
+}
+
+void output_intent(CheckContext &c)
+{
+    const std::string &named = c.artwork.output_intent();
+    if (named.empty() || c.info.number != 1) {
+        return;
+    }
+    if (!c.artwork.output_intent_has_profile()) {
+        c.report("profile", FindingPlace{-1, {}, "names " + named}, 1, "its profile in the file",
+                 "Printing condition named without its profile");
+    }
+    const auto letters = [](const std::string &text) {
+        std::string out;
+        for (const char letter : text) {
+            const auto byte = static_cast<unsigned char>(letter);
+            if (std::isalnum(byte) != 0) {
+                out += static_cast<char>(std::tolower(byte));
+            }
+        }
+        return out;
+    };
+    if (!c.condition.empty() && letters(named).find(letters(c.condition)) == std::string::npos &&
+        letters(c.condition).find(letters(named)) == std::string::npos) {
+        c.report("other", FindingPlace{-1, {}, "names " + named}, 0, c.condition,
+                 "Made for another printing condition than the job's");
+    }
+}
+
+void covered_art(CheckContext &c)
+{
+    // Only what covers its whole box can hide another surely: upright rectangles and pictures without masks.
+    struct Cover
+    {
+        Rect area;
+        int index;
+        bool white;
+    };
+    std::vector<Cover> covers;
+    for (const SceneObject *one : c.art()) {
+        const bool box = (one->kind == ObjectKind::Fill && one->segments <= 4 && one->segments >= 3 && one->upright) ||
+                         (one->kind == ObjectKind::Image && one->upright);
+        const bool opaque = one->alpha >= 1.0f && one->group_alpha >= 1.0f && one->blend == 0 &&
+                            !one->soft_masked && !one->cut && !one->overprint && !one->in_pattern;
+        const Rect area = c.area(*one);
+        if (box && opaque && area.width > 0.2 && area.height > 0.2) {
+            covers.push_back({area, one->index, is_paper_white(one->colour)});
+        }
+    }
+    constexpr std::size_t most_covers = 1000;
+    std::sort(covers.begin(), covers.end(), [](const Cover &a, const Cover &b) {
+        return a.area.width * a.area.height > b.area.width * b.area.height;
+    });
+    covers.resize(std::min(covers.size(), most_covers));
+    for (const SceneObject *one : c.art()) {
+        const Rect area = c.area(*one);
+        if (is_paper_white(one->colour) || area.width <= 0) {
+            continue;
+        }
+        const auto cover = std::find_if(covers.begin(), covers.end(), [&](const Cover &other) {
+            return other.index > one->index && inside(area, other.area, 0.0);
+        });
+        if (cover != covers.end()) {
+            c.report({}, *one,
+                     std::string(to_string(one->kind)) + ", " + describe(one->colour) + ", hidden by object " +
+                         std::to_string(cover->index) + (cover->white ? " (white)" : ""),
+                     area.width * area.height);
+        }
+    }
+}
+
+void stacked_twice(CheckContext &c)
+{
+    std::map<std::tuple<std::uint64_t, int, int>, int> seen;
+    for (const SceneObject *one : c.art()) {
+        if (one->shape == 0 || one->in_pattern || is_paper_white(one->colour)) {
+            continue;
+        }
+        const auto [at, is_new] =
+            seen.try_emplace({one->shape, one->colour_number, static_cast<int>(one->kind)}, one->index);
+        if (!is_new) {
+            c.report({}, *one,
+                     std::string(to_string(one->kind)) + ", " + describe(one->colour) + ", exactly on object " +
+                         std::to_string(at->second),
+                     one->alpha < 1.0f ? 2 : 1);
+        }
+    }
+}
+
+void heavy_path(CheckContext &c)
+{
+    const double most = c.limit("points");
+    for (const SceneObject *one : c.art()) {
+        if (one->segments > most) {
+            c.report({}, *one, std::to_string(one->segments) + " lines and curves", one->segments,
+                     "at most " + format_number(most, 0));
+        }
+    }
+}
+
+void gradient_steps(CheckContext &c)
+{
+    // A screen shows (resolution / ruling)² + 1 tones, a file of 8 bits 256 (common practice, no source).
+    const double cells = c.rules.press.resolution.value / c.rules.press.ruling.value;
+    const double tones = std::min(256.0, cells * cells + 1.0);
+    for (const SceneObject *one : c.art()) {
+        const double millimetres = one->gradient_length * millimetres_per_inch / points_per_inch;
+        const double steps = std::max(1.0, tones * one->gradient_change);
+        const double each = millimetres / steps;
+        if (one->gradient_length > 0 && one->gradient_change > 0.01 && each > c.limit("step_mm")) {
+            c.report({}, *one,
+                     with_unit(steps, "steps", 0) + " over " + with_unit(millimetres, "mm", 0) + ", " +
+                         with_unit(each, "mm") + " each",
+                     each, "at most " + with_unit(c.limit("step_mm"), "mm"));
+        }
+    }
+}
 
 void page_boxes(CheckContext &c)
 {
@@ -96,6 +263,9 @@ void sheet_size(CheckContext &c)
 
 void bleed(CheckContext &c)
 {
+    if (is_bare_picture(c)) {
+        return; // that it has no trim is told once
+    }
     const Rect trim = c.box(PageBox::Trim);
     const double asked = c.limit("bleed_mm");
     const double pixel = c.survey.millimetres_per_pixel();
@@ -136,17 +306,39 @@ void bleed(CheckContext &c)
     }
 }
 
+namespace {
+
+/// Whether any plate holds ink where \p a and \p b meet: white pixels of a picture enter no zone.
+bool any_ink(const CheckContext &c, const Rect &a, const Rect &b)
+{
+    const double left = std::max(a.x, b.x);
+    const double top = std::max(a.y, b.y);
+    const PixelRect part = c.survey.pixels({left, top, std::min(a.x + a.width, b.x + b.width) - left,
+                                            std::min(a.y + a.height, b.y + b.height) - top});
+    for (int y = part.y; y < part.y + part.height; ++y) {
+        for (int x = part.x; x < part.x + part.width; ++x) {
+            if (inked(c, x, y)) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+} // namespace
+
 void near_edge(CheckContext &c)
 {
     const Rect trim = c.box(PageBox::Trim);
     const double least = c.limit("distance_mm");
-    for (const SceneObject &object : c.scene.objects) {
+    for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
         const Rect area = c.area(object);
         if (is_paper_white(object.colour) || area.width <= 0 || area.height <= 0) {
             continue;
         }
         const double gap = least_gap(area, trim);
-        if (gap >= 0 && gap < least - 0.005) {
+        if (gap >= 0 && gap < least - 0.005 && !is_bare_picture(c)) {
             c.report("trim", object, with_unit(gap, "mm"), -gap, "at least " + with_unit(least, "mm"),
                      "Too near the trim");
         }
@@ -163,7 +355,7 @@ void near_edge(CheckContext &c)
         }
         for (const Rect &zone : c.rules.keep_out) {
             const Rect there = {zone.x + trim.x, zone.y + trim.y, zone.width, zone.height};
-            if (overlaps(area, there)) {
+            if (overlaps(area, there) && any_ink(c, area, there)) {
                 c.report("keep-out", object, {}, area.width * area.height, "nothing", "In a keep-out zone");
             }
         }
@@ -176,15 +368,25 @@ void outside_bleed(CheckContext &c)
     const double room = written(c, PageBox::Bleed) ? 0.0 : c.limit("bleed_mm");
     const Rect kept = {bleed_box.x - room, bleed_box.y - room, bleed_box.width + 2 * room,
                        bleed_box.height + 2 * room};
+    int marks = 0;
     for (const SceneObject &object : c.scene.objects) {
         const Rect area = c.area(object);
-        const auto &names = object.colour.colorants;
-        const bool mark = std::find(names.begin(), names.end(), "All") != names.end();
-        if (area.width <= 0 || area.height <= 0) {
-            c.report("clipped", object, "nothing of it is on the page", 0, {}, "Object outside the page");
-        } else if (!overlaps(area, kept) && !mark) {
-            c.report("outside", object, {}, area.width * area.height, {}, "Object outside the bleed");
+        const auto at = static_cast<std::size_t>(object.index);
+        if (at < c.leaves_no_trace.size() && c.leaves_no_trace[at]) {
+            continue;
         }
+        if (object.clipped_away) {
+            c.report("clipped", object, "nothing of it is on the page", 0, {}, "Object outside the page");
+        } else if (!overlaps(area, kept) && written(c, PageBox::Trim) && is_mark(object)) {
+            ++marks;
+        } else if (!overlaps(area, kept)) {
+            c.report("outside", object, describe(object), area.width * area.height, {}, "Object outside the bleed");
+        }
+    }
+    if (marks > 0) { // one row that nobody has to walk
+        c.report("marks", FindingPlace{-1, {}, std::to_string(marks) + (marks == 1 ? " object" : " objects")}, 0, {},
+                 "Marks outside the trim");
+        c.mute("marks");
     }
 }
 
@@ -192,7 +394,8 @@ void hidden_layers(CheckContext &c)
 {
     for (const Layer &layer : c.artwork.layers()) {
         if (!layer.prints) {
-            c.report(layer.name, FindingPlace{-1, {}, "does not print"}, 0, {},
+            c.report(layer.name,
+                     FindingPlace{-1, {}, layer.holds_art ? "holds artwork that does not print" : "empty"}, 0, {},
                      "Hidden layer: " + layer.name);
         }
     }
@@ -200,11 +403,9 @@ void hidden_layers(CheckContext &c)
 
 void annotations(CheckContext &c)
 {
-    if (c.info.printing_annotations > 0) {
-        c.report({}, FindingPlace{-1,
-                                  {},
-                                  std::to_string(c.info.printing_annotations) +
-                                      (c.info.printing_annotations == 1 ? " annotation" : " annotations")});
+    for (const PrintingAnnotation &one : c.info.annotations) {
+        c.report({}, FindingPlace{-1, rect_within(c.info, one.area, PageBox::Media), one.kind},
+                 one.area.width * one.area.height);
     }
 }
 

@@ -155,7 +155,8 @@ void finish_knocks_out(CheckContext &c)
                                       plate.kind != InkUse::Technical)) {
             continue; // computed plates knock nothing out; metal and foil may be meant to
         }
-        for (const SceneObject &object : c.scene.objects) {
+        for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
             const auto inks = inks_of(object.colour);
             const bool prints = std::any_of(inks.begin(), inks.end(),
                                             [&](const auto &part) { return part.first == plate.ink; });
@@ -285,6 +286,9 @@ void under_foil(CheckContext &c)
         }
         const Plane inner = choke(plane_of(c, foil), pixels_of(c, c.limit("rim_mm")));
         for (const Plate &plate : c.job->plates) {
+            if (&plate == &foil) {
+                break; // what is printed after the foil lies over it
+            }
             if (plate.kind == InkUse::Foil || plate.kind == InkUse::Technical) {
                 continue;
             }
@@ -305,7 +309,8 @@ void picture_in_line_plate(CheckContext &c)
         if (plate.kind != InkUse::Foil && plate.kind != InkUse::Technical) {
             continue;
         }
-        for (const SceneObject &object : c.scene.objects) {
+        for (const SceneObject *one : c.art()) {
+        const SceneObject &object = *one;
             if (object.kind != ObjectKind::Image) {
                 continue;
             }
