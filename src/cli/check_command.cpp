@@ -2,11 +2,14 @@
 #include "cli/report.h"
 #include "core/base/atomic_file.h"
 #include "core/job/job_file.h"
+#include "core/preflight/finding_groups.h"
 #include "core/preflight/lost_artwork.h"
 #include "core/preflight/preflight.h"
+#include "core/preflight/printed_scene.h"
 #include "core/report/findings_report.h"
 
 #include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <cstdio>
@@ -29,25 +32,55 @@ Outcome<ShopRules> choose_rules(const std::string &text)
     return read_rules(text);
 }
 
-void print_text(const std::string &file, const std::vector<Finding> &findings,
+std::string area_text(const Rect &area)
+{
+    return area.width <= 0 && area.height <= 0
+               ? std::string()
+               : "at " + format_number(area.x, 1) + ", " + format_number(area.y, 1) + " mm, " +
+                     format_number(area.width, 1) + " × " + format_number(area.height, 1) + " mm";
+}
+
+bool is_accepted(const Finding &finding, const std::vector<AcceptedFinding> &accepted)
+{
+    return std::any_of(accepted.begin(), accepted.end(),
+                       [&](const AcceptedFinding &one) { return covers(one, finding); });
+}
+
+/// Findings of one check about one subject are one row, whatever the pages; up to five places follow, worst
+/// first, then why it matters and what to do.
+void print_text(const std::string &file, int pages, const std::vector<Finding> &findings,
                 const std::vector<AcceptedFinding> &accepted)
 {
     std::printf("%s\n", file.c_str());
-    for (const Finding &finding : findings) {
-        const FindingPlace &worst = finding.places.front();
-        const bool taken = std::any_of(accepted.begin(), accepted.end(),
-                                       [&](const AcceptedFinding &one) { return covers(one, finding); });
-        std::printf("  %-8s page %d: %s", to_string(finding.severity), finding.page, finding.title.c_str());
-        if (finding.places.size() > 1) {
-            std::printf(" (%zu places)", finding.places.size());
+    for (const FindingGroup &group : group_findings(findings, accepted)) {
+        const Finding &first = findings[static_cast<std::size_t>(group.findings.front())];
+        std::printf("  %-8s %s%s", to_string(first.severity), first.title.c_str(),
+                    first.limit.empty() ? "" : ("; asked: " + first.limit).c_str());
+        if (group.places > 1 || group.pages > 1) {
+            std::printf(" (%s)", count_text(group, pages).c_str());
         }
-        if (!worst.measured.empty()) {
-            std::printf(": %s", worst.measured.c_str());
+        std::printf("%s%s\n", first.is_solved() ? (" [solved: " + first.solved + "]").c_str() : "",
+                    group.accepted ? " [accepted]" : "");
+        if (first.is_solved() || first.muted) {
+            continue;
         }
-        if (!finding.limit.empty()) {
-            std::printf("; asked: %s", finding.limit.c_str());
+        int listed = 0;
+        constexpr int most_listed = 5;
+        for (const int number : group.findings) {
+            const Finding &finding = findings[static_cast<std::size_t>(number)];
+            for (const FindingPlace &place : finding.places) {
+                const std::string where = area_text(place.area);
+                if (listed == most_listed || (where.empty() && place.measured.empty() && finding.page == 1)) {
+                    continue;
+                }
+                ++listed;
+                std::printf("           page %d%s%s%s%s\n", finding.page,
+                            place.object >= 0 ? (", object " + std::to_string(place.object)).c_str() : "",
+                            where.empty() ? "" : (" " + where).c_str(), place.measured.empty() ? "" : ": ",
+                            place.measured.c_str());
+            }
         }
-        std::printf("%s\n", taken ? " [accepted]" : "");
+        std::printf("           why: %s\n           do:  %s\n", first.why.c_str(), first.remedy.c_str());
     }
     if (findings.empty()) {
         std::printf("  nothing found\n");
@@ -97,13 +130,13 @@ private:
         if (is_job_file(file)) {
             auto job = open_job(file, options);
             if (!job) {
-                return report_error(job.error());
+                return fail(file, job.error(), out);
             }
             opened = std::move(*job);
         } else {
             auto artwork = Artwork::open(file, options);
             if (!artwork) {
-                return report_error(artwork.error());
+                return fail(file, artwork.error(), out);
             }
             opened.artwork = std::move(*artwork);
         }
@@ -111,28 +144,26 @@ private:
         if (m_rules.empty() && !opened.job.rules.empty()) {
             auto own = rules_from_json(opened.job.rules, file);
             if (!own) {
-                return report_error(own.error());
+                return fail(file, own.error(), out);
             }
             rules = std::move(*own);
         }
         auto findings =
             check_artwork(*opened.artwork, rules, opened.job.colours, progress_on_terminal("check"));
         if (!findings) {
-            return report_error(findings.error());
+            return fail(file, findings.error(), out);
         }
         if (!opened.job.plates.empty()) {
-            const auto faults = job_findings(opened, rules);
-            if (!faults) {
-                return report_error(faults.error());
+            findings = job_findings(opened, rules, std::move(*findings));
+            if (!findings) {
+                return fail(file, findings.error(), out);
             }
-            findings->insert(findings->end(), faults->begin(), faults->end());
-            sort_findings(*findings);
         }
         const std::vector<AcceptedFinding> &accepted = opened.job.accepted;
         if (m_json) {
             out += (out.empty() ? "" : ",\n") + findings_to_json(file, rules.name, *findings, accepted);
         } else {
-            print_text(file, *findings, accepted);
+            print_text(file, opened.artwork->page_count(), *findings, accepted);
         }
         if (!m_report.empty()) {
             if (const Done done = write_report(file, opened, rules, *findings); !done) {
@@ -140,15 +171,27 @@ private:
             }
         }
         const bool bad = std::any_of(findings->begin(), findings->end(), [&](const Finding &finding) {
-            return finding.severity == Severity::Error &&
-                   std::none_of(accepted.begin(), accepted.end(),
-                                [&](const AcceptedFinding &one) { return covers(one, finding); });
+            return finding.severity == Severity::Error && !finding.is_solved() && !is_accepted(finding, accepted);
         });
         return bad ? exit_findings : exit_done;
     }
 
-    /// What the job's own plates show: what is lost, and the checks of plates.
-    static Outcome<std::vector<Finding>> job_findings(const OpenedJob &opened, const ShopRules &rules)
+    /// Says why \p file cannot be checked; its place in the list of many files is not left out.
+    int fail(const std::string &file, const Error &error, std::string &out) const
+    {
+        if (m_json) {
+            const nlohmann::ordered_json entry = {
+                {"file", file},
+                {"error", {{"reason", error.reason}, {"place", error.place}, {"remedy", error.remedy}}}};
+            out += (out.empty() ? "" : ",\n") +
+                   entry.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
+        }
+        return report_error(error);
+    }
+
+    /// \p original as the job's plates leave them: what it has solved, what it prints, what it loses.
+    static Outcome<std::vector<Finding>> job_findings(const OpenedJob &opened, const ShopRules &rules,
+                                                      std::vector<Finding> original)
     {
         const auto page = opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours);
         if (!page) {
@@ -158,13 +201,22 @@ private:
         if (!scene) {
             return scene.error();
         }
-        auto lost = find_lost(*page, *scene, opened.job);
+        if (changes_artwork(*scene, opened.job)) {
+            auto printed = check_printed(*opened.artwork, *page, *scene, opened.job, rules);
+            if (!printed) {
+                return printed.error();
+            }
+            original = follow_job(std::move(original), std::move(*printed), *scene, opened.job);
+        }
+        const auto lost = find_lost(*page, *scene, opened.job);
         const auto faults = check_plates(*opened.artwork, *page, *scene, opened.job, rules);
         if (!lost || !faults) {
             return lost ? faults : lost;
         }
-        lost->insert(lost->end(), faults->begin(), faults->end());
-        return lost;
+        original = with_plate_findings(std::move(original), *faults);
+        original.insert(original.end(), lost->begin(), lost->end());
+        sort_findings(original);
+        return original;
     }
 
     Done write_report(const std::string &file, const OpenedJob &opened, const ShopRules &rules,

@@ -18,14 +18,16 @@ namespace {
 
 using json = nlohmann::ordered_json;
 
-double rounded(double value, double unit)
+/// To so many decimals; dividing, where multiplying by 0.001 would leave noise in the last digit.
+double rounded(double value, int decimals)
 {
-    return std::round(value / unit) * unit;
+    const double whole = std::pow(10.0, decimals);
+    return std::round(value * whole) / whole;
 }
 
 json box_json(const Rect &box)
 {
-    return {rounded(box.x, 1e-3), rounded(box.y, 1e-3), rounded(box.width, 1e-3), rounded(box.height, 1e-3)};
+    return {rounded(box.x, 3), rounded(box.y, 3), rounded(box.width, 3), rounded(box.height, 3)};
 }
 
 Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl &control)
@@ -60,13 +62,13 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
     for (std::size_t i = 0; i < job.plates.size(); ++i) {
         page["inks"].push_back({{"name", job.plates[i].ink},
                                 {"kind", to_string(job.plates[i].kind)},
-                                {"coverage", rounded((*coverage)[i], 1e-5)}});
+                                {"coverage", rounded((*coverage)[i], 5)}});
     }
     page["colours"] = json::array();
     for (const FoundColour &found : find_colours(*scene)) {
         json values = json::array();
         for (const float value : found.colour.values) {
-            values.push_back(rounded(static_cast<double>(value), 1e-4));
+            values.push_back(rounded(static_cast<double>(value), 4));
         }
         page["colours"].push_back({{"space", found.colour.space},
                                    {"colorants", found.colour.colorants},
@@ -76,7 +78,7 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
     page["images"] = json::array();
     for (const SceneObject &object : scene->objects) {
         if (object.kind == ObjectKind::Image || object.kind == ObjectKind::ImageMask) {
-            page["images"].push_back({{"ppi", rounded(object.image_ppi, 0.1)},
+            page["images"].push_back({{"ppi", rounded(object.image_ppi, 1)},
                                       {"width", object.image_width},
                                       {"height", object.image_height},
                                       {"space", object.colour.space}});
@@ -84,9 +86,9 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
     }
     std::map<std::string, bool> fonts;
     for (const SceneObject &object : scene->objects) {
-        if (!object.font.empty()) {
-            const auto known = fonts.emplace(object.font, object.font_embedded).first;
-            known->second = known->second && object.font_embedded;
+        for (const TextRun &run : object.runs) {
+            const auto known = fonts.emplace(run.font, run.embedded).first;
+            known->second = known->second && run.embedded;
         }
     }
     page["fonts"] = json::array();
@@ -157,6 +159,10 @@ public:
             auto report = inspect(file);
             if (!report) {
                 worst = std::max(worst, report_error(report.error()));
+                const Error &error = report.error();
+                reports.push_back({{"file", file},
+                                   {"error",
+                                    {{"reason", error.reason}, {"place", error.place}, {"remedy", error.remedy}}}});
                 continue;
             }
             if (!m_json) {

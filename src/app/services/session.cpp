@@ -256,6 +256,7 @@ void Session::take(Loaded loaded)
     takeRules();
     m_checked.reset();
     m_losses.clear();
+    m_followed = {};
     joinFindings();
     m_areas.clear();
     ++m_routingRequest;
@@ -398,7 +399,7 @@ void Session::findLossesNow()
     }
     m_losing = m_looking.start(
         [page = m_page, artwork = m_opened.artwork, rules = m_rules,
-         job = job()](const JobControl &control) -> Outcome<std::vector<Finding>> {
+         job = job()](const JobControl &control) -> Outcome<JobFindings> {
             std::shared_ptr<const PageContent> content = page->renderer->share_page();
             Scene scene = page->scene;
             if (page->box != PageBox::Media) {
@@ -413,17 +414,30 @@ void Session::findLossesNow()
                 content = *whole;
                 scene = std::move(*recorded);
             }
+            JobFindings found;
             auto lost = find_lost(content, scene, job, control);
             const auto faults = check_plates(*artwork, content, scene, job, rules, control);
             if (!lost || !faults) {
-                return lost ? faults : lost;
+                return lost ? faults.error() : lost.error();
             }
-            lost->insert(lost->end(), faults->begin(), faults->end());
-            return lost;
+            found.losses = std::move(*lost);
+            found.losses.insert(found.losses.end(), faults->begin(), faults->end());
+            if (changes_artwork(scene, job)) {
+                auto printed = check_printed(*artwork, content, scene, job, rules, control);
+                if (!printed) {
+                    return printed.error();
+                }
+                found.printed = std::move(*printed);
+            }
+            found.scene = std::make_shared<const Scene>(std::move(scene));
+            found.job = std::make_shared<const Job>(job);
+            return found;
         },
-        [this, request = m_losingRequest](Outcome<std::vector<Finding>> losses) {
-            if (request == m_losingRequest && losses) {
-                m_losses = std::move(*losses);
+        [this, request = m_losingRequest](Outcome<JobFindings> found) {
+            if (request == m_losingRequest && found) {
+                m_losses = std::move(found->losses);
+                found->losses.clear();
+                m_followed = std::move(*found);
                 joinFindings();
                 Q_EMIT findingsChanged();
             }
@@ -434,9 +448,19 @@ void Session::joinFindings()
 {
     m_findings.reset();
     if (m_checked) {
-        m_findings = *m_checked;
-        m_findings->insert(m_findings->end(), m_losses.begin(), m_losses.end());
-        sort_findings(*m_findings);
+        std::vector<Finding> all = *m_checked;
+        if (m_followed.printed) {
+            all = follow_job(std::move(all), *m_followed.printed, *m_followed.scene, *m_followed.job);
+        }
+        std::vector<Finding> faults = m_losses;
+        std::erase_if(faults, [](const Finding &finding) { return finding.check == lost_check; });
+        if (m_followed.scene != nullptr) { // the job's plates have been looked at
+            all = with_plate_findings(std::move(all), faults);
+        }
+        std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(all),
+                     [](const Finding &finding) { return finding.check == lost_check; });
+        sort_findings(all);
+        m_findings = std::move(all);
     }
 }
 
@@ -861,11 +885,11 @@ void Session::check()
 
 int Session::openFindings(Severity severity) const
 {
-    if (!m_checked) {
+    if (!m_findings) {
         return 0;
     }
-    return static_cast<int>(std::count_if(m_checked->begin(), m_checked->end(), [&](const Finding &finding) {
-        return finding.severity == severity &&
+    return static_cast<int>(std::count_if(m_findings->begin(), m_findings->end(), [&](const Finding &finding) {
+        return finding.severity == severity && !finding.is_solved() && !finding.muted &&
                std::none_of(job().accepted.begin(), job().accepted.end(),
                             [&](const AcceptedFinding &one) { return covers(one, finding); });
     }));

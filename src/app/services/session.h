@@ -163,6 +163,15 @@ private:
     std::string m_usualRules;
     std::optional<std::vector<Finding>> m_checked; ///< by the rules
     std::vector<Finding> m_losses;
+    /// What was found on what the job prints, and the scene and job it was found on.
+    struct JobFindings
+    {
+        std::vector<Finding> losses;
+        std::optional<std::vector<Finding>> printed; ///< none while the job prints the artwork as it came
+        std::shared_ptr<const Scene> scene;
+        std::shared_ptr<const Job> job;
+    };
+    JobFindings m_followed;
     std::optional<std::vector<Finding>> m_findings; ///< both
     QString m_rulesFault;
     QString m_checkFault;

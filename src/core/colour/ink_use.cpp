@@ -4,6 +4,7 @@
 #include <cctype>
 #include <string>
 #include <utility>
+#include <vector>
 
 namespace bichrom {
 
@@ -15,7 +16,7 @@ InkUse use_named(std::string_view name)
         }
     }
     // Words of the trade (common practice, no source); the first that is found decides.
-    static const std::pair<InkUse, std::initializer_list<const char *>> words[] = {
+    static const std::pair<InkUse, std::vector<const char *>> words[] = {
         {InkUse::Technical,
          {"cut", "cutline", "die", "dieline", "crease", "creases", "fold", "folds", "perforation", "technical",
           "guide", "guides"}},

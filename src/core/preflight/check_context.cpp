@@ -1,6 +1,7 @@
 #include "core/preflight/check_context.h"
 
 #include "core/artwork/page_boxes.h"
+#include "core/artwork/text_encoding.h"
 #include "core/preflight/check_table.h"
 
 #include <algorithm>
@@ -116,11 +117,16 @@ double CheckContext::mean_tone(std::size_t plate, const Rect &where) const
 
 std::vector<std::pair<std::string, double>> CheckContext::inks_put_down(const SceneObject &object) const
 {
-    if (!object.colour.values.empty()) {
-        return inks_of(object.colour);
-    }
-    std::vector<std::pair<std::string, double>> inks;
+    std::vector<std::pair<std::string, double>> inks = inks_of(object.colour);
     const FoundColour &found = scene.colours[static_cast<std::size_t>(object.colour_number)];
+    if (!object.colour.values.empty()) {
+        for (const InkAmount &one : found.inks) { // RGB and the like: what they are converted to
+            if (!names_inks(object.colour) && object.colour.values.size() == 3 && one.amount > 0.005f) {
+                inks.emplace_back(one.ink, static_cast<double>(one.amount));
+            }
+        }
+        return inks;
+    }
     for (const InkAmount &one : found.inks) {
         const int plate = survey.find(one.ink);
         if (plate >= 0 && mean_tone(static_cast<std::size_t>(plate), area(object)) > 0.002) {
@@ -280,6 +286,13 @@ bool inside(const Rect &inner, const Rect &outer, double slack)
     return inner.x >= outer.x - slack && inner.y >= outer.y - slack &&
            inner.x + inner.width <= outer.x + outer.width + slack &&
            inner.y + inner.height <= outer.y + outer.height + slack;
+}
+
+std::string quoted(const TextRun &run)
+{
+    const std::string size = with_unit(run.size, "pt", 1) + " " + run.font;
+    const bool blank = run.text.find_first_not_of(' ') == std::string::npos; // a font that does not tell
+    return blank ? size : "'" + valid_utf8(run.text.substr(0, 40)) + "' " + size;
 }
 
 std::string with_unit(double value, const char *unit, int decimals)

@@ -120,6 +120,8 @@ private:
                                                                   double least = 0.005);
 [[nodiscard]] bool overlaps(const Rect &a, const Rect &b);
 [[nodiscard]] bool inside(const Rect &inner, const Rect &outer, double slack = 0.01);
+/// "'Quarry Moth' 6.5 pt Serif": words, as far as the font tells them, size and font.
+[[nodiscard]] std::string quoted(const TextRun &run);
 /// "0.25 pt"
 [[nodiscard]] std::string with_unit(double value, const char *unit, int decimals = 2);
 

@@ -14,7 +14,8 @@ std::vector<FindingGroup> group_findings(const std::vector<Finding> &findings,
         auto group = std::find_if(groups.begin(), groups.end(), [&](const FindingGroup &one) {
             const Finding &first = findings[static_cast<std::size_t>(one.findings.front())];
             return first.check == finding.check && first.subject == finding.subject &&
-                   first.title == finding.title && first.severity == finding.severity;
+                   first.title == finding.title && first.severity == finding.severity &&
+                   first.is_solved() == finding.is_solved();
         });
         if (group == groups.end()) {
             groups.emplace_back();
@@ -22,10 +23,13 @@ std::vector<FindingGroup> group_findings(const std::vector<Finding> &findings,
             group->accepted = true;
         }
         group->findings.push_back(static_cast<int>(i));
-        group->places += static_cast<int>(finding.places.size());
-        group->objects +=
-            static_cast<int>(std::count_if(finding.places.begin(), finding.places.end(),
-                                           [](const auto &place) { return place.object >= 0; }));
+        group->solved = finding.is_solved();
+        group->muted = finding.muted;
+        group->places += std::max(finding.places_in_all, static_cast<int>(finding.places.size()));
+        const auto with_object = static_cast<int>(std::count_if(
+            finding.places.begin(), finding.places.end(), [](const auto &place) { return place.object >= 0; }));
+        const bool all = with_object == static_cast<int>(finding.places.size());
+        group->objects += all ? std::max(finding.places_in_all, with_object) : with_object;
         group->accepted =
             group->accepted && std::any_of(accepted.begin(), accepted.end(),
                                            [&](const auto &one) { return covers(one, finding); });

@@ -18,6 +18,11 @@ struct FindingGroup
     int places = 0;
     int pages = 0;
     bool accepted = false; ///< all of them are
+    bool solved = false;   ///< all of them are, by the job
+    bool muted = false;    ///< nothing to walk to
+
+    /// Whether somebody has to look at it.
+    [[nodiscard]] bool is_open() const { return !accepted && !solved && !muted; }
 };
 
 /// Groups in the order in which they begin.

@@ -318,7 +318,8 @@ std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Findi
     std::vector<Finding> all;
     for (Finding &finding : original) {
         const CheckInfo *check = find_check(finding.check);
-        const bool of_original = check == nullptr || check->original || finding.page != job.page;
+        const bool of_original =
+            check == nullptr || check->original || check->plates || finding.page != job.page;
         if (of_original) {
             all.push_back(std::move(finding));
             continue;
@@ -344,6 +345,25 @@ std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Findi
     }
     sort_findings(all);
     return all;
+}
+
+std::vector<Finding> with_plate_findings(std::vector<Finding> findings, const std::vector<Finding> &of_plates)
+{
+    std::erase_if(findings, [&](const Finding &finding) {
+        const CheckInfo *check = find_check(finding.check);
+        return check != nullptr && check->plates;
+    });
+    for (const Finding &finding : of_plates) {
+        const bool told = std::any_of(findings.begin(), findings.end(), [&](const Finding &one) {
+            return finding.check == "plate_not_in_list" && one.check == "ink_not_in_list" &&
+                   one.subject == finding.subject && !one.is_solved();
+        });
+        if (!told) {
+            findings.push_back(finding);
+        }
+    }
+    sort_findings(findings);
+    return findings;
 }
 
 Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRules &rules,

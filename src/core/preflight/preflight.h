@@ -46,6 +46,10 @@ check_printed(const Artwork &artwork, const std::shared_ptr<const PageContent> &
 [[nodiscard]] std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed,
                                               const Scene &scene, const Job &job);
 
+/// \p findings with those of check_plates(), which stand for what check_page() said of the artwork's own finishes.
+[[nodiscard]] std::vector<Finding> with_plate_findings(std::vector<Finding> findings,
+                                                       const std::vector<Finding> &of_plates);
+
 /// Open before solved, most severe first, then by the order of the checks, then by page.
 void sort_findings(std::vector<Finding> &findings);
 

@@ -204,8 +204,8 @@ void ContentsPanel::refreshPage()
     static const QRegularExpression subset(QStringLiteral("^[A-Z]{6}\\+"));
     std::map<QString, bool> fonts;
     for (const SceneObject &object : page.scene.objects) {
-        if (!object.font.empty()) {
-            fonts[theme::text_of(object.font).remove(subset)] = object.font_embedded;
+        for (const TextRun &run : object.runs) {
+            fonts[theme::text_of(run.font).remove(subset)] = run.embedded;
         }
     }
     for (const auto &[font, embedded] : fonts) {

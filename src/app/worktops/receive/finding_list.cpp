@@ -1,6 +1,7 @@
 #include "app/worktops/receive/finding_list.h"
 
 #include "app/widgets/theme.h"
+#include "core/preflight/check_table.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -16,6 +17,7 @@ enum Role
     GroupRole = Qt::UserRole, ///< index of the group; −1 for a heading
     SeverityRole,
     AcceptedRole,
+    SolvedRole,
     CountRole
 };
 
@@ -68,18 +70,23 @@ public:
             painter->fillRect(row, theme::field);
             painter->fillRect(QRect(row.x(), row.y(), 3, row.height()), theme::amber);
         }
-        const bool accepted = index.data(AcceptedRole).toBool();
+        const bool solved = index.data(SolvedRole).toBool();
+        const bool accepted = index.data(AcceptedRole).toBool() || solved;
         paint_sign(*painter, row.topLeft() + QPointF(15, 12),
                    static_cast<Severity>(index.data(SeverityRole).toInt()), accepted);
         const QRect words = row.adjusted(28, 3, -6, -3);
         painter->setPen(accepted ? theme::quiet : theme::text);
-        painter->setFont(theme::font(12, chosen ? QFont::DemiBold : QFont::Medium));
+        QFont title = theme::font(12, chosen ? QFont::DemiBold : QFont::Medium);
+        title.setStrikeOut(solved);
+        painter->setFont(title);
         painter->drawText(
             words, Qt::AlignTop | Qt::AlignLeft,
             painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, words.width()));
         painter->setFont(theme::font(11));
         painter->setPen(theme::quiet);
-        painter->drawText(words, Qt::AlignBottom | Qt::AlignLeft, index.data(CountRole).toString());
+        painter->drawText(words, Qt::AlignBottom | Qt::AlignLeft,
+                          painter->fontMetrics().elidedText(index.data(CountRole).toString(), Qt::ElideRight,
+                                                            words.width()));
         painter->restore();
     }
 };
@@ -107,13 +114,20 @@ void FindingList::setFindings(const std::vector<Finding> &findings, const std::v
     const QSignalBlocker quiet(this);
     const int before = currentGroup();
     clear();
-    for (const Severity severity : {Severity::Error, Severity::Warning, Severity::Note}) {
+    // What is open by its severity, then what the job has solved.
+    struct Section
+    {
+        Severity severity;
+        bool solved;
+    };
+    for (const Section section : {Section{Severity::Error, false}, Section{Severity::Warning, false},
+                                  Section{Severity::Note, false}, Section{Severity::Note, true}}) {
         QListWidgetItem *heading = nullptr;
         int count = 0;
         for (std::size_t i = 0; i < groups.size(); ++i) {
             const FindingGroup &group = groups[i];
             const Finding &first = findings[static_cast<std::size_t>(group.findings.front())];
-            if (first.severity != severity) {
+            if (group.solved != section.solved || (!section.solved && first.severity != section.severity)) {
                 continue;
             }
             if (heading == nullptr) {
@@ -124,19 +138,34 @@ void FindingList::setFindings(const std::vector<Finding> &findings, const std::v
             ++count;
             auto *item = new QListWidgetItem(theme::text_of(first.title), this);
             item->setData(GroupRole, static_cast<int>(i));
-            item->setData(SeverityRole, static_cast<int>(severity));
-            item->setData(AcceptedRole, group.accepted);
-            const QString counted = theme::text_of(count_text(group, pages_in_file));
-            item->setData(CountRole, group.accepted ? tr("%1, accepted").arg(counted) : counted);
-            item->setToolTip(item->text());
+            item->setData(SeverityRole, static_cast<int>(first.severity));
+            item->setData(AcceptedRole, group.accepted || group.muted);
+            item->setData(SolvedRole, group.solved);
+            item->setData(CountRole, countText(first, group, pages_in_file));
+            item->setToolTip(group.solved ? tr("%1\nSolved: %2").arg(item->text(), theme::text_of(first.solved))
+                                          : item->text());
         }
         if (heading != nullptr) {
-            heading->setText(severity == Severity::Error     ? tr("Errors: %1").arg(count)
-                             : severity == Severity::Warning ? tr("Warnings: %1").arg(count)
-                                                             : tr("Notes: %1").arg(count));
+            heading->setText(section.solved                          ? tr("Solved by the job: %1").arg(count)
+                             : section.severity == Severity::Error   ? tr("Errors: %1").arg(count)
+                             : section.severity == Severity::Warning ? tr("Warnings: %1").arg(count)
+                                                                     : tr("Notes: %1").arg(count));
         }
     }
     setCurrentGroup(before);
+}
+
+QString FindingList::countText(const Finding &first, const FindingGroup &group, int pages_in_file)
+{
+    if (group.solved) {
+        return theme::text_of(first.solved);
+    }
+    QString text = theme::text_of(group.muted ? first.places.front().measured : count_text(group, pages_in_file));
+    const CheckInfo *check = find_check(first.check);
+    if (check != nullptr && check->original) {
+        text = tr("in the customer's file, %1").arg(text);
+    }
+    return group.accepted ? tr("%1, accepted").arg(text) : text;
 }
 
 int FindingList::currentGroup() const

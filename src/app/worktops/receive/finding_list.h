@@ -27,6 +27,10 @@ public:
 
 Q_SIGNALS:
     void groupChosen(int group);
+
+private:
+    /// The line under a group's title: how many places, or by what it is solved.
+    [[nodiscard]] static QString countText(const Finding &first, const FindingGroup &group, int pages_in_file);
 };
 
 } // namespace bichrom

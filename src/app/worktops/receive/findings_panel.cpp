@@ -222,8 +222,12 @@ void FindingsPanel::refresh()
         state = tr("Nothing was found.");
     } else {
         const auto open_groups = std::count_if(m_groups.begin(), m_groups.end(),
-                                               [](const FindingGroup &group) { return !group.accepted; });
-        state = open_groups == 0 ? tr("All findings are accepted.") : tr("%1 findings open").arg(open_groups);
+                                               [](const FindingGroup &group) { return group.is_open(); });
+        const bool solved =
+            std::any_of(m_groups.begin(), m_groups.end(), [](const FindingGroup &group) { return group.solved; });
+        state = open_groups > 0 ? tr("%1 findings open").arg(open_groups)
+                : solved        ? tr("All findings are solved or accepted.")
+                                : tr("All findings are accepted.");
         if (open_groups == 1) {
             state = tr("1 finding open");
         }
@@ -263,7 +267,7 @@ std::vector<FindingsPanel::Place> FindingsPanel::placesOf(int group) const
 void FindingsPanel::step(int by)
 {
     const int count = static_cast<int>(m_groups.size());
-    if (std::all_of(m_groups.begin(), m_groups.end(), [](const auto &group) { return group.accepted; })) {
+    if (std::all_of(m_groups.begin(), m_groups.end(), [](const auto &group) { return !group.is_open(); })) {
         return;
     }
     int group = m_group;
@@ -272,7 +276,7 @@ void FindingsPanel::step(int by)
         group = by > 0 ? 0 : count - 1;
         place = by > 0 ? 0 : static_cast<int>(placesOf(group).size()) - 1;
     }
-    while (m_groups[static_cast<std::size_t>(group)].accepted || place < 0 ||
+    while (!m_groups[static_cast<std::size_t>(group)].is_open() || place < 0 ||
            place >= static_cast<int>(placesOf(group).size())) {
         group = (group + (by > 0 ? 1 : count - 1)) % count;
         place = by > 0 ? 0 : static_cast<int>(placesOf(group).size()) - 1;
@@ -333,7 +337,7 @@ void FindingsPanel::refreshDetail()
     const auto places = placesOf(m_group);
     const bool any = m_place >= 0 && m_place < static_cast<int>(places.size());
     const bool steppable = std::any_of(m_groups.begin(), m_groups.end(),
-                                       [](const FindingGroup &group) { return !group.accepted; });
+                                       [](const FindingGroup &group) { return group.is_open(); });
     m_next->setEnabled(steppable);
     m_back->setEnabled(steppable);
     m_report->setEnabled(m_session.findings().has_value());
@@ -358,6 +362,9 @@ void FindingsPanel::refreshDetail()
     if (m_session.artwork().page_count() > 1) {
         facts << tr("page %1").arg(finding.page);
     }
+    if (finding.is_solved()) {
+        facts << tr("solved: %1").arg(theme::text_of(finding.solved));
+    }
     m_measured->setText(facts.join(QStringLiteral(", ")));
     m_measured->setVisible(!facts.isEmpty());
     const auto &objects = m_session.page()->scene.objects;
@@ -373,7 +380,8 @@ void FindingsPanel::refreshDetail()
     const bool is_accepted = one != accepted.end();
     m_reason->setReadOnly(is_accepted);
     m_reason->setText(is_accepted ? tr("Accepted: %1").arg(theme::text_of(one->reason)) : QString());
-    m_accept->setVisible(!is_accepted);
+    m_reason->setVisible(!finding.is_solved());
+    m_accept->setVisible(!is_accepted && !finding.is_solved());
     m_accept->setEnabled(false);
     m_takeBack->setVisible(is_accepted);
     const auto &questions = m_session.job().questions;

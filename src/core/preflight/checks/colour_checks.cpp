@@ -1,6 +1,8 @@
 #include "core/preflight/checks/checks.h"
 
 #include "core/artwork/found_colours.h"
+#include "core/colour/colour_difference.h"
+#include "core/colour/spaces.h"
 #include "core/raster/patches.h"
 
 #include <algorithm>
@@ -42,8 +44,7 @@ bool looks_black(const CheckContext &c, const std::vector<std::pair<std::string,
 std::string what_it_is(const SceneObject &object)
 {
     if (!object.runs.empty()) {
-        const TextRun &run = object.runs.front();
-        return "'" + run.text.substr(0, 40) + "' " + with_unit(run.size, "pt", 1) + " " + run.font;
+        return quoted(object.runs.front());
     }
     return object.kind == ObjectKind::Stroke ? "line " + with_unit(object.stroke_width, "pt", 2)
                                              : std::string(to_string(object.kind));
@@ -325,24 +326,30 @@ void near_invisible(CheckContext &c)
 
 void overprint_vanishes(CheckContext &c)
 {
-    const double seen = c.limit("percent") / 100.0;
+    const double seen = c.limit("de");
+    // Transparent inks multiply what they let through.
+    const auto through = [&](const std::string &ink, double tone, Xyz light) {
+        const auto found = std::find_if(c.scene.inks.begin(), c.scene.inks.end(),
+                                        [&](const FoundInk &one) { return one.name == ink; });
+        const Xyz solid = lab_to_xyz(found == c.scene.inks.end() ? Lab{50, 0, 0} : found->solid);
+        for (std::size_t i = 0; i < 3; ++i) {
+            light[i] *= 1.0 - tone * (1.0 - solid[i] / d50_white[i]);
+        }
+        return light;
+    };
     for (const SceneObject *one : c.art()) {
         const SceneObject &object = *one;
         const auto inks = inks_of(object.colour);
-        if (!object.overprint || inks.empty()) {
+        const bool counts = std::any_of(inks.begin(), inks.end(), [&](const auto &part) {
+            const InkUse use = c.use_of(part.first);
+            return use == InkUse::Spot || use == InkUse::Process;
+        });
+        if (!object.overprint || !counts) {
             continue;
         }
-        double own = 0;
-        bool counts = false;
-        for (const auto &[ink, amount] : inks) {
-            const InkUse use = c.use_of(ink);
-            counts = counts || use == InkUse::Spot || use == InkUse::Process;
-            own += amount * c.darkness(ink);
-        }
         // What else lies on its whole place, on plates that it does not print on.
-        double under = 0;
-        std::string darkest;
-        double most = 0;
+        Xyz under = d50_white;
+        std::string what;
         for (std::size_t plate = 0; plate < c.survey.inks.size(); ++plate) {
             const std::string &ink = c.survey.inks[plate];
             const InkUse use = c.use_of(ink);
@@ -351,19 +358,24 @@ void overprint_vanishes(CheckContext &c)
             if (mine || (use != InkUse::Spot && use != InkUse::Process)) {
                 continue;
             }
-            const double tone = c.mean_tone(plate, c.area(object));
-            const double dark = tone >= 0.9 ? tone * c.darkness(ink) : 0; // where it lies only partly, the rest shows
-            under += dark;
-            if (dark > most) {
-                most = dark;
-                darkest = ink;
+            constexpr double everywhere = 0.9; // where it lies only partly, the rest is seen
+            if (const double tone = c.mean_tone(plate, c.area(object)); tone >= everywhere) {
+                under = through(ink, tone, under);
+                what += (what.empty() ? "" : " + ") + ink;
             }
         }
-        // A light ink on a dark one changes next to nothing (transparent inks multiply).
-        const double left = (1.0 - std::min(1.0, under)) * std::min(1.0, own);
-        if (counts && under > 0 && own < under && left < seen) {
-            c.report({}, object, describe(object.colour) + " overprints " + darkest, under - own,
-                     "seen, or knocked out");
+        if (what.empty()) {
+            continue;
+        }
+        Xyz over = under;
+        for (const auto &[ink, amount] : inks) {
+            over = through(ink, amount, over);
+        }
+        const double difference = ciede2000(xyz_to_lab(under), xyz_to_lab(over));
+        if (difference < seen) {
+            c.report({}, object,
+                     describe(object.colour) + " overprints " + what + ", ΔE " + with_unit(difference, "", 1),
+                     seen - difference, "ΔE at least " + with_unit(seen, "", 1));
         }
     }
 }
@@ -391,6 +403,42 @@ void white_on_stock(CheckContext &c)
     }
 }
 
+namespace {
+
+/// Where both areas meet, mm² in which one of \p inks (of any ink, when there are none) prints and \p white does not.
+double holes_in(const CheckContext &c, const std::string &white,
+                const std::vector<std::pair<std::string, double>> &inks, const Rect &a, const Rect &b)
+{
+    const double left = std::max(a.x, b.x);
+    const double top = std::max(a.y, b.y);
+    const PixelRect part = c.survey.pixels({left, top, std::min(a.x + a.width, b.x + b.width) - left,
+                                            std::min(a.y + a.height, b.y + b.height) - top});
+    const int white_plate = c.survey.find(white);
+    std::vector<std::size_t> plates;
+    for (std::size_t i = 0; i < c.survey.inks.size(); ++i) {
+        const bool named = std::any_of(inks.begin(), inks.end(),
+                                       [&](const auto &one) { return one.first == c.survey.inks[i]; });
+        if (static_cast<int>(i) != white_plate && (named || inks.empty())) {
+            plates.push_back(i);
+        }
+    }
+    std::int64_t holes = 0;
+    for (int y = part.y; y < part.y + part.height && white_plate >= 0; ++y) {
+        for (int x = part.x; x < part.x + part.width; ++x) {
+            if (c.survey.tile.plates[static_cast<std::size_t>(white_plate)].at(x, y) < 64) {
+                holes += std::any_of(plates.begin(), plates.end(),
+                                     [&](std::size_t plate) { return c.survey.tile.plates[plate].at(x, y) > 128; })
+                             ? 1
+                             : 0;
+            }
+        }
+    }
+    const double pixel = c.survey.millimetres_per_pixel();
+    return static_cast<double>(holes) * pixel * pixel;
+}
+
+} // namespace
+
 void white_knocked_out(CheckContext &c)
 {
     std::vector<std::pair<Rect, std::string>> whites; // painted so far
@@ -405,20 +453,27 @@ void white_knocked_out(CheckContext &c)
             whites.emplace_back(c.area(object), white);
             continue;
         }
-        const bool colours = !inks.empty() || is_image(object);
-        if (object.overprint || !colours || is_paper_white(object.colour) ||
-            std::all_of(inks.begin(), inks.end(), [&](const auto &part) {
+        const bool only_finishes =
+            !inks.empty() && std::all_of(inks.begin(), inks.end(), [&](const auto &part) {
                 const InkUse use = c.use_of(part.first);
-                return !inks.empty() && use != InkUse::Spot && use != InkUse::Process;
-            })) {
+                return use != InkUse::Spot && use != InkUse::Process;
+            });
+        // Black needs no white to look black.
+        const bool only_black = !inks.empty() && std::all_of(inks.begin(), inks.end(), [&](const auto &part) {
+            return c.is_black(part.first);
+        });
+        if (object.overprint || (inks.empty() && !is_image(object)) || is_paper_white(object.colour) ||
+            only_finishes || only_black) {
             continue;
         }
         for (const auto &[area, ink] : whites) {
-            const int plate = c.survey.find(ink);
-            if (overlaps(area, c.area(object)) && plate >= 0 &&
-                c.mean_tone(static_cast<std::size_t>(plate), c.area(object)) < 0.5) {
-                c.report(ink, object, describe(object.colour) + " on " + ink, 0, "white under it",
-                         ink + " is knocked out by colour on it");
+            if (!overlaps(area, c.area(object))) {
+                continue;
+            }
+            const double mm2 = holes_in(c, ink, inks, area, c.area(object));
+            if (mm2 >= c.limit("area_mm2")) {
+                c.report(ink, object, describe(object.colour) + " on " + ink + ", " + with_unit(mm2, "mm²"), mm2,
+                         "white under it", ink + " is knocked out by colour on it");
                 break;
             }
         }

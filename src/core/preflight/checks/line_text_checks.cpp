@@ -17,13 +17,6 @@ Rect area_of(const TextRun &run)
             run.bounds.width / points_per_millimetre, run.bounds.height / points_per_millimetre};
 }
 
-/// "'Quarry Moth' 6.5 pt Serif"
-std::string words_of(const TextRun &run)
-{
-    const std::string size = with_unit(run.size, "pt", 1) + " " + run.font;
-    return run.text.empty() ? size : "'" + run.text.substr(0, 40) + "' " + size;
-}
-
 struct Around
 {
     std::vector<std::string> inks; ///< on at least a third of the place, and not the text's own
@@ -114,7 +107,7 @@ void small_text(CheckContext &c)
                 kind += ", " + std::to_string(inks) + " inks";
             }
             if (run.size < least - 1e-3) {
-                c.report(kind, FindingPlace{object.index, area_of(run), words_of(run)}, least - run.size,
+                c.report(kind, FindingPlace{object.index, area_of(run), quoted(run)}, least - run.size,
                          "at least " + with_unit(least, "pt", 1), "Text too small (" + kind + ")");
             }
         }
@@ -134,7 +127,7 @@ void screened_text(CheckContext &c)
         });
         for (const TextRun &run : object.runs) {
             if (screened && object.kind == ObjectKind::Text && run.size <= most && run.bounds.width > 0) {
-                c.report({}, FindingPlace{object.index, area_of(run), words_of(run) + ", " + describe(object.colour)},
+                c.report({}, FindingPlace{object.index, area_of(run), quoted(run) + ", " + describe(object.colour)},
                          most - run.size, "solid up to " + with_unit(most, "pt", 1));
             }
         }
@@ -159,7 +152,7 @@ void text_at_trim(CheckContext &c)
                 continue;
             }
             c.report({}, FindingPlace{object.index, area,
-                                      words_of(run) + (overlaps(area, trim) ? ", cut by the trim"
+                                      quoted(run) + (overlaps(area, trim) ? ", cut by the trim"
                                                                             : ", wholly in the bleed")},
                      run.size, "inside the trim");
         }
@@ -171,7 +164,7 @@ void fonts_missing(CheckContext &c)
     for (const SceneObject *one : c.art()) {
         for (const TextRun &run : one->runs) {
             if (!run.embedded) {
-                c.report(run.font, FindingPlace{one->index, area_of(run), words_of(run)}, run.size, "embedded",
+                c.report(run.font, FindingPlace{one->index, area_of(run), quoted(run)}, run.size, "embedded",
                          "Font not embedded: " + run.font);
             }
         }
