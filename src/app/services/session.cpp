@@ -7,6 +7,8 @@
 #include "core/plates/colour_areas.h"
 #include "core/plates/coverage.h"
 #include "core/preflight/lost_artwork.h"
+#include "core/preflight/preflight.h"
+#include "core/preflight/printed_scene.h"
 #include "core/proof/print_look.h"
 
 #include <QFileInfo>
