@@ -290,7 +290,9 @@ bool inside(const Rect &inner, const Rect &outer, double slack)
 
 std::string quoted(const TextRun &run)
 {
-    const std::string size = with_unit(run.size, "pt", 1) + " " + run.font;
+    // A subset's name begins with six capitals and a plus sign (ISO 32000-1, 9.6.4).
+    const bool subset = run.font.size() > 7 && run.font[6] == '+';
+    const std::string size = with_unit(run.size, "pt", 1) + " " + (subset ? run.font.substr(7) : run.font);
     const bool blank = run.text.find_first_not_of(' ') == std::string::npos; // a font that does not tell
     return blank ? size : "'" + valid_utf8(run.text.substr(0, 40)) + "' " + size;
 }

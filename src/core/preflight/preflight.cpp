@@ -383,6 +383,20 @@ Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRu
         }
         auto findings = check_page(artwork, page, rules, settings, control);
         const std::lock_guard lock(guard);
+        if (!findings && findings.error().code == ErrorCode::CannotRead) { // one page, not the file
+            const CheckInfo *check = find_check(damaged_check);
+            Finding finding;
+            finding.check = check->name;
+            finding.severity = rules.setting(check->name).severity;
+            finding.page = page;
+            finding.subject = to_string(DamageKind::Structure);
+            finding.title = "The page cannot be read";
+            finding.why = check->why;
+            finding.remedy = check->remedy;
+            finding.places = {{-1, {}, findings.error().reason}};
+            finding.places_in_all = 1;
+            findings = std::vector<Finding>{std::move(finding)};
+        }
         if (!findings) {
             result = result ? findings.error() : result;
             return;
