@@ -333,7 +333,9 @@ void overprint_vanishes(CheckContext &c)
                                         [&](const FoundInk &one) { return one.name == ink; });
         const Xyz solid = lab_to_xyz(found == c.scene.inks.end() ? Lab{50, 0, 0} : found->solid);
         for (std::size_t i = 0; i < 3; ++i) {
-            light[i] *= 1.0 - tone * (1.0 - solid[i] / d50_white[i]);
+            // The surface reflects a little that no ink takes away: half of what black on coated paper does.
+            const double floor = 0.01 * d50_white[i];
+            light[i] = floor + (light[i] - floor) * (1.0 - tone * (1.0 - solid[i] / d50_white[i]));
         }
         return light;
     };
