@@ -18,13 +18,13 @@ namespace {
 
 constexpr int most_pages = 4;
 constexpr double enough = 3; // seconds of work; the rest of an honest large file is not waited for
-constexpr Dpi coarse{36};
+constexpr Dpi coarse{24};
 
 void try_page(const Artwork &artwork, int number)
 {
     const auto content = artwork.interpret(number, PageBox::Media);
     if (!content) {
-        if (content.error().code == ErrorCode::TooLarge) {
+        if (content.error().code == ErrorCode::TooLarge || content.error().code == ErrorCode::TakesLong) {
             std::printf("%s %d\n", probe_slow_page, number);
         }
         return;
@@ -40,6 +40,9 @@ void try_page(const Artwork &artwork, int number)
     if (inks.empty()) {
         return;
     }
+    if (static_cast<double>(std::clock()) / CLOCKS_PER_SEC > enough) {
+        return; // many objects; each has been interpreted, which is where files do harm
+    }
     const auto renderer = PlateRenderer::make(*content, std::move(inks));
     if (!renderer) {
         return;
@@ -48,7 +51,7 @@ void try_page(const Artwork &artwork, int number)
     PixelRect page = (*renderer)->extent(coarse);
     page.width = std::min(page.width, most_side);
     page.height = std::min(page.height, most_side);
-    (void)(*renderer)->render(page, coarse);
+    (void)(*renderer)->render(page, coarse, Edges::Quick);
 }
 
 } // namespace

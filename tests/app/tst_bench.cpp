@@ -217,6 +217,20 @@ private Q_SLOTS:
         bench.window.close();
     }
 
+    void whatTakesLongGoesOnOnlyWhenAsked()
+    {
+        Bench bench;
+        const Error slow{ErrorCode::TakesLong, "It takes very long.", {}, {}};
+        Q_EMIT bench.window.session().openFailed(slow, demo_file(), 0);
+        QCOMPARE(bench.answers.asked_patience, 1);
+        QVERIFY(!bench.window.session().isLoading());
+        bench.answers.patient = true;
+        Q_EMIT bench.window.session().openFailed(slow, demo_file(), 0);
+        QVERIFY(bench.window.session().isLoading());
+        QTRY_VERIFY_WITH_TIMEOUT(bench.window.session().isOpen(), 30'000);
+        QVERIFY(bench.answers.errors.isEmpty());
+    }
+
     void aPasswordIsAskedForUntilItFits()
     {
         QTemporaryDir folder;

@@ -87,6 +87,13 @@ public:
         leftovers << name;
         return leftover;
     }
+    bool patient = false;
+    int asked_patience = 0;
+    bool askPatience(const QString &, const QString &) override
+    {
+        ++asked_patience;
+        return std::exchange(patient, false);
+    }
     void showError(const QString &, const QString &text) override { errors << text; }
 };
 

@@ -121,6 +121,17 @@ LeftoverChoice DialogPrompts::askLeftover(const QString &name, const QString &wh
                                          : LeftoverChoice::Later;
 }
 
+bool DialogPrompts::askPatience(const QString &file, const QString &reason)
+{
+    QMessageBox box(QMessageBox::NoIcon, tr("This file takes long"),
+                    tr("“%1”: %2\n\nGoing on may take many minutes; it can be stopped at any time.").arg(file, reason),
+                    QMessageBox::NoButton, m_parent);
+    QPushButton *go_on = box.addButton(tr("Go on"), QMessageBox::AcceptRole);
+    box.addButton(tr("Stop"), QMessageBox::RejectRole);
+    box.exec();
+    return box.clickedButton() == go_on;
+}
+
 void DialogPrompts::showError(const QString &title, const QString &text)
 {
     QMessageBox box(QMessageBox::NoIcon, title, text, QMessageBox::Ok, m_parent);

@@ -24,6 +24,7 @@ public:
     std::optional<QColor> askColour(const QString &title, const QColor &proposal) override;
     UnsavedChoice askUnsaved(const QString &name) override;
     LeftoverChoice askLeftover(const QString &name, const QString &when) override;
+    bool askPatience(const QString &file, const QString &reason) override;
     void showError(const QString &title, const QString &text) override;
 
 private:

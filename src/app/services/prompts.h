@@ -54,6 +54,8 @@ public:
     virtual UnsavedChoice askUnsaved(const QString &name) = 0;
     /// \param when  in words
     virtual LeftoverChoice askLeftover(const QString &name, const QString &when) = 0;
+    /// Whether to go on with a file that takes more work than usual, or to stop.
+    virtual bool askPatience(const QString &file, const QString &reason) = 0;
     virtual void showError(const QString &title, const QString &text) = 0;
 };
 

@@ -176,13 +176,14 @@ double Session::coverage(const std::string &ink) const
     return found == m_coverage.end() ? -1.0 : found->second;
 }
 
-void Session::open(const QString &path, int page, const QString &password, const QString &origin)
+void Session::open(const QString &path, int page, const QString &password, const QString &origin, int patience)
 {
     beginLoading();
     m_opening = m_tasks.start(
-        [path, page, password, origin, usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
+        [path, page, password, origin, patience, usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
             ReadingOptions options;
             options.password = password.toStdString();
+            options.patience = patience;
             auto opened = open_job_or_artwork(path.toStdString(), page, options, control);
             if (!opened) {
                 return opened.error();

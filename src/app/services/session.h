@@ -82,7 +82,9 @@ public:
     /// Opens in the background; opened() or openFailed() follows. What is open stays
     /// until then. \p page 0 = the job's own, or the first.
     /// \param origin  where the work belongs when \p path is a job kept after a crash: it is then unsaved
-    void open(const QString &path, int page = 0, const QString &password = {}, const QString &origin = {});
+    /// \param patience  how many times the usual work reading may take (ReadingOptions)
+    void open(const QString &path, int page = 0, const QString &password = {}, const QString &origin = {},
+              int patience = 1);
     void cancelOpening();
 
     /// Replaces the job, undoable. A change with the same \p merge_key as the last one

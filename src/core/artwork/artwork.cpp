@@ -540,9 +540,10 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     }
     const std::vector<int> &slow = m_impl->source->slow_pages;
     if (std::find(slow.begin(), slow.end(), number) != slow.end()) {
-        return Error{ErrorCode::TooLarge,
+        return Error{ErrorCode::TakesLong,
                      "It takes too long or too much memory to interpret; the file may be damaged or hostile.",
-                     m_impl->page_place(number), "Ask the customer for a new copy of the file."};
+                     m_impl->page_place(number),
+                     "Go on with more patience, or ask the customer for a new copy of the file."};
     }
     auto content = std::make_unique<PageContent::Impl>();
     content->runtime = m_impl->runtime;

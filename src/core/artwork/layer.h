@@ -15,8 +15,7 @@ inline constexpr const char *placed_layer_prefix = "bichrom-placed:";
 struct Layer
 {
     std::string name;
-    bool prints = true;    ///< on in the file's default configuration, as in print
-    bool holds_art = true; ///< something is painted in it, on any page
+    bool prints = true; ///< on in the file's default configuration, as in print
     friend bool operator==(const Layer &, const Layer &) = default;
 };
 

@@ -20,6 +20,7 @@ enum class ErrorCode
     NoSuchPage,     ///< page number outside the document
     NothingToPrint, ///< the page paints nothing
     OutOfRange,     ///< a number outside its limits
+    TakesLong,      ///< more work than usual; it may come to an end with more patience
     TooLarge,       ///< more memory, pixels or bytes than allowed
     CannotWrite,    ///< the target folder or file refuses to be written
     DiskFull,       ///< the disk ran full while writing

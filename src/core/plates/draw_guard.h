@@ -8,6 +8,7 @@
 namespace bichrom {
 
 /// MuPDF switches a device off at its first error, and everything after it is lost in silence. Guarded, an
+/// Enlarged pictures are painted as their pixels unless they ask to be interpolated. Guarded, an
 /// object that fails is told to the thread's NoteScope and the rest is painted.
 void guard_draw_device(fz_device *draw_device);
 

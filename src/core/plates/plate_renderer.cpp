@@ -432,7 +432,9 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
             fz_try(ctx)
             {
                 constexpr int centre_of_pixel = 10; // MuPDF's number for that rule
-                fz_set_graphics_aa_level(ctx, edges == Edges::Crisp ? centre_of_pixel : 8);
+                fz_set_graphics_aa_level(ctx, edges == Edges::Crisp   ? centre_of_pixel
+                                              : edges == Edges::Quick ? 4
+                                                                      : 8);
                 fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
                 fz_set_text_aa_level(ctx, 8);
                 const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, page.width, page.height});

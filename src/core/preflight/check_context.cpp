@@ -28,6 +28,12 @@ PixelRect PlateSurvey::pixels(const Rect &area) const
     return {left, top, std::max(0, right - left), std::max(0, bottom - top)};
 }
 
+int PlateSurvey::step(const PixelRect &part)
+{
+    constexpr double most = 4096;
+    return std::max(1, static_cast<int>(std::sqrt(static_cast<double>(part.width) * part.height / most)));
+}
+
 Rect PlateSurvey::area_of(const PixelRect &pixels) const
 {
     const double scale = millimetres_per_pixel();
@@ -104,14 +110,16 @@ bool CheckContext::is_black(const std::string &ink) const
 double CheckContext::mean_tone(std::size_t plate, const Rect &where) const
 {
     const PixelRect part = survey.pixels(where);
+    const int step = PlateSurvey::step(part);
     std::int64_t sum = 0;
-    for (int y = part.y; y < part.y + part.height; ++y) {
+    std::int64_t all = 0;
+    for (int y = part.y; y < part.y + part.height; y += step) {
         const auto row = survey.tile.plates[plate].row(y);
-        for (int x = part.x; x < part.x + part.width; ++x) {
+        for (int x = part.x; x < part.x + part.width; x += step) {
             sum += row[static_cast<std::size_t>(x)];
+            ++all;
         }
     }
-    const std::int64_t all = std::int64_t(part.width) * part.height;
     return all > 0 ? static_cast<double>(sum) / (255.0 * static_cast<double>(all)) : 0.0;
 }
 

@@ -21,11 +21,19 @@ namespace {
 constexpr double finest_survey = 150.0;
 constexpr double most_survey_pixels = 4e6;
 
-/// As fine as is useful, coarser for large pages.
-Dpi survey_resolution(const PageContent &page)
+/// As fine as is useful, coarser for large pages, and for those of so many tall objects that painting them would
+/// take long: a hundred thousand lines across the sheet, say.
+Dpi survey_resolution(const PageContent &page, const Scene &scene)
 {
+    constexpr double coarsest = 36.0;
+    constexpr double most_rows = 2e7; // that all objects together cross; about a second's work
+    double height = 0;
+    for (const SceneObject &object : scene.objects) {
+        height += object.bounds.height;
+    }
+    const double by_rows = std::max(coarsest, most_rows / std::max(1.0, height) * points_per_inch);
     const double square_inches = page.width().value * page.height().value / points_per_inch / points_per_inch;
-    return Dpi(std::min(finest_survey, std::sqrt(most_survey_pixels / std::max(square_inches, 1e-6))));
+    return Dpi(std::min({finest_survey, by_rows, std::sqrt(most_survey_pixels / std::max(square_inches, 1e-6))}));
 }
 
 int rank(const std::string &check)
@@ -73,7 +81,7 @@ Done take_survey(const PlateRenderer &renderer, PlateSurvey &survey, const std::
         }
         const int top = strip * rows_at_once;
         const PixelRect part = {0, top, all.width, std::min(rows_at_once, all.height - top)};
-        const auto tile = renderer.render(part, survey.resolution);
+        const auto tile = renderer.render(part, survey.resolution, Edges::Quick);
         if (!tile) {
             const std::lock_guard lock(guard);
             result = tile.error();
@@ -189,7 +197,7 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     const Job own = job_of_artwork(*scene, page);
     PlateSurvey survey;
     survey.inks = own.inks();
-    survey.resolution = survey_resolution(**content);
+    survey.resolution = survey_resolution(**content, *scene);
     if (survey.inks.empty()) {
         survey.inks.push_back("Black"); // an empty page has plates too, all bare
     }
@@ -279,7 +287,7 @@ Outcome<std::vector<Finding>> check_printed(const Artwork &artwork,
     PrintedScene printed = printed_scene(scene, job);
     PlateSurvey survey;
     survey.inks = job.inks();
-    survey.resolution = survey_resolution(*page);
+    survey.resolution = survey_resolution(*page, scene);
     if (survey.inks.empty()) {
         return std::vector<Finding>();
     }

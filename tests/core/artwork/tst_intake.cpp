@@ -173,7 +173,7 @@ private Q_SLOTS:
         std::vector<Damage> damage;
         const auto late = postscript_to_pdf(loop, false, assumptions, damage, limits);
         QVERIFY(!late);
-        QCOMPARE(late.error().code, ErrorCode::TooLarge);
+        QCOMPARE(late.error().code, ErrorCode::TakesLong);
         CancelSwitch cancel;
         cancel.cancel();
         const auto stopped = Artwork::open_bytes(loop, "loop.ps", {}, JobControl(cancel));

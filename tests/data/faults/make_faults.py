@@ -22,7 +22,7 @@ SPACES = {
     "N": "[/DeviceN [/Luna#20Green /Dusk#20Blue] /DeviceCMYK << /FunctionType 4 /Domain [0 1 0 1] /Range "
          "[0 1 0 1 0 1 0 1] /Length 31 >>]",
 }
-STATES = "/OP << /OP true /op true /OPM 0 >> /Half << /ca 0.5 /CA 0.5 >> /Mul << /BM /Multiply >>"
+STATES = "/OP << /OP true /op true /OPM 1 >> /Half << /ca 0.5 /CA 0.5 >> /Mul << /BM /Multiply >>"
 FONT = ("/Sq << /Type /Font /Subtype /Type3 /FontBBox [0 0 1000 1000] /FontMatrix [0.001 0 0 0.001 0 0] /FirstChar 97 "
         "/LastChar 97 /Widths [900] /Encoding << /Type /Encoding /Differences [97 /a] >> /CharProcs << /a 20 0 R >> "
         "/Resources << >> >> /Out << /Type /Font /Subtype /Type1 /BaseFont /NowhereSans >>")

@@ -106,7 +106,7 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
                 {},
                 "Ask the customer for a new copy, best as PDF."};
     if (run->late) {
-        return Error{ErrorCode::TooLarge,
+        return Error{ErrorCode::TakesLong,
                      std::string("The ") + to_string(kind) + " file takes very long to read: " +
                          std::to_string(limits.work.count()) + " seconds of work were not enough.",
                      {},

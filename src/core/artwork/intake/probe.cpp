@@ -34,7 +34,7 @@ Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std:
         return run.error();
     }
     if (run->late) {
-        return Error{ErrorCode::TooLarge,
+        return Error{ErrorCode::TakesLong,
                      "The PDF takes very long to read: " + std::to_string(limits.work.count()) +
                          " seconds of work were not enough.",
                      {},

@@ -187,7 +187,7 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
         }
     }
     if (run->late) {
-        return Error{ErrorCode::TooLarge,
+        return Error{ErrorCode::TakesLong,
                      "The PostScript program does not come to an end: " + std::to_string(limits.work.count()) +
                          " seconds of work were not enough.",
                      {},

@@ -188,9 +188,9 @@ Done CookieWatch::verdict(const std::string &place) const
         return {};
     }
     if (m_late) {
-        return Error{ErrorCode::TooLarge,
-                     "It takes too long to interpret; the file may be damaged or hostile.", place,
-                     "Ask the customer for a simpler file."};
+        return Error{ErrorCode::TakesLong,
+                     "It takes very long to interpret; the file may be damaged or hostile.", place,
+                     "Go on with more patience, or ask the customer for a simpler file."};
     }
     return Error{ErrorCode::Cancelled, "Stopped on request.", place, {}};
 }

@@ -114,8 +114,10 @@ void black_knocks_out(CheckContext &c)
         area = {area.x - margin, area.y - margin, area.width + 2 * margin, area.height + 2 * margin};
         const PixelRect pixels = c.survey.pixels(area);
         std::int64_t coloured = 0;
-        for (int y = pixels.y; y < pixels.y + pixels.height; ++y) {
-            for (int x = pixels.x; x < pixels.x + pixels.width; ++x) {
+        std::int64_t all = 0;
+        const int step = others.empty() ? std::max(pixels.width, pixels.height) + 1 : PlateSurvey::step(pixels);
+        for (int y = pixels.y; y < pixels.y + pixels.height; y += step) {
+            for (int x = pixels.x; x < pixels.x + pixels.width; x += step, ++all) {
                 bool colour = false;
                 for (const std::size_t plate : others) {
                     colour = colour || c.survey.tile.plates[plate].at(x, y) > 25;
@@ -123,7 +125,6 @@ void black_knocks_out(CheckContext &c)
                 coloured += colour ? 1 : 0;
             }
         }
-        const std::int64_t all = std::int64_t(pixels.width) * pixels.height;
         if (all > 0 && coloured * 10 >= all) {
             c.report({}, object, what_it_is(object) + " knocks out", static_cast<double>(coloured), "overprint");
         }

@@ -27,7 +27,8 @@ Around look_around(const CheckContext &c, const Rect &area, const std::set<std::
 {
     Around around;
     const PixelRect pixels = c.survey.pixels(area);
-    const std::int64_t all = std::int64_t(pixels.width) * pixels.height;
+    const int step = PlateSurvey::step(pixels);
+    const std::int64_t all = std::int64_t((pixels.width + step - 1) / step) * ((pixels.height + step - 1) / step);
     for (std::size_t plate = 0; plate < c.survey.inks.size() && all > 0; ++plate) {
         const std::string &ink = c.survey.inks[plate];
         const InkUse use = c.use_of(ink);
@@ -36,8 +37,8 @@ Around look_around(const CheckContext &c, const Rect &area, const std::set<std::
         }
         std::int64_t inked = 0;
         std::int64_t tones = 0;
-        for (int y = pixels.y; y < pixels.y + pixels.height; ++y) {
-            for (int x = pixels.x; x < pixels.x + pixels.width; ++x) {
+        for (int y = pixels.y; y < pixels.y + pixels.height; y += step) {
+            for (int x = pixels.x; x < pixels.x + pixels.width; x += step) {
                 const int tone = c.survey.tile.plates[plate].at(x, y);
                 inked += tone > 40 ? 1 : 0;
                 tones += tone > 40 ? tone : 0;

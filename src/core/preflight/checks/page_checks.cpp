@@ -394,8 +394,7 @@ void hidden_layers(CheckContext &c)
 {
     for (const Layer &layer : c.artwork.layers()) {
         if (!layer.prints) {
-            c.report(layer.name,
-                     FindingPlace{-1, {}, layer.holds_art ? "holds artwork that does not print" : "empty"}, 0, {},
+            c.report(layer.name, FindingPlace{-1, {}, "does not print"}, 0, {},
                      "Hidden layer: " + layer.name);
         }
     }
