@@ -1,5 +1,7 @@
 // The open job: read in other ways, changed meanwhile, checked, stopped.
 #include "app/services/session.h"
+
+#include "app/lighttable/tile_source.h"
 #include "core/job/routing.h"
 
 #include "support/bench_driver.h"
@@ -117,6 +119,29 @@ private Q_SLOTS:
         QCOMPARE(opened.session.page(), page);
         QCOMPARE(opened.session.undoStack().count(), 0);
         QVERIFY(opened.session.findings().has_value());
+    }
+
+    // White that the revised file sets to overprint looks the same in a viewer and vanishes in print.
+    void aRevisedFilesOverprintIsAChange()
+    {
+        const std::string ground = "1 0 0 0 k 0 0 72 72 re f ";
+        Opened opened(spots_page(ground + "0 0 0 0 k 20 20 30 30 re f"));
+        const QString revised = opened.folder.filePath(QStringLiteral("revised.pdf"));
+        const auto grey_at = [&](int x, int y) {
+            const auto source = TileSource::make(*opened.session.page(), opened.session.job());
+            return qRed(take(source->render(TileKind::FileChange, {0, 0, 72, 72}, Dpi(72))).picture.pixel(x, y));
+        };
+        const auto replace = [&](const std::string &contents) {
+            spots_page(contents).save(revised);
+            QSignalSpy done(&opened.session, &Session::artworkReplaced);
+            opened.session.replaceArtwork(revised);
+            QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30'000);
+            opened.wait();
+        };
+        replace(ground + "/OPM1 gs 0 0 0 0 k 20 20 30 30 re f");
+        QVERIFY(opened.session.page()->previous_plates != nullptr);
+        QVERIFY(grey_at(35, 35) < 200);
+        QCOMPARE(grey_at(5, 5), 255);
     }
 
     void aPageThatCannotBeReadIsSaid()

@@ -28,7 +28,7 @@ Run run(const QStringList &arguments, const QString &limit = {})
                            QStringLiteral(BICHROM_CLI)};
         process.start(QStringLiteral("sh"), all + arguments);
     }
-    if (!process.waitForFinished(60'000)) {
+    if (!process.waitForFinished(110'000)) {
         qFatal("bichrom-cli does not end");
     }
     return {process.exitCode(), QString::fromUtf8(process.readAllStandardOutput()),
@@ -449,6 +449,63 @@ private Q_SLOTS:
             }
         }
         QVERIFY2(most - least > 60 && most <= 217, qPrintable(QStringLiteral("%1 %2").arg(least).arg(most)));
+    }
+
+    void damageStopsOutputsUntilAccepted()
+    {
+        const QString file = QStringLiteral(BICHROM_SOURCE_DIR "/tests/data/faults/cut-flate-picture.pdf");
+        QTemporaryDir folder;
+        for (const char *command : {"plates", "film", "compose"}) {
+            const QString out = folder.filePath(QString::fromUtf8(command)) +
+                                (command == QByteArray("compose") ? QStringLiteral(".pdf") : QString());
+            QStringList arguments = {QString::fromUtf8(command), file, QStringLiteral("--out"), out};
+            if (command != QByteArray("compose")) {
+                arguments << QStringLiteral("--dpi") << QStringLiteral("100");
+            }
+            const Run refused = run(arguments);
+            QCOMPARE(refused.code, 3);
+            QVERIFY2(refused.err.contains(QStringLiteral("object 0")), qPrintable(refused.err));
+            QVERIFY(!QFileInfo::exists(out));
+            const Run accepted = run(arguments << QStringLiteral("--accept-damage"));
+            QCOMPARE(accepted.code, 0);
+            QVERIFY2(accepted.err.contains(QStringLiteral("object 0")), qPrintable(accepted.err));
+            QVERIFY(QFileInfo::exists(out));
+        }
+        const Run inspected = run({QStringLiteral("inspect"), QStringLiteral("--json"), file});
+        QCOMPARE(inspected.code, 0);
+        QVERIFY(inspected.out.contains(QStringLiteral("too short")));
+    }
+
+    void aFileThatCannotBeCheckedHasItsPlaceInTheJson()
+    {
+        QTemporaryDir folder;
+        const QString bad = folder.filePath(QStringLiteral("bad.pdf"));
+        QFile file(bad);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write("not a file of any kind");
+        file.close();
+        const Run one = run({QStringLiteral("check"), QStringLiteral("--json"), bad});
+        QCOMPARE(one.code, 3);
+        QVERIFY(QJsonDocument::fromJson(one.out.toUtf8()).object()[QStringLiteral("error")].isObject());
+        const Run both = run({QStringLiteral("check"), QStringLiteral("--json"), bad, demo_file()});
+        const QJsonArray list = QJsonDocument::fromJson(both.out.toUtf8()).array();
+        QCOMPARE(list.size(), 2);
+        QVERIFY(list[0].toObject().contains(QStringLiteral("error")));
+        QVERIFY(list[1].toObject().contains(QStringLiteral("findings")));
+    }
+
+    void aJobThatHasSolvedItsErrorsPasses()
+    {
+        // The handbill's artwork has seven inks; its job prints two.
+        const Run check = run({QStringLiteral("check"), QStringLiteral("--json"),
+                               QStringLiteral(BICHROM_SOURCE_DIR "/demo/handbill.bichrom")});
+        bool solved = false;
+        for (const QJsonValue &one : QJsonDocument::fromJson(check.out.toUtf8()).object()[QStringLiteral("findings")].toArray()) {
+            if (one.toObject()[QStringLiteral("check")].toString() == QStringLiteral("ink_count")) {
+                solved = !one.toObject()[QStringLiteral("solved")].toString().isEmpty();
+            }
+        }
+        QVERIFY2(solved, qPrintable(check.out.left(2000)));
     }
 
     void aStandInColourIsFourNumbers()

@@ -4,6 +4,8 @@
 #include "core/proof/dots_look.h"
 #include "core/proof/outline_view.h"
 
+#include <algorithm>
+#include <cstdlib>
 #include <cstring>
 
 namespace bichrom {
@@ -35,6 +37,7 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->knocked_out = page.knocked_out;
     source->original = page.original;
     source->previous = page.previous;
+    source->previous_plates = page.previous_plates;
     source->condition = page.condition;
     source->job = job;
     source->film = job.film.resolution;
@@ -94,7 +97,33 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
             }
             PrintLook(print_setup(renderer->inks(), job, 0), *condition).compose(*plates, other);
         }
-        tile.picture = line_picture(difference_map(*shown, other), rect);
+        std::vector<std::uint8_t> difference = difference_map(*shown, other);
+        if (kind == TileKind::FileChange && previous_plates != nullptr) {
+            // Viewers do not show overprint: what prints is compared too, ink by ink.
+            const auto now = renderer->render(rect, resolution);
+            const auto before = previous_plates->render(rect, resolution);
+            if (!now || !before) {
+                return now ? before.error() : now.error();
+            }
+            const Plane bare(rect.width, rect.height);
+            const auto plate_of = [&](const PlateRenderer &from, const PlateTile &tiles, const std::string &ink) {
+                const auto at = std::find(from.inks().begin(), from.inks().end(), ink);
+                return at == from.inks().end() ? &bare
+                                               : &tiles.plates[static_cast<std::size_t>(at - from.inks().begin())];
+            };
+            std::vector<std::string> inks = renderer->inks();
+            inks.insert(inks.end(), previous_plates->inks().begin(), previous_plates->inks().end());
+            for (const std::string &ink : inks) {
+                const Plane &a = *plate_of(*renderer, *now, ink);
+                const Plane &b = *plate_of(*previous_plates, *before, ink);
+                for (std::size_t i = 0; i < difference.size(); ++i) {
+                    constexpr int noise = 2; // of antialiased edges
+                    const int change = std::abs(int(a.pixels[i]) - int(b.pixels[i]));
+                    difference[i] = std::max(difference[i], static_cast<std::uint8_t>(change > noise ? change : 0));
+                }
+            }
+        }
+        tile.picture = line_picture(difference, rect);
         return tile;
     }
     auto planes = kind == TileKind::Dots         ? render_dots(*renderer, screens, rect, resolution, film)

@@ -44,7 +44,8 @@ struct TileSource
     std::shared_ptr<const PlateRenderer> renderer;
     std::shared_ptr<const PlateRenderer> knocked_out;
     std::shared_ptr<const OriginalView> original;
-    std::shared_ptr<const OriginalView> previous; ///< may be null
+    std::shared_ptr<const OriginalView> previous;         ///< may be null
+    std::shared_ptr<const PlateRenderer> previous_plates; ///< null when previous is
     std::shared_ptr<const ProcessProfile> condition;
     Job job;                       ///< as it prints
     std::vector<Halftone> screens; ///< by the renderer's inks; empty when they cannot be made

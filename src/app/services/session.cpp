@@ -806,6 +806,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 shown->box == m_page->box && shown->colours == m_page->colours) {
                 auto compared = std::make_shared<LoadedPage>(*m_page);
                 compared->previous = shown->original;
+                compared->previous_plates = shown->renderer;
                 m_page = std::move(compared);
             }
             ++m_routingRequest;

@@ -11,6 +11,8 @@
 
 #include <QtTest>
 
+#include <zlib.h>
+
 #include <algorithm>
 
 using namespace bichrom;
@@ -435,6 +437,159 @@ private Q_SLOTS:
         QCOMPARE(r.at("Wing Rust", 2, 2), 0xC8);
         QCOMPARE(r.at("Base White", 2, 2), 0x64);
         QVERIFY(r.assumes("made up"));
+    }
+
+    // TIFF 6.0, section 18: ExtraSamples says what further channels are; inks are often saved as several alphas.
+    void inksBeyondCmykReachPlates_data()
+    {
+        QTest::addColumn<int>("extra");
+        QTest::addColumn<int>("extras");
+        QTest::addColumn<bool>("inks");
+        QTest::newRow("one of no declared kind") << 9 << 1 << true;
+        QTest::newRow("two of no declared kind") << 9 << 2 << true;
+        QTest::newRow("two alphas are inks") << 2 << 2 << true;
+        QTest::newRow("one alpha is alpha") << 2 << 1 << false;
+    }
+    void inksBeyondCmykReachPlates()
+    {
+        QFETCH(int, extra);
+        QFETCH(int, extras);
+        QFETCH(bool, inks);
+        QByteArray rows;
+        for (int i = 0; i < 16; ++i) {
+            rows += QByteArray("\x11\x22\x33\x44\xC8\x64", 4 + extras);
+        }
+        TiffLayout layout{.width = 4, .height = 4, .samples = 4 + extras, .photometric = 5};
+        layout.extra = extra;
+        layout.extras = extras;
+        const Read r = read(bytes_of(tiff_file(layout, rows)), 300);
+        QCOMPARE(r.assumes("without names"), inks);
+        if (inks) {
+            QCOMPARE(r.at("Cyan", 2, 2), 0x11);
+            QCOMPARE(r.at("Black", 2, 2), 0x44);
+            QCOMPARE(r.at("Channel 5", 2, 2), 0xC8);
+            QVERIFY(extras < 2 || r.at("Channel 6", 2, 2) == 0x64);
+        } else {
+            QCOMPARE(r.scene.inks.size(), std::size_t(4));
+        }
+    }
+
+    void inksBeyondRgbPrintOverIt()
+    {
+        QByteArray rows;
+        for (int i = 0; i < 16; ++i) {
+            rows += QByteArray("\xFF\xFF\xFF\x80", 4);
+        }
+        TiffLayout layout{.width = 4, .height = 4, .samples = 4, .photometric = 2};
+        layout.extra = 9;
+        const Read r = read(bytes_of(tiff_file(layout, rows)), 300);
+        QCOMPARE(r.at("Channel 4", 2, 2), 0x80);
+    }
+
+    void picturesThatBreakOffAreShownAsFarAsTheyGo_data()
+    {
+        QTest::addColumn<QByteArray>("file");
+        QImage image(64, 64, QImage::Format_RGB888);
+        for (int y = 0; y < 64; ++y) {
+            for (int x = 0; x < 64; ++x) {
+                image.setPixel(x, y, qRgb((x * 37 + y * 11) & 255, (x * y) & 255, (y * 53) & 255));
+            }
+        }
+        QTest::newRow("PNG") << encoded(image, "PNG");
+        QTest::newRow("JPEG") << encoded(image, "JPEG");
+        QTest::newRow("TIFF") << tiff_file({.width = 64, .height = 64, .samples = 3, .photometric = 2,
+                                            .compression = 8}, rgb_rows(image));
+    }
+    void picturesThatBreakOffAreShownAsFarAsTheyGo()
+    {
+        QFETCH(QByteArray, file);
+        const auto damage = [](const QByteArray &bytes) {
+            const auto artwork = take(Artwork::open_bytes(bytes_of(bytes), "picture"));
+            const auto page = take(artwork->interpret(1, PageBox::Media));
+            const Scene scene = take(record_scene(*page));
+            const auto renderer = take(PlateRenderer::make(page, propose_job(scene, "t").inks()));
+            return page->damage().size();
+        };
+        QCOMPARE(damage(file), std::size_t(0));
+        QByteArray cut = file;
+        if (cut.startsWith("II") || cut.startsWith("MM")) { // the directory stands at the end: the data is spoilt
+            for (int i = 200; i < 600; ++i) {
+                cut[i] = static_cast<char>(i * 71);
+            }
+        } else {
+            cut.truncate(file.size() * 2 / 3);
+        }
+        QVERIFY(damage(cut) > 0);
+    }
+
+    void epsIsKnownWithoutItsMark_data()
+    {
+        QTest::addColumn<QByteArray>("file");
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<double>("height");
+        const QByteArray head = "%!PS-ADOBE-3.0\n%%BoundingBox: 0 0 10 2400\n%%EndComments\n";
+        QTest::newRow("by its box") << head + "0 0 9 9 rectfill showpage\n" << "art.ps" << 2400.0;
+        QTest::newRow("by its name") << QByteArray("%!PS\n%%BoundingBox: 0 0 50 60\n0 0 9 9 rectfill\n") << "art.EPS" << 60.0;
+        QTest::newRow("a sheet of its own")
+            << head + "<< /PageSize [100 200] >> setpagedevice 0 0 9 9 rectfill showpage\n" << "art.ps" << 200.0;
+    }
+    void epsIsKnownWithoutItsMark()
+    {
+        QFETCH(QByteArray, file);
+        QFETCH(QString, name);
+        QFETCH(double, height);
+        const auto artwork = take(Artwork::open_bytes(bytes_of(file), name.toStdString()));
+        const Rect box = take(artwork->page_info(1)).box(PageBox::Media);
+        QVERIFY2(std::fabs(box.height - height * 25.4 / 72) < 0.1, qPrintable(QString::number(box.height)));
+    }
+
+    void aPostScriptThatFailsHalfWayIsShownSoFar()
+    {
+        const auto artwork = take(Artwork::open_bytes(
+            bytes_of("%!PS\n<< /PageSize [72 72] >> setpagedevice 0 0 36 36 rectfill nonsense showpage\n"), "half.ps"));
+        QVERIFY(!artwork->damage().empty());
+        const Scene scene = take(record_scene(*take(artwork->interpret(1, PageBox::Media))));
+        QCOMPARE(scene.objects.size(), std::size_t(1));
+    }
+
+    void whatAnSvgDoesNotShowIsTold_data()
+    {
+        QTest::addColumn<QByteArray>("inside");
+        QTest::addColumn<QString>("told");
+        QTest::newRow("flowing text") << QByteArray("<flowRoot><flowPara>Moth night</flowPara></flowRoot>") << "Moth night";
+        QTest::newRow("no text in it") << QByteArray("<flowRoot><flowPara> </flowPara></flowRoot>") << "";
+        QTest::newRow("hidden") << QByteArray("<g style='display:none'><flowRoot><flowPara>Moth</flowPara></flowRoot></g>") << "";
+        QTest::newRow("text on a path") << QByteArray("<text><textPath>Lantern</textPath></text>") << "Lantern";
+        QTest::newRow("a picture that is not there") << QByteArray("<image width='9' height='9' href='nowhere.png'/>") << "nowhere.png";
+    }
+    void whatAnSvgDoesNotShowIsTold()
+    {
+        QFETCH(QByteArray, inside);
+        QFETCH(QString, told);
+        const auto artwork = take(Artwork::open_bytes(
+            bytes_of("<svg xmlns='http://www.w3.org/2000/svg' width='72' height='72'><rect width='9' height='9'/>" + inside + "</svg>"),
+            "drawing.svg"));
+        QCOMPARE(artwork->damage().empty(), told.isEmpty());
+        QVERIFY(told.isEmpty() || artwork->damage().front().note.find(told.toStdString()) != std::string::npos);
+    }
+
+    void compressedFilesAreUnpacked()
+    {
+        // gzip (RFC 1952) by zlib's own writer.
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("drawing.svgz"));
+        gzFile file = gzopen(path.toUtf8().constData(), "wb");
+        const QByteArray svg = "<svg xmlns='http://www.w3.org/2000/svg' width='72' height='72'><rect width='9' height='9'/></svg>";
+        gzwrite(file, svg.constData(), static_cast<unsigned>(svg.size()));
+        gzclose(file);
+        const auto artwork = take(Artwork::open(path.toStdString()));
+        QCOMPARE(artwork->kind(), InputKind::Svg);
+        QFile packed(path);
+        QVERIFY(packed.open(QIODevice::ReadOnly));
+        const QByteArray whole = packed.readAll();
+        const auto cut = Artwork::open_bytes(bytes_of(whole.left(whole.size() - 12)), "cut.svgz");
+        QVERIFY(!cut);
+        QCOMPARE(cut.error().code, ErrorCode::CannotRead);
     }
 
     void aScreenedPictureComesThroughPixelForPixel()
