@@ -107,7 +107,7 @@ std::span<const CheckInfo> all_checks()
          "Colour that overprints something darker",
          "A light ink printed on a dark one is not seen.",
          "Set it to knock out in the customer's file, or send it to an opaque ink in the stage Ink.",
-         {{"de", "Seen from", "ΔE", 10}},
+         {{"de", "Seen from", "ΔE", 12}},
          checks::overprint_vanishes},
         {"white_on_stock",
          "White on bare stock",

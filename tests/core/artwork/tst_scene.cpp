@@ -51,7 +51,7 @@ private Q_SLOTS:
         QVERIFY(scene.uses_overprint);
         QVERIFY(!scene.uses_transparency);
         QCOMPARE(QString::fromStdString(describe(fill.colour)), QStringLiteral("Alpha 60 %"));
-        QCOMPARE(QString::fromStdString(describe(line.colour)), QStringLiteral("DeviceCMYK 0 0 0 100 %"));
+        QCOMPARE(QString::fromStdString(describe(line.colour)), QStringLiteral("C 0 M 0 Y 0 K 100"));
     }
 
     void inksAreFoundWhereverTheyPaint_data()

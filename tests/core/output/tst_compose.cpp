@@ -30,7 +30,7 @@ struct Composition
     QTemporaryDir folder;
     QString path = folder.filePath(QStringLiteral("plates.pdf"));
     std::vector<ComposedPlate> plates;
-    explicit Composition(const OpenedJob &job) : plates(take(compose_pdf(job, path.toStdString()))) {}
+    explicit Composition(const OpenedJob &job) : plates(take(compose_pdf(job, path.toStdString())).plates) {}
 };
 
 RecipeStep area()

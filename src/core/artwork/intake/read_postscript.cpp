@@ -171,10 +171,11 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
     if (!run) {
         return run.error();
     }
-    if (!run->good() && !run->late && run->signal == 0) {
+    const bool forbidden = run->output.find("invalidfileaccess") != std::string::npos;
+    if (!run->good() && !run->late && run->signal == 0 && !forbidden) {
         // The program fails half way: what it has drawn until then is shown.
         const std::string why = last_words(run->output);
-        auto again = interpret({"-c", "{(input.ps) run} stopped {showpage} if"});
+        auto again = interpret({"--permit-file-read=input.ps", "-c", "{(input.ps) run} stopped {showpage} if"});
         if (!again) {
             return again.error();
         }

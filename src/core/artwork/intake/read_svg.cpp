@@ -237,8 +237,20 @@ void find_undrawn(std::span<const std::byte> bytes, const std::filesystem::path 
     document.traverse(walker);
 }
 
+/// Whether the drawing's own width or height is written in percent.
+bool is_in_percent(std::span<const std::byte> bytes)
+{
+    pugi::xml_document document;
+    (void)document.load_buffer(bytes.data(), bytes.size());
+    const pugi::xml_node root = document.document_element();
+    return std::string(root.attribute("width").value()).ends_with('%') ||
+           std::string(root.attribute("height").value()).ends_with('%');
+}
+
 /// The size in CSS pixels, and how it was come by.
-bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<std::string> &assumptions)
+/// \param percent  the drawing gives a share of its window
+bool find_size(RsvgHandle *handle, bool percent, double &width, double &height,
+               std::vector<std::string> &assumptions)
 {
     if (rsvg_handle_get_intrinsic_size_in_pixels(handle, &width, &height) != 0 && width > 0 && height > 0) {
         return true;
@@ -250,9 +262,7 @@ bool find_size(RsvgHandle *handle, double &width, double &height, std::vector<st
     RsvgLength down{};
     RsvgRectangle box{};
     rsvg_handle_get_intrinsic_dimensions(handle, &has_width, &across, &has_height, &down, &has_box, &box);
-    const bool percent = (has_width != 0 && across.unit == RSVG_UNIT_PERCENT) ||
-                         (has_height != 0 && down.unit == RSVG_UNIT_PERCENT);
-    const std::string told = percent ? "The SVG gives its size in percent of a window that is not known: "
+    const std::string told = percent ? "The SVG gives no size but percent of a window that is not known: "
                                      : "The SVG gives no size of its own: ";
     if (has_box != 0 && box.width > 0 && box.height > 0) {
         width = box.width;
@@ -295,7 +305,7 @@ Outcome<std::vector<std::byte>> svg_to_pdf(std::span<const std::byte> bytes,
     rsvg_handle_set_dpi(handle.get(), pixels_per_inch);
     double width = 0;
     double height = 0;
-    if (!find_size(handle.get(), width, height, assumptions)) {
+    if (!find_size(handle.get(), is_in_percent(bytes), width, height, assumptions)) {
         return Error{ErrorCode::CannotRead,
                      "The SVG draws nothing and gives no size.",
                      {},
