@@ -13,7 +13,18 @@ namespace bichrom::checks {
 
 void damaged_content(CheckContext &c)
 {
-    for (const Damage &damage : c.damage) {
+    static constexpr const char *titles[] = {"The file's structure is damaged",
+                                             "The page's drawing instructions are damaged",
+                                             "A part that the page uses is missing",
+                                             "Picture cut short or corrupt",
+                                             "Font that cannot be read",
+                                             "Object that cannot be painted"};
+    for (std::size_t i = 0; i < c.damage.size(); ++i) {
+        const Damage &damage = c.damage[i];
+        if (i > 0 && damage.object >= 0 && c.damage[i - 1].object == damage.object &&
+            c.damage[i - 1].kind == damage.kind) {
+            continue; // what the reader says next of one object follows from the first
+        }
         const double mm = millimetres_per_inch / points_per_inch;
         FindingPlace place;
         place.object = damage.object;
@@ -24,7 +35,7 @@ void damaged_content(CheckContext &c)
             place.object = -1;
             place.area = {damage.area.x * mm, damage.area.y * mm, damage.area.width * mm, damage.area.height * mm};
         }
-        c.report(to_string(damage.kind), place, 0, {}, describe(damage.kind));
+        c.report(to_string(damage.kind), place, 0, {}, titles[static_cast<std::size_t>(damage.kind)]);
     }
 }
 
