@@ -171,7 +171,8 @@ private:
             }
         }
         const bool bad = std::any_of(findings->begin(), findings->end(), [&](const Finding &finding) {
-            return finding.severity == Severity::Error && !finding.is_solved() && !is_accepted(finding, accepted);
+            return finding.severity == Severity::Error && !finding.is_solved() &&
+                   !is_accepted(finding, accepted);
         });
         return bad ? exit_findings : exit_done;
     }

@@ -160,9 +160,10 @@ public:
             if (!report) {
                 worst = std::max(worst, report_error(report.error()));
                 const Error &error = report.error();
-                reports.push_back({{"file", file},
-                                   {"error",
-                                    {{"reason", error.reason}, {"place", error.place}, {"remedy", error.remedy}}}});
+                reports.push_back(
+                    {{"file", file},
+                     {"error",
+                      {{"reason", error.reason}, {"place", error.place}, {"remedy", error.remedy}}}});
                 continue;
             }
             if (!m_json) {

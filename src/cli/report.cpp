@@ -41,8 +41,8 @@ OpenWarnings::OpenWarnings(OpenedJob &opened, bool accept_damage) : m_told(opene
         report_warning(warning);
     }
     for (int kind = 0; accept_damage && kind <= static_cast<int>(DamageKind::Painting); ++kind) {
-        opened.job.accepted.push_back({damaged_check, opened.job.page, to_string(static_cast<DamageKind>(kind)),
-                                       "--accept-damage"});
+        opened.job.accepted.push_back(
+            {damaged_check, opened.job.page, to_string(static_cast<DamageKind>(kind)), "--accept-damage"});
     }
 }
 

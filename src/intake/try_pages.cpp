@@ -6,6 +6,7 @@
 #include "core/plates/plate_renderer.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <ctime>
@@ -48,10 +49,17 @@ void try_page(const Artwork &artwork, int number)
         return;
     }
     constexpr int most_side = 2000; // pixels; endless pages are tried by their corner
-    PixelRect page = (*renderer)->extent(coarse);
+    double area = 0;                // of all objects' boxes, by which the painter's work goes
+    for (const SceneObject &object : scene->objects) {
+        area += object.bounds.width * object.bounds.height;
+    }
+    constexpr double most_painted = 2e8; // pixels
+    const Dpi resolution(std::max(
+        1.0, std::min(coarse.value, std::sqrt(most_painted / std::max(1.0, area)) * points_per_inch)));
+    PixelRect page = (*renderer)->extent(resolution);
     page.width = std::min(page.width, most_side);
     page.height = std::min(page.height, most_side);
-    (void)(*renderer)->render(page, coarse, Edges::Quick);
+    (void)(*renderer)->render(page, resolution, Edges::Quick);
 }
 
 } // namespace

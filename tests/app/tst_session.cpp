@@ -129,7 +129,8 @@ private Q_SLOTS:
         const QString revised = opened.folder.filePath(QStringLiteral("revised.pdf"));
         const auto grey_at = [&](int x, int y) {
             const auto source = TileSource::make(*opened.session.page(), opened.session.job());
-            return qRed(take(source->render(TileKind::FileChange, {0, 0, 72, 72}, Dpi(72))).picture.pixel(x, y));
+            return qRed(
+                take(source->render(TileKind::FileChange, {0, 0, 72, 72}, Dpi(72))).picture.pixel(x, y));
         };
         const auto replace = [&](const std::string &contents) {
             spots_page(contents).save(revised);

@@ -87,7 +87,8 @@ private Q_SLOTS:
         QTest::addColumn<QString>("reason");
         QTest::newRow("forms that paint forms, 4 to the 30th") << QByteArray("forms") << "too long";
         QTest::newRow("a form that paints itself") << QByteArray("loop") << "";
-        QTest::newRow("a picture of 100000 × 100000 pixels") << QByteArray("picture") << ""; // told, and the rest is shown
+        QTest::newRow("a picture of 100000 × 100000 pixels")
+            << QByteArray("picture") << ""; // told, and the rest is shown
         QTest::newRow("a page of a billion points") << QByteArray("page") << "";
         QTest::newRow("states within states") << QByteArray("states") << "memory";
     }
@@ -500,7 +501,8 @@ private Q_SLOTS:
         const Run check = run({QStringLiteral("check"), QStringLiteral("--json"),
                                QStringLiteral(BICHROM_SOURCE_DIR "/demo/handbill.bichrom")});
         bool solved = false;
-        for (const QJsonValue &one : QJsonDocument::fromJson(check.out.toUtf8()).object()[QStringLiteral("findings")].toArray()) {
+        for (const QJsonValue &one :
+             QJsonDocument::fromJson(check.out.toUtf8()).object()[QStringLiteral("findings")].toArray()) {
             if (one.toObject()[QStringLiteral("check")].toString() == QStringLiteral("ink_count")) {
                 solved = !one.toObject()[QStringLiteral("solved")].toString().isEmpty();
             }

@@ -99,8 +99,9 @@ QByteArray tiff_file(const TiffLayout &layout, const QByteArray &rows)
     TIFFSetField(tiff, TIFFTAG_XRESOLUTION, layout.ppi);
     TIFFSetField(tiff, TIFFTAG_YRESOLUTION, layout.ppi);
     if (layout.extra > 0) {
-        const std::vector<std::uint16_t> kinds(static_cast<std::size_t>(layout.extras),
-                                               static_cast<std::uint16_t>(layout.extra == 9 ? 0 : layout.extra));
+        const std::vector<std::uint16_t> kinds(
+            static_cast<std::size_t>(layout.extras),
+            static_cast<std::uint16_t>(layout.extra == 9 ? 0 : layout.extra));
         TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, layout.extras, kinds.data());
     }
     if (!layout.inks.isEmpty()) {

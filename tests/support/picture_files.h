@@ -25,8 +25,8 @@ namespace bichrom::test {
 struct TiffLayout
 {
     int width = 1, height = 1, samples = 1, bits = 8, photometric = 1, planar = 1, compression = 1;
-    int tile = 0;  ///< side of a tile; 0 for strips
-    int extra = 0; ///< kind of the extra samples; 0 = none, 9 = of no declared kind
+    int tile = 0;   ///< side of a tile; 0 for strips
+    int extra = 0;  ///< kind of the extra samples; 0 = none, 9 = of no declared kind
     int extras = 1; ///< how many there are
     double ppi = 300;
     QByteArray inks{}; ///< InkNames, each with its NUL

@@ -583,7 +583,8 @@ void BenchWindow::openFailed(const Error &error, const QString &path, int page)
     if (error.code == ErrorCode::TakesLong) {
         constexpr int much_patience = 20;
         if (m_prompts.askPatience(QFileInfo(path).fileName(), theme::text_of(error.reason))) {
-            m_session.open(path, page, {}, m_leftover && m_leftover->file == path ? m_leftover->origin : QString(),
+            m_session.open(path, page, {},
+                           m_leftover && m_leftover->file == path ? m_leftover->origin : QString(),
                            much_patience);
         }
         return;

@@ -106,10 +106,12 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
                 return now ? before.error() : now.error();
             }
             const Plane bare(rect.width, rect.height);
-            const auto plate_of = [&](const PlateRenderer &from, const PlateTile &tiles, const std::string &ink) {
+            const auto plate_of = [&](const PlateRenderer &from, const PlateTile &tiles,
+                                      const std::string &ink) {
                 const auto at = std::find(from.inks().begin(), from.inks().end(), ink);
-                return at == from.inks().end() ? &bare
-                                               : &tiles.plates[static_cast<std::size_t>(at - from.inks().begin())];
+                return at == from.inks().end()
+                           ? &bare
+                           : &tiles.plates[static_cast<std::size_t>(at - from.inks().begin())];
             };
             std::vector<std::string> inks = renderer->inks();
             inks.insert(inks.end(), previous_plates->inks().begin(), previous_plates->inks().end());
@@ -119,7 +121,8 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
                 for (std::size_t i = 0; i < difference.size(); ++i) {
                     constexpr int noise = 2; // of antialiased edges
                     const int change = std::abs(int(a.pixels[i]) - int(b.pixels[i]));
-                    difference[i] = std::max(difference[i], static_cast<std::uint8_t>(change > noise ? change : 0));
+                    difference[i] =
+                        std::max(difference[i], static_cast<std::uint8_t>(change > noise ? change : 0));
                 }
             }
         }

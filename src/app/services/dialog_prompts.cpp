@@ -123,9 +123,10 @@ LeftoverChoice DialogPrompts::askLeftover(const QString &name, const QString &wh
 
 bool DialogPrompts::askPatience(const QString &file, const QString &reason)
 {
-    QMessageBox box(QMessageBox::NoIcon, tr("This file takes long"),
-                    tr("“%1”: %2\n\nGoing on may take many minutes; it can be stopped at any time.").arg(file, reason),
-                    QMessageBox::NoButton, m_parent);
+    QMessageBox box(
+        QMessageBox::NoIcon, tr("This file takes long"),
+        tr("“%1”: %2\n\nGoing on may take many minutes; it can be stopped at any time.").arg(file, reason),
+        QMessageBox::NoButton, m_parent);
     QPushButton *go_on = box.addButton(tr("Go on"), QMessageBox::AcceptRole);
     box.addButton(tr("Stop"), QMessageBox::RejectRole);
     box.exec();

@@ -25,7 +25,7 @@ struct LoadedPage
     std::shared_ptr<const PlateRenderer> renderer;    ///< plates in the order of the job's inks then
     std::shared_ptr<const PlateRenderer> knocked_out; ///< the same as if nothing overprinted
     std::shared_ptr<const OriginalView> original;
-    std::shared_ptr<const OriginalView> previous; ///< of the file that this one replaced; may be null
+    std::shared_ptr<const OriginalView> previous;         ///< of the file that this one replaced; may be null
     std::shared_ptr<const PlateRenderer> previous_plates; ///< of that file, as they printed
 
     [[nodiscard]] const PageContent &content() const { return renderer->page(); }

@@ -176,11 +176,13 @@ double Session::coverage(const std::string &ink) const
     return found == m_coverage.end() ? -1.0 : found->second;
 }
 
-void Session::open(const QString &path, int page, const QString &password, const QString &origin, int patience)
+void Session::open(const QString &path, int page, const QString &password, const QString &origin,
+                   int patience)
 {
     beginLoading();
     m_opening = m_tasks.start(
-        [path, page, password, origin, patience, usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
+        [path, page, password, origin, patience,
+         usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
             ReadingOptions options;
             options.password = password.toStdString();
             options.patience = patience;
@@ -892,11 +894,12 @@ int Session::openFindings(Severity severity) const
     if (!m_findings) {
         return 0;
     }
-    return static_cast<int>(std::count_if(m_findings->begin(), m_findings->end(), [&](const Finding &finding) {
-        return finding.severity == severity && !finding.is_solved() && !finding.muted &&
-               std::none_of(job().accepted.begin(), job().accepted.end(),
-                            [&](const AcceptedFinding &one) { return covers(one, finding); });
-    }));
+    return static_cast<int>(
+        std::count_if(m_findings->begin(), m_findings->end(), [&](const Finding &finding) {
+            return finding.severity == severity && !finding.is_solved() && !finding.muted &&
+                   std::none_of(job().accepted.begin(), job().accepted.end(),
+                                [&](const AcceptedFinding &one) { return covers(one, finding); });
+        }));
 }
 
 QRectF Session::shownArea(const Rect &media) const

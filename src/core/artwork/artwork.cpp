@@ -21,7 +21,7 @@ namespace bichrom {
 
 namespace {
 
-constexpr double interpret_seconds = 10.0; // of work
+constexpr double interpret_seconds = 10.0;        // of work
 constexpr fz_rect usual_media = {0, 0, 612, 792}; // what interpreters take for a missing MediaBox
 constexpr double millimetres_per_point = millimetres_per_inch / points_per_inch;
 
@@ -167,13 +167,24 @@ void close_containers(fz_context *ctx, fz_device *device)
 /// "Widget" → "form field": the subtypes of ISO 32000-1, table 169, in words.
 std::string annotation_words(const std::string &subtype)
 {
-    static const std::map<std::string, const char *> words = {
-        {"Widget", "form field"},      {"Stamp", "stamp"},         {"Highlight", "highlight"},
-        {"Text", "note"},              {"FreeText", "typed note"}, {"Underline", "underline"},
-        {"StrikeOut", "strike-out"},   {"Squiggly", "underline"},  {"Ink", "drawn line"},
-        {"Line", "line"},              {"Square", "rectangle"},    {"Circle", "circle"},
-        {"Polygon", "polygon"},        {"PolyLine", "line"},       {"Link", "link"},
-        {"FileAttachment", "attached file"}, {"Watermark", "watermark"}, {"Caret", "insertion mark"}};
+    static const std::map<std::string, const char *> words = {{"Widget", "form field"},
+                                                              {"Stamp", "stamp"},
+                                                              {"Highlight", "highlight"},
+                                                              {"Text", "note"},
+                                                              {"FreeText", "typed note"},
+                                                              {"Underline", "underline"},
+                                                              {"StrikeOut", "strike-out"},
+                                                              {"Squiggly", "underline"},
+                                                              {"Ink", "drawn line"},
+                                                              {"Line", "line"},
+                                                              {"Square", "rectangle"},
+                                                              {"Circle", "circle"},
+                                                              {"Polygon", "polygon"},
+                                                              {"PolyLine", "line"},
+                                                              {"Link", "link"},
+                                                              {"FileAttachment", "attached file"},
+                                                              {"Watermark", "watermark"},
+                                                              {"Caret", "insertion mark"}};
     const auto found = words.find(subtype);
     return found == words.end() ? valid_utf8(subtype) : found->second;
 }
@@ -213,10 +224,7 @@ struct SourceFile
     int patience = 1;                     ///< how many times the usual work a page may take
     std::vector<int> slow_pages;          ///< found to take too long or too much; not tried again
 
-    [[nodiscard]] std::span<const std::byte> pdf() const
-    {
-        return normalised.empty() ? bytes : normalised;
-    }
+    [[nodiscard]] std::span<const std::byte> pdf() const { return normalised.empty() ? bytes : normalised; }
 };
 
 struct Artwork::Impl
@@ -294,7 +302,8 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
         unpacked = std::move(*made);
         inner = inner.ends_with(".gz") ? inner.substr(0, inner.size() - 3) : inner;
     }
-    const std::span<const std::byte> content = unpacked.empty() ? std::span<const std::byte>(source->bytes) : unpacked;
+    const std::span<const std::byte> content =
+        unpacked.empty() ? std::span<const std::byte>(source->bytes) : unpacked;
     source->kind = input_kind(content, inner);
     if (source->kind == InputKind::Unknown) {
         return Error{ErrorCode::WrongFormat,
@@ -303,8 +312,8 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
                      name, "Ask for PDF, EPS, PostScript, SVG, TIFF, PNG or JPEG."};
     }
     if (source->kind != InputKind::Pdf) {
-        auto made = normalise(content, source->kind,
-                              {options.folder, options.assumed_ppi, options.patience}, control);
+        auto made = normalise(content, source->kind, {options.folder, options.assumed_ppi, options.patience},
+                              control);
         if (!made) {
             Error error = made.error();
             error.place = name;
@@ -404,10 +413,11 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::load(std::shared_ptr<const Sour
     }
     impl->warnings = impl->runtime->take_warnings();
     if (impl->prepared.damaged) {
-        impl->damage.push_back({DamageKind::Structure,
-                                -1,
-                                {},
-                                "it was repaired to be looked at; its colour profiles and layers cannot be read"});
+        impl->damage.push_back(
+            {DamageKind::Structure,
+             -1,
+             {},
+             "it was repaired to be looked at; its colour profiles and layers cannot be read"});
     }
     impl->damage.insert(impl->damage.end(), impl->source->damage.begin(), impl->source->damage.end());
     for (const PlacedArtwork &one : placements.artworks) {
@@ -429,11 +439,11 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::load(std::shared_ptr<const Sour
     });
     (void)sizes; // a page that cannot be found says so when it is asked for
     if (!without_size.empty()) {
-        impl->assumptions.push_back(
-            (without_size.size() == 1 ? "Page " + std::to_string(without_size.front()) + " gives"
-                                      : std::to_string(without_size.size()) + " pages, from page " +
-                                            std::to_string(without_size.front()) + " on, give") +
-            " no size (MediaBox): 612 × 792 pt (US Letter) is assumed.");
+        impl->assumptions.push_back((without_size.size() == 1
+                                         ? "Page " + std::to_string(without_size.front()) + " gives"
+                                         : std::to_string(without_size.size()) + " pages, from page " +
+                                               std::to_string(without_size.front()) + " on, give") +
+                                    " no size (MediaBox): 612 × 792 pt (US Letter) is assumed.");
     }
     return std::shared_ptr<const Artwork>(new Artwork(std::move(impl)));
 }
@@ -630,9 +640,8 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     Done done = guarded(ctx, raw->place, run_page);
     std::vector<fz_image *> stencils;
     if (!done && watch.verdict(raw->place) && done.error().code != ErrorCode::TooLarge &&
-        replace_broken_pictures(ctx, m_impl->document,
-                                pdf_lookup_page_obj(ctx, m_impl->document, number - 1), raw->pictures,
-                                stencils) > 0) {
+        replace_broken_pictures(ctx, m_impl->document, pdf_lookup_page_obj(ctx, m_impl->document, number - 1),
+                                raw->pictures, stencils) > 0) {
         notes.forget();
         done = guarded(ctx, raw->place, run_page);
     }

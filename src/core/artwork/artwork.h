@@ -71,7 +71,7 @@ struct ReadingOptions
     double assumed_ppi = 300;       ///< of pictures that do not say their resolution
     std::filesystem::path folder{}; ///< where an SVG may find its pictures; open() fills it in
     int patience = 1; ///< how many times the usual work (not time on the clock) reading may take, 1 to 100
-    bool untrusted = false;         ///< a PDF is first tried out in a process of its own; open() sets it
+    bool untrusted = false; ///< a PDF is first tried out in a process of its own; open() sets it
 };
 
 /// An opened document. Immutable; every function may be called from any thread.
@@ -116,8 +116,8 @@ public:
 
     /// Interprets a page as it prints (layers and annotations with print usage),
     /// clipped to \p box, its colours read by \p settings. What cannot be read is left out and told by the
-    /// page's damage(). NoSuchPage, CannotRead (also a page without any area), TooLarge (also when it takes more
-    /// than a minute of work), WrongFormat for an unusable profile in the settings, Cancelled.
+    /// page's damage(). NoSuchPage, CannotRead (also a page without any area), TooLarge (also when it takes
+    /// more than a minute of work), WrongFormat for an unusable profile in the settings, Cancelled.
     [[nodiscard]] Outcome<std::shared_ptr<const PageContent>> interpret(int number, PageBox box,
                                                                         const ColourSettings &settings = {},
                                                                         const JobControl &control = {}) const;

@@ -96,13 +96,13 @@ bool is_damage(std::string_view note)
 DamageKind kind_of_note(std::string_view note, bool of_picture)
 {
     static constexpr std::array<std::string_view, 8> missing = {
-        "cannot find XObject",  "cannot find ColorSpace", "cannot find Pattern", "cannot find ExtGState",
-        "cannot find Shading",  "cannot find Properties", "no XObject subtype",  "not a xobject dict"};
+        "cannot find XObject", "cannot find ColorSpace", "cannot find Pattern", "cannot find ExtGState",
+        "cannot find Shading", "cannot find Properties", "no XObject subtype",  "not a xobject dict"};
     static constexpr std::array<std::string_view, 8> font = {"font", "Font",   "FT_",  "glyph",
                                                              "cmap", "encode", "CMap", "Type3"};
     static constexpr std::array<std::string_view, 12> data = {
-        "image",  "jpeg", "jbig2", "jpx",       "JPX",          "openjpeg",
-        "lzw",    "faxd", "j2k",   "predictor", "bits per com", "soft mask"};
+        "image", "jpeg", "jbig2", "jpx",       "JPX",          "openjpeg",
+        "lzw",   "faxd", "j2k",   "predictor", "bits per com", "soft mask"};
     if (holds_any(note, missing)) {
         return DamageKind::MissingPart;
     }

@@ -123,7 +123,8 @@ struct Recorder
     /// Everything that tells one colour from another.
     static std::string name_of(const FoundColour &found)
     {
-        std::string text = std::to_string(found.artwork) + '\n' + found.colour.space + '\n' + found.colour.profile;
+        std::string text =
+            std::to_string(found.artwork) + '\n' + found.colour.space + '\n' + found.colour.profile;
         for (const std::string &colorant : found.colour.colorants) {
             text += '\n' + colorant;
         }
@@ -169,8 +170,8 @@ struct Recorder
             bounds = fz_expand_rect(bounds, least / 2);
         }
         // Within a pattern, scissors are those of its cell, drawn once: its object's area counts.
-        bounds = !tiles.empty() ? tiles.back()
-                                : fz_intersect_rect(bounds, fz_device_current_scissor(ctx, device));
+        bounds =
+            !tiles.empty() ? tiles.back() : fz_intersect_rect(bounds, fz_device_current_scissor(ctx, device));
         SceneObject object;
         object.in_pattern = !tiles.empty();
         object.clipped_away = fz_is_empty_rect(bounds);
@@ -270,8 +271,8 @@ void shape_line(fz_context *, void *walk, float x, float y)
     const fz_point from = shape->last;
     shape->go(x, y);
     constexpr float same = 0.01f; // points
-    shape->upright = shape->upright && (std::fabs(shape->last.x - from.x) < same ||
-                                        std::fabs(shape->last.y - from.y) < same);
+    shape->upright = shape->upright &&
+                     (std::fabs(shape->last.x - from.x) < same || std::fabs(shape->last.y - from.y) < same);
 }
 void shape_curve(fz_context *, void *walk, float x1, float y1, float x2, float y2, float x3, float y3)
 {
@@ -349,11 +350,12 @@ void note_runs(fz_context *ctx, fz_device *device, SceneObject &object, const fz
     for (TextRun &run : object.runs) {
         const double left = std::max(run.bounds.x, static_cast<double>(clip.x0));
         const double top = std::max(run.bounds.y, static_cast<double>(clip.y0));
-        run.bounds = object.in_pattern
-                         ? object.bounds
-                         : Rect{left, top,
-                                std::min(run.bounds.x + run.bounds.width, static_cast<double>(clip.x1)) - left,
-                                std::min(run.bounds.y + run.bounds.height, static_cast<double>(clip.y1)) - top};
+        run.bounds =
+            object.in_pattern
+                ? object.bounds
+                : Rect{left, top,
+                       std::min(run.bounds.x + run.bounds.width, static_cast<double>(clip.x1)) - left,
+                       std::min(run.bounds.y + run.bounds.height, static_cast<double>(clip.y1)) - top};
         if (run.bounds.width <= 0 || run.bounds.height <= 0) {
             run.bounds = {};
         }
@@ -420,14 +422,16 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
     const fz_rect bounds = fz_bound_shade(ctx, shade, ctm);
     SceneObject *object = recorder(device).add(ctx, device, ObjectKind::Shading, bounds, shade->colorspace,
                                                nullptr, alpha, params);
-    if (object != nullptr && shade->use_function != 0 && (shade->type == FZ_LINEAR || shade->type == FZ_RADIAL)) {
+    if (object != nullptr && shade->use_function != 0 &&
+        (shade->type == FZ_LINEAR || shade->type == FZ_RADIAL)) {
         const fz_matrix to_page = fz_concat(shade->matrix, ctm);
         const auto &coords = shade->u.l_or_r.coords;
         const fz_point from = fz_transform_point_xy(coords[0][0], coords[0][1], to_page);
         const fz_point to = fz_transform_point_xy(coords[1][0], coords[1][1], to_page);
         const float radii = std::fabs(coords[1][2] - coords[0][2]) * fz_matrix_expansion(to_page);
         const float along = std::hypot(to.x - from.x, to.y - from.y);
-        object->gradient_length = static_cast<double>(shade->type == FZ_LINEAR ? along : std::max(along, radii));
+        object->gradient_length =
+            static_cast<double>(shade->type == FZ_LINEAR ? along : std::max(along, radii));
         for (int i = 0; i < shade->colorspace->n; ++i) {
             object->gradient_change =
                 std::max(object->gradient_change,
@@ -508,31 +512,35 @@ bool probing(fz_device *device, fz_rect bounds)
 
 void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm, fz_rect)
 {
-    open_clip(device, probing(device, fz_bound_path(ctx, path, nullptr, ctm)) &&
-                          recorder(device).probe->fills(ctx, path, even_odd, ctm),
+    open_clip(device,
+              probing(device, fz_bound_path(ctx, path, nullptr, ctm)) &&
+                  recorder(device).probe->fills(ctx, path, even_odd, ctm),
               {false, !is_upright_rectangle(ctx, path, ctm)});
 }
 
 void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect)
 {
-    open_clip(device, probing(device, stroke_bounds(ctx, path, stroke, ctm)) &&
-                          recorder(device).probe->strokes(ctx, path, stroke, ctm),
+    open_clip(device,
+              probing(device, stroke_bounds(ctx, path, stroke, ctm)) &&
+                  recorder(device).probe->strokes(ctx, path, stroke, ctm),
               {false, true});
 }
 
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect)
 {
-    open_clip(device, probing(device, fz_bound_text(ctx, text, nullptr, ctm)) &&
-                          recorder(device).probe->writes(ctx, text, nullptr, ctm),
+    open_clip(device,
+              probing(device, fz_bound_text(ctx, text, nullptr, ctm)) &&
+                  recorder(device).probe->writes(ctx, text, nullptr, ctm),
               {false, true});
 }
 
 void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect)
 {
-    open_clip(device, probing(device, fz_bound_text(ctx, text, stroke, ctm)) &&
-                          recorder(device).probe->writes(ctx, text, stroke, ctm),
+    open_clip(device,
+              probing(device, fz_bound_text(ctx, text, stroke, ctm)) &&
+                  recorder(device).probe->writes(ctx, text, stroke, ctm),
               {false, true});
 }
 
@@ -651,10 +659,10 @@ fz_device *make_device(fz_context *ctx, Recorder *target)
 
 const char *blend_mode_name(int mode)
 {
-    static constexpr const char *names[] = {"Normal",     "Multiply",   "Screen",     "Overlay",
-                                            "Darken",     "Lighten",    "ColorDodge", "ColorBurn",
-                                            "HardLight",  "SoftLight",  "Difference", "Exclusion",
-                                            "Hue",        "Saturation", "Color",      "Luminosity"};
+    static constexpr const char *names[] = {"Normal",    "Multiply",   "Screen",     "Overlay",
+                                            "Darken",    "Lighten",    "ColorDodge", "ColorBurn",
+                                            "HardLight", "SoftLight",  "Difference", "Exclusion",
+                                            "Hue",       "Saturation", "Color",      "Luminosity"};
     return names[std::clamp(mode & FZ_BLEND_MODEMASK, 0, 15)];
 }
 

@@ -75,7 +75,8 @@ struct SceneObject
     int artwork = 0;   ///< 0 = the first file, else the id of a placed one
     int own_index = 0; ///< order of painting within its artwork, from 0; stable for a file
     ObjectKind kind = ObjectKind::Fill;
-    Rect bounds; ///< points in page space, clipped as painted; of what a tiling pattern repeats, its whole area
+    Rect bounds; ///< points in page space, clipped as painted; of what a tiling pattern repeats, its whole
+                 ///< area
     bool clipped_away = false; ///< nothing of it is within its clips or on the page
     bool in_pattern = false;   ///< a cell of a tiling pattern holds it
     bool cut = false;          ///< by a clip that is no upright rectangle
@@ -84,21 +85,21 @@ struct SceneObject
     bool overprint = false;
     int overprint_mode = 0; ///< OPM of the graphics state
     float alpha = 1.0f;
-    int blend = 0;           ///< of the innermost group around it that is not Normal; blend_mode_name()
+    int blend = 0;            ///< of the innermost group around it that is not Normal; blend_mode_name()
     float group_alpha = 1.0f; ///< product of the groups around it
     bool soft_masked = false;
-    double stroke_width = 0; ///< points on the page; 0 for the thinnest line the device can draw
-    std::vector<TextRun> runs; ///< text only, in painting order
-    std::string font;          ///< text only: of the first run
-    bool font_embedded = true; ///< of all runs
-    std::string text;     ///< text only: the first 60 characters, as UTF-8 where the font tells
-    double font_size = 0; ///< points on the page, text only: the smallest of its runs
-    int segments = 0;     ///< lines and curves of a path; 0 for others
-    bool upright = false; ///< a path of level and upright lines only, or a picture turned by quarters
+    double stroke_width = 0;    ///< points on the page; 0 for the thinnest line the device can draw
+    std::vector<TextRun> runs;  ///< text only, in painting order
+    std::string font;           ///< text only: of the first run
+    bool font_embedded = true;  ///< of all runs
+    std::string text;           ///< text only: the first 60 characters, as UTF-8 where the font tells
+    double font_size = 0;       ///< points on the page, text only: the smallest of its runs
+    int segments = 0;           ///< lines and curves of a path; 0 for others
+    bool upright = false;       ///< a path of level and upright lines only, or a picture turned by quarters
     double gradient_length = 0; ///< points on the page, of linear and radial shadings by a function
     double gradient_change = 0; ///< how far their strongest colourant goes, 0 to 1
-    std::uint64_t shape = 0; ///< equal for objects of the same outline or picture at the same place
-    int image_width = 0;  ///< image only, pixels
+    std::uint64_t shape = 0;    ///< equal for objects of the same outline or picture at the same place
+    int image_width = 0;        ///< image only, pixels
     int image_height = 0;
     int image_bits = 0; ///< of a sample
     int image_channels = 0;
@@ -118,8 +119,8 @@ struct FoundInk
 {
     std::string name;
     InkKind kind = InkKind::Spot;
-    Lab solid;       ///< of the alternate colour at full tint, over the process paper
-    int objects = 0; ///< objects that name it
+    Lab solid;                       ///< of the alternate colour at full tint, over the process paper
+    int objects = 0;                 ///< objects that name it
     std::vector<Lab> other_solids{}; ///< that other colour spaces of the same name give it, ΔE00 over 2 apart
 };
 

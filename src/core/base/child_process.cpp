@@ -83,7 +83,8 @@ Outcome<ChildResult> run_child(const std::string &program, const std::vector<std
         ::dup2(output[1], STDOUT_FILENO);
         ::dup2(output[1], STDERR_FILENO);
         // A little above, so that the signal is the one that says why, and one that cannot be caught follows.
-        const rlimit work = {static_cast<rlim_t>(limits.work.count()), static_cast<rlim_t>(limits.work.count() + 2)};
+        const rlimit work = {static_cast<rlim_t>(limits.work.count()),
+                             static_cast<rlim_t>(limits.work.count() + 2)};
         ::setrlimit(RLIMIT_CPU, &work);
 #ifndef __SANITIZE_ADDRESS__ // which reserves more address space than any limit
         set_limit(RLIMIT_AS, limits.memory);

@@ -18,7 +18,7 @@ namespace bichrom {
 struct ChildLimits
 {
     std::chrono::seconds work{20}; ///< of processor time: a busy machine does not count
-    int idle_factor = 8;  ///< on the clock it may take as many times that, for one that waits for ever
+    int idle_factor = 8; ///< on the clock it may take as many times that, for one that waits for ever
     std::uint64_t memory = std::uint64_t(2) << 30; ///< address space, bytes
     std::uint64_t file = std::uint64_t(2) << 30;   ///< largest file it may write, bytes
 };

@@ -18,8 +18,8 @@ InkUse use_named(std::string_view name)
     // Words of the trade (common practice, no source); the first that is found decides.
     static const std::pair<InkUse, std::vector<const char *>> words[] = {
         {InkUse::Technical,
-         {"cut", "cutline", "die", "dieline", "crease", "creases", "fold", "folds", "perforation", "technical",
-          "guide", "guides"}},
+         {"cut", "cutline", "die", "dieline", "crease", "creases", "fold", "folds", "perforation",
+          "technical", "guide", "guides"}},
         {InkUse::Varnish, {"varnish", "lacquer", "clear", "gloss", "coating"}},
         {InkUse::Foil, {"foil"}},
         {InkUse::White, {"white", "underbase"}},

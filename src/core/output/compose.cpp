@@ -265,7 +265,7 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
 } // namespace
 
 Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
-                                                const JobControl &control)
+                                 const JobControl &control)
 {
     const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
     if (opened.job.plates.empty()) {

@@ -42,7 +42,7 @@ struct ComposedPdf
 /// pixels. Solid inks look in composite viewers as their colours do in the job's printing condition. \return
 /// what was written; NothingToPrint, Damaged, CannotRead, TooLarge, CannotWrite, Cancelled; then no file
 /// is left or changed
-[[nodiscard]] Outcome<ComposedPdf>
-compose_pdf(const OpenedJob &opened, const std::filesystem::path &path, const JobControl &control = {});
+[[nodiscard]] Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
+                                               const JobControl &control = {});
 
 } // namespace bichrom

@@ -30,12 +30,12 @@ Outcome<std::vector<std::string>> pass_damage(const PageContent &page, const Job
         all.push_back(text);
     }
     if (count > 0) {
-        return Error{ErrorCode::Damaged,
-                     "Not everything on the page could be read whole, and nobody has accepted that:" + refused +
-                         "\n",
-                     page.place(),
-                     "Ask the customer for a new file, or accept the finding with a reason in the stage "
-                     "Receive (on the command line with --accept-damage)."};
+        return Error{
+            ErrorCode::Damaged,
+            "Not everything on the page could be read whole, and nobody has accepted that:" + refused + "\n",
+            page.place(),
+            "Ask the customer for a new file, or accept the finding with a reason in the stage "
+            "Receive (on the command line with --accept-damage)."};
     }
     return all;
 }

@@ -32,10 +32,10 @@ std::string manifest_to_json(const Manifest &manifest)
         plates.push_back(std::move(entry));
     }
     json root = {{"source", manifest.source},
-                       {"page", manifest.page},
-                       {"width_mm", rounded(manifest.width.value, 1e-4)},
-                       {"height_mm", rounded(manifest.height.value, 1e-4)},
-                       {"plates", plates}};
+                 {"page", manifest.page},
+                 {"width_mm", rounded(manifest.width.value, 1e-4)},
+                 {"height_mm", rounded(manifest.height.value, 1e-4)},
+                 {"plates", plates}};
     if (!manifest.damage.empty()) {
         root["damage"] = manifest.damage;
     }

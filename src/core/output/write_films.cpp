@@ -1,9 +1,9 @@
 #include "core/output/output_set.h"
 
+#include "core/output/damage_gate.h"
 #include "core/output/film_thumbnail.h"
 #include "core/output/g4.h"
 #include "core/output/pdf_film_writer.h"
-#include "core/output/damage_gate.h"
 #include "core/output/prepared_page.h"
 #include "core/output/tiff_writer.h"
 #include "core/plates/pixel_row.h"

@@ -18,8 +18,9 @@ struct Guarded<Member>
     static void paint(fz_context *ctx, fz_device *device, Args... args) { own(ctx, device, args...); }
 };
 
-/// Sets how an enlarged picture is painted while it lives: as its pixels, unless the picture itself asks to be
-/// interpolated (ISO 32000-1, 8.9.5.3); the same on plates and on films. Reduced ones stay as the device does.
+/// Sets how an enlarged picture is painted while it lives: as its pixels, unless the picture itself asks to
+/// be interpolated (ISO 32000-1, 8.9.5.3); the same on plates and on films. Reduced ones stay as the device
+/// does.
 int hints_for(const fz_device *device, const fz_image *image, fz_matrix ctm)
 {
     const bool enlarged = std::hypot(ctm.a, ctm.b) > static_cast<float>(image->w) ||
@@ -76,9 +77,9 @@ template <auto... Members> struct AllGuarded
     }
 };
 
-using Painting = AllGuarded<&fz_device::fill_path, &fz_device::stroke_path, &fz_device::fill_text,
-                            &fz_device::stroke_text, &fz_device::fill_shade, &fz_device::fill_image,
-                            &fz_device::fill_image_mask>;
+using Painting =
+    AllGuarded<&fz_device::fill_path, &fz_device::stroke_path, &fz_device::fill_text, &fz_device::stroke_text,
+               &fz_device::fill_shade, &fz_device::fill_image, &fz_device::fill_image_mask>;
 
 } // namespace
 

@@ -37,8 +37,8 @@ int next(fz_device *device)
     return s.mask_depth > 0 ? -1 : s.order.next().index;
 }
 
-void fill_path(fz_context *, fz_device *device, const fz_path *, int, fz_matrix, fz_colorspace *, const float *,
-               float, fz_color_params)
+void fill_path(fz_context *, fz_device *device, const fz_path *, int, fz_matrix, fz_colorspace *,
+               const float *, float, fz_color_params)
 {
     (void)next(device);
 }
@@ -91,8 +91,10 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix, 
         const fz_irect whole = part;
         fz_pixmap *pixels = fz_get_pixmap_from_image(ctx, image, &part, nullptr, nullptr, nullptr);
         // More than was asked for may come back: the part is cut from its place.
-        const int left = pixels->w > whole.x1 - whole.x0 ? std::min(whole.x0, pixels->w - (whole.x1 - whole.x0)) : 0;
-        const int top = pixels->h > whole.y1 - whole.y0 ? std::min(whole.y0, pixels->h - (whole.y1 - whole.y0)) : 0;
+        const int left =
+            pixels->w > whole.x1 - whole.x0 ? std::min(whole.x0, pixels->w - (whole.x1 - whole.x0)) : 0;
+        const int top =
+            pixels->h > whole.y1 - whole.y0 ? std::min(whole.y0, pixels->h - (whole.y1 - whole.y0)) : 0;
         const int channels = std::max(1, pixels->n - pixels->alpha);
         Plane plane(std::min(most, pixels->w), std::min(most, pixels->h));
         for (int y = 0; y < plane.height; ++y) {
@@ -112,7 +114,8 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix, 
     s.uses.emplace_back(index, image);
 }
 
-void begin_mask(fz_context *, fz_device *device, fz_rect, int, fz_colorspace *, const float *, fz_color_params)
+void begin_mask(fz_context *, fz_device *device, fz_rect, int, fz_colorspace *, const float *,
+                fz_color_params)
 {
     ++sampler(device).mask_depth;
 }

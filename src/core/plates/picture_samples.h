@@ -11,9 +11,9 @@
 
 namespace bichrom {
 
-/// Calls \p look with the index of each picture object of 64 pixels a side or more, and up to 512 × 512 pixels
-/// from its middle: the mean of its channels, 8 bits. A picture used several times is shown once for each.
-/// Pictures that cannot be decoded, or of one bit a pixel, are left out. TooLarge, Cancelled.
+/// Calls \p look with the index of each picture object of 64 pixels a side or more, and up to 512 × 512
+/// pixels from its middle: the mean of its channels, 8 bits. A picture used several times is shown once for
+/// each. Pictures that cannot be decoded, or of one bit a pixel, are left out. TooLarge, Cancelled.
 [[nodiscard]] Done each_picture_sample(const PageContent &page,
                                        const std::function<void(int object, const Plane &sample)> &look,
                                        const JobControl &control = {});

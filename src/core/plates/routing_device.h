@@ -63,10 +63,10 @@ public:
 
 /// Makes a device that forwards to \p target with colours changed by \p route; all
 /// must outlive it. An object that cannot be converted, and what is wrong with a picture, is told to the
-/// thread's NoteScope under the object's number, and the rest goes on. Group colour spaces are dropped, so groups blend in the target's
-/// own space. Pattern tiles are marked uncacheable, since tiles of different targets
-/// would be mixed up in MuPDF's store. Contents of soft masks pass unchanged.
+/// thread's NoteScope under the object's number, and the rest goes on. Group colour spaces are dropped, so
+/// groups blend in the target's own space. Pattern tiles are marked uncacheable, since tiles of different
+/// targets would be mixed up in MuPDF's store. Contents of soft masks pass unchanged.
 [[nodiscard]] fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route,
-                                             PictureFaults *pictures);
+                                            PictureFaults *pictures);
 
 } // namespace bichrom

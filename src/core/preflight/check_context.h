@@ -31,8 +31,8 @@ struct PlateSurvey
     [[nodiscard]] Rect area_of(const PixelRect &pixels) const; ///< mm
     /// Index of \p ink, or −1.
     [[nodiscard]] int find(const std::string &ink) const;
-    /// How many pixels to go on, across and down, so that no more than some thousands of \p part are looked at:
-    /// a page may hold a hundred thousand objects as large as itself.
+    /// How many pixels to go on, across and down, so that no more than some thousands of \p part are looked
+    /// at: a page may hold a hundred thousand objects as large as itself.
     [[nodiscard]] static int step(const PixelRect &part);
 };
 

@@ -14,7 +14,8 @@ std::span<const CheckInfo> all_checks()
         {damaged_check,
          "Content that could not be read whole",
          "What is missing or wrong on screen is missing or wrong in print.",
-         "Ask the customer for a new file, or accept this with a reason; no film or plate file is written before.",
+         "Ask the customer for a new file, or accept this with a reason; no film or plate file is written "
+         "before.",
          {},
          checks::damaged_content,
          false,
@@ -35,7 +36,8 @@ std::span<const CheckInfo> all_checks()
          true},
         {"output_intent",
          "Printing condition of the file",
-         "Colours made for another condition, or for one that the file does not hold, look otherwise in print.",
+         "Colours made for another condition, or for one that the file does not hold, look otherwise in "
+         "print.",
          "Choose the condition in the stage Receive, Reading, or ask the customer for the right file.",
          {},
          checks::output_intent,
@@ -118,7 +120,8 @@ std::span<const CheckInfo> all_checks()
         {"white_knocked_out",
          "Colour knocks a hole into the artwork's white",
          "Without white under it the colour takes the colour of the stock.",
-         "Set the colour to overprint in the customer's file, or make the white by a recipe in the stage Build.",
+         "Set the colour to overprint in the customer's file, or make the white by a recipe in the stage "
+         "Build.",
          {{"area_mm2", "Holes from", "mm²", 0.5}},
          checks::white_knocked_out},
         {"registration_colour",

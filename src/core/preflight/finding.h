@@ -43,8 +43,9 @@ struct Finding
     std::string remedy;  ///< what can be done, one sentence
     std::vector<FindingPlace> places; ///< worst first, the first most_places; never empty
     int places_in_all = 0;            ///< also those that are not listed
-    bool muted = false;  ///< nothing to look at place by place: listed, but walking from place to place skips it
-    std::string solved;  ///< by what the job has solved it, one line; empty = open
+    bool muted =
+        false; ///< nothing to look at place by place: listed, but walking from place to place skips it
+    std::string solved; ///< by what the job has solved it, one line; empty = open
 
     static constexpr std::size_t most_places = 200;
     [[nodiscard]] bool is_solved() const { return !solved.empty(); }

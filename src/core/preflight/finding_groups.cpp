@@ -26,8 +26,9 @@ std::vector<FindingGroup> group_findings(const std::vector<Finding> &findings,
         group->solved = finding.is_solved();
         group->muted = finding.muted;
         group->places += std::max(finding.places_in_all, static_cast<int>(finding.places.size()));
-        const auto with_object = static_cast<int>(std::count_if(
-            finding.places.begin(), finding.places.end(), [](const auto &place) { return place.object >= 0; }));
+        const auto with_object =
+            static_cast<int>(std::count_if(finding.places.begin(), finding.places.end(),
+                                           [](const auto &place) { return place.object >= 0; }));
         const bool all = with_object == static_cast<int>(finding.places.size());
         group->objects += all ? std::max(finding.places_in_all, with_object) : with_object;
         group->accepted =

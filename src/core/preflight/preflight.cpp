@@ -21,19 +21,22 @@ namespace {
 constexpr double finest_survey = 150.0;
 constexpr double most_survey_pixels = 4e6;
 
-/// As fine as is useful, coarser for large pages, and for those of so many tall objects that painting them would
-/// take long: a hundred thousand lines across the sheet, say.
+/// As fine as is useful, coarser for large pages, and for those of so many large objects that painting them
+/// would take long: a hundred thousand lines across the sheet, say. The painter's work goes by the boxes of
+/// objects.
 Dpi survey_resolution(const PageContent &page, const Scene &scene)
 {
-    constexpr double coarsest = 36.0;
-    constexpr double most_rows = 2e7; // that all objects together cross; about a second's work
-    double height = 0;
+    constexpr double coarsest = 18.0;
+    constexpr double most_painted = 6e8; // pixels of all boxes together; about a second's work
+    double area = 0;
     for (const SceneObject &object : scene.objects) {
-        height += object.bounds.height;
+        area += object.bounds.width * object.bounds.height;
     }
-    const double by_rows = std::max(coarsest, most_rows / std::max(1.0, height) * points_per_inch);
+    const double by_work =
+        std::max(coarsest, std::sqrt(most_painted / std::max(1.0, area)) * points_per_inch);
     const double square_inches = page.width().value * page.height().value / points_per_inch / points_per_inch;
-    return Dpi(std::min({finest_survey, by_rows, std::sqrt(most_survey_pixels / std::max(square_inches, 1e-6))}));
+    return Dpi(
+        std::min({finest_survey, by_work, std::sqrt(most_survey_pixels / std::max(square_inches, 1e-6))}));
 }
 
 int rank(const std::string &check)
@@ -101,8 +104,8 @@ Done take_survey(const PlateRenderer &renderer, PlateSurvey &survey, const std::
 
 /// Runs every check that \p wanted says and the rules do not turn off.
 template <typename Wanted>
-Done run_checks(CheckContext &context, const ShopRules &rules, const std::string &place, const JobControl &control,
-                Wanted wanted)
+Done run_checks(CheckContext &context, const ShopRules &rules, const std::string &place,
+                const JobControl &control, Wanted wanted)
 {
     for (const CheckInfo &check : all_checks()) {
         if (control.cancelled()) {
@@ -160,8 +163,8 @@ Job job_of_artwork(const Scene &scene, int page)
 /// Plate checks that also make sense of the artwork's own white, varnish, foil and cut lines.
 bool fits_artwork(const CheckInfo &check)
 {
-    static const std::set<std::string> names = {"finish_knocks_out", "finish_thin",  "finish_large",
-                                                "finish_near_edge",  "under_foil", "picture_in_line_plate"};
+    static const std::set<std::string> names = {"finish_knocks_out", "finish_thin", "finish_large",
+                                                "finish_near_edge",  "under_foil",  "picture_in_line_plate"};
     return names.count(check.name) > 0;
 }
 
@@ -169,8 +172,7 @@ PlateSurvey fine_survey(const PageContent &page, std::vector<std::string> inks)
 {
     constexpr double finest = 600; // dpi: a line of 0.2 mm is five pixels wide
     constexpr double most_pixels = 16e6;
-    const double square_inches =
-        page.width().value * page.height().value / points_per_inch / points_per_inch;
+    const double square_inches = page.width().value * page.height().value / points_per_inch / points_per_inch;
     PlateSurvey survey;
     survey.inks = std::move(inks);
     survey.resolution = Dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
@@ -217,8 +219,8 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     context.damage = (*content)->damage();
     context.upscaled = std::move(*upscaled);
     context.condition = condition_word(settings);
-    if (const Done done = run_checks(context, rules, place, control,
-                                     [](const CheckInfo &check) { return !check.plates; });
+    if (const Done done =
+            run_checks(context, rules, place, control, [](const CheckInfo &check) { return !check.plates; });
         !done) {
         return done.error();
     }
@@ -277,8 +279,9 @@ Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
 }
 
 Outcome<std::vector<Finding>> check_printed(const Artwork &artwork,
-                                            const std::shared_ptr<const PageContent> &page, const Scene &scene,
-                                            const Job &job, const ShopRules &rules, const JobControl &control)
+                                            const std::shared_ptr<const PageContent> &page,
+                                            const Scene &scene, const Job &job, const ShopRules &rules,
+                                            const JobControl &control)
 {
     const auto info = artwork.page_info(job.page);
     if (!info) {
@@ -316,8 +319,8 @@ Outcome<std::vector<Finding>> check_printed(const Artwork &artwork,
     return findings;
 }
 
-std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed, const Scene &scene,
-                                const Job &job)
+std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed,
+                                const Scene &scene, const Job &job)
 {
     const PrintedScene print = printed_scene(scene, job);
     const auto same = [](const Finding &a, const Finding &b) {
@@ -332,7 +335,8 @@ std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Findi
             all.push_back(std::move(finding));
             continue;
         }
-        if (std::any_of(printed.begin(), printed.end(), [&](const Finding &one) { return same(one, finding); })) {
+        if (std::any_of(printed.begin(), printed.end(),
+                        [&](const Finding &one) { return same(one, finding); })) {
             continue; // still so, as the job prints it
         }
         finding.solved = "by the job's plates";
@@ -417,7 +421,8 @@ Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRu
     }
     std::vector<Finding> all;
     for (std::vector<Finding> &findings : by_page) {
-        all.insert(all.end(), std::make_move_iterator(findings.begin()), std::make_move_iterator(findings.end()));
+        all.insert(all.end(), std::make_move_iterator(findings.begin()),
+                   std::make_move_iterator(findings.end()));
     }
     sort_findings(all);
     return all;
@@ -433,18 +438,22 @@ std::string findings_to_json(const std::string &file, const std::string &rules,
     json root = {{"file", file}, {"rules", rules}, {"counts", json::object()}, {"findings", json::array()}};
     for (const Severity severity : {Severity::Error, Severity::Warning, Severity::Note}) {
         root["counts"][to_string(severity)] =
-            std::count_if(findings.begin(), findings.end(),
-                          [severity](const Finding &finding) {
-                              return finding.severity == severity && !finding.is_solved();
-                          });
+            std::count_if(findings.begin(), findings.end(), [severity](const Finding &finding) {
+                return finding.severity == severity && !finding.is_solved();
+            });
     }
     for (const Finding &finding : findings) {
-        json entry = {{"check", finding.check}, {"severity", to_string(finding.severity)},
-                      {"page", finding.page},   {"subject", finding.subject},
-                      {"title", finding.title}, {"limit", finding.limit},
-                      {"why", finding.why},     {"remedy", finding.remedy},
-                      {"places_in_all", std::max<int>(finding.places_in_all, static_cast<int>(finding.places.size()))},
-                      {"places", json::array()}};
+        json entry = {
+            {"check", finding.check},
+            {"severity", to_string(finding.severity)},
+            {"page", finding.page},
+            {"subject", finding.subject},
+            {"title", finding.title},
+            {"limit", finding.limit},
+            {"why", finding.why},
+            {"remedy", finding.remedy},
+            {"places_in_all", std::max<int>(finding.places_in_all, static_cast<int>(finding.places.size()))},
+            {"places", json::array()}};
         if (finding.is_solved()) {
             entry["solved"] = finding.solved;
         }

@@ -34,8 +34,8 @@ namespace bichrom {
 check_plates(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
              const Job &job, const ShopRules &rules, const JobControl &control = {});
 
-/// Checks what \p job prints on its page by the same rules as the artwork: inks as its routes send them, plates
-/// as they come out. Checks of the file itself are left out. \return as check_page()
+/// Checks what \p job prints on its page by the same rules as the artwork: inks as its routes send them,
+/// plates as they come out. Checks of the file itself are left out. \return as check_page()
 [[nodiscard]] Outcome<std::vector<Finding>>
 check_printed(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
               const Job &job, const ShopRules &rules, const JobControl &control = {});
@@ -46,7 +46,8 @@ check_printed(const Artwork &artwork, const std::shared_ptr<const PageContent> &
 [[nodiscard]] std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed,
                                               const Scene &scene, const Job &job);
 
-/// \p findings with those of check_plates(), which stand for what check_page() said of the artwork's own finishes.
+/// \p findings with those of check_plates(), which stand for what check_page() said of the artwork's own
+/// finishes.
 [[nodiscard]] std::vector<Finding> with_plate_findings(std::vector<Finding> findings,
                                                        const std::vector<Finding> &of_plates);
 

@@ -1,4 +1,5 @@
-// What cannot be read is told, with its object and place, stops outputs until accepted, and never hides the rest.
+// What cannot be read is told, with its object and place, stops outputs until accepted, and never hides the
+// rest.
 #include "core/artwork/damage.h"
 #include "core/output/compose.h"
 #include "core/output/output_set.h"
@@ -49,7 +50,6 @@ std::string words(const std::vector<Damage> &all)
     return text;
 }
 
-
 } // namespace
 
 class TestDamage : public QObject
@@ -72,7 +72,8 @@ private Q_SLOTS:
         const auto codings = every_coding();
         for (int i = 0; i < static_cast<int>(codings.size()); ++i) {
             for (const double keep : {0.01, 0.33, 0.8}) {
-                QTest::addRow("%s, %.0f %% of the data", codings[static_cast<std::size_t>(i)].name, keep * 100)
+                QTest::addRow("%s, %.0f %% of the data", codings[static_cast<std::size_t>(i)].name,
+                              keep * 100)
                     << i << keep;
             }
         }
@@ -125,7 +126,9 @@ private Q_SLOTS:
         }
         // A coding without checksum can turn into another picture that is right by its rules.
         const std::string name = whole.name;
-        const int least = name.find("Flate") == 0 || name == "ASCIIHex" ? rounds : name == "JPX" ? 0 : rounds / 2;
+        const int least = name.find("Flate") == 0 || name == "ASCIIHex" ? rounds
+                          : name == "JPX"                               ? 0
+                                                                        : rounds / 2;
         QVERIFY2(told >= least, qPrintable(QString::number(told)));
     }
 
@@ -143,7 +146,8 @@ private Q_SLOTS:
             << head + "/ImageMask true /BitsPerComponent 1 /Filter /CCITTFaxDecode " + tail;
         QTest::newRow("Flate that is none") << head + grey + "/Filter /FlateDecode " + tail;
         QTest::newRow("a picture too wide to be true")
-            << QStringLiteral("<< /Type /XObject /Subtype /Image /Width 100000 /Height 100000 ") + grey + tail;
+            << QStringLiteral("<< /Type /XObject /Subtype /Image /Width 100000 /Height 100000 ") + grey +
+                   tail;
     }
     void garbageIsTold()
     {
@@ -179,10 +183,11 @@ private Q_SLOTS:
 
     void aFontThatCannotBeReadIsToldWithItsText()
     {
-        MiniPdf pdf = spots_page(square + "BT /Bad 12 Tf 9 30 Td (moth) Tj ET " + square,
-                                 "/Font << /Bad << /Type /Font /Subtype /TrueType /BaseFont /Nowhere /FirstChar "
-                                 "97 /LastChar 97 /Widths [600] /FontDescriptor << /Type /FontDescriptor /FontName "
-                                 "/Nowhere /Flags 32 /FontFile2 11 0 R >> >> >>");
+        MiniPdf pdf =
+            spots_page(square + "BT /Bad 12 Tf 9 30 Td (moth) Tj ET " + square,
+                       "/Font << /Bad << /Type /Font /Subtype /TrueType /BaseFont /Nowhere /FirstChar "
+                       "97 /LastChar 97 /Widths [600] /FontDescriptor << /Type /FontDescriptor /FontName "
+                       "/Nowhere /Flags 32 /FontFile2 11 0 R >> >> >>");
         pdf.objects.resize(1, "null");
         pdf.objects.push_back("<< /Length 20 /Length1 20 >>\nstream\nthis is not a font !\nendstream");
         const std::vector<Damage> damage = damage_of(pdf);
@@ -192,7 +197,8 @@ private Q_SLOTS:
 
     void harmlessNotesAreNoDamage()
     {
-        MiniPdf pdf = spots_page(square + "Q Q 30 30 l 9 9 re f " + square); // too many Q, a line from nowhere
+        MiniPdf pdf =
+            spots_page(square + "Q Q 30 30 l 9 9 re f " + square); // too many Q, a line from nowhere
         QVERIFY2(damage_of(pdf).empty(), words(damage_of(pdf)).c_str());
     }
 
@@ -201,7 +207,8 @@ private Q_SLOTS:
         CodedPicture coded = every_coding()[5];
         coded.data.resize(coded.data.size() / 3);
         const auto artwork = page_with(coded.object()).artwork();
-        const auto findings = take(check_page(*artwork, 1, ShopRules{})); // on even where a set does not name it
+        const auto findings =
+            take(check_page(*artwork, 1, ShopRules{})); // on even where a set does not name it
         QCOMPARE(findings.size(), std::size_t(1));
         QCOMPARE(findings[0].check, std::string("damaged_content"));
         QCOMPARE(findings[0].severity, Severity::Error);
@@ -239,7 +246,9 @@ private Q_SLOTS:
     void anyPathGoesThroughBothLists()
     {
         std::mt19937 random(2026);
-        const auto number = [&] { return format_number(4 + 64 * static_cast<double>(random() % 1000) / 1000.0, 3) + " "; };
+        const auto number = [&] {
+            return format_number(4 + 64 * static_cast<double>(random() % 1000) / 1000.0, 3) + " ";
+        };
         for (int round = 0; round < 200; ++round) {
             std::string path = number() + number() + "m ";
             const int segments = static_cast<int>(random() % 12);
@@ -265,7 +274,8 @@ private Q_SLOTS:
                 }
             }
             path += random() % 2 == 0 ? "h " : "";
-            static const char *paints[] = {"f ", "f* ", "S ", "B ", "W n 0 0 72 72 re f ", "W* n 0 0 72 72 re f "};
+            static const char *paints[] = {
+                "f ", "f* ", "S ", "B ", "W n 0 0 72 72 re f ", "W* n 0 0 72 72 re f "};
             const std::string contents =
                 "q 0.1 0.2 0.3 0.4 k /N CS 0.5 0.6 SCN " + path + paints[random() % 6] + "Q " + square;
             const MiniPdf pdf = spots_page(contents);
@@ -277,8 +287,9 @@ private Q_SLOTS:
 
     void aCircleByFourCurvesIsPainted()
     {
-        const MiniPdf pdf = spots_page("1 0 0 RG 70 50 m 70 61.046 61.046 70 50 70 c 38.954 70 30 61.046 30 50 c 30 38.954 "
-                                       "38.954 30 50 30 c 61.046 30 70 38.954 70 50 c h S");
+        const MiniPdf pdf =
+            spots_page("1 0 0 RG 70 50 m 70 61.046 61.046 70 50 70 c 38.954 70 30 61.046 30 50 c 30 38.954 "
+                       "38.954 30 50 30 c 61.046 30 70 38.954 70 50 c h S");
         QVERIFY(damage_of(pdf).empty());
         QVERIFY(int(plane(pdf.plates(), pdf.scene(), "Magenta").at(50, 72 - 30)) > 100);
     }

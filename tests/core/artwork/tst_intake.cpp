@@ -438,7 +438,8 @@ private Q_SLOTS:
         QVERIFY(r.assumes("made up"));
     }
 
-    // TIFF 6.0, section 18: ExtraSamples says what further channels are; inks are often saved as several alphas.
+    // TIFF 6.0, section 18: ExtraSamples says what further channels are; inks are often saved as several
+    // alphas.
     void inksBeyondCmykReachPlates_data()
     {
         QTest::addColumn<int>("extra");
@@ -496,8 +497,8 @@ private Q_SLOTS:
         }
         QTest::newRow("PNG") << encoded(image, "PNG");
         QTest::newRow("JPEG") << encoded(image, "JPEG");
-        QTest::newRow("TIFF") << tiff_file({.width = 64, .height = 64, .samples = 3, .photometric = 2,
-                                            .compression = 8}, rgb_rows(image));
+        QTest::newRow("TIFF") << tiff_file(
+            {.width = 64, .height = 64, .samples = 3, .photometric = 2, .compression = 8}, rgb_rows(image));
     }
     void picturesThatBreakOffAreShownAsFarAsTheyGo()
     {
@@ -511,7 +512,8 @@ private Q_SLOTS:
         };
         QCOMPARE(damage(file), std::size_t(0));
         QByteArray cut = file;
-        if (cut.startsWith("II") || cut.startsWith("MM")) { // the directory stands at the end: the data is spoilt
+        if (cut.startsWith("II") ||
+            cut.startsWith("MM")) { // the directory stands at the end: the data is spoilt
             for (int i = 200; i < 600; ++i) {
                 cut[i] = static_cast<char>(i * i * 71);
             }
@@ -527,10 +529,13 @@ private Q_SLOTS:
         QTest::addColumn<QString>("name");
         QTest::addColumn<double>("height");
         const QByteArray head = "%!PS-ADOBE-3.0\n%%BoundingBox: 0 0 10 2400\n%%EndComments\n";
-        QTest::newRow("by its box") << head + "0 0 9 9 rectfill showpage\n" << "art.ps" << 2400.0;
-        QTest::newRow("by its name") << QByteArray("%!PS\n%%BoundingBox: 0 0 50 60\n0 0 9 9 rectfill\n") << "art.EPS" << 60.0;
+        QTest::newRow("by its box") << head + "0 0 9 9 rectfill showpage\n"
+                                    << "art.ps" << 2400.0;
+        QTest::newRow("by its name") << QByteArray("%!PS\n%%BoundingBox: 0 0 50 60\n0 0 9 9 rectfill\n")
+                                     << "art.EPS" << 60.0;
         QTest::newRow("a sheet of its own")
-            << head + "<< /PageSize [100 200] >> setpagedevice 0 0 9 9 rectfill showpage\n" << "art.ps" << 200.0;
+            << head + "<< /PageSize [100 200] >> setpagedevice 0 0 9 9 rectfill showpage\n"
+            << "art.ps" << 200.0;
     }
     void epsIsKnownWithoutItsMark()
     {
@@ -545,7 +550,8 @@ private Q_SLOTS:
     void aPostScriptThatFailsHalfWayIsShownSoFar()
     {
         const auto artwork = take(Artwork::open_bytes(
-            bytes_of("%!PS\n<< /PageSize [72 72] >> setpagedevice 0 0 36 36 rectfill nonsense showpage\n"), "half.ps"));
+            bytes_of("%!PS\n<< /PageSize [72 72] >> setpagedevice 0 0 36 36 rectfill nonsense showpage\n"),
+            "half.ps"));
         QVERIFY(!artwork->damage().empty());
         const Scene scene = take(record_scene(*take(artwork->interpret(1, PageBox::Media))));
         QCOMPARE(scene.objects.size(), std::size_t(1));
@@ -555,21 +561,28 @@ private Q_SLOTS:
     {
         QTest::addColumn<QByteArray>("inside");
         QTest::addColumn<QString>("told");
-        QTest::newRow("flowing text") << QByteArray("<flowRoot><flowPara>Moth night</flowPara></flowRoot>") << "Moth night";
+        QTest::newRow("flowing text")
+            << QByteArray("<flowRoot><flowPara>Moth night</flowPara></flowRoot>") << "Moth night";
         QTest::newRow("no text in it") << QByteArray("<flowRoot><flowPara> </flowPara></flowRoot>") << "";
-        QTest::newRow("hidden") << QByteArray("<g style='display:none'><flowRoot><flowPara>Moth</flowPara></flowRoot></g>") << "";
-        QTest::newRow("text on a path") << QByteArray("<text><textPath>Lantern</textPath></text>") << "Lantern";
-        QTest::newRow("a picture that is not there") << QByteArray("<image width='9' height='9' href='nowhere.png'/>") << "nowhere.png";
+        QTest::newRow("hidden")
+            << QByteArray("<g style='display:none'><flowRoot><flowPara>Moth</flowPara></flowRoot></g>") << "";
+        QTest::newRow("text on a path")
+            << QByteArray("<text><textPath>Lantern</textPath></text>") << "Lantern";
+        QTest::newRow("a picture that is not there")
+            << QByteArray("<image width='9' height='9' href='nowhere.png'/>") << "nowhere.png";
     }
     void whatAnSvgDoesNotShowIsTold()
     {
         QFETCH(QByteArray, inside);
         QFETCH(QString, told);
-        const auto artwork = take(Artwork::open_bytes(
-            bytes_of("<svg xmlns='http://www.w3.org/2000/svg' width='72' height='72'><rect width='9' height='9'/>" + inside + "</svg>"),
-            "drawing.svg"));
+        const auto artwork =
+            take(Artwork::open_bytes(bytes_of("<svg xmlns='http://www.w3.org/2000/svg' width='72' "
+                                              "height='72'><rect width='9' height='9'/>" +
+                                              inside + "</svg>"),
+                                     "drawing.svg"));
         QCOMPARE(artwork->damage().empty(), told.isEmpty());
-        QVERIFY(told.isEmpty() || artwork->damage().front().note.find(told.toStdString()) != std::string::npos);
+        QVERIFY(told.isEmpty() ||
+                artwork->damage().front().note.find(told.toStdString()) != std::string::npos);
     }
 
     void compressedFilesAreUnpacked()
@@ -578,7 +591,8 @@ private Q_SLOTS:
         QTemporaryDir folder;
         const QString path = folder.filePath(QStringLiteral("drawing.svgz"));
         gzFile file = gzopen(path.toUtf8().constData(), "wb");
-        const QByteArray svg = "<svg xmlns='http://www.w3.org/2000/svg' width='72' height='72'><rect width='9' height='9'/></svg>";
+        const QByteArray svg = "<svg xmlns='http://www.w3.org/2000/svg' width='72' height='72'><rect "
+                               "width='9' height='9'/></svg>";
         gzwrite(file, svg.constData(), static_cast<unsigned>(svg.size()));
         gzclose(file);
         const auto artwork = take(Artwork::open(path.toStdString()));

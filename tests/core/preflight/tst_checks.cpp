@@ -259,8 +259,7 @@ std::vector<Case> cases()
          }},
         {"near_edge", "ink that bleeds", alpha + all, false, with_trim},
         {"outside_bleed", "beyond the bleed", alpha + " 0 0 2 2 re f", true,
-         [](MiniPdf &pdf, ShopRules &) { trim(pdf, "[20 20 60 60]", "[12 12 66 66]"); }, 1,
-         "Marks outside"},
+         [](MiniPdf &pdf, ShopRules &) { trim(pdf, "[20 20 60 60]", "[12 12 66 66]"); }, 1, "Marks outside"},
         {"outside_bleed", "beyond the page", alpha + " 100 0 9 9 re f", true, with_trim, 1,
          "outside the page"},
         {"outside_bleed", "in the bleed", alpha + " 2 2 5 5 re f", false, with_trim},
@@ -360,12 +359,14 @@ private Q_SLOTS:
         }
         // Those of plates are tested in tst_plate_checks, these in tst_fault_files.
         const std::set<std::string> by_files = {
-            "damaged_content",    "blank_page",     "page_sizes",     "output_intent",   "ink_alternates",
-            "process_as_spot",    "image_upscaled", "white_on_stock", "covered_art",     "stacked_twice",
-            "overprint_vanishes", "text_at_trim",   "screened_text",  "heavy_path",      "gradient_steps",
-            "white_knocked_out"};
+            "damaged_content", "blank_page",      "page_sizes",         "output_intent",
+            "ink_alternates",  "process_as_spot", "image_upscaled",     "white_on_stock",
+            "covered_art",     "stacked_twice",   "overprint_vanishes", "text_at_trim",
+            "screened_text",   "heavy_path",      "gradient_steps",     "white_knocked_out"};
         for (const CheckInfo &check : all_checks()) {
-            QVERIFY2(check.plates || by_files.count(check.name) > 0 || (seen[check.name].first && seen[check.name].second), check.name);
+            QVERIFY2(check.plates || by_files.count(check.name) > 0 ||
+                         (seen[check.name].first && seen[check.name].second),
+                     check.name);
             QVERIFY(!check.plates || seen.count(check.name) == 0);
         }
     }

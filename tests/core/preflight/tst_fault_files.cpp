@@ -75,7 +75,8 @@ private Q_SLOTS:
         const auto found = found_in(QString::fromUtf8(QTest::currentDataTag()), everything(), &words);
         for (const QString &check : must) {
             QVERIFY2(find_check(check.toStdString()) != nullptr, qPrintable(check));
-            QVERIFY2(found.count(check.toStdString()) == 1, qPrintable(check + QStringLiteral(" is missing in\n") + words));
+            QVERIFY2(found.count(check.toStdString()) == 1,
+                     qPrintable(check + QStringLiteral(" is missing in\n") + words));
         }
         for (const QString &check : must_not) {
             QVERIFY2(found.count(check.toStdString()) == 0, qPrintable(words));
@@ -89,7 +90,9 @@ private Q_SLOTS:
         QCOMPARE(files.size(), 6);
         for (int i = 0; i < static_cast<int>(shipped_rules().size()); ++i) {
             for (const QString &file : files) {
-                QTest::addRow("%s|%s", shipped_rules()[static_cast<std::size_t>(i)].name.c_str(), qPrintable(file)) << i;
+                QTest::addRow("%s|%s", shipped_rules()[static_cast<std::size_t>(i)].name.c_str(),
+                              qPrintable(file))
+                    << i;
             }
         }
     }
@@ -123,7 +126,8 @@ private Q_SLOTS:
 
     void nearNamesAreOneRow()
     {
-        const auto artwork = take(Artwork::open((folder + QStringLiteral("three-near-names.pdf")).toStdString()));
+        const auto artwork =
+            take(Artwork::open((folder + QStringLiteral("three-near-names.pdf")).toStdString()));
         const auto findings = take(check_artwork(*artwork, everything()));
         QCOMPARE(std::count_if(findings.begin(), findings.end(),
                                [](const Finding &finding) { return finding.check == "ink_twice"; }),

@@ -142,8 +142,9 @@ void FindingList::setFindings(const std::vector<Finding> &findings, const std::v
             item->setData(AcceptedRole, group.accepted || group.muted);
             item->setData(SolvedRole, group.solved);
             item->setData(CountRole, countText(first, group, pages_in_file));
-            item->setToolTip(group.solved ? tr("%1\nSolved: %2").arg(item->text(), theme::text_of(first.solved))
-                                          : item->text());
+            item->setToolTip(group.solved
+                                 ? tr("%1\nSolved: %2").arg(item->text(), theme::text_of(first.solved))
+                                 : item->text());
         }
         if (heading != nullptr) {
             heading->setText(section.solved                          ? tr("Solved by the job: %1").arg(count)
@@ -160,7 +161,8 @@ QString FindingList::countText(const Finding &first, const FindingGroup &group, 
     if (group.solved) {
         return theme::text_of(first.solved);
     }
-    QString text = theme::text_of(group.muted ? first.places.front().measured : count_text(group, pages_in_file));
+    QString text =
+        theme::text_of(group.muted ? first.places.front().measured : count_text(group, pages_in_file));
     const CheckInfo *check = find_check(first.check);
     if (check != nullptr && check->original) {
         text = tr("in the customer's file, %1").arg(text);

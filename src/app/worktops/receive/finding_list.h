@@ -30,7 +30,8 @@ Q_SIGNALS:
 
 private:
     /// The line under a group's title: how many places, or by what it is solved.
-    [[nodiscard]] static QString countText(const Finding &first, const FindingGroup &group, int pages_in_file);
+    [[nodiscard]] static QString countText(const Finding &first, const FindingGroup &group,
+                                           int pages_in_file);
 };
 
 } // namespace bichrom

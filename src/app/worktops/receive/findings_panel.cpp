@@ -223,8 +223,8 @@ void FindingsPanel::refresh()
     } else {
         const auto open_groups = std::count_if(m_groups.begin(), m_groups.end(),
                                                [](const FindingGroup &group) { return group.is_open(); });
-        const bool solved =
-            std::any_of(m_groups.begin(), m_groups.end(), [](const FindingGroup &group) { return group.solved; });
+        const bool solved = std::any_of(m_groups.begin(), m_groups.end(),
+                                        [](const FindingGroup &group) { return group.solved; });
         state = open_groups > 0 ? tr("%1 findings open").arg(open_groups)
                 : solved        ? tr("All findings are solved or accepted.")
                                 : tr("All findings are accepted.");

@@ -26,7 +26,8 @@ QString accepted_damage(const std::vector<std::string> &damage)
     if (damage.empty()) {
         return {};
     }
-    QString text = ReleaseWorktop::tr("\nWith damage that was accepted: %1").arg(theme::text_of(damage.front()));
+    QString text =
+        ReleaseWorktop::tr("\nWith damage that was accepted: %1").arg(theme::text_of(damage.front()));
     if (damage.size() > 1) {
         text += ReleaseWorktop::tr(" and %1 more").arg(damage.size() - 1);
     }

@@ -69,8 +69,8 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
     if (kind == InputKind::PostScript || kind == InputKind::Eps) {
         ChildLimits limits;
         limits.work *= options.patience;
-        auto pdf = postscript_to_pdf(bytes, kind == InputKind::Eps, result.assumptions, result.damage,
-                                     limits, control);
+        auto pdf = postscript_to_pdf(bytes, kind == InputKind::Eps, result.assumptions, result.damage, limits,
+                                     control);
         if (!pdf) {
             return pdf.error();
         }

@@ -354,7 +354,8 @@ private:
     {
         QPDFObjectHandle intents = m_pdf.getRoot().getKey("/OutputIntents");
         if (intents.isArray() && intents.getArrayNItems() > 0 && intents.getArrayItem(0).isDictionary()) {
-            m_result.output_intent_has_profile = intents.getArrayItem(0).getKey("/DestOutputProfile").isStream();
+            m_result.output_intent_has_profile =
+                intents.getArrayItem(0).getKey("/DestOutputProfile").isStream();
             for (const char *key : {"/OutputConditionIdentifier", "/OutputCondition", "/Info"}) {
                 QPDFObjectHandle text = intents.getArrayItem(0).getKey(key);
                 if (text.isString() && !text.getUTF8Value().empty()) {

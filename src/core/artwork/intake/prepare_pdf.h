@@ -23,7 +23,7 @@ struct PreparedPdf
     std::vector<std::string> assumptions; ///< how doubtful things were read
     std::string output_intent;            ///< the printing condition the file names; empty when none
     bool output_intent_has_profile = false;
-    bool damaged = false;                 ///< the structure cannot be read: use the original
+    bool damaged = false; ///< the structure cannot be read: use the original
 };
 
 /// Spells out, for an interpreter without colour management:

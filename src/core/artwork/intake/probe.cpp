@@ -29,7 +29,8 @@ Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std:
     ChildLimits limits;
     limits.work *= patience;
     limits.memory += 4 * static_cast<std::uint64_t>(bytes.size()); // the file itself, and copies of it
-    const auto run = run_child(*helper, {probe_word, "input", "password", std::to_string(patience)}, scratch->path(), limits, control);
+    const auto run = run_child(*helper, {probe_word, "input", "password", std::to_string(patience)},
+                               scratch->path(), limits, control);
     if (!run) {
         return run.error();
     }

@@ -212,8 +212,10 @@ Outcome<PictureFile> read_png(std::span<const std::byte> bytes)
                 for (int x = 0; x < picture.width; ++x) {
                     const int bit = x * picture.bits;
                     const unsigned index =
-                        static_cast<unsigned>(
-                            rows[row_bytes * static_cast<std::size_t>(y) + static_cast<std::size_t>(bit / 8)]) >> (8 - picture.bits - bit % 8) & mask;
+                        static_cast<unsigned>(rows[row_bytes * static_cast<std::size_t>(y) +
+                                                   static_cast<std::size_t>(bit / 8)]) >>
+                            (8 - picture.bits - bit % 8) &
+                        mask;
                     picture.alpha.push_back(static_cast<int>(index) < transparent_count ? transparent[index]
                                                                                         : 255);
                 }

@@ -93,7 +93,8 @@ Outcome<std::span<const std::byte>> postscript_part(std::span<const std::byte> b
 
 Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> bytes, bool eps,
                                                   std::vector<std::string> &assumptions,
-                                                  std::vector<Damage> &damage, const ChildLimits &limits, const JobControl &control)
+                                                  std::vector<Damage> &damage, const ChildLimits &limits,
+                                                  const JobControl &control)
 {
     const auto part = postscript_part(bytes);
     if (!part) {
@@ -156,7 +157,8 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
                                           "-sOutputFile=output.pdf"};
     arguments.insert(arguments.end(), place.begin(), place.end());
     // An EPS may lack showpage.
-    const std::vector<std::string> head = eps ? std::vector<std::string>{"-c", before} : std::vector<std::string>();
+    const std::vector<std::string> head =
+        eps ? std::vector<std::string>{"-c", before} : std::vector<std::string>();
     const std::string unless_shown = "currentpagedevice /PageCount get 0 eq {showpage} if";
     const auto interpret = [&](const std::vector<std::string> &body) {
         std::vector<std::string> all = arguments;
@@ -175,7 +177,8 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
     if (!run->good() && !run->late && run->signal == 0 && !forbidden) {
         // The program fails half way: what it has drawn until then is shown.
         const std::string why = last_words(run->output);
-        auto again = interpret({"--permit-file-read=input.ps", "-c", "{(input.ps) run} stopped {showpage} if"});
+        auto again =
+            interpret({"--permit-file-read=input.ps", "-c", "{(input.ps) run} stopped {showpage} if"});
         if (!again) {
             return again.error();
         }
@@ -189,8 +192,8 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
     }
     if (run->late) {
         return Error{ErrorCode::TakesLong,
-                     "The PostScript program does not come to an end: " + std::to_string(limits.work.count()) +
-                         " seconds of work were not enough.",
+                     "The PostScript program does not come to an end: " +
+                         std::to_string(limits.work.count()) + " seconds of work were not enough.",
                      {},
                      "Go on with more patience, or ask the customer for a PDF."};
     }

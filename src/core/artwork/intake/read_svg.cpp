@@ -161,7 +161,8 @@ void find_undrawn(std::span<const std::byte> bytes, const std::filesystem::path 
                   std::vector<std::string> &assumptions, std::vector<Damage> &damage)
 {
     pugi::xml_document document;
-    if (!document.load_buffer(bytes.data(), bytes.size(), pugi::parse_default | pugi::parse_ws_pcdata_single)) {
+    if (!document.load_buffer(bytes.data(), bytes.size(),
+                              pugi::parse_default | pugi::parse_ws_pcdata_single)) {
         return; // compressed, or the reader itself says what is wrong
     }
     struct Walker final : pugi::xml_tree_walker
@@ -202,7 +203,8 @@ void find_undrawn(std::span<const std::byte> bytes, const std::filesystem::path 
                 if (local(node.parent()) != "switch") {
                     quoted(node, "a foreign object");
                 }
-            } else if ((tag == "meshgradient" || tag == "meshGradient" || tag == "hatch") && node.first_child()) {
+            } else if ((tag == "meshgradient" || tag == "meshGradient" || tag == "hatch") &&
+                       node.first_child()) {
                 missing("a fill of the kind '" + tag + "' is not drawn");
             } else if (tag == "image") {
                 std::string link = node.attribute("href") ? node.attribute("href").value()
@@ -276,8 +278,9 @@ bool find_size(RsvgHandle *handle, bool percent, double &width, double &height,
         ink.width > 0 && ink.height > 0) {
         width = ink.x + ink.width;
         height = ink.y + ink.height;
-        assumptions.push_back(told + "it has no viewBox either, so that the page reaches as far as what it draws, at 96 "
-                                     "pixels an inch.");
+        assumptions.push_back(
+            told + "it has no viewBox either, so that the page reaches as far as what it draws, at 96 "
+                   "pixels an inch.");
         return width > 0 && height > 0;
     }
     return false;
@@ -287,8 +290,7 @@ bool find_size(RsvgHandle *handle, bool percent, double &width, double &height,
 
 Outcome<std::vector<std::byte>> svg_to_pdf(std::span<const std::byte> bytes,
                                            const std::filesystem::path &folder,
-                                           std::vector<std::string> &assumptions,
-                                           std::vector<Damage> &damage)
+                                           std::vector<std::string> &assumptions, std::vector<Damage> &damage)
 {
     GError *fault = nullptr;
     const std::unique_ptr<GInputStream, Deleter<g_object_unref>> stream(

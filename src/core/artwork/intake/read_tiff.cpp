@@ -208,8 +208,8 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::uint8_t bare, std::vector<
     return true;
 }
 
-/// Splits interleaved \p rows into the first \p colours samples, the alpha at \p alpha_at (−1 = none), and the
-/// others, which are inks of their own. Samples are 8 or 16 bits.
+/// Splits interleaved \p rows into the first \p colours samples, the alpha at \p alpha_at (−1 = none), and
+/// the others, which are inks of their own. Samples are 8 or 16 bits.
 void split_samples(Picture &picture, const std::vector<std::uint8_t> &rows, std::size_t samples,
                    std::size_t colours, int alpha_at, bool premultiplied)
 {
@@ -280,7 +280,8 @@ int alpha_sample(const Layout &layout)
 {
     int found = -1;
     for (std::uint16_t i = 0; layout.extra_kinds != nullptr && i < layout.extras; ++i) {
-        if (layout.extra_kinds[i] == EXTRASAMPLE_ASSOCALPHA || layout.extra_kinds[i] == EXTRASAMPLE_UNASSALPHA) {
+        if (layout.extra_kinds[i] == EXTRASAMPLE_ASSOCALPHA ||
+            layout.extra_kinds[i] == EXTRASAMPLE_UNASSALPHA) {
             if (found >= 0) {
                 return -1;
             }
@@ -332,7 +333,8 @@ std::vector<std::string> extra_ink_names(const std::vector<std::string> &named, 
     return names;
 }
 
-Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumptions, std::vector<Damage> &damage)
+Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumptions,
+                                std::vector<Damage> &damage)
 {
     const Layout layout = read_layout(tiff);
     if (layout.width == 0 || layout.height == 0 || layout.samples == 0) {
@@ -434,13 +436,14 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
         return damaged("its pixels are damaged");
     }
     if (lost > 0 || !decoder_said.empty()) {
-        damage.push_back({DamageKind::Picture,
-                          -1,
-                          {},
-                          "the TIFF is damaged: " + (decoder_said.empty() ? "its data ends early" : decoder_said) +
-                              (lost > 0 ? "; " + std::to_string(lost) + " of " + std::to_string(layout.height) +
-                                              " rows cannot be read"
-                                        : std::string())});
+        damage.push_back(
+            {DamageKind::Picture,
+             -1,
+             {},
+             "the TIFF is damaged: " + (decoder_said.empty() ? "its data ends early" : decoder_said) +
+                 (lost > 0 ? "; " + std::to_string(lost) + " of " + std::to_string(layout.height) +
+                                 " rows cannot be read"
+                           : std::string())});
     }
     if (layout.bits == 16) {
         for (std::size_t i = 0; i + 1 < rows.size(); i += 2) {

@@ -50,7 +50,9 @@ Outcome<std::vector<std::byte>> unpack_gzip(std::span<const std::byte> bytes)
         state = inflate(&stream, Z_NO_FLUSH);
         const std::size_t made = chunk.size() - stream.avail_out;
         if (out.size() + made > most) {
-            return Error{ErrorCode::TooLarge, "Unpacked, the file is larger than 1 GB.", {},
+            return Error{ErrorCode::TooLarge,
+                         "Unpacked, the file is larger than 1 GB.",
+                         {},
                          "Ask for it in smaller parts."};
         }
         const auto *first = reinterpret_cast<const std::byte *>(chunk.data());

@@ -212,8 +212,8 @@ Outcome<std::vector<std::byte>> wrap_pictures(const PictureFile &file, double as
                 image_dict(extra, picture, picture.bits)
                     .replaceKey("/ColorSpace", space_of_inks(pdf, picture.extra_inks));
                 resources.getKey("/XObject").replaceKey("/Inks", extra);
-                resources.replaceKey("/ExtGState", QPDFObjectHandle::parse(
-                                                       "<< /Over << /op true /OP true /OPM 0 >> >>"));
+                resources.replaceKey("/ExtGState",
+                                     QPDFObjectHandle::parse("<< /Over << /op true /OP true /OPM 0 >> >>"));
                 content += "/Over gs " + turned(picture.orientation, width, height, "/Inks");
             }
             page.replaceKey("/Resources", resources);

@@ -83,9 +83,8 @@ int replace_broken_pictures(fz_context *ctx, pdf_document *document, pdf_obj *pa
                             std::vector<fz_image *> &held)
 {
     Found found;
-    (void)guarded(ctx, {}, [&] {
-        collect(ctx, pdf_dict_get_inheritable(ctx, page, PDF_NAME(Resources)), 0, found);
-    });
+    (void)guarded(ctx, {},
+                  [&] { collect(ctx, pdf_dict_get_inheritable(ctx, page, PDF_NAME(Resources)), 0, found); });
     int broken = 0;
     for (const int number : found.pictures) {
         const Done loaded = guarded(ctx, {}, [&] {

@@ -16,8 +16,8 @@ namespace bichrom {
 /// this name and the note's number, opened and closed again.
 inline constexpr std::string_view note_layer_prefix = "bichrom:note:";
 
-/// While it lives, receives what MuPDF says on the thread that made it, in place of the runtime's common list.
-/// Made outside of code that MuPDF's errors may jump out of.
+/// While it lives, receives what MuPDF says on the thread that made it, in place of the runtime's common
+/// list. Made outside of code that MuPDF's errors may jump out of.
 class NoteScope
 {
 public:

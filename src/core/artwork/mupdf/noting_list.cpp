@@ -36,9 +36,9 @@ template <auto... Members> struct AllMarked
     static void replace(fz_device *device) { ((device->*Members = Marked<Members>::call), ...); }
 };
 
-using Painting = AllMarked<&fz_device::fill_path, &fz_device::stroke_path, &fz_device::fill_text,
-                           &fz_device::stroke_text, &fz_device::fill_shade, &fz_device::fill_image,
-                           &fz_device::fill_image_mask>;
+using Painting =
+    AllMarked<&fz_device::fill_path, &fz_device::stroke_path, &fz_device::fill_text, &fz_device::stroke_text,
+              &fz_device::fill_shade, &fz_device::fill_image, &fz_device::fill_image_mask>;
 
 } // namespace
 

@@ -56,9 +56,9 @@ bool jpeg_is_whole(const unsigned char *data, std::size_t size, char *text)
         info.dct_method = JDCT_IFAST;
         info.do_fancy_upsampling = FALSE;
         jpeg_start_decompress(&info);
-        JSAMPARRAY rows = (*info.mem->alloc_sarray)(
-            reinterpret_cast<j_common_ptr>(&info), JPOOL_IMAGE,
-            info.output_width * static_cast<JDIMENSION>(info.output_components), 1);
+        JSAMPARRAY rows =
+            (*info.mem->alloc_sarray)(reinterpret_cast<j_common_ptr>(&info), JPOOL_IMAGE,
+                                      info.output_width * static_cast<JDIMENSION>(info.output_components), 1);
         while (info.output_scanline < info.output_height) {
             jpeg_read_scanlines(&info, rows, 1);
         }
@@ -144,9 +144,8 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
     fz_try(ctx)
     {
         static thread_local unsigned char chunk[1 << 16];
-        const std::uint64_t expected =
-            (static_cast<std::uint64_t>(image->w) * image->n * image->bpc + 7) / 8 *
-            static_cast<std::uint64_t>(image->h);
+        const std::uint64_t expected = (static_cast<std::uint64_t>(image->w) * image->n * image->bpc + 7) /
+                                       8 * static_cast<std::uint64_t>(image->h);
         // A little beyond the pixels, so that a checksum at the end is read too, but no bomb.
         const std::uint64_t most = expected + sizeof chunk;
         std::uint64_t total = 0;

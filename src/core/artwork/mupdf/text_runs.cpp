@@ -122,7 +122,8 @@ std::vector<TextRun> text_runs(fz_context *ctx, const fz_text *text, fz_matrix c
         const Rect bounds = to_rect(span_bounds(ctx, span, nullptr, ctm));
         if (before != span->font || std::fabs(runs.back().size - size) > 0.01) {
             count = 0;
-            runs.push_back({valid_utf8(fz_font_name(ctx, span->font)), is_embedded(ctx, span->font), size, bounds, {}});
+            runs.push_back(
+                {valid_utf8(fz_font_name(ctx, span->font)), is_embedded(ctx, span->font), size, bounds, {}});
         } else {
             runs.back().bounds = joined(runs.back().bounds, bounds);
         }

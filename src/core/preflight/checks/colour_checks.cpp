@@ -81,11 +81,12 @@ void built_black(CheckContext &c)
         const bool small = (is_text(object) && object.font_size <= c.limit("text_pt")) ||
                            is_thin(object, c.limit("line_pt"));
         const auto inks = inks_of(object.colour);
-        if (!small || !looks_black(c, inks, object.colour) || (inks.size() == 1 && c.is_black(inks[0].first))) {
+        if (!small || !looks_black(c, inks, object.colour) ||
+            (inks.size() == 1 && c.is_black(inks[0].first))) {
             continue;
         }
-        c.report({}, object, what_it_is(object) + ", " + describe(object.colour), static_cast<double>(inks.empty() ? 4 : inks.size()),
-                 "black only");
+        c.report({}, object, what_it_is(object) + ", " + describe(object.colour),
+                 static_cast<double>(inks.empty() ? 4 : inks.size()), "black only");
     }
 }
 
@@ -115,7 +116,8 @@ void black_knocks_out(CheckContext &c)
         const PixelRect pixels = c.survey.pixels(area);
         std::int64_t coloured = 0;
         std::int64_t all = 0;
-        const int step = others.empty() ? std::max(pixels.width, pixels.height) + 1 : PlateSurvey::step(pixels);
+        const int step =
+            others.empty() ? std::max(pixels.width, pixels.height) + 1 : PlateSurvey::step(pixels);
         for (int y = pixels.y; y < pixels.y + pixels.height; y += step) {
             for (int x = pixels.x; x < pixels.x + pixels.width; x += step, ++all) {
                 bool colour = false;
@@ -126,7 +128,8 @@ void black_knocks_out(CheckContext &c)
             }
         }
         if (all > 0 && coloured * 10 >= all) {
-            c.report({}, object, what_it_is(object) + " knocks out", static_cast<double>(coloured), "overprint");
+            c.report({}, object, what_it_is(object) + " knocks out", static_cast<double>(coloured),
+                     "overprint");
         }
     }
 }
@@ -214,9 +217,9 @@ void total_ink(CheckContext &c)
                 }
             }
         }
-        const Spot spot = {
-            c.survey.area_of({patch.left, patch.top, patch.right - patch.left + 1, patch.bottom - patch.top + 1}),
-            patch.pixels * pixel * pixel, worst};
+        const Spot spot = {c.survey.area_of({patch.left, patch.top, patch.right - patch.left + 1,
+                                             patch.bottom - patch.top + 1}),
+                           patch.pixels * pixel * pixel, worst};
         const auto near = std::find_if(spots.begin(), spots.end(), [&](const Spot &other) {
             const Rect wide = {other.area.x - apart, other.area.y - apart, other.area.width + 2 * apart,
                                other.area.height + 2 * apart};
@@ -401,14 +404,16 @@ void white_on_stock(CheckContext &c)
             bare = c.mean_tone(plate, wide) < 0.002;
         }
         if (bare) {
-            c.report({}, object, what_it_is(object) + ", " + describe(object.colour), area.width * area.height);
+            c.report({}, object, what_it_is(object) + ", " + describe(object.colour),
+                     area.width * area.height);
         }
     }
 }
 
 namespace {
 
-/// Where both areas meet, mm² in which one of \p inks (of any ink, when there are none) prints and \p white does not.
+/// Where both areas meet, mm² in which one of \p inks (of any ink, when there are none) prints and \p white
+/// does not.
 double holes_in(const CheckContext &c, const std::string &white,
                 const std::vector<std::pair<std::string, double>> &inks, const Rect &a, const Rect &b)
 {
@@ -429,10 +434,11 @@ double holes_in(const CheckContext &c, const std::string &white,
     for (int y = part.y; y < part.y + part.height && white_plate >= 0; ++y) {
         for (int x = part.x; x < part.x + part.width; ++x) {
             if (c.survey.tile.plates[static_cast<std::size_t>(white_plate)].at(x, y) < 64) {
-                holes += std::any_of(plates.begin(), plates.end(),
-                                     [&](std::size_t plate) { return c.survey.tile.plates[plate].at(x, y) > 128; })
-                             ? 1
-                             : 0;
+                holes +=
+                    std::any_of(plates.begin(), plates.end(),
+                                [&](std::size_t plate) { return c.survey.tile.plates[plate].at(x, y) > 128; })
+                        ? 1
+                        : 0;
             }
         }
     }
@@ -475,8 +481,8 @@ void white_knocked_out(CheckContext &c)
             }
             const double mm2 = holes_in(c, ink, inks, area, c.area(object));
             if (mm2 >= c.limit("area_mm2")) {
-                c.report(ink, object, describe(object.colour) + " on " + ink + ", " + with_unit(mm2, "mm²"), mm2,
-                         "white under it", ink + " is knocked out by colour on it");
+                c.report(ink, object, describe(object.colour) + " on " + ink + ", " + with_unit(mm2, "mm²"),
+                         mm2, "white under it", ink + " is knocked out by colour on it");
                 break;
             }
         }

@@ -132,8 +132,8 @@ bool holds_strokes(const Plane &plate, const PixelRect &pixels)
     const double light_share = static_cast<double>(light) / static_cast<double>(all);
     const double stroke_share = std::min(dark_share, light_share);
     const double ground_share = std::max(dark_share, light_share);
-    return stroke_share > 0.01 && stroke_share < 0.5 && ground_share > 0.4 && dark_share + light_share > 0.7 &&
-           static_cast<double>(changes) / pixels.height > 2.0;
+    return stroke_share > 0.01 && stroke_share < 0.5 && ground_share > 0.4 &&
+           dark_share + light_share > 0.7 && static_cast<double>(changes) / pixels.height > 2.0;
 }
 
 } // namespace
@@ -167,8 +167,8 @@ void image_upscaled(CheckContext &c)
         if (found != c.upscaled.end()) {
             c.report({}, *one,
                      with_unit(one->image_ppi / found->second, "ppi", 0) + " of detail in " +
-                         with_unit(one->image_ppi, "ppi", 0) + " (blown up " + with_unit(found->second, "", 1) +
-                         " times)",
+                         with_unit(one->image_ppi, "ppi", 0) + " (blown up " +
+                         with_unit(found->second, "", 1) + " times)",
                      found->second, "detail as fine as its pixels");
         }
     }

@@ -160,7 +160,8 @@ void ink_twice(CheckContext &c)
         for (std::size_t i = 0; i < inks.size(); ++i) {
             if (group[i] == leader && i != leader) {
                 report_users(c, subject, inks[i].name,
-                             inks[i].name + ": " + describe(compare_names(inks[leader].name, inks[i].name)), {},
+                             inks[i].name + ": " + describe(compare_names(inks[leader].name, inks[i].name)),
+                             {},
                              "One ink under " + std::string(members == 2 ? "two" : std::to_string(members)) +
                                  " names? " + title);
             }
@@ -172,8 +173,8 @@ void ink_alternates(CheckContext &c)
 {
     for (const FoundInk &ink : c.scene.inks) {
         if (!ink.other_solids.empty()) {
-            std::string looks = "L*a*b* " + format_number(ink.solid.l, 0) + " " + format_number(ink.solid.a, 0) +
-                                " " + format_number(ink.solid.b, 0);
+            std::string looks = "L*a*b* " + format_number(ink.solid.l, 0) + " " +
+                                format_number(ink.solid.a, 0) + " " + format_number(ink.solid.b, 0);
             for (const Lab &one : ink.other_solids) {
                 looks += "; " + format_number(one.l, 0) + " " + format_number(one.a, 0) + " " +
                          format_number(one.b, 0);

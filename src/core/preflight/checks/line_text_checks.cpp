@@ -28,11 +28,13 @@ Around look_around(const CheckContext &c, const Rect &area, const std::set<std::
     Around around;
     const PixelRect pixels = c.survey.pixels(area);
     const int step = PlateSurvey::step(pixels);
-    const std::int64_t all = std::int64_t((pixels.width + step - 1) / step) * ((pixels.height + step - 1) / step);
+    const std::int64_t all =
+        std::int64_t((pixels.width + step - 1) / step) * ((pixels.height + step - 1) / step);
     for (std::size_t plate = 0; plate < c.survey.inks.size() && all > 0; ++plate) {
         const std::string &ink = c.survey.inks[plate];
         const InkUse use = c.use_of(ink);
-        if (own.count(ink) > 0 || (use != InkUse::Spot && use != InkUse::Process && use != InkUse::Metallic)) {
+        if (own.count(ink) > 0 ||
+            (use != InkUse::Spot && use != InkUse::Process && use != InkUse::Metallic)) {
             continue;
         }
         std::int64_t inked = 0;
@@ -128,8 +130,10 @@ void screened_text(CheckContext &c)
         });
         for (const TextRun &run : object.runs) {
             if (screened && object.kind == ObjectKind::Text && run.size <= most && run.bounds.width > 0) {
-                c.report({}, FindingPlace{object.index, area_of(run), quoted(run) + ", " + describe(object.colour)},
-                         most - run.size, "solid up to " + with_unit(most, "pt", 1));
+                c.report(
+                    {},
+                    FindingPlace{object.index, area_of(run), quoted(run) + ", " + describe(object.colour)},
+                    most - run.size, "solid up to " + with_unit(most, "pt", 1));
             }
         }
     }
@@ -152,9 +156,10 @@ void text_at_trim(CheckContext &c)
             if (!prints || mark || area.width <= 0 || !overlaps(area, bleed) || inside(area, trim, 0.05)) {
                 continue;
             }
-            c.report({}, FindingPlace{object.index, area,
-                                      quoted(run) + (overlaps(area, trim) ? ", cut by the trim"
-                                                                            : ", wholly in the bleed")},
+            c.report({},
+                     FindingPlace{object.index, area,
+                                  quoted(run) +
+                                      (overlaps(area, trim) ? ", cut by the trim" : ", wholly in the bleed")},
                      run.size, "inside the trim");
         }
     }

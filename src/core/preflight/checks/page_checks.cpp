@@ -3,11 +3,11 @@
 #include "core/artwork/page_boxes.h"
 
 #include <algorithm>
+#include <array>
 #include <cctype>
+#include <cmath>
 #include <map>
 #include <tuple>
-#include <array>
-#include <cmath>
 
 namespace bichrom::checks {
 
@@ -33,7 +33,8 @@ void damaged_content(CheckContext &c)
             place.area = c.area(c.scene.objects[static_cast<std::size_t>(damage.object)]);
         } else {
             place.object = -1;
-            place.area = {damage.area.x * mm, damage.area.y * mm, damage.area.width * mm, damage.area.height * mm};
+            place.area = {damage.area.x * mm, damage.area.y * mm, damage.area.width * mm,
+                          damage.area.height * mm};
         }
         c.report(to_string(damage.kind), place, 0, {}, titles[static_cast<std::size_t>(damage.kind)]);
     }
@@ -71,12 +72,13 @@ bool inked(const CheckContext &c, int x, int y)
 bool is_bare_picture(const CheckContext &c)
 {
     const InputKind kind = c.artwork.kind();
-    return !written(c, PageBox::Trim) && (kind == InputKind::Png || kind == InputKind::Jpeg ||
-                                          kind == InputKind::Tiff || kind == InputKind::Svg ||
-                                          kind == InputKind::Eps);
+    return !written(c, PageBox::Trim) &&
+           (kind == InputKind::Png || kind == InputKind::Jpeg || kind == InputKind::Tiff ||
+            kind == InputKind::Svg || kind == InputKind::Eps);
 }
 
-/// Whether an object may be a crop or registration mark, a colour bar or a slug line: small, or thin, or text.
+/// Whether an object may be a crop or registration mark, a colour bar or a slug line: small, or thin, or
+/// text.
 bool is_mark(const SceneObject &object)
 {
     constexpr double small = 60; // points: a patch of a colour bar, a registration mark
@@ -99,7 +101,8 @@ void blank_page(CheckContext &c)
 {
     const auto &plates = c.survey.tile.plates;
     if (std::all_of(plates.begin(), plates.end(), [](const Plane &plate) {
-            return std::all_of(plate.pixels.begin(), plate.pixels.end(), [](std::uint8_t v) { return v == 0; });
+            return std::all_of(plate.pixels.begin(), plate.pixels.end(),
+                               [](std::uint8_t v) { return v == 0; });
         })) {
         c.report({}, FindingPlace{-1, {}, c.scene.objects.empty() ? "no object" : "no ink"});
     }
@@ -160,8 +163,9 @@ void covered_art(CheckContext &c)
     };
     std::vector<Cover> covers;
     for (const SceneObject *one : c.art()) {
-        const bool box = (one->kind == ObjectKind::Fill && one->segments <= 4 && one->segments >= 3 && one->upright) ||
-                         (one->kind == ObjectKind::Image && one->upright);
+        const bool box =
+            (one->kind == ObjectKind::Fill && one->segments <= 4 && one->segments >= 3 && one->upright) ||
+            (one->kind == ObjectKind::Image && one->upright);
         const bool opaque = one->alpha >= 1.0f && one->group_alpha >= 1.0f && one->blend == 0 &&
                             !one->soft_masked && !one->cut && !one->overprint && !one->in_pattern;
         const Rect area = c.area(*one);
@@ -184,8 +188,9 @@ void covered_art(CheckContext &c)
         });
         if (cover != covers.end()) {
             c.report({}, *one,
-                     std::string(to_string(one->kind)) + ", " + describe(one->colour) + ", hidden by object " +
-                         std::to_string(cover->index) + (cover->white ? " (white)" : ""),
+                     std::string(to_string(one->kind)) + ", " + describe(one->colour) +
+                         ", hidden by object " + std::to_string(cover->index) +
+                         (cover->white ? " (white)" : ""),
                      area.width * area.height);
         }
     }
@@ -202,8 +207,8 @@ void stacked_twice(CheckContext &c)
             seen.try_emplace({one->shape, one->colour_number, static_cast<int>(one->kind)}, one->index);
         if (!is_new) {
             c.report({}, *one,
-                     std::string(to_string(one->kind)) + ", " + describe(one->colour) + ", exactly on object " +
-                         std::to_string(at->second),
+                     std::string(to_string(one->kind)) + ", " + describe(one->colour) +
+                         ", exactly on object " + std::to_string(at->second),
                      one->alpha < 1.0f ? 2 : 1);
         }
     }
@@ -391,12 +396,13 @@ void outside_bleed(CheckContext &c)
         } else if (!overlaps(area, kept) && written(c, PageBox::Trim) && is_mark(object)) {
             ++marks;
         } else if (!overlaps(area, kept)) {
-            c.report("outside", object, describe(object), area.width * area.height, {}, "Object outside the bleed");
+            c.report("outside", object, describe(object), area.width * area.height, {},
+                     "Object outside the bleed");
         }
     }
     if (marks > 0) { // one row that nobody has to walk
-        c.report("marks", FindingPlace{-1, {}, std::to_string(marks) + (marks == 1 ? " object" : " objects")}, 0, {},
-                 "Marks outside the trim");
+        c.report("marks", FindingPlace{-1, {}, std::to_string(marks) + (marks == 1 ? " object" : " objects")},
+                 0, {}, "Marks outside the trim");
         c.mute("marks");
     }
 }

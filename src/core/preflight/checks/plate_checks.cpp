@@ -156,7 +156,7 @@ void finish_knocks_out(CheckContext &c)
             continue; // computed plates knock nothing out; metal and foil may be meant to
         }
         for (const SceneObject *one : c.art()) {
-        const SceneObject &object = *one;
+            const SceneObject &object = *one;
             const auto inks = inks_of(object.colour);
             const bool prints = std::any_of(inks.begin(), inks.end(),
                                             [&](const auto &part) { return part.first == plate.ink; });
@@ -310,7 +310,7 @@ void picture_in_line_plate(CheckContext &c)
             continue;
         }
         for (const SceneObject *one : c.art()) {
-        const SceneObject &object = *one;
+            const SceneObject &object = *one;
             if (object.kind != ObjectKind::Image) {
                 continue;
             }
