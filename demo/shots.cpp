@@ -291,24 +291,6 @@ int main(int argc, char **argv)
     press("askCustomer");
     step_to("image_coarse");
     press("askCustomer");
-    // What the handbill's job has solved is struck through.
-    if (wanted(QStringLiteral("receive-solved"))) {
-        window.session().undoStack().setClean();
-        open(folder_of(argv[1]) + QStringLiteral("/handbill.bichrom"));
-        press("panelFindings");
-        wait_until([&] {
-            const auto &all = window.session().findings();
-            return all.has_value() &&
-                   std::any_of(all->begin(), all->end(), [](const Finding &one) { return one.is_solved(); });
-        });
-        auto *list = window.findChild<QListWidget *>(QStringLiteral("findingList"));
-        list->scrollToBottom();
-        list->setCurrentRow(list->count() - 3);
-        shoot(QStringLiteral("receive-solved"));
-        window.session().undoStack().setClean();
-        open(handbill);
-        press("panelFindings");
-    }
     press("panelReading");
     shoot(QStringLiteral("receive-reading"));
     press("panelContents");
@@ -334,6 +316,21 @@ int main(int argc, char **argv)
             dialog->close();
         });
         press("editRules");
+    }
+    // What the handbill's job has solved is struck through.
+    if (wanted(QStringLiteral("receive-solved"))) {
+        window.session().undoStack().setClean();
+        open(folder_of(argv[1]) + QStringLiteral("/handbill.bichrom"));
+        press("panelFindings");
+        wait_until([&] {
+            const auto &all = window.session().findings();
+            return all.has_value() &&
+                   std::any_of(all->begin(), all->end(), [](const Finding &one) { return one.is_solved(); });
+        });
+        auto *list = window.findChild<QListWidget *>(QStringLiteral("findingList"));
+        list->scrollToBottom();
+        list->setCurrentRow(list->count() - 3);
+        shoot(QStringLiteral("receive-solved"));
     }
     return 0;
 }

@@ -3,9 +3,7 @@
 #include "core/base/atomic_file.h"
 #include "core/job/job_file.h"
 #include "core/preflight/finding_groups.h"
-#include "core/preflight/lost_artwork.h"
 #include "core/preflight/preflight.h"
-#include "core/preflight/printed_scene.h"
 #include "core/report/findings_report.h"
 
 #include <CLI/CLI.hpp>
@@ -202,22 +200,11 @@ private:
         if (!scene) {
             return scene.error();
         }
-        if (changes_artwork(*scene, opened.job)) {
-            auto printed = check_printed(*opened.artwork, *page, *scene, opened.job, rules);
-            if (!printed) {
-                return printed.error();
-            }
-            original = follow_job(std::move(original), std::move(*printed), *scene, opened.job);
+        const auto found = find_in_job(*opened.artwork, *page, *scene, opened.job, rules);
+        if (!found) {
+            return found.error();
         }
-        const auto lost = find_lost(*page, *scene, opened.job);
-        const auto faults = check_plates(*opened.artwork, *page, *scene, opened.job, rules);
-        if (!lost || !faults) {
-            return lost ? faults : lost;
-        }
-        original = with_plate_findings(std::move(original), *faults);
-        original.insert(original.end(), lost->begin(), lost->end());
-        sort_findings(original);
-        return original;
+        return follow_job(std::move(original), *found, opened.job);
     }
 
     Done write_report(const std::string &file, const OpenedJob &opened, const ShopRules &rules,

@@ -8,7 +8,6 @@
 #include "core/plates/coverage.h"
 #include "core/preflight/lost_artwork.h"
 #include "core/preflight/preflight.h"
-#include "core/preflight/printed_scene.h"
 #include "core/proof/print_look.h"
 
 #include <QFileInfo>
@@ -404,7 +403,7 @@ void Session::findLossesNow()
     }
     m_losing = m_looking.start(
         [page = m_page, artwork = m_opened.artwork, rules = m_rules,
-         job = job()](const JobControl &control) -> Outcome<JobFindings> {
+         job = job()](const JobControl &control) mutable -> Outcome<Followed> {
             std::shared_ptr<const PageContent> content = page->renderer->share_page();
             Scene scene = page->scene;
             if (page->box != PageBox::Media) {
@@ -419,29 +418,16 @@ void Session::findLossesNow()
                 content = *whole;
                 scene = std::move(*recorded);
             }
-            JobFindings found;
-            auto lost = find_lost(content, scene, job, control);
-            const auto faults = check_plates(*artwork, content, scene, job, rules, control);
-            if (!lost || !faults) {
-                return lost ? faults.error() : lost.error();
+            auto found = find_in_job(*artwork, content, scene, job, rules, control);
+            if (!found) {
+                return found.error();
             }
-            found.losses = std::move(*lost);
-            found.losses.insert(found.losses.end(), faults->begin(), faults->end());
-            if (changes_artwork(scene, job)) {
-                auto printed = check_printed(*artwork, content, scene, job, rules, control);
-                if (!printed) {
-                    return printed.error();
-                }
-                found.printed = std::move(*printed);
-            }
-            found.scene = std::make_shared<const Scene>(std::move(scene));
-            found.job = std::make_shared<const Job>(job);
-            return found;
+            return Followed{std::move(*found), std::make_shared<const Job>(std::move(job))};
         },
-        [this, request = m_losingRequest](Outcome<JobFindings> found) {
+        [this, request = m_losingRequest](Outcome<Followed> found) {
             if (request == m_losingRequest && found) {
-                m_losses = std::move(found->losses);
-                found->losses.clear();
+                m_losses = found->found.lost;
+                m_losses.insert(m_losses.end(), found->found.plates.begin(), found->found.plates.end());
                 m_followed = std::move(*found);
                 joinFindings();
                 Q_EMIT findingsChanged();
@@ -453,19 +439,8 @@ void Session::joinFindings()
 {
     m_findings.reset();
     if (m_checked) {
-        std::vector<Finding> all = *m_checked;
-        if (m_followed.printed) {
-            all = follow_job(std::move(all), *m_followed.printed, *m_followed.scene, *m_followed.job);
-        }
-        std::vector<Finding> faults = m_losses;
-        std::erase_if(faults, [](const Finding &finding) { return finding.check == lost_check; });
-        if (m_followed.scene != nullptr) { // the job's plates have been looked at
-            all = with_plate_findings(std::move(all), faults);
-        }
-        std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(all),
-                     [](const Finding &finding) { return finding.check == lost_check; });
-        sort_findings(all);
-        m_findings = std::move(all);
+        m_findings = m_followed.job != nullptr ? follow_job(*m_checked, m_followed.found, *m_followed.job)
+                                               : *m_checked;
     }
 }
 

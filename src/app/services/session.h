@@ -165,15 +165,13 @@ private:
     std::string m_usualRules;
     std::optional<std::vector<Finding>> m_checked; ///< by the rules
     std::vector<Finding> m_losses;
-    /// What was found on what the job prints, and the scene and job it was found on.
-    struct JobFindings
+    /// What was found in what a job prints, and that job; null until it has been looked at.
+    struct Followed
     {
-        std::vector<Finding> losses;
-        std::optional<std::vector<Finding>> printed; ///< none while the job prints the artwork as it came
-        std::shared_ptr<const Scene> scene;
+        JobFindings found;
         std::shared_ptr<const Job> job;
     };
-    JobFindings m_followed;
+    Followed m_followed;
     std::optional<std::vector<Finding>> m_findings; ///< both
     QString m_rulesFault;
     QString m_checkFault;

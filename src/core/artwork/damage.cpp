@@ -125,8 +125,14 @@ std::vector<Damage> DamageLog::all() const
 {
     const std::lock_guard guard(m_guard);
     std::vector<Damage> sorted = m_all;
-    std::stable_sort(sorted.begin(), sorted.end(),
-                     [](const Damage &a, const Damage &b) { return a.object < b.object; });
+    std::stable_sort(sorted.begin(), sorted.end(), [](const Damage &a, const Damage &b) {
+        return std::pair(a.object, a.object < 0 ? DamageKind{} : a.kind) <
+               std::pair(b.object, b.object < 0 ? DamageKind{} : b.kind);
+    });
+    const auto follows = [](const Damage &first, const Damage &next) {
+        return first.object >= 0 && first.object == next.object && first.kind == next.kind;
+    };
+    sorted.erase(std::unique(sorted.begin(), sorted.end(), follows), sorted.end());
     return sorted;
 }
 

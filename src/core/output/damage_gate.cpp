@@ -9,15 +9,8 @@ Outcome<std::vector<std::string>> pass_damage(const PageContent &page, const Job
     std::vector<std::string> all;
     std::string refused;
     int count = 0;
-    const std::vector<Damage> damages = page.damage();
-    for (std::size_t i = 0; i < damages.size(); ++i) {
-        const Damage &damage = damages[i];
+    for (const Damage &damage : page.damage()) {
         const std::string text = describe(damage);
-        const bool told = i > 0 && damage.object >= 0 && damages[i - 1].object == damage.object &&
-                          damages[i - 1].kind == damage.kind;
-        if (told) {
-            continue; // what the reader says next of one object follows from the first
-        }
         const bool accepted =
             std::any_of(job.accepted.begin(), job.accepted.end(), [&](const AcceptedFinding &one) {
                 return one.check == damaged_check && one.page == job.page &&

@@ -139,6 +139,14 @@ Done each_picture_sample(const PageContent &page,
                          const JobControl &control)
 {
     const PageContent::Impl &content = page.impl();
+    using Samples = std::vector<std::pair<int, Plane>>;
+    static const std::string key = "picture samples";
+    if (const auto kept = std::static_pointer_cast<const Samples>(content.memory.find(key))) {
+        for (const auto &[object, sample] : *kept) {
+            look(object, sample);
+        }
+        return {};
+    }
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
     Sampler found;
@@ -177,10 +185,19 @@ Done each_picture_sample(const PageContent &page,
     if (const Done verdict = watch.verdict(content.place); !verdict) {
         return verdict;
     }
+    if (!done) {
+        return done;
+    }
+    auto samples = std::make_shared<Samples>();
     for (const auto &[object, image] : found.uses) {
         look(object, found.samples.at(image));
+        samples->emplace_back(object, found.samples.at(image));
     }
-    return done;
+    constexpr std::size_t most_kept = 100; // a quarter of a megabyte each
+    if (samples->size() <= most_kept) {
+        content.memory.keep(key, std::move(samples));
+    }
+    return {};
 }
 
 } // namespace bichrom

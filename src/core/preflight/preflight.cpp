@@ -3,6 +3,7 @@
 #include "core/job/job.h"
 #include "core/plates/picture_samples.h"
 #include "core/preflight/check_table.h"
+#include "core/preflight/lost_artwork.h"
 #include "core/preflight/printed_scene.h"
 #include "core/raster/picture_detail.h"
 
@@ -245,6 +246,55 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     return findings;
 }
 
+namespace {
+
+Outcome<std::vector<Finding>> plates_of(const Artwork &artwork, const PageInfo &info,
+                                        const PlateRenderer &renderer, const Scene &scene, const Job &job,
+                                        const ShopRules &rules, const JobControl &control)
+{
+    const PageContent &page = renderer.page();
+    PlateSurvey survey = fine_survey(page, job.inks());
+    if (const Done done = take_survey(renderer, survey, page.place(), control); !done) {
+        return done.error();
+    }
+    CheckContext context(artwork, info, scene, survey, rules, &job);
+    if (const Done done = run_checks(context, rules, page.place(), control,
+                                     [](const CheckInfo &check) { return check.plates; });
+        !done) {
+        return done.error();
+    }
+    return context.take();
+}
+
+Outcome<std::vector<Finding>> printed_of(const Artwork &artwork, const PageInfo &info,
+                                         const PlateRenderer &renderer, const PrintedScene &printed,
+                                         const Job &job, const ShopRules &rules, const JobControl &control)
+{
+    const PageContent &page = renderer.page();
+    PlateSurvey survey;
+    survey.inks = job.inks();
+    survey.resolution = survey_resolution(page, printed.scene);
+    if (const Done done = take_survey(renderer, survey, page.place(), control); !done) {
+        return done.error();
+    }
+    auto upscaled = find_upscaled(page, rules, control);
+    if (!upscaled) {
+        return upscaled.error();
+    }
+    CheckContext context(artwork, info, printed.scene, survey, rules, &job);
+    context.leaves_no_trace = printed.leaves_no_trace;
+    context.upscaled = std::move(*upscaled);
+    context.choose_art();
+    if (const Done done = run_checks(context, rules, page.place(), control,
+                                     [](const CheckInfo &check) { return !check.plates && !check.original; });
+        !done) {
+        return done.error();
+    }
+    return context.take();
+}
+
+} // namespace
+
 Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
                                            const std::shared_ptr<const PageContent> &page, const Scene &scene,
                                            const Job &job, const ShopRules &rules, const JobControl &control)
@@ -263,86 +313,75 @@ Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
     if (!renderer) {
         return renderer.error();
     }
-    PlateSurvey survey = fine_survey(*page, job.inks());
-    if (const Done done = take_survey(**renderer, survey, page->place(), control); !done) {
-        return done.error();
+    auto findings = plates_of(artwork, *info, **renderer, scene, job, rules, control);
+    if (findings) {
+        sort_findings(*findings);
     }
-    CheckContext context(artwork, *info, scene, survey, rules, &job);
-    if (const Done done = run_checks(context, rules, page->place(), control,
-                                     [](const CheckInfo &check) { return check.plates; });
-        !done) {
-        return done.error();
-    }
-    std::vector<Finding> findings = context.take();
-    sort_findings(findings);
     return findings;
 }
 
-Outcome<std::vector<Finding>> check_printed(const Artwork &artwork,
-                                            const std::shared_ptr<const PageContent> &page,
-                                            const Scene &scene, const Job &job, const ShopRules &rules,
-                                            const JobControl &control)
+Outcome<JobFindings> find_in_job(const Artwork &artwork, const std::shared_ptr<const PageContent> &page,
+                                 const Scene &scene, const Job &job, const ShopRules &rules,
+                                 const JobControl &control)
 {
+    JobFindings found;
+    if (job.plates.empty()) {
+        return found;
+    }
     const auto info = artwork.page_info(job.page);
     if (!info) {
         return info.error();
     }
-    PrintedScene printed = printed_scene(scene, job);
-    PlateSurvey survey;
-    survey.inks = job.inks();
-    survey.resolution = survey_resolution(*page, scene);
-    if (survey.inks.empty()) {
-        return std::vector<Finding>();
+    auto lost = find_lost(page, scene, job, control);
+    if (!lost) {
+        return lost.error();
     }
+    found.lost = std::move(*lost);
     const auto renderer = PlateRenderer::make(page, setup_of(job), control);
     if (!renderer) {
         return renderer.error();
     }
-    if (const Done done = take_survey(**renderer, survey, page->place(), control); !done) {
-        return done.error();
+    auto plates = plates_of(artwork, *info, **renderer, scene, job, rules, control);
+    if (!plates) {
+        return plates.error();
     }
-    auto upscaled = find_upscaled(*page, rules, control);
-    if (!upscaled) {
-        return upscaled.error();
+    found.plates = std::move(*plates);
+    if (changes_artwork(scene, job)) {
+        PrintedScene print = printed_scene(scene, job);
+        auto printed = printed_of(artwork, *info, **renderer, print, job, rules, control);
+        if (!printed) {
+            return printed.error();
+        }
+        found.printed = std::move(*printed);
+        found.routes = std::move(print.routes);
     }
-    CheckContext context(artwork, *info, printed.scene, survey, rules, &job);
-    context.leaves_no_trace = std::move(printed.leaves_no_trace);
-    context.upscaled = std::move(*upscaled);
-    context.choose_art();
-    if (const Done done = run_checks(context, rules, page->place(), control,
-                                     [](const CheckInfo &check) { return !check.plates && !check.original; });
-        !done) {
-        return done.error();
-    }
-    std::vector<Finding> findings = context.take();
-    sort_findings(findings);
-    return findings;
+    return found;
 }
 
-std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed,
-                                const Scene &scene, const Job &job)
+std::vector<Finding> follow_job(std::vector<Finding> original, const JobFindings &found, const Job &job)
 {
-    const PrintedScene print = printed_scene(scene, job);
-    const auto same = [](const Finding &a, const Finding &b) {
-        return a.check == b.check && a.subject == b.subject && a.page == b.page;
-    };
     std::vector<Finding> all;
     for (Finding &finding : original) {
         const CheckInfo *check = find_check(finding.check);
-        const bool of_original =
-            check == nullptr || check->original || check->plates || finding.page != job.page;
-        if (of_original) {
+        if (check != nullptr && check->plates) {
+            continue; // the job's plates have been looked at
+        }
+        const bool of_original = check == nullptr || check->original || finding.page != job.page;
+        if (of_original || !found.printed) {
             all.push_back(std::move(finding));
             continue;
         }
-        if (std::any_of(printed.begin(), printed.end(),
-                        [&](const Finding &one) { return same(one, finding); })) {
-            continue; // still so, as the job prints it
+        const bool still_so =
+            std::any_of(found.printed->begin(), found.printed->end(), [&](const Finding &one) {
+                return one.check == finding.check && one.subject == finding.subject;
+            });
+        if (still_so) {
+            continue; // listed as the job prints it
         }
         finding.solved = "by the job's plates";
         for (const FindingPlace &place : finding.places) {
-            const int route = place.object >= 0 && place.object < static_cast<int>(print.routes.size())
-                                  ? print.routes[static_cast<std::size_t>(place.object)]
+            const int route = place.object >= 0 && place.object < static_cast<int>(found.routes.size())
+                                  ? found.routes[static_cast<std::size_t>(place.object)]
                                   : -1;
             if (route >= 0) {
                 const Route &by = job.routes[static_cast<std::size_t>(route)];
@@ -352,30 +391,21 @@ std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Findi
         }
         all.push_back(std::move(finding));
     }
-    for (Finding &finding : printed) {
-        all.push_back(std::move(finding));
+    if (found.printed) {
+        all.insert(all.end(), found.printed->begin(), found.printed->end());
     }
-    sort_findings(all);
-    return all;
-}
-
-std::vector<Finding> with_plate_findings(std::vector<Finding> findings, const std::vector<Finding> &of_plates)
-{
-    std::erase_if(findings, [&](const Finding &finding) {
-        const CheckInfo *check = find_check(finding.check);
-        return check != nullptr && check->plates;
-    });
-    for (const Finding &finding : of_plates) {
-        const bool told = std::any_of(findings.begin(), findings.end(), [&](const Finding &one) {
+    for (const Finding &finding : found.plates) {
+        const bool told = std::any_of(all.begin(), all.end(), [&](const Finding &one) {
             return finding.check == "plate_not_in_list" && one.check == "ink_not_in_list" &&
                    one.subject == finding.subject && !one.is_solved();
         });
         if (!told) {
-            findings.push_back(finding);
+            all.push_back(finding);
         }
     }
-    sort_findings(findings);
-    return findings;
+    all.insert(all.end(), found.lost.begin(), found.lost.end());
+    sort_findings(all);
+    return all;
 }
 
 Outcome<std::vector<Finding>> check_artwork(const Artwork &artwork, const ShopRules &rules,

@@ -10,6 +10,7 @@
 #include "core/preflight/finding.h"
 #include "core/preflight/shop_rules.h"
 
+#include <optional>
 #include <vector>
 
 namespace bichrom {
@@ -34,22 +35,27 @@ namespace bichrom {
 check_plates(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
              const Job &job, const ShopRules &rules, const JobControl &control = {});
 
-/// Checks what \p job prints on its page by the same rules as the artwork: inks as its routes send them,
-/// plates as they come out. Checks of the file itself are left out. \return as check_page()
-[[nodiscard]] Outcome<std::vector<Finding>>
-check_printed(const Artwork &artwork, const std::shared_ptr<const PageContent> &page, const Scene &scene,
-              const Job &job, const ShopRules &rules, const JobControl &control = {});
+/// What the rules find in what a job prints on its page.
+struct JobFindings
+{
+    std::vector<Finding> lost;   ///< find_lost()
+    std::vector<Finding> plates; ///< check_plates()
+    /// The checks of the artwork, run on what the job prints; none while that is the artwork as it came.
+    std::optional<std::vector<Finding>> printed;
+    std::vector<int> routes; ///< by object of the page: the job's route that decides, or −1
+};
 
-/// The findings of a job: \p printed ones, those of the customer's file that only concern the file or other
-/// pages, and as solved, with by what, those of the job's page that are no more so in what prints.
-/// \param original  of check_artwork(); \param printed  of check_printed()
-[[nodiscard]] std::vector<Finding> follow_job(std::vector<Finding> original, std::vector<Finding> printed,
-                                              const Scene &scene, const Job &job);
+/// \param page, scene  of the media box. \return as check_page()
+[[nodiscard]] Outcome<JobFindings> find_in_job(const Artwork &artwork,
+                                               const std::shared_ptr<const PageContent> &page,
+                                               const Scene &scene, const Job &job, const ShopRules &rules,
+                                               const JobControl &control = {});
 
-/// \p findings with those of check_plates(), which stand for what check_page() said of the artwork's own
-/// finishes.
-[[nodiscard]] std::vector<Finding> with_plate_findings(std::vector<Finding> findings,
-                                                       const std::vector<Finding> &of_plates);
+/// The findings of a job: those of the customer's file that only concern the file or other pages, what is
+/// found in what prints, and as solved, with by what, those of the job's page that are no more so in print.
+/// \param original  of check_artwork(); \param found  of the same \p job
+[[nodiscard]] std::vector<Finding> follow_job(std::vector<Finding> original, const JobFindings &found,
+                                              const Job &job);
 
 /// Open before solved, most severe first, then by the order of the checks, then by page.
 void sort_findings(std::vector<Finding> &findings);

@@ -528,7 +528,7 @@ private Q_SLOTS:
         QTest::addColumn<QByteArray>("file");
         QTest::addColumn<QString>("name");
         QTest::addColumn<double>("height");
-        const QByteArray head = "%!PS-ADOBE-3.0\n%%BoundingBox: 0 0 10 2400\n%%EndComments\n";
+        const QByteArray head = "%!PS\n%%BoundingBox: 0 0 10 2400\n%%EndComments\n";
         QTest::newRow("by its box") << head + "0 0 9 9 rectfill showpage\n"
                                     << "art.ps" << 2400.0;
         QTest::newRow("by its name") << QByteArray("%!PS\n%%BoundingBox: 0 0 50 60\n0 0 9 9 rectfill\n")

@@ -19,12 +19,7 @@ void damaged_content(CheckContext &c)
                                              "Picture cut short or corrupt",
                                              "Font that cannot be read",
                                              "Object that cannot be painted"};
-    for (std::size_t i = 0; i < c.damage.size(); ++i) {
-        const Damage &damage = c.damage[i];
-        if (i > 0 && damage.object >= 0 && c.damage[i - 1].object == damage.object &&
-            c.damage[i - 1].kind == damage.kind) {
-            continue; // what the reader says next of one object follows from the first
-        }
+    for (const Damage &damage : c.damage) {
         const double mm = millimetres_per_inch / points_per_inch;
         FindingPlace place;
         place.object = damage.object;
