@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <tuple>
 
 namespace bichrom {
 
@@ -125,10 +126,13 @@ std::vector<Damage> DamageLog::all() const
 {
     const std::lock_guard guard(m_guard);
     std::vector<Damage> sorted = m_all;
-    std::stable_sort(sorted.begin(), sorted.end(), [](const Damage &a, const Damage &b) {
-        return std::pair(a.object, a.object < 0 ? DamageKind{} : a.kind) <
-               std::pair(b.object, b.object < 0 ? DamageKind{} : b.kind);
-    });
+    const auto order = [](const Damage &damage) {
+        const bool of_page = damage.object < 0;
+        const bool says_how_much = holds(damage.note, " %");
+        return std::tuple(damage.object, of_page ? DamageKind{} : damage.kind, !of_page && !says_how_much);
+    };
+    std::stable_sort(sorted.begin(), sorted.end(),
+                     [&](const Damage &a, const Damage &b) { return order(a) < order(b); });
     const auto follows = [](const Damage &first, const Damage &next) {
         return first.object >= 0 && first.object == next.object && first.kind == next.kind;
     };

@@ -56,8 +56,8 @@ class DamageLog
 public:
     /// Keeps the first 500 distinct ones; a hostile page can have millions.
     void add(Damage damage);
-    /// In painting order, what belongs to no object first. Of one object and kind only what was said first:
-    /// what a reader says next follows from it.
+    /// In painting order, what belongs to no object first. Of one object and kind only what says how much
+    /// is lost, else what was said first: what a reader says next follows from it.
     [[nodiscard]] std::vector<Damage> all() const;
     [[nodiscard]] bool empty() const;
 
