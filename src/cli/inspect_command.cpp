@@ -97,7 +97,11 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
     }
     page["layers"] = json::array();
     for (const Layer &layer : artwork.layers()) {
-        page["layers"].push_back({{"name", layer.name}, {"prints", layer.prints}});
+        json entry = {{"name", layer.name}, {"prints", layer.prints}};
+        if (!layer.prints && layer.counted) {
+            entry["unprinted_objects"] = layer.unprinted;
+        }
+        page["layers"].push_back(std::move(entry));
     }
     page["uses_overprint"] = scene->uses_overprint;
     page["uses_transparency"] = scene->uses_transparency;

@@ -53,7 +53,7 @@ void try_page(const Artwork &artwork, int number)
     for (const SceneObject &object : scene->objects) {
         area += object.bounds.width * object.bounds.height;
     }
-    constexpr double most_painted = 2e8; // pixels
+    constexpr double most_painted = 3e7; // pixels
     const Dpi resolution(std::max(
         1.0, std::min(coarse.value, std::sqrt(most_painted / std::max(1.0, area)) * points_per_inch)));
     PixelRect page = (*renderer)->extent(resolution);

@@ -292,17 +292,20 @@ void BenchWindow::buildActions()
         Q_EMIT button->changed();
     }
     addShortcut(QStringLiteral("nextPlace"), tr("Next place found"), QKeySequence(tr("N")),
-                [this] { stepFinding(1); });
+                [this] { stepPlace(1); });
     addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
-                [this] { stepFinding(-1); });
+                [this] { stepPlace(-1); });
     addShortcut(QStringLiteral("routeColour"), tr("Send the chosen colour to the chosen plate"),
                 QKeySequence(tr("R")), [this] { sendChosen(); });
     refreshRecent();
 }
 
-void BenchWindow::stepFinding(int by)
+/// Walks what is on the light table: changed places, else findings.
+void BenchWindow::stepPlace(int by)
 {
-    if (m_session.isOpen()) {
+    if (m_table->comparesFiles()) {
+        m_table->stepChange(by);
+    } else if (m_session.isOpen()) {
         setStage(Stage::Receive);
         m_receive->showPanel(ReceiveWorktop::Panel::Findings);
         m_receive->findings().step(by);

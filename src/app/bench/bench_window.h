@@ -72,7 +72,7 @@ private:
     [[nodiscard]] bool mayLeave();
     void openFailed(const Error &error, const QString &path, int page);
     void takeArtwork();
-    void stepFinding(int by);
+    void stepPlace(int by);
     void chooseAmong(QPointF mm, const std::vector<int> &objects);
     void holdSample(QPointF mm);
     void replaceArtwork();

@@ -1,5 +1,6 @@
 #include "app/lighttable/light_table.h"
 
+#include "app/lighttable/change_list.h"
 #include "app/lighttable/rulers.h"
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
@@ -135,6 +136,8 @@ void LightTable::buildLookSwitch()
     m_compare->setToolTip(tr("Compare the revised file with the one before, or the print with the artwork"));
     m_compare->hide();
     connect(m_compare, &QAbstractButton::clicked, this, [this](bool on) { m_view.setComparesFiles(on); });
+    m_changes = new ChangeList(m_spotlight, this);
+    connect(m_changes, &ChangeList::resized, this, &LightTable::placeSwitches);
     connect(m_overprint, &QAbstractButton::clicked, this,
             [this](bool on) { m_view.setHonoursOverprint(on); });
 }
@@ -181,6 +184,8 @@ void LightTable::placeSwitches()
     m_compare->setVisible(open && m_view.look() == Look::Change && m_session.page()->previous != nullptr);
     m_compare->adjustSize();
     m_compare->move(ruler_width + 10, m_lookSwitch->height() + ruler_width + 15);
+    m_changes->compare(comparesFiles() ? m_session.page() : nullptr);
+    m_changes->move(ruler_width + 10, m_compare->geometry().bottom() + 6);
     m_lookSwitch->adjustSize();
     m_handSwitch->adjustSize();
     m_overprint->adjustSize();
@@ -260,6 +265,7 @@ void LightTable::takePlates()
     m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
                       {TileKind::Outline, TileKind::Original, TileKind::FileChange}, true);
     ++m_revision;
+    placeSwitches();
     update();
 }
 
@@ -285,7 +291,13 @@ TileKind LightTable::shownKind() const
 
 bool LightTable::comparesFiles() const
 {
-    return m_view.comparesFiles() && m_session.page()->previous != nullptr;
+    return m_session.isOpen() && m_view.look() == Look::Change && m_view.comparesFiles() &&
+           m_session.page()->previous != nullptr;
+}
+
+void LightTable::stepChange(int by)
+{
+    m_changes->step(by);
 }
 
 bool LightTable::showsTonesInstead() const

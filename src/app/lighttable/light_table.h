@@ -22,6 +22,8 @@ class QButtonGroup;
 
 namespace bichrom {
 
+class ChangeList;
+
 /// What dragging on the light table does.
 enum class Hand
 {
@@ -62,6 +64,11 @@ public:
     [[nodiscard]] bool showsTonesInstead() const;
 
     void setUnit(LengthUnit unit);
+
+    /// Whether the plates of a revised file are compared with those before.
+    [[nodiscard]] bool comparesFiles() const;
+    /// Shows the next place they changed, or with −1 the one before.
+    void stepChange(int by);
 
     /// Whether the key means something here that it means nowhere else in the window.
     [[nodiscard]] static bool takesKey(int key);
@@ -111,7 +118,6 @@ private:
     void placeSwitches();
     void drag(QPointF to);
     [[nodiscard]] TileKind shownKind() const;
-    [[nodiscard]] bool comparesFiles() const;
     [[nodiscard]] QRectF pageRect() const; ///< widget pixels
     [[nodiscard]] QRect tableRect() const; ///< without the rulers
     void paintPage(QPainter &painter);
@@ -159,6 +165,7 @@ private:
     QButtonGroup *m_handButtons = nullptr;
     QAbstractButton *m_overprint = nullptr;
     QAbstractButton *m_compare = nullptr;
+    ChangeList *m_changes = nullptr;
 };
 
 } // namespace bichrom

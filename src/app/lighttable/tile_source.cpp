@@ -38,6 +38,7 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->original = page.original;
     source->previous = page.previous;
     source->previous_plates = page.previous_plates;
+    source->revised_plates = page.revised_plates;
     source->condition = page.condition;
     source->job = job;
     source->film = job.film.resolution;
@@ -100,7 +101,7 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
         std::vector<std::uint8_t> difference = difference_map(*shown, other);
         if (kind == TileKind::FileChange && previous_plates != nullptr) {
             // Viewers do not show overprint: what prints is compared too, ink by ink.
-            const auto now = renderer->render(rect, resolution);
+            const auto now = revised_plates->render(rect, resolution);
             const auto before = previous_plates->render(rect, resolution);
             if (!now || !before) {
                 return now ? before.error() : now.error();
@@ -113,10 +114,10 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
                            ? &bare
                            : &tiles.plates[static_cast<std::size_t>(at - from.inks().begin())];
             };
-            std::vector<std::string> inks = renderer->inks();
+            std::vector<std::string> inks = revised_plates->inks();
             inks.insert(inks.end(), previous_plates->inks().begin(), previous_plates->inks().end());
             for (const std::string &ink : inks) {
-                const Plane &a = *plate_of(*renderer, *now, ink);
+                const Plane &a = *plate_of(*revised_plates, *now, ink);
                 const Plane &b = *plate_of(*previous_plates, *before, ink);
                 for (std::size_t i = 0; i < difference.size(); ++i) {
                     constexpr int noise = 2; // of antialiased edges

@@ -46,6 +46,7 @@ struct TileSource
     std::shared_ptr<const OriginalView> original;
     std::shared_ptr<const OriginalView> previous;         ///< may be null
     std::shared_ptr<const PlateRenderer> previous_plates; ///< null when previous is
+    std::shared_ptr<const PlateRenderer> revised_plates;  ///< what they are compared with
     std::shared_ptr<const ProcessProfile> condition;
     Job job;                       ///< as it prints
     std::vector<Halftone> screens; ///< by the renderer's inks; empty when they cannot be made

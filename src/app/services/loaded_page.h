@@ -27,6 +27,7 @@ struct LoadedPage
     std::shared_ptr<const OriginalView> original;
     std::shared_ptr<const OriginalView> previous;         ///< of the file that this one replaced; may be null
     std::shared_ptr<const PlateRenderer> previous_plates; ///< of that file, as they printed
+    std::shared_ptr<const PlateRenderer> revised_plates;  ///< of this one, before anything was routed anew
 
     [[nodiscard]] const PageContent &content() const { return renderer->page(); }
 };

@@ -784,6 +784,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 auto compared = std::make_shared<LoadedPage>(*m_page);
                 compared->previous = shown->original;
                 compared->previous_plates = shown->renderer;
+                compared->revised_plates = compared->renderer;
                 m_page = std::move(compared);
             }
             ++m_routingRequest;

@@ -5,6 +5,7 @@
 #include "core/artwork/intake/probe.h"
 #include "core/artwork/intake/unpack.h"
 #include "core/artwork/mupdf/broken_pictures.h"
+#include "core/artwork/mupdf/group_bounds.h"
 #include "core/artwork/mupdf/noting_list.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/page_boxes.h"
@@ -612,6 +613,8 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
                     fz_rethrow(ctx);
                 }
                 fz_close_device(ctx, device);
+                raw->group_bounds.clear();
+                find_group_bounds(ctx, raw->list, watch.cookie(), raw->group_bounds);
             }
             fz_always(ctx)
             {

@@ -433,7 +433,7 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
             {
                 constexpr int centre_of_pixel = 10; // MuPDF's number for that rule
                 fz_set_graphics_aa_level(ctx, edges == Edges::Crisp   ? centre_of_pixel
-                                              : edges == Edges::Quick ? 4
+                                              : edges == Edges::Quick ? 2
                                                                       : 8);
                 fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
                 fz_set_text_aa_level(ctx, 8);

@@ -24,7 +24,7 @@ namespace bichrom {
 enum class Edges
 {
     Smooth, ///< antialiased, 17 × 15 samples a pixel, for tones
-    Quick,  ///< antialiased, 5 × 3 samples a pixel: for looking for areas, a third to a fifth of the work
+    Quick,  ///< antialiased, 2 × 2 samples a pixel: for looking for areas, a third to a fifth of the work
     Crisp   ///< for films: no grey. Across, a pixel is inked when its centre is; down, rows touched
             ///< are inked but for a shape's last one, so sizes hold within a pixel. Lines are at
             ///< least one pixel wide; a picture's pixel fills all film pixels whose centres it covers

@@ -2,11 +2,58 @@
 #include "core/plates/picture_rows.h"
 #include "core/plates/plate_route.h"
 
+#include <oneapi/tbb/parallel_for.h>
+#include <oneapi/tbb/task_arena.h>
+
 #include <algorithm>
+#include <atomic>
 #include <bit>
 #include <cmath>
+#include <memory>
+#include <new>
 
 namespace bichrom {
+
+namespace {
+
+/// Calls \p convert(y, buffer) for every row, on all processors, a buffer of \p bytes for each.
+/// Nothing leaves it by exception, since MuPDF's frames lie above. \return false when there is no memory
+template <typename Convert> bool convert_rows(int height, std::size_t bytes, Convert convert) noexcept
+{
+    constexpr int rows_at_once = 32;
+    const int parts = (height + rows_at_once - 1) / rows_at_once;
+    try {
+        std::atomic<bool> whole{true};
+        // Nothing else may run on this thread meanwhile: its context is in the middle of an object.
+        oneapi::tbb::this_task_arena::isolate([&] {
+            oneapi::tbb::parallel_for(0, parts, [&](int part) {
+                const std::unique_ptr<unsigned char[]> buffer(new (std::nothrow) unsigned char[bytes]);
+                if (buffer == nullptr) {
+                    whole = false;
+                    return;
+                }
+                const int end = std::min(height, (part + 1) * rows_at_once);
+                for (int y = part * rows_at_once; y < end; ++y) {
+                    convert(y, buffer.get());
+                }
+            });
+        });
+        return whole;
+    } catch (const std::bad_alloc &) {
+        return false;
+    }
+}
+
+fz_pixmap *whole_or_thrown(fz_context *ctx, fz_pixmap *pixels, bool whole)
+{
+    if (!whole) {
+        fz_drop_pixmap(ctx, pixels);
+        fz_throw(ctx, FZ_ERROR_MEMORY, "no memory to convert a picture");
+    }
+    return pixels;
+}
+
+} // namespace
 
 /// What a picture or shading of \p space does now; valid until the next call.
 const PlateRoute::Mapping &PlateRoute::picture_mapping(fz_context *ctx, fz_colorspace *space)
@@ -231,19 +278,9 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
                          : std::popcount(painted & ((Planes(1) << plane->second) - 1));
     }
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, source->alpha);
-    unsigned char *row = nullptr; // colours, tones, and room for the reader
-    fz_var(row);
-    fz_try(ctx)
-    {
-        row = static_cast<unsigned char *>(fz_malloc(ctx, width * (3 + inks) + rows.scratch_bytes()));
-    }
-    fz_catch(ctx)
-    {
-        fz_drop_pixmap(ctx, result);
-        fz_rethrow(ctx);
-    }
-    unsigned char *tones = row + width * 3;
-    for (int y = 0; y < source->h; ++y) {
+    const std::size_t buffer = width * (3 + inks) + rows.scratch_bytes(); // colours, tones, room for the reader
+    const bool done = convert_rows(source->h, buffer, [&](int y, unsigned char *row) {
+        unsigned char *tones = row + width * 3;
         rows.row(y, row, tones + width * inks);
         table.table->convert(row, tones, width);
         const unsigned char *from = tones;
@@ -261,9 +298,8 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
                 to[out] = *opacity;
             }
         }
-    }
-    fz_free(ctx, row);
-    return result;
+    });
+    return whole_or_thrown(ctx, result, done);
 }
 
 bool PlateRoute::outlines_picture() const
@@ -399,23 +435,9 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
     const bool as_they_are = lost < 0 && channels == static_cast<std::size_t>(out) &&
                              m_tables.size() == channels && are_identity(m_tables);
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, alpha);
-    unsigned char *read = nullptr;
-    unsigned char *scratch = nullptr;
-    fz_var(read);
-    fz_var(scratch);
-    fz_try(ctx)
-    {
-        read = static_cast<unsigned char *>(fz_malloc(ctx, width * channels));
-        scratch = static_cast<unsigned char *>(fz_malloc(ctx, rows.scratch_bytes()));
-    }
-    fz_catch(ctx)
-    {
-        fz_free(ctx, read);
-        fz_drop_pixmap(ctx, result);
-        fz_rethrow(ctx);
-    }
-    for (int y = 0; y < source->h; ++y) {
-        rows.row(y, read, scratch);
+    const std::size_t buffer = width * channels + rows.scratch_bytes();
+    const bool done = convert_rows(source->h, buffer, [&](int y, unsigned char *read) {
+        rows.row(y, read, read + width * channels);
         const unsigned char *from = read;
         const unsigned char *opacity = source->samples + y * source->stride + (source->n - 1);
         unsigned char *to = result->samples + y * result->stride;
@@ -443,10 +465,8 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
                 }
             }
         }
-    }
-    fz_free(ctx, read);
-    fz_free(ctx, scratch);
-    return result;
+    });
+    return whole_or_thrown(ctx, result, done);
 }
 
 } // namespace bichrom

@@ -30,6 +30,9 @@ struct State
     fz_device *target = nullptr;
     ColourRoute *route = nullptr;
     PictureFaults *pictures = nullptr;
+    std::span<const fz_rect> group_bounds;
+    std::size_t groups = 0; ///< begun so far, but for those of glyphs
+    bool in_glyph = false;  ///< of Type 3
     int mask_depth = 0;
     int depth = 0;        ///< open groups, tiles and clips that are forwarded
     bool painted = false; ///< anything has been painted yet
@@ -157,6 +160,9 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
 fz_text *without_coloured_glyphs(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm)
 {
     fz_text *plain = fz_new_text(ctx);
+    State &s = state_of(device);
+    const bool in_another = s.in_glyph;
+    s.in_glyph = true;
     fz_try(ctx)
     {
         for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
@@ -172,6 +178,10 @@ fz_text *without_coloured_glyphs(fz_context *ctx, fz_device *device, const fz_te
                 }
             }
         }
+    }
+    fz_always(ctx)
+    {
+        s.in_glyph = in_another;
     }
     fz_catch(ctx)
     {
@@ -240,9 +250,14 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
-    if (colour.paints) {
-        fz_stroke_text(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha,
-                       routed(params, colour));
+    if (!colour.paints) {
+        return;
+    }
+    const fz_color_params own = routed(params, colour);
+    if (alpha < 1.0f && has_outlines(ctx, text)) {
+        stroke_text_outlines(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own);
+    } else {
+        fz_stroke_text(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own);
     }
 }
 
@@ -460,6 +475,10 @@ void begin_group(fz_context *ctx, fz_device *device, fz_rect area, fz_colorspace
                  int knockout, int blend, float alpha)
 {
     State &s = state_of(device);
+    if (!s.in_glyph && s.groups < s.group_bounds.size()) {
+        area = fz_intersect_rect(area, s.group_bounds[s.groups++]);
+        area = fz_is_valid_rect(area) ? area : fz_empty_rect;
+    }
     if (s.mask_depth > 0) {
         s.forwarded_groups.push_back(true);
         fz_begin_group(ctx, s.target, area, space, isolated, knockout, blend, alpha);
@@ -533,13 +552,15 @@ void render_flags(fz_context *ctx, fz_device *device, int set, int clear)
 
 } // namespace
 
-fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route, PictureFaults *pictures)
+fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route, PictureFaults *pictures,
+                              std::span<const fz_rect> group_bounds)
 {
     RoutingDevice *device = fz_new_derived_device(ctx, RoutingDevice);
     device->state = new State();
     device->state->target = target;
     device->state->route = route;
     device->state->pictures = pictures;
+    device->state->group_bounds = group_bounds;
     fz_device &d = device->super;
     d.drop_device = drop;
     d.fill_path = Tolerant<fill_path>::call;

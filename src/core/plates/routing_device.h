@@ -7,6 +7,7 @@
 #include "core/artwork/mupdf/painting_order.h"
 #include "core/artwork/mupdf/picture_faults.h"
 
+#include <span>
 #include <vector>
 
 namespace bichrom {
@@ -66,7 +67,8 @@ public:
 /// thread's NoteScope under the object's number, and the rest goes on. Group colour spaces are dropped, so
 /// groups blend in the target's own space. Pattern tiles are marked uncacheable, since tiles of different
 /// targets would be mixed up in MuPDF's store. Contents of soft masks pass unchanged.
+/// \param group_bounds  of the page that will be run through it; groups are cut to them
 [[nodiscard]] fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route,
-                                            PictureFaults *pictures);
+                                            PictureFaults *pictures, std::span<const fz_rect> group_bounds);
 
 } // namespace bichrom

@@ -3,13 +3,9 @@
 #include "core/artwork/mupdf/type3.h"
 #include "core/plates/wide_bounds.h"
 
+#include <limits>
+
 namespace bichrom {
-
-namespace {
-
-constexpr int glyphs_in_a_run = 32;
-
-} // namespace
 
 bool has_outlines(fz_context *ctx, const fz_text *text)
 {
@@ -31,8 +27,11 @@ bool has_outlines(fz_context *ctx, const fz_text *text)
     return true;
 }
 
-void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text, fz_matrix ctm,
-                        fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+namespace {
+
+/// Hands \p text to \p paint as outlines of at most \p glyphs_at_once glyphs.
+template <typename Paint>
+void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, Paint paint)
 {
     fz_path *run = fz_new_path(ctx);
     fz_path *outline = nullptr;
@@ -54,8 +53,8 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
                     outline = nullptr;
                     ++held;
                 }
-                if (held == glyphs_in_a_run && alpha >= 1.0f) {
-                    fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
+                if (held == glyphs_at_once) {
+                    paint(run);
                     fz_drop_path(ctx, run);
                     run = nullptr;
                     run = fz_new_path(ctx);
@@ -64,7 +63,7 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
             }
         }
         if (held > 0) {
-            fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
+            paint(run);
         }
     }
     fz_always(ctx)
@@ -76,6 +75,32 @@ void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
     {
         fz_rethrow(ctx);
     }
+}
+
+/// Glyphs that may be painted together with the effect that \p params ask for.
+int glyphs_together(float alpha, const fz_color_params &params)
+{
+    constexpr int some = 32;
+    return alpha >= 1.0f ? some : knocks_out_itself(params) ? std::numeric_limits<int>::max() : 1;
+}
+
+} // namespace
+
+void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text, fz_matrix ctm,
+                        fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+{
+    in_runs(ctx, text, glyphs_together(alpha, params), [&](const fz_path *run) {
+        fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
+    });
+}
+
+void stroke_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
+                          const fz_stroke_state *stroke, fz_matrix ctm, fz_colorspace *space,
+                          const float *value, float alpha, fz_color_params params)
+{
+    in_runs(ctx, text, glyphs_together(alpha, params), [&](const fz_path *run) {
+        fz_stroke_path(ctx, target, run, stroke, ctm, space, value, alpha, params);
+    });
 }
 
 } // namespace bichrom

@@ -77,25 +77,34 @@ Done take_survey(const PlateRenderer &renderer, PlateSurvey &survey, const std::
     survey.tile.area = Plane(all.width, all.height);
     constexpr int rows_at_once = 256; // and a look at whether anybody still wants it
     const int strips = (all.height + rows_at_once - 1) / rows_at_once;
+    // A page looked at from far away is one strip or two: cut across too, so that all processors work.
+    constexpr int least_parts = 4;
+    const int across = std::max(1, std::min(least_parts / std::max(1, strips), all.width / 32));
     std::mutex guard;
     Done result;
-    oneapi::tbb::parallel_for(0, strips, [&](int strip) {
+    oneapi::tbb::parallel_for(0, strips * across, [&](int number) {
         if (control.cancelled()) {
             return;
         }
-        const int top = strip * rows_at_once;
-        const PixelRect part = {0, top, all.width, std::min(rows_at_once, all.height - top)};
+        const int top = number / across * rows_at_once;
+        const int left = number % across * all.width / across;
+        const int right = (number % across + 1) * all.width / across;
+        const PixelRect part = {left, top, right - left, std::min(rows_at_once, all.height - top)};
         const auto tile = renderer.render(part, survey.resolution, Edges::Quick);
         if (!tile) {
             const std::lock_guard lock(guard);
             result = tile.error();
             return;
         }
+        const auto put = [&](const Plane &from, Plane &to) {
+            for (int y = 0; y < part.height; ++y) {
+                std::copy(from.row(y).begin(), from.row(y).end(), to.row(top + y).begin() + left);
+            }
+        };
         for (std::size_t i = 0; i < survey.inks.size(); ++i) {
-            std::copy(tile->plates[i].pixels.begin(), tile->plates[i].pixels.end(),
-                      survey.tile.plates[i].row(top).begin());
+            put(tile->plates[i], survey.tile.plates[i]);
         }
-        std::copy(tile->area.pixels.begin(), tile->area.pixels.end(), survey.tile.area.row(top).begin());
+        put(tile->area, survey.tile.area);
     });
     if (control.cancelled()) {
         return Error{ErrorCode::Cancelled, "Stopped.", place, {}};

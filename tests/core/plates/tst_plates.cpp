@@ -153,6 +153,38 @@ private Q_SLOTS:
         QVERIFY(std::abs(tones.at("Beta") - 128) <= 1);
     }
 
+    void glyphsOverlapAsTextKnockoutSays_data()
+    {
+        QTest::addColumn<QString>("state");
+        QTest::addColumn<int>("mode");
+        QTest::addColumn<int>("tone");
+        // ISO 32000-1, 9.3.8: as one object, else each over the one before: 1 − (1 − ½)².
+        for (const int mode : {0, 1}) {
+            const char *how = mode == 0 ? "filled" : "stroked";
+            QTest::addRow("%s, not said", how) << QString() << mode << 128;
+            QTest::addRow("%s, knocks out", how) << QStringLiteral("/TK true") << mode << 128;
+            QTest::addRow("%s, does not", how) << QStringLiteral("/TK false") << mode << 191;
+            QTest::addRow("%s, black point compensation is another thing", how)
+                << QStringLiteral("/UseBlackPtComp /OFF") << mode << 128;
+        }
+    }
+    void glyphsOverlapAsTextKnockoutSays()
+    {
+        QFETCH(QString, state);
+        QFETCH(int, mode);
+        QFETCH(int, tone);
+        // The I of Helvetica is 278 wide of 1000: the second stands on the first, its stem under the middle.
+        MiniPdf pdf = spots_page(
+            "/Half gs /A cs /A CS 1 scn 1 SCN 12 w BT " + std::to_string(mode) +
+                " Tr /F 72 Tf -20.016 Tc 26 10 Td (II) Tj ET",
+            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >>");
+        pdf.resources.insert(pdf.resources.find("/ca 0.5"), state.toStdString() + " ");
+        const PlateTile tile = pdf.plates();
+        const Plane &alpha = plane(tile, pdf.scene(), "Alpha");
+        const int there = alpha.at(36, 40);
+        QVERIFY2(std::abs(there - tone) <= 2, qPrintable(QString::number(there)));
+    }
+
     void aSoftMaskScalesInk()
     {
         MiniPdf pdf = spots_page("/Mask gs /A cs 1 scn" + all, "");

@@ -276,7 +276,17 @@ std::vector<Case> cases()
              pdf.objects.push_back("<< /Type /OCG /Name (Old price) >>");
              pdf.catalog_extra = "/OCProperties << /OCGs [11 0 R] /D << /OFF [11 0 R] >> >>";
          },
-         1, "Old price"},
+         1, "nothing lies on it"},
+        {"hidden_layers", "one hidden, with text and a picture", alpha + small + " /OC /L BDC" + small + " BT ET Q EMC",
+         true,
+         [](MiniPdf &pdf, ShopRules &) {
+             pdf.objects.push_back("<< /Type /OCG /Name (Old price) >>");
+             pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 "
+                                   "/ColorSpace /DeviceGray /OC 11 0 R /Length 1 >>\nstream\n0\nendstream");
+             pdf.resources += " /Properties << /L 11 0 R >> /XObject << /I 12 0 R >>";
+             pdf.catalog_extra = "/OCProperties << /OCGs [11 0 R] /D << /OFF [11 0 R] >> >>";
+         },
+         1, "2 objects on it"},
         {"hidden_layers", "all shown", alpha + small, false,
          [](MiniPdf &pdf, ShopRules &) {
              pdf.objects.push_back("<< /Type /OCG /Name (Old price) >>");

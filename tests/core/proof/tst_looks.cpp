@@ -5,6 +5,7 @@
 #include "core/proof/dots_look.h"
 #include "core/proof/original_view.h"
 #include "core/proof/outline_view.h"
+#include "core/proof/plate_changes.h"
 #include "core/proof/plates_look.h"
 #include "core/proof/print_estimate.h"
 #include "core/proof/print_look.h"
@@ -471,6 +472,71 @@ private Q_SLOTS:
             QVERIFY2(std::fabs(map[i] - expected) <= 3,
                      qPrintable(QStringLiteral("%1: %2").arg(map[i]).arg(expected)));
         }
+    }
+
+    // 72 points are an inch: the areas are the rectangles' own, by their sides.
+    void changesOfPlatesHaveTheirAreaAndPlace()
+    {
+        const std::string common = "/A cs 1 scn 4 4 10 10 re f /OP gs ";
+        const auto plates = [](const MiniPdf &pdf, std::vector<std::string> inks) {
+            return take(PlateRenderer::make(pdf.content(), std::move(inks)));
+        };
+        // Beta moves from one corner to another, Gamma is new, Alpha stays.
+        MiniPdf one = spots_page(common + "/B cs 1 scn 40 50 18 9 re f");
+        MiniPdf two = spots_page(common + "/B cs 0.5 scn 40 10 18 9 re f /A cs 0.03 scn 30 30 9 9 re f");
+        const auto before = plates(one, {"Alpha", "Beta", "Old"});
+        const auto after = plates(two, {"Beta", "Alpha", "New"});
+        const PlateChanges changes = take(compare_plates(*before, *after));
+        QVERIFY(!changes.page_size && !changes.alike());
+        QCOMPARE(changes.inks.size(), std::size_t(1)); // 3 % less is no change, and empty plates are none
+        const InkChange &beta = changes.inks.front();
+        QCOMPARE(beta.ink, std::string("Beta"));
+        QVERIFY(!beta.added && !beta.removed);
+        const double rectangle = 18 * 9 * std::pow(25.4 / 72, 2); // mm²
+        QVERIFY2(std::fabs(beta.area_mm2 - 2 * rectangle) < 0.02 * rectangle,
+                 qPrintable(QString::number(beta.area_mm2)));
+        const double share = 18.0 * 9.0 / (72.0 * 72.0);
+        QVERIFY(std::fabs(beta.before - share) < 0.0005 && std::fabs(beta.after - share / 2) < 0.0005);
+        QCOMPARE(changes.places.size(), std::size_t(2));
+        QCOMPARE(changes.places_in_all, std::size_t(2));
+        const double expected_tops[] = {72 - 59, 72 - 19};
+        for (std::size_t i = 0; i < 2; ++i) {
+            const ChangedPlace &place = changes.places[i];
+            QCOMPARE(place.inks, std::vector<std::string>{"Beta"});
+            constexpr double cell = 6 * 25.4 / 150;
+            QVERIFY(std::fabs(place.area.x - 40 * 25.4 / 72) <= cell);
+            QVERIFY(std::fabs(place.area.y - expected_tops[i] * 25.4 / 72) <= cell);
+            QVERIFY(place.area.width >= 18 * 25.4 / 72 - 0.2);
+            QVERIFY(place.area.width <= 18 * 25.4 / 72 + 2 * cell);
+            QVERIFY(std::fabs(place.area_mm2 - rectangle) < 0.1 * rectangle); // whole pixels
+        }
+    }
+
+    void platesThatComeOrGoAreSaid()
+    {
+        const auto plates = [](const std::string &contents, std::vector<std::string> inks) {
+            return take(PlateRenderer::make(spots_page(contents).content(), std::move(inks)));
+        };
+        const auto alpha = plates("/A cs 1 scn 10 10 20 20 re f", {"Alpha"});
+        const auto beta = plates("/B cs 1 scn 10 10 20 20 re f", {"Beta"});
+        const PlateChanges changes = take(compare_plates(*alpha, *beta));
+        QCOMPARE(changes.inks.size(), std::size_t(2));
+        for (const InkChange &ink : changes.inks) {
+            QCOMPARE(ink.added, ink.ink == "Beta");
+            QCOMPARE(ink.removed, ink.ink == "Alpha");
+        }
+        QCOMPARE(changes.places.size(), std::size_t(1)); // both at one place
+        QCOMPARE(changes.places.front().inks.size(), std::size_t(2));
+        QVERIFY(take(compare_plates(*alpha, *alpha)).alike());
+        MiniPdf large = spots_page("/A cs 1 scn 10 10 20 20 re f");
+        large.height = 144;
+        const auto wide = take(PlateRenderer::make(large.content(), {"Alpha"}));
+        const PlateChanges sizes = take(compare_plates(*alpha, *wide));
+        QVERIFY(sizes.page_size && sizes.places.size() == 2);
+        CancelSwitch cancel;
+        cancel.cancel();
+        const auto stopped = compare_plates(*alpha, *wide, JobControl(cancel));
+        QVERIFY(!stopped && stopped.error().code == ErrorCode::Cancelled);
     }
 };
 

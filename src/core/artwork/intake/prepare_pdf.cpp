@@ -2,6 +2,7 @@
 
 #include "core/artwork/intake/default_spaces.h"
 #include "core/artwork/intake/pdf_names.h"
+#include "core/artwork/intake/layer_art.h"
 #include "core/artwork/intake/print_layers.h"
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/text_encoding.h"
@@ -48,6 +49,14 @@ public:
     void run()
     {
         m_result.layers = m_layers.layers();
+        bool counted = true;
+        const auto unprinted = count_unprinted(m_pdf, m_layers, counted);
+        for (std::size_t i = 0; i < m_result.layers.size(); ++i) {
+            if (const auto found = unprinted.find(m_layers.groups()[i].getObjGen()); found != unprinted.end()) {
+                m_result.layers[i].unprinted = found->second;
+                m_result.layers[i].counted = counted;
+            }
+        }
         std::erase_if(m_result.layers,
                       [](const Layer &layer) { return layer.name.starts_with(placed_layer_prefix); });
         read_output_intent();
@@ -109,6 +118,15 @@ private:
                 }
             }
             dict.replaceKey("/BM", chosen);
+            m_changed = true;
+        }
+        // The interpreter hands text knockout to nobody, but this, which nothing here uses: see
+        // knocks_out_itself().
+        if (QPDFObjectHandle knockout = dict.getKey("/TK"); knockout.isBool()) {
+            dict.replaceKey("/UseBlackPtComp", name(knockout.getBoolValue() ? "/ON" : "/OFF"));
+            m_changed = true;
+        } else if (dict.hasKey("/UseBlackPtComp")) {
+            dict.removeKey("/UseBlackPtComp");
             m_changed = true;
         }
         QPDFObjectHandle subtype = dict.getKey("/S");

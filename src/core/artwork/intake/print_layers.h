@@ -21,6 +21,7 @@ public:
     explicit PrintLayers(QPDF &pdf);
 
     [[nodiscard]] bool any() const { return !m_groups.empty(); }
+    /// In the order of groups().
     [[nodiscard]] std::vector<Layer> layers() const;
     [[nodiscard]] const std::vector<QPDFObjectHandle> &groups() const { return m_groups; }
     [[nodiscard]] bool prints(QPDFObjectHandle group) const;

@@ -19,6 +19,7 @@ struct PageContent::Impl
     std::shared_ptr<MupdfRuntime> runtime;
     std::shared_ptr<const void> document;       ///< Type 3 glyphs are interpreted by it when painted
     fz_display_list *list = nullptr;            ///< kept
+    std::vector<fz_rect> group_bounds;          ///< see find_group_bounds()
     std::shared_ptr<const PageColours> colours; ///< never null
     double width = 0, height = 0;               ///< points
     std::array<Rect, 5> boxes;                  ///< by PageBox; mm from the page's top left, y down
