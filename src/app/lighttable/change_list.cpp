@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLocale>
 #include <QPushButton>
@@ -131,8 +132,17 @@ void ChangeList::refresh()
         m_where->setText(m_place < 0 ? QString()
                                      : tr("%1 of %2").arg(m_place + 1).arg(places));
     }
-    adjustSize();
-    Q_EMIT resized();
+}
+
+/// Rows are shown, and have a size, only after they were added.
+bool ChangeList::event(QEvent *event)
+{
+    const bool done = QFrame::event(event);
+    if (event->type() == QEvent::LayoutRequest) {
+        setFixedHeight(layout()->totalHeightForWidth(width()));
+        Q_EMIT resized();
+    }
+    return done;
 }
 
 void ChangeList::step(int by)

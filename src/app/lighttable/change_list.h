@@ -33,7 +33,10 @@ public:
     void step(int by);
 
 Q_SIGNALS:
-    void resized(); ///< the card needs another size
+    void resized(); ///< the card has another size
+
+protected:
+    bool event(QEvent *event) override;
 
 private:
     void refresh();

@@ -185,7 +185,8 @@ void LightTable::placeSwitches()
     m_compare->adjustSize();
     m_compare->move(ruler_width + 10, m_lookSwitch->height() + ruler_width + 15);
     m_changes->compare(comparesFiles() ? m_session.page() : nullptr);
-    m_changes->move(ruler_width + 10, m_compare->geometry().bottom() + 6);
+    constexpr int foot = 34; // the line of notes and a gap
+    m_changes->move(ruler_width + 10, height() - m_changes->height() - foot);
     m_lookSwitch->adjustSize();
     m_handSwitch->adjustSize();
     m_overprint->adjustSize();

@@ -24,7 +24,7 @@ struct InkChange
 /// Changed pixels that lie together.
 struct ChangedPlace
 {
-    Rect area;                     ///< mm from the page's top left, to a millimetre
+    Rect area;                     ///< mm from the page's top left, to two millimetres
     double area_mm2 = 0;           ///< changed in at least one ink
     std::vector<std::string> inks; ///< those that changed there
 };

@@ -503,7 +503,7 @@ private Q_SLOTS:
         for (std::size_t i = 0; i < 2; ++i) {
             const ChangedPlace &place = changes.places[i];
             QCOMPARE(place.inks, std::vector<std::string>{"Beta"});
-            constexpr double cell = 6 * 25.4 / 150;
+            constexpr double cell = 12 * 25.4 / 150;
             QVERIFY(std::fabs(place.area.x - 40 * 25.4 / 72) <= cell);
             QVERIFY(std::fabs(place.area.y - expected_tops[i] * 25.4 / 72) <= cell);
             QVERIFY(place.area.width >= 18 * 25.4 / 72 - 0.2);
