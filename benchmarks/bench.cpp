@@ -342,7 +342,7 @@ void build()
                                   [&](std::size_t i) { tiles[i] = take(renderer->render(places[i], view)); });
     });
     PrintLook::prepare();
-    const PrintLook look(print_setup(renderer->inks(), opened.job), *ProcessProfile::fogra39());
+    const PrintLook look(opened.job, renderer->inks(), *ProcessProfile::fogra39());
     std::vector<std::uint32_t> pixels;
     double composed = 0;
     for (int round = 0; round < 5; ++round) {

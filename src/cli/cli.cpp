@@ -15,11 +15,13 @@ int run_cli(int argc, char **argv)
 {
     // A file that hits a size limit is an error to report, not a reason to die.
     std::signal(SIGXFSZ, SIG_IGN);
+    stop_on_signals();
     CLI::App app("Bichrom turns artwork into plates and films from scripts.", "bichrom-cli");
     app.set_version_flag("--version", "bichrom-cli 0.1.0");
     app.require_subcommand(1);
     app.footer(
-        "Exit codes: 0 done, 1 findings, 2 usage, 3 cannot read the input, 4 cannot write the output.");
+        "Exit codes: 0 done, 1 findings, 2 usage, 3 cannot read the input, 4 cannot write the output, "
+        "130 stopped.");
 
     std::vector<std::pair<CLI::App *, std::unique_ptr<Command>>> commands;
     for (auto &command : {make_inspect_command, make_check_command, make_plates_command, make_film_command,

@@ -43,7 +43,7 @@ public:
 
     int run() override
     {
-        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
+        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password}, stoppable());
         if (!opened) {
             return report_error(opened.error());
         }

@@ -44,6 +44,7 @@ public:
         sub->add_option("--page", m_page, "Page number, from 1");
         sub->add_option("--password", m_password, "For an encrypted file");
         declare_accept_damage(*sub, m_accept_damage);
+        declare_move_earlier(*sub, m_move_earlier);
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");
         sub->add_flag("--mirror", m_mirror, "Turn the films over left to right (wrong-reading)");
         sub->add_flag("--negative", m_negative, "Swap ink and bare film");
@@ -53,7 +54,7 @@ public:
 
     int run() override
     {
-        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
+        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password}, stoppable());
         if (!opened) {
             return report_error(opened.error());
         }
@@ -63,12 +64,14 @@ public:
         }
         OutputRequest request;
         request.folder = m_out;
+        request.stale = m_move_earlier ? StaleFiles::MoveAway : StaleFiles::Keep;
         request.label.date = m_date.empty() ? today() : m_date;
         const auto manifest = write_films(*opened, request, progress_on_terminal("films"));
         if (!manifest) {
             return report_error(manifest.error());
         }
         told.report_more(manifest->damage);
+        report_stale(*manifest);
         return exit_done;
     }
 
@@ -135,6 +138,7 @@ private:
     std::vector<std::string> m_angles;
     int m_page = 0;
     bool m_no_marks = false, m_mirror = false, m_negative = false, m_accept_damage = false;
+    bool m_move_earlier = false;
 };
 
 } // namespace

@@ -23,6 +23,7 @@ public:
             ->capture_default_str();
         sub->add_option("--password", m_password, "For an encrypted file");
         declare_accept_damage(*sub, m_accept_damage);
+        declare_move_earlier(*sub, m_move_earlier);
         return sub;
     }
 
@@ -35,19 +36,21 @@ public:
         if (const Done good = check_resolution(Dpi(m_dpi)); !good) {
             return report_error(good.error());
         }
-        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password});
+        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password}, stoppable());
         if (!opened) {
             return report_error(opened.error());
         }
         const OpenWarnings told(*opened, m_accept_damage);
         OutputRequest request;
         request.folder = m_out;
+        request.stale = m_move_earlier ? StaleFiles::MoveAway : StaleFiles::Keep;
         const auto manifest =
             write_plates(*opened, Dpi(m_dpi), *box, request, progress_on_terminal("plates"));
         if (!manifest) {
             return report_error(manifest.error());
         }
         told.report_more(manifest->damage);
+        report_stale(*manifest);
         return exit_done;
     }
 
@@ -57,6 +60,7 @@ private:
     double m_dpi = 300;
     int m_page = 0;
     bool m_accept_damage = false;
+    bool m_move_earlier = false;
 };
 
 } // namespace

@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
+#include <csignal>
 #include <cstdio>
 #include <ctime>
 #include <unistd.h>
@@ -19,6 +20,8 @@ int report_error(const Error &error)
     case ErrorCode::OutOfRange:
     case ErrorCode::UnknownInk:
         return exit_usage;
+    case ErrorCode::Cancelled:
+        return exit_stopped;
     default:
         return exit_cannot_read;
     }
@@ -55,17 +58,69 @@ void OpenWarnings::report_more(const std::vector<std::string> &damage) const
     }
 }
 
+namespace {
+
+CancelSwitch &stop_switch()
+{
+    static CancelSwitch one;
+    return one;
+}
+
+extern "C" void take_stop_signal(int)
+{
+    stop_switch().cancel(); // a lock-free store
+}
+
+} // namespace
+
+void stop_on_signals()
+{
+    (void)stop_switch();
+    for (const int signal : {SIGINT, SIGTERM}) {
+        struct sigaction action = {};
+        action.sa_handler = take_stop_signal;
+        action.sa_flags = static_cast<int>(SA_RESETHAND) | SA_RESTART;
+        sigaction(signal, &action, nullptr);
+    }
+}
+
+JobControl stoppable()
+{
+    return JobControl(stop_switch());
+}
+
 JobControl progress_on_terminal(const std::string &what)
 {
     if (::isatty(STDERR_FILENO) == 0) {
-        return {};
+        return stoppable();
     }
-    return JobControl(CancelSwitch(), [what](std::int64_t done, std::int64_t total) {
+    return JobControl(stop_switch(), [what](std::int64_t done, std::int64_t total) {
         if (total > 0) {
             std::fprintf(stderr, "\r%s %3d %%%s", what.c_str(), static_cast<int>(done * 100 / total),
                          done == total ? "\n" : "");
         }
     });
+}
+
+void report_stale(const Manifest &manifest)
+{
+    if (manifest.stale.empty()) {
+        return;
+    }
+    std::string names;
+    for (const std::string &name : manifest.stale) {
+        names += (names.empty() ? "" : ", ") + name;
+    }
+    report_warning(manifest.stale_moved_to.empty()
+                       ? "the folder still holds files of an earlier set that are no part of this one: " +
+                             names + ". --move-earlier moves such files away."
+                       : "files of an earlier set went to " + manifest.stale_moved_to + ": " + names + ".");
+}
+
+void declare_move_earlier(CLI::App &command, bool &flag)
+{
+    command.add_flag("--move-earlier", flag,
+                     "Move files of an earlier set that are no part of this one into a folder 'earlier'");
 }
 
 std::string today()

@@ -6,6 +6,7 @@
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/job/job_file.h"
+#include "core/output/output_set.h"
 
 #include <string>
 #include <vector>
@@ -22,7 +23,8 @@ enum ExitCode
     exit_findings = 1,
     exit_usage = 2,
     exit_cannot_read = 3,
-    exit_cannot_write = 4
+    exit_cannot_write = 4,
+    exit_stopped = 130 ///< by Ctrl-C, as shells number it
 };
 
 /// Prints "bichrom-cli: message" on stderr. \return the exit code for the error
@@ -48,8 +50,21 @@ private:
     std::vector<std::string> m_told;
 };
 
-/// Shows percent on stderr when it is a terminal.
+/// From now on Ctrl-C and SIGTERM stop what runs under the controls below, so that nothing incomplete is left;
+/// a second time they end the program at once.
+void stop_on_signals();
+
+/// Stops when asked to.
+[[nodiscard]] JobControl stoppable();
+
+/// The same, and shows percent on stderr when it is a terminal.
 [[nodiscard]] JobControl progress_on_terminal(const std::string &what);
+
+/// Names on stderr the files of an earlier set in the folder, and where they went.
+void report_stale(const Manifest &manifest);
+
+/// --move-earlier, for commands that write sets of files.
+void declare_move_earlier(CLI::App &command, bool &flag);
 
 /// Today as YYYY-MM-DD in local time.
 [[nodiscard]] std::string today();

@@ -1,6 +1,7 @@
 // The open job: read in other ways, changed meanwhile, checked, stopped.
 #include "app/services/session.h"
 
+#include "app/lighttable/tile_cache.h"
 #include "app/lighttable/tile_source.h"
 #include "core/job/routing.h"
 
@@ -143,6 +144,71 @@ private Q_SLOTS:
         QVERIFY(opened.session.page()->previous_plates != nullptr);
         QVERIFY(grey_at(35, 35) < 200);
         QCOMPARE(grey_at(5, 5), 255);
+    }
+
+    // Nearer than the film there is nothing more to see: its pixels are enlarged.
+    void nearerThanTheFilmItsPixelsAreEnlarged()
+    {
+        Opened opened(spots_page("/A cs 1 scn 20 20 m 50 20 l 35 50 l h f"));
+        Job job = opened.session.job();
+        job.film.resolution = Dpi(300);
+        const auto source = TileSource::make(*opened.session.page(), job);
+        const Tile film = take(source->render(TileKind::Plates, {0, 0, 300, 300}, Dpi(300)));
+        const PixelRect part = {16 * 120, 16 * 150, 64, 64};
+        const Tile near = take(source->render(TileKind::Plates, part, Dpi(4800)));
+        for (int y = 0; y < 64; y += 7) {
+            for (int x = 0; x < 64; x += 7) {
+                QCOMPARE(near.planes.plates[0].at(x, y), film.planes.plates[0].at(120 + x / 16, 150 + y / 16));
+            }
+        }
+        CancelSwitch stop;
+        stop.cancel();
+        const auto stopped = source->render(TileKind::Plates, {0, 0, 300, 300}, Dpi(300), JobControl(stop));
+        QVERIFY(!stopped && stopped.error().code == ErrorCode::Cancelled);
+    }
+
+    // Seen: a tile beside a wide recipe, far zoomed in, took ten seconds and a gigabyte.
+    void aFarZoomedTileOfAWideRecipeIsSmall()
+    {
+        Opened opened(spots_page("/A cs 1 scn 20 20 30 30 re f"));
+        Job job = opened.session.job();
+        Plate base = job.plates.front();
+        base.ink = "Base";
+        RecipeStep add;
+        add.source.from = RecipeFrom::Plate;
+        add.source.inks = {"Alpha"};
+        RecipeStep spread;
+        spread.does = RecipeDo::Spread;
+        spread.distance = 5;
+        base.recipe = {add, spread};
+        job.plates.push_back(base);
+        opened.session.change(job, QStringLiteral("base"));
+        QTRY_VERIFY_WITH_TIMEOUT(opened.session.page()->renderer->inks().size() == 2, 30'000);
+        const auto source = TileSource::make(*opened.session.page(), opened.session.job());
+        const Tile tile = take(source->render(TileKind::Plates, {9000, 9000, 256, 256}, Dpi(19200)));
+        QCOMPARE(tile.planes.plates.size(), std::size_t(2));
+        QCOMPARE(int(tile.planes.plates[1].at(128, 128)), 255);
+    }
+
+    void aTileThatFailsSaysSoAndIsNotTriedAgain()
+    {
+        Opened opened(spots_page("/A cs 1 scn 20 20 30 30 re f"));
+        TileCache cache;
+        QSignalSpy ready(&cache, &TileCache::tileReady);
+        auto source = std::make_shared<TileSource>(*TileSource::make(*opened.session.page(), opened.session.job()));
+        source->screens.clear(); // dots that cannot be made, so far away that they are refused
+        cache.setSource(source);
+        const TileKey key{TileKind::Dots, 20000, 0, 0};
+        cache.want({key});
+        QTRY_COMPARE_WITH_TIMEOUT(ready.count(), 1, 30'000);
+        const Tile *tile = cache.find(key);
+        QVERIFY(tile != nullptr && !tile->fault.isEmpty());
+        cache.want({key});
+        QTest::qWait(50);
+        QVERIFY(!cache.isBusy());
+        QCOMPARE(ready.count(), 1);
+        cache.setSource(source); // something changed
+        QVERIFY(cache.find(key) == nullptr);
     }
 
     void aPageThatCannotBeReadIsSaid()

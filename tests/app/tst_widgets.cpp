@@ -1,3 +1,4 @@
+#include "app/services/fact.h"
 #include "app/bench/stage_strip.h"
 #include "app/lighttable/rulers.h"
 #include "app/lighttable/view_transform.h"
@@ -277,6 +278,29 @@ private Q_SLOTS:
         flow.setFlow({}, {}); // another page: nothing stays chosen
         QTest::keyClick(&flow, Qt::Key_Return);
         QVERIFY(sent.isEmpty());
+    }
+
+    void anErrorIsNotNothing()
+    {
+        using Number = Fact<int>;
+        Number fact;
+        QCOMPARE(fact.state(), Number::State::Unknown);
+        QVERIFY(fact.value() == nullptr);
+        fact.begin();
+        QCOMPARE(fact.state(), Number::State::Running);
+        fact.take(7);
+        QCOMPARE(fact.state(), Number::State::Known);
+        QCOMPARE(*fact.value(), 7);
+        fact.begin(); // the value of before is shown meanwhile
+        QCOMPARE(*fact.value(), 7);
+        fact.take(Error{ErrorCode::Cancelled, "Stopped.", {}, {}});
+        QCOMPARE(fact.state(), Number::State::Running);
+        fact.take(Error{ErrorCode::TooLarge, "No memory.", {}, {}});
+        QCOMPARE(fact.state(), Number::State::Failed);
+        QVERIFY(fact.value() == nullptr && fact.fault().contains(QStringLiteral("No memory")));
+        fact.forget();
+        QCOMPARE(fact.state(), Number::State::Unknown);
+        QVERIFY(fact.fault().isEmpty());
     }
 };
 

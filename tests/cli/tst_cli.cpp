@@ -5,6 +5,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <csignal>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -346,6 +347,72 @@ private Q_SLOTS:
         QCOMPARE(result.code, 4);
         QVERIFY2(result.err.contains(QStringLiteral("disk is full")), qPrintable(result.err));
         QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
+    }
+
+    // Seen: a manifest that could not be written took four good films of an earlier release with it.
+    void aReleaseThatFailsLeavesTheOneBefore()
+    {
+        QTemporaryDir folder;
+        const QStringList arguments = {QStringLiteral("plates"), demo_file(),       QStringLiteral("--out"),
+                                       folder.path(),            QStringLiteral("--dpi"), QStringLiteral("72")};
+        QCOMPARE(run(arguments).code, 0);
+        const auto state = [&] {
+            QMap<QString, QByteArray> files;
+            for (const QFileInfo &info : QDir(folder.path()).entryInfoList(QDir::Files | QDir::Hidden)) {
+                QFile file(info.filePath());
+                files[info.fileName()] = file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+            }
+            return files;
+        };
+        const auto before = state();
+        QVERIFY(before.size() > 3);
+        QCOMPARE(run({QStringLiteral("plates"), demo_file(), QStringLiteral("--out"), folder.path(),
+                      QStringLiteral("--dpi"), QStringLiteral("300")},
+                     QStringLiteral("ulimit -f 40"))
+                     .code,
+                 4);
+        QCOMPARE(state(), before);
+    }
+
+    void filesOfALargerSetAreNamedAndMovedAway()
+    {
+        QTemporaryDir folder;
+        const QString job = QStringLiteral(BICHROM_SOURCE_DIR "/demo/handbill.bichrom");
+        const QString artwork = QStringLiteral(BICHROM_SOURCE_DIR "/demo/handbill.pdf");
+        const auto plates = [&](const QString &file, const QStringList &more = {}) {
+            return run(QStringList{QStringLiteral("plates"), file, QStringLiteral("--out"), folder.path(),
+                                   QStringLiteral("--dpi"), QStringLiteral("72")} +
+                       more);
+        };
+        QCOMPARE(plates(artwork).code, 0); // seven inks; the job prints two
+        const Run fewer = plates(job);
+        QCOMPARE(fewer.code, 0);
+        QVERIFY2(fewer.err.contains(QStringLiteral("earlier set")) && fewer.err.contains(QStringLiteral("Cyan")),
+                 qPrintable(fewer.err));
+        QVERIFY(QFile::exists(folder.filePath(QStringLiteral("Cyan.tif"))));
+        QCOMPARE(plates(artwork).code, 0);
+        const Run moved = plates(job, {QStringLiteral("--move-earlier")});
+        QCOMPARE(moved.code, 0);
+        QVERIFY(!QFile::exists(folder.filePath(QStringLiteral("Cyan.tif"))));
+        QVERIFY(QFile::exists(folder.filePath(QStringLiteral("earlier/Cyan.tif"))));
+        QVERIFY2(plates(job).err.isEmpty(), "nothing is left of the earlier set");
+    }
+
+    void asInterruptedNothingIncompleteIsLeft()
+    {
+        QTemporaryDir folder;
+        QProcess process;
+        process.start(QStringLiteral(BICHROM_CLI), {QStringLiteral("film"), demo_file(), QStringLiteral("--out"),
+                                                    folder.path(), QStringLiteral("--dpi"), QStringLiteral("4800")});
+        const auto hidden = [&] {
+            return QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size();
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(hidden() > 0, 30'000);
+        ::kill(static_cast<pid_t>(process.processId()), SIGINT);
+        QVERIFY(process.waitForFinished(30'000));
+        QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+        QCOMPARE(process.exitCode(), 130);
+        QCOMPARE(hidden(), 0);
     }
 
     void passwordsAreTaken()

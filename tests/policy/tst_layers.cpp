@@ -14,7 +14,9 @@ const std::map<QString, std::set<QString>> allowed = {
     {QStringLiteral("colour"), {}},
     {QStringLiteral("raster"), {}},
     {QStringLiteral("artwork"), {QStringLiteral("colour")}},
-    {QStringLiteral("job"), {QStringLiteral("artwork"), QStringLiteral("colour")}},
+    {QStringLiteral("print"), {QStringLiteral("colour")}},
+    {QStringLiteral("job"),
+     {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("print")}},
     {QStringLiteral("plates"),
      {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job")}},
     {QStringLiteral("fit"),
@@ -32,7 +34,7 @@ const std::map<QString, std::set<QString>> allowed = {
       QStringLiteral("fit"), QStringLiteral("preflight"), QStringLiteral("proof")}},
     {QStringLiteral("proof"),
      {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
-      QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
+      QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen"), QStringLiteral("print")}},
 };
 
 struct Include

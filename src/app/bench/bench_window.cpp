@@ -401,7 +401,12 @@ void BenchWindow::blinkLosses()
         }
     }
     if (areas.empty()) {
-        m_table->note(tr("Everything on this page reaches a plate."));
+        using State = Fact<Session::Followed>::State;
+        const State state = m_session.followed().state();
+        m_table->note(state == State::Known ? tr("Everything on this page reaches a plate.")
+                      : state == State::Failed
+                          ? tr("What reaches no plate could not be found: %1").arg(m_session.followed().fault())
+                          : tr("What reaches no plate is still being looked for."));
         return;
     }
     const auto count = areas.size();
@@ -416,7 +421,8 @@ void BenchWindow::refreshInkState()
     }
     const auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage1"));
     const bool looked_at = button->state() != StageState::NotLookedAt || !m_session.job().routes.empty();
-    m_stages->setState(Stage::Ink, !m_session.openLosses().empty() ? StageState::FindingsOpen
+    const bool failed = m_session.followed().state() == Fact<Session::Followed>::State::Failed;
+    m_stages->setState(Stage::Ink, failed || !m_session.openLosses().empty() ? StageState::FindingsOpen
                                    : looked_at                     ? StageState::InWork
                                                                    : StageState::NotLookedAt);
 }

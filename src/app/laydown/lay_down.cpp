@@ -3,6 +3,7 @@
 #include "app/laydown/plate_row.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "core/job/edits/plates.h"
 #include "core/job/print_model.h"
 #include "core/job/stocks.h"
 
@@ -241,6 +242,7 @@ void LayDown::refresh()
         row->setPlate(plate);
         const double share = m_session.coverage(plate.ink);
         row->setCoverage(share, share * trim_cm2);
+        row->setFault(m_session.coverages().fault());
         row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
         row->setActive(m_choice.plate() == row->ink());
     }
@@ -258,22 +260,15 @@ void LayDown::showPrint()
 {
     const Job &job = m_session.job();
     const PrintGround ground = print_ground(job.plates, job.stock);
-    const auto on = [&](const Bands &under, const PrintedLayer &layer) {
-        PrintColumn column(under, ground.transfer);
-        column.lay(layer, 1);
-        Bands bands = column.reflectance();
-        for (double &r : bands) {
-            r += ground.floor;
-        }
-        return theme::ink_color(bands_to_lab(bands));
+    const auto on = [&](const Bands &under, const Plate &plate) {
+        return theme::ink_color(solid_on(plate, under, ground, *m_session.page()->condition));
     };
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const std::size_t number = job.plates.size() - 1 - i;
         const Plate &plate = job.plates[number];
-        const PrintedLayer layer = layer_of(plate, ground);
         const bool wet = prints_wet(job.plates, number);
         m_rows[i]->setPlate(plate);
-        m_rows[i]->setPrint(on(ground.paper, layer), on(ground.stock, layer),
+        m_rows[i]->setPrint(on(ground.paper, plate), on(ground.stock, plate),
                             wet ? theme::text_of(job.plates[number - 1].ink) : QString());
         m_flashes[i]->setVisible(plate.printing.flash);
     }
@@ -281,16 +276,14 @@ void LayDown::showPrint()
 
 void LayDown::move(const QString &ink, int steps)
 {
-    Job job = m_session.job();
+    const Job &job = m_session.job();
     const int from = job.find_plate(ink.toStdString());
     const int to = std::clamp(from + steps, 0, static_cast<int>(job.plates.size()) - 1);
     if (from < 0 || to == from) {
         return;
     }
-    Plate moved = std::move(job.plates[static_cast<std::size_t>(from)]);
-    job.plates.erase(job.plates.begin() + from);
-    job.plates.insert(job.plates.begin() + to, std::move(moved));
-    m_session.change(job, steps > 0 ? tr("Print %1 later").arg(ink) : tr("Print %1 earlier").arg(ink));
+    m_session.change(move_plate(job, static_cast<std::size_t>(from), static_cast<std::size_t>(to)),
+                     steps > 0 ? tr("Print %1 later").arg(ink) : tr("Print %1 earlier").arg(ink));
     for (PlateRow *row : m_rows) {
         if (row->ink() == ink) {
             row->setFocus();

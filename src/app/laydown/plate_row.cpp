@@ -198,7 +198,9 @@ void PlateRow::paintEvent(QPaintEvent *)
     }
     painter.drawText(QRect(x, 21, width() - x - 54, 15), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(screen, Qt::ElideRight, width() - x - 54));
-    if (m_coverage >= 0) {
+    if (!m_fault.isEmpty()) {
+        painter.drawText(QRect(x, 36, width() - x - 54, 15), Qt::AlignVCenter, tr("not measured"));
+    } else if (m_coverage >= 0) {
         painter.drawText(QRect(x, 36, 90, 15), Qt::AlignVCenter,
                          tr("%1 cm²").arg(QString::number(m_square_cm, 'f', m_square_cm < 10 ? 2 : 0)));
         const QRect bar(x + 62, 42, width() - x - 62 - 56, 4);
@@ -209,6 +211,13 @@ void PlateRow::paintEvent(QPaintEvent *)
                 theme::text);
         }
     }
+}
+
+void PlateRow::setFault(const QString &fault)
+{
+    m_fault = fault;
+    setToolTip(fault.isEmpty() ? m_tip : tr("Its coverage could not be measured: %1\n").arg(fault) + m_tip);
+    update();
 }
 
 void PlateRow::setPrint(const QColor &over_white, const QColor &over_stock, const QString &wet_on)
@@ -228,7 +237,8 @@ void PlateRow::setPrint(const QColor &over_white, const QColor &over_stock, cons
                  : QString();
     words += m_plate.printing.flash ? tr(", then a flash") : QString();
     words += m_plate.tin.empty() ? QString() : tr(", from the tin of %1").arg(theme::text_of(m_plate.tin));
-    setToolTip(words + tr(".\nDrag, or Alt with ↑ and ↓, to print it earlier or later."));
+    m_tip = words + tr(".\nDrag, or Alt with ↑ and ↓, to print it earlier or later.");
+    setFault(m_fault);
     setAccessibleDescription(words);
     update();
 }

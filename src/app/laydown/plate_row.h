@@ -28,6 +28,8 @@ public:
     void setActive(bool active);
     /// What the swatch shows of the ink over white and over the stock, and what lies under this plate while
     /// it is wet; empty when that has dried.
+    /// Why the coverage could not be measured; empty when it was, or is not known yet.
+    void setFault(const QString &fault);
     void setPrint(const QColor &over_white, const QColor &over_stock, const QString &wet_on);
 
     static constexpr int high = 56;
@@ -63,6 +65,7 @@ private:
     bool m_active = false;
     bool m_dragging = false;
     QPoint m_pressed;
+    QString m_fault, m_tip;
     QColor m_overWhite, m_overStock;
     QString m_wetOn;
     QAbstractButton *m_show;

@@ -121,6 +121,7 @@ private:
     [[nodiscard]] QRectF pageRect() const; ///< widget pixels
     [[nodiscard]] QRect tableRect() const; ///< without the rulers
     void paintPage(QPainter &painter);
+    void paintFault(QPainter &painter, const QRectF &place, const Tile &tile);
     void paintLit(QPainter &painter, const Tile &tile, const QPointF &corner);
     void paintBoxes(QPainter &painter);
     void paintSpotlight(QPainter &painter);

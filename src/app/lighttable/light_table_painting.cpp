@@ -78,11 +78,14 @@ PrintLook LightTable::makePrintLook() const
     const LoadedPage &page = *m_session.page();
     const Job &job = m_session.job();
     const std::vector<std::string> &names = page.renderer->inks();
-    PrintSetup setup = print_setup(names, job, checker_pixels);
-    for (std::size_t i = 0; i < setup.inks.size(); ++i) {
-        setup.inks[i].shown = setup.inks[i].shown && m_view.isShown(theme::text_of(names[i]));
+    PrintView view;
+    view.checker = checker_pixels;
+    for (const std::string &name : names) {
+        if (!m_view.isShown(theme::text_of(name))) {
+            view.hidden.push_back(name);
+        }
     }
-    return {setup, *page.condition};
+    return {job, names, *page.condition, view};
 }
 
 void LightTable::paintEvent(QPaintEvent *)
@@ -191,6 +194,10 @@ void LightTable::paintPage(QPainter &painter)
                     urgent.emplace_back(std::hypot(away.x(), away.y()), key);
                     continue;
                 }
+                if (!tile->fault.isEmpty()) {
+                    paintFault(painter, QRectF(corner, QSizeF(TileCache::side, TileCache::side) / ratio), *tile);
+                    continue;
+                }
                 compose(*tile);
                 tile->picture.setDevicePixelRatio(ratio);
                 painter.drawImage(corner, tile->picture);
@@ -215,6 +222,18 @@ void LightTable::paintPage(QPainter &painter)
     wanted.insert(wanted.end(), coarse_keys.begin(), coarse_keys.end());
     m_complete = !missing;
     m_tiles.want(std::move(wanted));
+    painter.restore();
+}
+
+/// Says in a tile's place why it could not be made.
+void LightTable::paintFault(QPainter &painter, const QRectF &place, const Tile &tile)
+{
+    painter.save();
+    painter.setClipRect(place.intersected(pageRect()), Qt::IntersectClip);
+    painter.fillRect(place, theme::amberField);
+    painter.setPen(theme::amberText);
+    painter.setFont(theme::font(11));
+    painter.drawText(place.adjusted(8, 8, -8, -8), Qt::TextWordWrap, tr("Not shown: %1").arg(tile.fault));
     painter.restore();
 }
 

@@ -3,6 +3,7 @@
 #include <QThread>
 
 #include <algorithm>
+#include <utility>
 
 namespace bichrom {
 
@@ -30,6 +31,9 @@ TileCache::TileCache(QObject *parent) : QObject(parent)
 TileCache::~TileCache()
 {
     m_wanted.clear();
+    for (auto &[kind, stop] : m_switches) {
+        stop.cancel();
+    }
     m_pool.waitForDone();
 }
 
@@ -43,6 +47,7 @@ void TileCache::setSource(std::shared_ptr<const TileSource> source, const std::v
             continue;
         }
         m_generations[kind] = ++m_generation;
+        std::exchange(m_switches[kind], CancelSwitch()).cancel(); // nobody waits for what was asked before
         for (auto it = m_tiles.begin(); it != m_tiles.end();) {
             if (it->first.kind != kind) {
                 ++it;
@@ -100,8 +105,9 @@ void TileCache::startNext()
         }
         m_started.push_back(key);
         ++m_running;
-        m_pool.start([this, key, rect, resolution, source = m_source, generation = m_generations[key.kind]] {
-            auto tile = std::make_shared<Outcome<Tile>>(source->render(key.kind, rect, resolution));
+        m_pool.start([this, key, rect, resolution, source = m_source, control = JobControl(m_switches[key.kind]),
+                      generation = m_generations[key.kind]] {
+            auto tile = std::make_shared<Outcome<Tile>>(source->render(key.kind, rect, resolution, control));
             QMetaObject::invokeMethod(
                 this, [this, key, generation, tile] { take(key, generation, std::move(*tile)); },
                 Qt::QueuedConnection);
@@ -113,6 +119,11 @@ void TileCache::take(const TileKey &key, quint64 generation, Outcome<Tile> tile)
 {
     --m_running;
     std::erase(m_started, key);
+    if (!tile && tile.error().code != ErrorCode::Cancelled) {
+        Tile failed;
+        failed.fault = QString::fromStdString(tile.error().message());
+        tile = std::move(failed);
+    }
     if (tile && generation == m_generations[key.kind]) {
         Entry entry{std::move(*tile), ++m_clock, 0};
         entry.bytes = size_of(entry.tile);

@@ -41,7 +41,8 @@ public:
                    bool the_same_page = false);
     [[nodiscard]] const std::shared_ptr<const TileSource> &source() const { return m_source; }
 
-    /// The tile when it is ready, else null; lent until the next call.
+    /// The tile when it is ready, else null; lent until the next call. One that could not be made has its
+    /// fault, and is not tried again with this source.
     [[nodiscard]] Tile *find(const TileKey &key);
 
     /// Says which tiles are needed now, most urgent first; earlier wishes are forgotten.
@@ -66,6 +67,7 @@ private:
     std::shared_ptr<const TileSource> m_source;
     quint64 m_generation = 0;
     std::map<TileKind, quint64> m_generations;
+    std::map<TileKind, CancelSwitch> m_switches; ///< of the tiles of a generation
     std::map<TileKey, Entry> m_tiles;
     std::vector<TileKey> m_wanted;
     std::vector<TileKey> m_started;

@@ -5,8 +5,10 @@
 #include "core/proof/outline_view.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstdlib>
 #include <cstring>
+#include <new>
 
 namespace bichrom {
 
@@ -55,7 +57,63 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     return source;
 }
 
-Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) const
+Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution,
+                                 const JobControl &control) const
+{
+    try {
+        return make_tile(kind, rect, resolution, control);
+    } catch (const std::bad_alloc &) {
+        return Error{ErrorCode::TooLarge, "There is not enough memory to show this part.", {},
+                     "Zoom out, or close other programs."};
+    }
+}
+
+/// Plates of \p rect; nearer than the film they are the film's pixels, enlarged.
+Outcome<PlateTile> TileSource::plates(const PlateRenderer &from, PixelRect rect, Dpi resolution,
+                                      const JobControl &control) const
+{
+    if (resolution.value <= film.value) {
+        return from.render(rect, resolution, Edges::Smooth, control);
+    }
+    const double ratio = film.value / resolution.value;
+    const PixelRect page = from.extent(film);
+    const auto sources = [ratio](int first, int count, int most) {
+        std::vector<int> at;
+        for (int i = 0; i < count; ++i) {
+            at.push_back(std::clamp(static_cast<int>(std::floor((first + i + 0.5) * ratio)), 0, most - 1));
+        }
+        return at;
+    };
+    const std::vector<int> columns = sources(rect.x, rect.width, page.width);
+    const std::vector<int> rows = sources(rect.y, rect.height, page.height);
+    const PixelRect part = {columns.front(), rows.front(), columns.back() - columns.front() + 1,
+                            rows.back() - rows.front() + 1};
+    const auto small = from.render(part, film, Edges::Smooth, control);
+    if (!small) {
+        return small.error();
+    }
+    const auto enlarged = [&](const Plane &plane) {
+        Plane large(rect.width, rect.height);
+        for (int y = 0; y < rect.height; ++y) {
+            const auto source = plane.row(rows[static_cast<std::size_t>(y)] - part.y);
+            const auto row = large.row(y);
+            for (std::size_t x = 0; x < row.size(); ++x) {
+                row[x] = source[static_cast<std::size_t>(columns[x] - part.x)];
+            }
+        }
+        return large;
+    };
+    PlateTile tile;
+    tile.rect = rect;
+    for (const Plane &plane : small->plates) {
+        tile.plates.push_back(enlarged(plane));
+    }
+    tile.area = enlarged(small->area);
+    return tile;
+}
+
+Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolution,
+                                    const JobControl &control) const
 {
     Tile tile;
     if (kind == TileKind::Original) {
@@ -92,17 +150,17 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
             }
             other = *before;
         } else if (kind == TileKind::PrintChange) {
-            const auto plates = renderer->render(rect, resolution);
-            if (!plates) {
-                return plates.error();
+            const auto printed = plates(*renderer, rect, resolution, control);
+            if (!printed) {
+                return printed.error();
             }
-            PrintLook(print_setup(renderer->inks(), job, 0), *condition).compose(*plates, other);
+            PrintLook(job, renderer->inks(), *condition, {0, {}}).compose(*printed, other);
         }
         std::vector<std::uint8_t> difference = difference_map(*shown, other);
         if (kind == TileKind::FileChange && previous_plates != nullptr) {
             // Viewers do not show overprint: what prints is compared too, ink by ink.
-            const auto now = revised_plates->render(rect, resolution);
-            const auto before = previous_plates->render(rect, resolution);
+            const auto now = plates(*revised_plates, rect, resolution, control);
+            const auto before = plates(*previous_plates, rect, resolution, control);
             if (!now || !before) {
                 return now ? before.error() : now.error();
             }
@@ -130,9 +188,9 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution) 
         tile.picture = line_picture(difference, rect);
         return tile;
     }
-    auto planes = kind == TileKind::Dots         ? render_dots(*renderer, screens, rect, resolution, film)
-                  : kind == TileKind::KnockedOut ? knocked_out->render(rect, resolution)
-                                                 : renderer->render(rect, resolution);
+    auto planes = kind == TileKind::Dots         ? render_dots(*renderer, screens, rect, resolution, film, control)
+                  : kind == TileKind::KnockedOut ? plates(*knocked_out, rect, resolution, control)
+                                                 : plates(*renderer, rect, resolution, control);
     if (!planes) {
         return planes.error();
     }

@@ -36,6 +36,7 @@ struct Tile
     QImage picture;               ///< composed on demand for plates and dots
     quint64 picture_revision = 0; ///< what the picture was composed for; 0 = not yet
     bool stale = false;           ///< a picture of how it was, until the tile is made anew; no planes
+    QString fault;                ///< why it could not be made; empty = it was
 };
 
 /// Everything needed to make tiles. Immutable; used from several threads.
@@ -55,7 +56,15 @@ struct TileSource
     /// Screens follow the job; the renderer's own order of inks is kept.
     [[nodiscard]] static std::shared_ptr<const TileSource> make(const LoadedPage &page, const Job &job);
 
-    [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution) const;
+    /// Nearer than the film's own resolution its pixels are enlarged. Errors as PlateRenderer::render().
+    [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution,
+                                       const JobControl &control = {}) const;
+
+private:
+    [[nodiscard]] Outcome<Tile> make_tile(TileKind kind, PixelRect rect, Dpi resolution,
+                                          const JobControl &control) const;
+    [[nodiscard]] Outcome<PlateTile> plates(const PlateRenderer &from, PixelRect rect, Dpi resolution,
+                                            const JobControl &control) const;
 };
 
 } // namespace bichrom

@@ -1,6 +1,7 @@
 #include "app/services/router.h"
 
 #include "app/widgets/theme.h"
+#include "core/job/edits/plates.h"
 #include "core/job/picture_split.h"
 
 #include <algorithm>
@@ -329,22 +330,21 @@ void Router::addPlate(const QString &ink)
             solid = found.name == name ? found.solid : solid;
         }
     }
-    job.plates.push_back(propose_plate(job.plates, name, use, solid));
+    Plate plate = propose_plate(job.plates, name, use, solid);
     if (traits) {
-        job.plates.back().traits = *traits;
+        plate.traits = *traits;
     }
-    m_session.change(job, tr("Add the plate %1").arg(ink.trimmed()));
+    const auto added = add_plate(std::move(job), std::move(plate));
+    if (!added) {
+        return;
+    }
+    m_session.change(*added, tr("Add the plate %1").arg(ink.trimmed()));
     m_choice.choosePlate(ink.trimmed());
 }
 
 void Router::removePlate(const QString &ink)
 {
-    Job job = m_session.job();
-    const int plate = job.find_plate(ink.toStdString());
-    if (plate >= 0) {
-        job.plates.erase(job.plates.begin() + plate);
-        m_session.change(job, tr("Remove the plate %1").arg(ink));
-    }
+    m_session.change(remove_plate(m_session.job(), ink.toStdString()), tr("Remove the plate %1").arg(ink));
 }
 
 } // namespace bichrom

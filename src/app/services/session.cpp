@@ -1,6 +1,7 @@
 #include "app/services/session.h"
 
 #include "core/artwork/page_boxes.h"
+#include "core/job/edits/plates.h"
 #include "core/job/print_model.h"
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
@@ -171,8 +172,12 @@ double Session::sourceCoverage(const std::string &ink) const
 
 double Session::coverage(const std::string &ink) const
 {
-    const auto found = m_coverage.find(ink);
-    return found == m_coverage.end() ? -1.0 : found->second;
+    const Coverage *all = m_coverage.value();
+    if (all == nullptr) {
+        return -1.0;
+    }
+    const auto found = all->find(ink);
+    return found == all->end() ? -1.0 : found->second;
 }
 
 void Session::open(const QString &path, int page, const QString &password, const QString &origin,
@@ -252,7 +257,7 @@ void Session::take(Loaded loaded)
     m_opened = std::move(loaded.opened);
     m_page = std::move(loaded.page);
     m_path = loaded.path;
-    m_coverage.clear();
+    m_coverage.forget();
     m_undo.clear();
     if (loaded.unsaved) {
         m_undo.resetClean();
@@ -260,7 +265,7 @@ void Session::take(Loaded loaded)
     takeRules();
     m_checked.reset();
     m_losses.clear();
-    m_followed = {};
+    m_followed.forget();
     joinFindings();
     m_areas.clear();
     ++m_routingRequest;
@@ -279,16 +284,22 @@ void Session::take(Loaded loaded)
 void Session::measureCoverage()
 {
     m_measuring.cancel();
+    m_coverage.begin();
     m_measuring = m_tasks.start(
-        [renderer = m_page->renderer, trim = trimArea()](const JobControl &control) {
-            return measure_coverage(*renderer, Dpi(150), control, trim);
+        [renderer = m_page->renderer, trim = trimArea()](const JobControl &control) -> Outcome<Coverage> {
+            const auto measured = measure_coverage(*renderer, Dpi(150), control, trim);
+            if (!measured) {
+                return measured.error();
+            }
+            Coverage coverage;
+            for (std::size_t i = 0; i < measured->size(); ++i) {
+                coverage[renderer->inks()[i]] = (*measured)[i];
+            }
+            return coverage;
         },
-        [this, page = m_page](Outcome<std::vector<double>> coverage) {
-            if (coverage && page == m_page) {
-                m_coverage.clear();
-                for (std::size_t i = 0; i < coverage->size(); ++i) {
-                    m_coverage[page->renderer->inks()[i]] = (*coverage)[i];
-                }
+        [this, page = m_page](Outcome<Coverage> coverage) {
+            if (page == m_page) {
+                m_coverage.take(std::move(coverage));
                 Q_EMIT coverageChanged();
             }
         });
@@ -393,6 +404,7 @@ void Session::findLosses()
 {
     m_losing.cancel();
     ++m_losingRequest; // what is under way is of before
+    m_followed.begin();
     m_resting.start();
 }
 
@@ -425,13 +437,17 @@ void Session::findLossesNow()
             return Followed{std::move(*found), std::make_shared<const Job>(std::move(job))};
         },
         [this, request = m_losingRequest](Outcome<Followed> found) {
-            if (request == m_losingRequest && found) {
-                m_losses = found->found.lost;
-                m_losses.insert(m_losses.end(), found->found.plates.begin(), found->found.plates.end());
-                m_followed = std::move(*found);
-                joinFindings();
-                Q_EMIT findingsChanged();
+            if (request != m_losingRequest) {
+                return;
             }
+            m_followed.take(std::move(found));
+            m_losses.clear();
+            if (const Followed *known = m_followed.value()) {
+                m_losses = known->found.lost;
+                m_losses.insert(m_losses.end(), known->found.plates.begin(), known->found.plates.end());
+            }
+            joinFindings();
+            Q_EMIT findingsChanged();
         });
 }
 
@@ -439,8 +455,8 @@ void Session::joinFindings()
 {
     m_findings.reset();
     if (m_checked) {
-        m_findings = m_followed.job != nullptr ? follow_job(*m_checked, m_followed.found, *m_followed.job)
-                                               : *m_checked;
+        const Followed *known = m_followed.value();
+        m_findings = known != nullptr ? follow_job(*m_checked, known->found, *known->job) : *m_checked;
     }
 }
 
@@ -468,24 +484,7 @@ std::vector<Finding> Session::plateFindings() const
 void Session::change(const Job &job, const QString &text, const QString &merge_key)
 {
     if (isOpen() && !(job == m_opened.job)) {
-        Job next = job;
-        for (const Plate &plate : job.plates) { // what is said of one plate of a tin is said of the tin
-            const int before = m_opened.job.find_plate(plate.ink);
-            const int source = next.find_plate(plate.tin);
-            if (before < 0 || source < 0) {
-                continue;
-            }
-            const Plate &was = m_opened.job.plates[static_cast<std::size_t>(before)];
-            if (was.tin == plate.tin &&
-                !(was.solid == plate.solid && was.kind == plate.kind && was.traits == plate.traits)) {
-                Plate &tin = next.plates[static_cast<std::size_t>(source)];
-                tin.solid = plate.solid;
-                tin.kind = plate.kind;
-                tin.traits = plate.traits;
-            }
-        }
-        next.share_tins();
-        m_undo.push(new JobChange(*this, m_opened.job, next, text, merge_key));
+        m_undo.push(new JobChange(*this, m_opened.job, keep_tins(m_opened.job, job), text, merge_key));
     }
 }
 
@@ -789,7 +788,7 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
             }
             ++m_routingRequest;
             m_opened.artwork = std::move(loaded->opened.artwork);
-            m_coverage.clear();
+            m_coverage.forget();
             const Job before = m_opened.job;
             const Job &read = loaded->opened.job;
             m_opened.job.assumed_ppi = read.assumed_ppi; // of the artwork that is open now

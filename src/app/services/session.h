@@ -3,6 +3,7 @@
 /// Layer: app/services.
 #pragma once
 
+#include "app/services/fact.h"
 #include "app/services/loaded_page.h"
 #include "app/tasks/task_scope.h"
 #include "core/job/job_file.h"
@@ -57,6 +58,16 @@ public:
     void check(); ///< again; findingsChanged() follows
     /// The findings of \p severity that nobody has accepted.
     [[nodiscard]] int openFindings(Severity severity) const;
+
+    using Coverage = std::map<std::string, double>; ///< mean tone inside the trim by ink, 0 to 1
+    [[nodiscard]] const Fact<Coverage> &coverages() const { return m_coverage; }
+    /// What of the job is looked for after each edit: losses and faults of plates.
+    struct Followed
+    {
+        JobFindings found;
+        std::shared_ptr<const Job> job; ///< that it was found in; never null
+    };
+    [[nodiscard]] const Fact<Followed> &followed() const { return m_followed; }
 
     /// What of the page reaches no plate and nobody has accepted.
     [[nodiscard]] std::vector<Finding> openLosses() const;
@@ -152,7 +163,7 @@ private:
 
     OpenedJob m_opened;
     std::shared_ptr<const LoadedPage> m_page;
-    std::map<std::string, double> m_coverage;
+    Fact<Coverage> m_coverage;
     std::map<std::string, double> m_sourceCoverage;
     std::vector<double> m_areas;
     std::vector<FlatColour> m_flat;
@@ -165,13 +176,7 @@ private:
     std::string m_usualRules;
     std::optional<std::vector<Finding>> m_checked; ///< by the rules
     std::vector<Finding> m_losses;
-    /// What was found in what a job prints, and that job; null until it has been looked at.
-    struct Followed
-    {
-        JobFindings found;
-        std::shared_ptr<const Job> job;
-    };
-    Followed m_followed;
+    Fact<Followed> m_followed;
     std::optional<std::vector<Finding>> m_findings; ///< both
     QString m_rulesFault;
     QString m_checkFault;

@@ -6,6 +6,7 @@
 #include <cstring>
 #include <fcntl.h>
 #include <unistd.h>
+#include <utility>
 
 namespace bichrom {
 
@@ -13,11 +14,16 @@ namespace fs = std::filesystem;
 
 namespace {
 
-fs::path part_name(const fs::path &target)
+fs::path hidden_name(const fs::path &target, const char *ending)
 {
     static std::atomic<unsigned> counter{0};
     const std::string tag = std::to_string(::getpid()) + "-" + std::to_string(counter++);
-    return target.parent_path() / ("." + target.filename().string() + "." + tag + ".part");
+    return target.parent_path() / ("." + target.filename().string() + "." + tag + ending);
+}
+
+fs::path part_name(const fs::path &target)
+{
+    return hidden_name(target, ".part");
 }
 
 int sync_path(const fs::path &path)
@@ -75,6 +81,51 @@ Done AtomicFile::commit()
     return {};
 }
 
+Done commit_together(std::span<AtomicFile *const> files)
+{
+    std::vector<std::pair<AtomicFile *, fs::path>> placed; ///< and where what stood there waits
+    Done result;
+    for (AtomicFile *file : files) {
+        std::error_code fault;
+        if (const int unsynced = sync_path(file->m_path); unsynced != 0) {
+            result = write_error(file->m_target, unsynced);
+            break;
+        }
+        fs::path before;
+        if (fs::exists(fs::symlink_status(file->m_target, fault))) {
+            before = hidden_name(file->m_target, ".before");
+            fs::rename(file->m_target, before, fault);
+            if (fault) {
+                result = write_error(file->m_target, fault.value());
+                break;
+            }
+        }
+        fs::rename(file->m_path, file->m_target, fault);
+        placed.emplace_back(file, before);
+        if (fault) {
+            result = write_error(file->m_target, fault.value());
+            break;
+        }
+        file->m_pending = false;
+    }
+    for (auto &[file, before] : placed) {
+        std::error_code ignored;
+        if (result) {
+            if (!before.empty()) {
+                fs::remove_all(before, ignored);
+            }
+            continue;
+        }
+        if (!file->m_pending) {
+            fs::remove(file->m_target, ignored);
+        }
+        if (!before.empty()) {
+            fs::rename(before, file->m_target, ignored);
+        }
+    }
+    return result;
+}
+
 Outcome<std::vector<std::byte>> read_file(const fs::path &path, std::uintmax_t limit)
 {
     std::error_code fault;
@@ -108,7 +159,7 @@ Outcome<std::vector<std::byte>> read_file(const fs::path &path, std::uintmax_t l
     return bytes;
 }
 
-Done write_file(const fs::path &path, std::span<const std::byte> bytes)
+Outcome<AtomicFile> write_aside(const fs::path &path, std::string_view text)
 {
     AtomicFile part(path);
     std::FILE *file = std::fopen(part.path().c_str(), "wbe");
@@ -116,7 +167,7 @@ Done write_file(const fs::path &path, std::span<const std::byte> bytes)
         return write_error(path, errno);
     }
     errno = 0;
-    const bool written = bytes.empty() || std::fwrite(bytes.data(), 1, bytes.size(), file) == bytes.size();
+    const bool written = text.empty() || std::fwrite(text.data(), 1, text.size(), file) == text.size();
     int fault = written ? 0 : errno;
     if (std::fclose(file) != 0 && fault == 0) {
         fault = errno;
@@ -124,12 +175,18 @@ Done write_file(const fs::path &path, std::span<const std::byte> bytes)
     if (!written || fault != 0) {
         return write_error(path, fault);
     }
-    return part.commit();
+    return part;
+}
+
+Done write_file(const fs::path &path, std::span<const std::byte> bytes)
+{
+    return write_file(path, std::string_view(reinterpret_cast<const char *>(bytes.data()), bytes.size()));
 }
 
 Done write_file(const fs::path &path, std::string_view text)
 {
-    return write_file(path, std::as_bytes(std::span(text.data(), text.size())));
+    auto part = write_aside(path, text);
+    return part ? part->commit() : Done(part.error());
 }
 
 Done prepare_folder(const fs::path &folder)

@@ -31,14 +31,23 @@ public:
     [[nodiscard]] Done commit();
 
 private:
+    friend Done commit_together(std::span<AtomicFile *const> files);
     std::filesystem::path m_target;
     std::filesystem::path m_path;
     bool m_pending = true;
 };
 
+/// Renames all of \p files onto their targets, or none: when one fails, what stood there before stands there
+/// again. Missing entries are passed over.
+/// \return CannotWrite or DiskFull; then the files are as if they had never been committed
+[[nodiscard]] Done commit_together(std::span<AtomicFile *const> files);
+
 /// Reads a whole file. FileMissing, CannotRead, or TooLarge above \p limit bytes.
 [[nodiscard]] Outcome<std::vector<std::byte>> read_file(const std::filesystem::path &path,
                                                         std::uintmax_t limit = std::uintmax_t(2) << 30);
+
+/// Writes a file under its hidden name, to be committed. CannotWrite or DiskFull.
+[[nodiscard]] Outcome<AtomicFile> write_aside(const std::filesystem::path &path, std::string_view text);
 
 /// Writes a whole file atomically. CannotWrite or DiskFull.
 [[nodiscard]] Done write_file(const std::filesystem::path &path, std::span<const std::byte> bytes);

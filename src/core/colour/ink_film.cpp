@@ -1,5 +1,7 @@
 #include "core/colour/ink_film.h"
 
+#include "core/colour/film_kernel.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -171,33 +173,18 @@ void PrintColumn::lay(const PrintedLayer &layer, double coverage)
     if (!layer.wet || layer.first) {
         dry();
     }
-    const double a = coverage;
     for (int hit = 0; hit < layer.hits; ++hit) {
-        const double inked = 1.0 - m_bare + a * m_bare;
         for (std::size_t k = 0; k < band_count; ++k) {
-            const auto over = [&](double root, double through) {
-                return std::sqrt(std::max(0.0, film_over(layer.film.body[k], through, root * root)));
-            };
             const double through = layer.film.through[k];
-            if (!layer.wet) {
-                m_dry[k] += a * (over(m_dry[k], through) - m_dry[k]);
-            } else if (inked > 0) {
-                const double on_wet = std::pow(std::max(through, 1e-12), m_transfer);
-                m_wet[k] = ((1.0 - m_bare) * ((1.0 - a) * m_wet[k] + a * over(m_wet[k], on_wet)) +
-                            a * m_bare * over(m_dry[k], through)) /
-                           inked;
+            const FilmInBand<double> film{layer.film.body[k], through,
+                                          std::pow(std::max(through, 1e-12), m_transfer)};
+            if (layer.wet) {
+                m_wet[k] = laid_wet(m_dry[k], m_wet[k], m_bare, coverage, film);
+            } else {
+                m_dry[k] = laid_dry(m_dry[k], coverage, film);
             }
         }
-        m_bare *= layer.wet ? 1.0 - a : 1.0;
-    }
-}
-
-void PrintColumn::dim(const Bands &passed)
-{
-    for (std::size_t k = 0; k < band_count; ++k) {
-        const double root = std::sqrt(std::max(0.0, passed[k]));
-        m_dry[k] *= root;
-        m_wet[k] *= root;
+        m_bare *= layer.wet ? 1.0 - coverage : 1.0;
     }
 }
 

@@ -82,8 +82,6 @@ public:
     void dry();
     /// All hits of an ink. \param coverage  0 to 1
     void lay(const PrintedLayer &layer, double coverage);
-    /// Ink that lets through \p passed of the light in each band, everywhere, on what is there.
-    void dim(const Bands &passed);
     /// Reflectance without the floor.
     [[nodiscard]] Bands reflectance() const;
 

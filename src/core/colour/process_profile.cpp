@@ -219,4 +219,10 @@ void ProcessProfile::cmyk_pixels_to_rgb(const std::uint8_t *cmyk, std::uint8_t *
     cmsDoTransform(m_impl->cmyk_rgb8.get(), cmyk, rgb, static_cast<cmsUInt32Number>(count));
 }
 
+const ProcessRoots &ProcessProfile::roots() const
+{
+    std::call_once(m_impl->roots_made, [this] { m_impl->roots = std::make_unique<ProcessRoots>(*this); });
+    return *m_impl->roots;
+}
+
 } // namespace bichrom

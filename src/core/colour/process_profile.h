@@ -60,6 +60,8 @@ struct Rendering
     friend bool operator==(const Rendering &, const Rendering &) = default;
 };
 
+class ProcessRoots;
+
 /// Conversions between device colours and the process inks.
 /// Immutable; every function may be called from any thread.
 class ProcessProfile
@@ -98,6 +100,9 @@ public:
     /// Lab as 8-bit ICC encoding (L* 0–255 = 0–100, a* and b* offset by 128).
     void lab_pixels_to_cmyk(const std::uint8_t *lab, std::uint8_t *cmyk, std::size_t count) const;
     void cmyk_pixels_to_rgb(const std::uint8_t *cmyk, std::uint8_t *rgb, std::size_t count) const;
+
+    /// For prints of many pixels; made when it is first asked for, which takes some tenths of a second.
+    [[nodiscard]] const ProcessRoots &roots() const;
 
 private:
     friend class SourceProfile;

@@ -5,6 +5,10 @@
 
 #include "core/colour/lcms_handles.h"
 #include "core/colour/process_profile.h"
+#include "core/colour/process_roots.h"
+
+#include <memory>
+#include <mutex>
 
 namespace bichrom {
 
@@ -18,6 +22,8 @@ struct ProcessProfile::Impl
     Lab paper;
     LcmsTransform rgb_cmyk, lab_cmyk, cmyk_lab, cmyk_lab_absolute, cmyk_rgb, lab_rgb, rgb_lab;
     LcmsTransform rgb_cmyk8, lab_cmyk8, cmyk_rgb8;
+    std::once_flag roots_made;
+    std::unique_ptr<const ProcessRoots> roots;
 };
 
 [[nodiscard]] inline cmsUInt32Number lcms_intent(RenderingIntent intent)

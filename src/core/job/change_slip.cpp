@@ -195,6 +195,16 @@ std::vector<ChangeEntry> list_changes(const Job &job)
                 "The artwork does not contain it.");
         }
     }
+    for (const std::string &ink : job.removed) {
+        const bool sent = std::any_of(job.routes.begin(), job.routes.end(), [&](const Route &route) {
+            return route.by == RouteBy::Ink && route.name == ink; // has a line of its own
+        });
+        if (!sent && job.find_plate(ink) < 0) {
+            add("removed " + ink,
+                "The ink " + ink + " is not printed: it has no plate. What is not sent to another ink is left out.",
+                "The shop does not print this ink.");
+        }
+    }
     for (const Question &question : job.questions) {
         add(key_of(question), question.words,
             "Found on page " + std::to_string(question.page) + "; nothing is changed.");

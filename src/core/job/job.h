@@ -86,6 +86,9 @@ struct Job
     double assumed_ppi = 300;                         ///< of a picture file that does not say its resolution
     Stock stock;
     std::vector<Pin> pins; ///< held core samples
+    /// Inks whose plates were taken away: what the artwork holds of them prints no longer, unless it is sent
+    /// elsewhere.
+    std::vector<std::string> removed;
     friend bool operator==(const Job &, const Job &) = default;
 
     [[nodiscard]] std::vector<std::string> inks() const;

@@ -213,6 +213,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                          {"behind", job.stock.behind},
                          {"reflectance", job.stock.reflectance ? json(*job.stock.reflectance) : json()}}},
                        {"pins", pins},
+                       {"removed", job.removed},
                        {"reading",
                         {{"assumed_ppi", job.assumed_ppi},
                          {"intent", to_string(job.colours.rendering.intent)},
@@ -340,6 +341,7 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             if (const json measured = stock.value("reflectance", json()); !measured.is_null()) {
                 job.stock.reflectance = measured.get<Spectrum>();
             }
+            job.removed = root.value("removed", std::vector<std::string>());
             for (const json &one : root.at("pins")) {
                 const auto pin = one.get<std::array<double, 4>>();
                 job.pins.push_back({pin[0], pin[1], pin[2], pin[3]});

@@ -81,6 +81,58 @@ std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates, const Prin
     return layers;
 }
 
+namespace {
+
+StackInk stack_ink(const Plate &plate, const PrintGround &ground, std::size_t plane)
+{
+    StackInk ink;
+    ink.plane = plane;
+    ink.process = plate.kind == InkUse::Process ? process_channel(plate.ink) : -1;
+    const PrintedLayer layer = layer_of(plate, ground);
+    ink.film = layer.film;
+    ink.hits = layer.hits;
+    ink.gain = plate.traits.gain;
+    return ink;
+}
+
+} // namespace
+
+PrintStack stack_of(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
+                    const std::vector<std::string> &hidden)
+{
+    PrintGround ground = print_ground(job.plates, job.stock);
+    ground.behind = job.stock.clear && job.stock.behind;
+    std::vector<int> wet_group(job.plates.size(), -1); // each named by its first plate
+    for (std::size_t i = 1; i < job.plates.size(); ++i) {
+        if (prints_wet(job.plates, i)) {
+            int &before = wet_group[i - 1];
+            before = before < 0 ? static_cast<int>(i - 1) : before;
+            wet_group[i] = before;
+        }
+    }
+    std::vector<StackInk> inks;
+    for (const std::size_t i : order_of_sight(job)) {
+        const Plate &plate = job.plates[i];
+        const auto plane = std::find(planes.begin(), planes.end(), plate.ink);
+        if (plate.kind == InkUse::Technical || plane == planes.end() ||
+            std::find(hidden.begin(), hidden.end(), plate.ink) != hidden.end()) {
+            continue;
+        }
+        inks.push_back(stack_ink(plate, ground, static_cast<std::size_t>(plane - planes.begin())));
+        inks.back().wet_group = wet_group[i];
+    }
+    return {ground, std::move(inks), condition};
+}
+
+Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
+             const ProcessProfile &condition)
+{
+    StackGround here = ground;
+    here.stock = under;
+    const double solid = 1;
+    return PrintStack(here, {stack_ink(plate, ground, 0)}, condition).at({&solid, 1}).print();
+}
+
 InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
                     const std::vector<std::string> &inks)
 {

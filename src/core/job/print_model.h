@@ -1,25 +1,22 @@
 /// \file
 /// A job's plates as layers of ink.
-/// Layer: core/job. May use core/colour.
+/// Layer: core/job. May use core/colour, core/print.
 #pragma once
 
 #include "core/colour/ink_solver.h"
 #include "core/job/job.h"
+#include "core/print/print_stack.h"
 
 #include <string>
 #include <vector>
 
 namespace bichrom {
 
-/// What inks are printed on, for films.
-struct PrintGround
+/// What inks are printed on, for films. The floor is half of the darkest ink's Y, or of the stock's, and 0.7
+/// of it on uncoated stock; 0.01 or 0.014 at most.
+struct PrintGround : StackGround
 {
-    Bands stock{}; ///< without the floor
     Bands paper{}; ///< the white that inks' colours are told over
-    /// Half of the darkest ink's Y, or of the stock's, and 0.7 of it on uncoated stock; 0.01 or 0.014 at
-    /// most.
-    double floor = 0;
-    double transfer = wet_transfer; ///< exponent of a film printed on wet ink
 };
 [[nodiscard]] PrintGround print_ground(const std::vector<Plate> &plates, const Stock &stock);
 
@@ -34,6 +31,17 @@ struct PrintGround
 /// The numbers of \p job's plates from the stock, or what lies behind the film, to the eye: printing order,
 /// or the reverse where the print is seen through its film.
 [[nodiscard]] std::vector<std::size_t> order_of_sight(const Job &job);
+
+/// The job's plates as they print on its stock; technical ones, like cut lines, are no part of a print.
+/// \param planes  the ink of each plane that tones will be given in; plates that are not among them, or
+///                \p hidden, are left out
+[[nodiscard]] PrintStack stack_of(const Job &job, const std::vector<std::string> &planes,
+                                  const ProcessProfile &condition,
+                                  const std::vector<std::string> &hidden = {});
+
+/// The solid of one plate's ink by itself on \p under, a part of \p ground.
+[[nodiscard]] Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
+                           const ProcessProfile &condition);
 
 /// Whether plate \p number prints on the one before it while that is wet.
 [[nodiscard]] bool prints_wet(const std::vector<Plate> &plates, std::size_t number);

@@ -1,5 +1,7 @@
 #include "core/job/routing.h"
 
+#include "core/job/edits/plates.h"
+
 #include <algorithm>
 #include <set>
 
@@ -84,6 +86,7 @@ Job with_route(Job job, Route route, const std::vector<std::pair<std::string, La
         }
         const auto known = std::find_if(solids.begin(), solids.end(),
                                         [&](const auto &one) { return one.first == target.ink; });
+        std::erase(job.removed, target.ink);
         const bool process = process_channel(target.ink) >= 0;
         job.plates.push_back(propose_plate(job.plates, target.ink, process ? InkUse::Process : InkUse::Spot,
                                            known == solids.end() ? route.appearance : known->second));
@@ -113,20 +116,12 @@ Outcome<Job> merge_inks(Job job, const Scene &scene, const InkRename &rename)
         return matches.error();
     }
     for (const auto &[from, to] : *matches) {
-        const int old_plate = job.find_plate(from);
-        if (old_plate >= 0) {
-            if (job.find_plate(to) < 0) {
-                job.plates[static_cast<std::size_t>(old_plate)].ink = to;
-            } else {
-                job.plates.erase(job.plates.begin() + old_plate);
+        if (job.find_plate(from) >= 0) {
+            auto renamed = rename_plate(std::move(job), from, to);
+            if (!renamed) {
+                return renamed.error();
             }
-        }
-        for (Route &route : job.routes) {
-            for (RouteTarget &target : route.targets) {
-                if (target.ink == from) {
-                    target.ink = to;
-                }
-            }
+            job = std::move(*renamed);
         }
         for (const int artwork : artworks_with(scene, from)) {
             if (ink_route(job.routes, from, artwork) >= 0) {

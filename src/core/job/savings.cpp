@@ -1,5 +1,7 @@
 #include "core/job/savings.h"
 
+#include "core/job/edits/plates.h"
+
 #include "core/artwork/found_colours.h"
 #include "core/colour/colour_difference.h"
 #include "core/job/routing.h"
@@ -209,9 +211,16 @@ Job with_saving(Job job, const Saving &saving)
     for (const Route &route : saving.routes) {
         job = with_route(std::move(job), route);
     }
-    std::erase_if(job.plates, [&](const Plate &plate) {
-        return std::find(saving.frees.begin(), saving.frees.end(), plate.ink) != saving.frees.end();
-    });
+    const std::vector<std::string> removed = job.removed; // what is freed here is printed by other plates
+    for (const std::string &ink : saving.frees) {
+        const auto route = std::find_if(saving.routes.begin(), saving.routes.end(), [&](const Route &one) {
+            return one.by == RouteBy::Ink && one.name == ink && one.targets.size() == 1;
+        });
+        auto merged = route == saving.routes.end() ? Outcome<Job>(Error{})
+                                                   : merge_plates(job, ink, route->targets.front().ink);
+        job = merged ? std::move(*merged) : remove_plate(std::move(job), ink);
+    }
+    job.removed = removed;
     return job;
 }
 

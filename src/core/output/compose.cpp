@@ -251,10 +251,15 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
         writer.setStreamDataMode(qpdf_s_compress);
         writer.setDeterministicID(true);
         writer.write();
-    } catch (const std::exception &) {
-        const int fault = errno;
+    } catch (const std::exception &fault) {
+        const int number = errno;
+        const bool unwritten = std::ferror(target) != 0;
         std::fclose(target);
-        return write_error(file.target(), fault);
+        return unwritten ? write_error(file.target(), number)
+                         : Error{ErrorCode::Internal,
+                                 std::string("The PDF could not be put together (") + fault.what() + ").",
+                                 file.target().string(),
+                                 "Write TIFF instead, and report this."};
     }
     if (std::fclose(target) != 0) {
         return write_error(file.target(), errno);

@@ -39,10 +39,20 @@ struct Manifest
     bool screened = false; ///< films; plates have no ruling, angle and dot yet
     std::vector<WrittenPlate> plates;
     std::vector<std::string> damage; ///< of the artwork, accepted
+    std::vector<std::string> stale;  ///< files of an earlier set in the folder that are no part of this one;
+                                     ///< not in the manifest
+    std::string stale_moved_to;      ///< the folder that they went to; empty = they stay
 };
 
 /// The text of manifest.json (DESIGN 7).
 [[nodiscard]] std::string manifest_to_json(const Manifest &manifest);
+
+/// What becomes of files of an earlier, larger set in the same folder.
+enum class StaleFiles
+{
+    Keep,    ///< they stay, and are named
+    MoveAway ///< into a folder "earlier" beside the new ones
+};
 
 /// Options of both writers that are not part of the job.
 struct OutputRequest
@@ -51,11 +61,13 @@ struct OutputRequest
     LabelText label;
     int threads = 0;   ///< 0 = as many as the machine has
     int band_rows = 0; ///< 0 = chosen to fit the cache
+    StaleFiles stale = StaleFiles::Keep;
 };
 
 /// Writes an 8-bit TIFF for each plate and manifest.json.
 /// \param resolution, box  instead of the job's film settings
-/// NothingToPrint, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left.
+/// NothingToPrint, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left, and what
+/// stood in the folder stands there as before.
 [[nodiscard]] Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
                                              const OutputRequest &request, const JobControl &control = {});
 

@@ -159,10 +159,15 @@ Done PdfFilmWriter::finish()
         writer.setStreamDataMode(qpdf_s_preserve);
         writer.setDeterministicID(true);
         writer.write();
-    } catch (const std::exception &) {
-        const int fault = errno;
+    } catch (const std::exception &fault) {
+        const int number = errno;
+        const bool unwritten = std::ferror(target) != 0;
         std::fclose(target);
-        return write_error(m_impl->file.target(), fault);
+        return unwritten ? write_error(m_impl->file.target(), number)
+                         : Error{ErrorCode::Internal,
+                                 std::string("The PDF could not be put together (") + fault.what() + ").",
+                                 m_impl->file.target().string(),
+                                 "Write TIFF instead, and report this."};
     }
     if (std::fclose(target) != 0) {
         return write_error(m_impl->file.target(), errno);
@@ -170,9 +175,9 @@ Done PdfFilmWriter::finish()
     return {};
 }
 
-Done PdfFilmWriter::publish()
+AtomicFile &PdfFilmWriter::file()
 {
-    return m_impl->file.commit();
+    return m_impl->file;
 }
 
 } // namespace bichrom

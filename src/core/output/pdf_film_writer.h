@@ -3,6 +3,7 @@
 /// Layer: core/output. qpdf stays inside.
 #pragma once
 
+#include "core/base/atomic_file.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
 #include "core/output/g4.h"
@@ -29,9 +30,9 @@ public:
 
     /// Appends encoded rows to film \p index.
     [[nodiscard]] Done append(std::size_t index, const BitString &rows);
-    /// Completes the file under a hidden name; publish() then renames it into place.
+    /// Completes the file under a hidden name; commit_together() then renames it into place.
     [[nodiscard]] Done finish();
-    [[nodiscard]] Done publish();
+    [[nodiscard]] AtomicFile &file();
 
 private:
     struct Impl;

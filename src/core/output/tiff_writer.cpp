@@ -100,9 +100,9 @@ Done TiffWriter::finish()
     return {};
 }
 
-Done TiffWriter::publish()
+AtomicFile &TiffWriter::file()
 {
-    return m_impl->file.commit();
+    return m_impl->file;
 }
 
 } // namespace bichrom

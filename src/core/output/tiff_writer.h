@@ -44,9 +44,9 @@ public:
 
     /// Film: an encoded strip. Plate: the strip's rows without padding.
     [[nodiscard]] Done write_strip(int index, std::span<const std::uint8_t> bytes);
-    /// Completes the file under a hidden name; publish() then renames it into place.
+    /// Completes the file under a hidden name; commit_together() then renames it into place.
     [[nodiscard]] Done finish();
-    [[nodiscard]] Done publish();
+    [[nodiscard]] AtomicFile &file();
 
 private:
     struct Impl;

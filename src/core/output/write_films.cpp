@@ -244,22 +244,22 @@ public:
         return {};
     }
 
-    Outcome<Manifest> publish(Manifest manifest, const std::filesystem::path &folder)
+    Outcome<Manifest> publish(Manifest manifest, const OutputRequest &request)
     {
+        std::vector<AtomicFile *> parts;
         if (m_pdf) {
             if (const Done done = m_pdf->finish(); !done) {
                 return done.error();
             }
-            if (const Done done = m_pdf->publish(); !done) {
-                return done.error();
-            }
+            parts.push_back(&m_pdf->file());
         }
         for (TiffWriter &tiff : m_tiffs) {
             if (const Done done = tiff.finish(); !done) {
                 return done.error();
             }
+            parts.push_back(&tiff.file());
         }
-        return publish_set(m_tiffs, std::move(manifest), folder);
+        return publish_set(std::move(parts), std::move(manifest), request);
     }
 
 private:
@@ -337,7 +337,7 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
         return passed.error();
     }
     manifest.damage = std::move(*passed);
-    return files.publish(std::move(manifest), request.folder);
+    return files.publish(std::move(manifest), request);
 }
 
 } // namespace bichrom

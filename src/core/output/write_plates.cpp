@@ -116,7 +116,11 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
         return passed.error();
     }
     manifest.damage = std::move(*passed);
-    return publish_set(files, std::move(manifest), request.folder);
+    std::vector<AtomicFile *> parts;
+    for (TiffWriter &file : files) {
+        parts.push_back(&file.file());
+    }
+    return publish_set(std::move(parts), std::move(manifest), request);
 }
 
 } // namespace bichrom

@@ -94,7 +94,7 @@ Done ComputedPlates::follow(PlateTile &tile, Dpi resolution, Edges edges, const 
 {
     std::vector<Plane> masks;
     for (const auto &[renderer, count] : m_masks) {
-        auto made = renderer->render(tile.rect, resolution, edges);
+        auto made = renderer->render(tile.rect, resolution, edges, control);
         if (!made) {
             return made.error();
         }

@@ -314,18 +314,20 @@ Done PlateRenderer::render_pass(int pass, PixelRect rect, Dpi resolution, Edges 
     return {};
 }
 
-Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges) const
+Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges edges,
+                                         const JobControl &control) const
 {
     if (m_impl->computed.empty()) {
-        return paint(rect, resolution, edges, {});
+        return paint(rect, resolution, edges, control);
     }
     // Far away a choke of less than a pixel would break thin strokes up: looked at closer, then averaged.
     constexpr double near_enough = 150; // dpi
     if (edges == Edges::Crisp || resolution.value >= near_enough || m_impl->computed.reach() <= 0) {
-        return cook(rect, resolution, edges);
+        return render_cut(rect, resolution, edges, control);
     }
     const auto fine =
-        cook({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2}, Dpi(resolution.value * 2), edges);
+        render_cut({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2}, Dpi(resolution.value * 2), edges,
+                   control);
     if (!fine) {
         return fine.error();
     }
@@ -367,9 +369,10 @@ Outcome<PlateTile> PlateRenderer::render_wide(PixelRect rect, Dpi resolution, Ed
     return tile;
 }
 
-Outcome<PlateTile> PlateRenderer::cook(PixelRect rect, Dpi resolution, Edges edges) const
+Outcome<PlateTile> PlateRenderer::render_cut(PixelRect rect, Dpi resolution, Edges edges,
+                                             const JobControl &control) const
 {
-    const auto wide = render_wide(rect, resolution, edges, {});
+    const auto wide = render_wide(rect, resolution, edges, control);
     if (!wide) {
         return wide.error();
     }

@@ -111,12 +111,12 @@ public:
     [[nodiscard]] Done render_pass(int pass, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,
                                    const JobControl &control = {}) const;
 
-    /// Renders all passes and takes the planes apart.
-    [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution,
-                                            Edges edges = Edges::Smooth) const;
+    /// Renders all passes and takes the planes apart. Stops as render_pass().
+    [[nodiscard]] Outcome<PlateTile> render(PixelRect rect, Dpi resolution, Edges edges = Edges::Smooth,
+                                            const JobControl &control = {}) const;
 
-    /// The same with a rim that far around it, where computed plates are not right: for who looks only at \p
-    /// rect and would not have it copied. Stops as render_pass().
+    /// The same with a rim that far around it, where computed plates are not right: saves a copy when only
+    /// \p rect is looked at. Stops as render_pass().
     [[nodiscard]] Outcome<PlateTile> render_wide(PixelRect rect, Dpi resolution, Edges edges,
                                                  const JobControl &control = {}) const;
 
@@ -141,7 +141,8 @@ private:
     [[nodiscard]] Outcome<PlateTile> paint(PixelRect rect, Dpi resolution, Edges edges,
                                            const JobControl &control) const;
     /// With recipes: paints a rim around the rectangle and cuts it off again.
-    [[nodiscard]] Outcome<PlateTile> cook(PixelRect rect, Dpi resolution, Edges edges) const;
+    [[nodiscard]] Outcome<PlateTile> render_cut(PixelRect rect, Dpi resolution, Edges edges,
+                                                const JobControl &control) const;
     explicit PlateRenderer(std::unique_ptr<Impl> impl);
     std::unique_ptr<Impl> m_impl;
 };

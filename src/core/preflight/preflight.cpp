@@ -90,7 +90,7 @@ Done take_survey(const PlateRenderer &renderer, PlateSurvey &survey, const std::
         const int left = number % across * all.width / across;
         const int right = (number % across + 1) * all.width / across;
         const PixelRect part = {left, top, right - left, std::min(rows_at_once, all.height - top)};
-        const auto tile = renderer.render(part, survey.resolution, Edges::Quick);
+        const auto tile = renderer.render(part, survey.resolution, Edges::Quick, control);
         if (!tile) {
             const std::lock_guard lock(guard);
             result = tile.error();

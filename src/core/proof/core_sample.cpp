@@ -97,7 +97,7 @@ Outcome<CoreSample> take_sample(const PlateRenderer &renderer, const PixelRect &
             return Error{ErrorCode::Cancelled, "Stopped on request.", renderer.page().place(), {}};
         }
         const PixelRect part = {place.x, place.y + y, place.width, std::min(band, place.height - y)};
-        const auto tile = renderer.render(part, sample_resolution);
+        const auto tile = renderer.render(part, sample_resolution, Edges::Smooth, control);
         if (!tile) {
             return tile.error();
         }

@@ -17,8 +17,9 @@ inline constexpr double most_film_pixels = 8.0;
 /// wide. The film's own pixels are computed with the same screens as the films that are
 /// written, then repeated, or averaged over the whole pixels under each view pixel.
 /// \return planes of 0 to 255 (ink share of the view pixel); OutOfRange when a view pixel
-/// spans more than most_film_pixels
+/// spans more than most_film_pixels; Cancelled
 [[nodiscard]] Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Halftone> screens,
-                                             PixelRect rect, Dpi view, Dpi film);
+                                             PixelRect rect, Dpi view, Dpi film,
+                                             const JobControl &control = {});
 
 } // namespace bichrom

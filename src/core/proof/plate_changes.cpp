@@ -49,7 +49,8 @@ std::vector<Pair> pairs_of(const PlateRenderer &before, const PlateRenderer &aft
 }
 
 /// \p part of a page; what lies beyond it is bare.
-Outcome<PlateTile> strip_of(const PlateRenderer &renderer, const PixelRect &part, Dpi resolution)
+Outcome<PlateTile> strip_of(const PlateRenderer &renderer, const PixelRect &part, Dpi resolution,
+                            const JobControl &control)
 {
     const PixelRect page = renderer.extent(resolution);
     if (part.y >= page.height) {
@@ -58,7 +59,7 @@ Outcome<PlateTile> strip_of(const PlateRenderer &renderer, const PixelRect &part
         bare.plates.assign(renderer.inks().size(), Plane(part.width, part.height));
         return bare;
     }
-    return renderer.render(part, resolution, Edges::Smooth);
+    return renderer.render(part, resolution, Edges::Smooth, control);
 }
 
 /// How much of pixel \p x, \p y has changed: a pixel on an edge by its share of what changes beside it.
@@ -169,8 +170,8 @@ Outcome<PlateChanges> compare_plates(const PlateRenderer &before, const PlateRen
         }
         control.progress(top, all.height);
         const PixelRect part = {0, top, all.width, std::min(rows_at_once, all.height - top)};
-        const auto old_strip = strip_of(before, part, dpi);
-        const auto new_strip = strip_of(after, part, dpi);
+        const auto old_strip = strip_of(before, part, dpi, control);
+        const auto new_strip = strip_of(after, part, dpi, control);
         if (!old_strip || !new_strip) {
             return old_strip ? new_strip.error() : old_strip.error();
         }

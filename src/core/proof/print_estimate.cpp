@@ -1,6 +1,5 @@
 #include "core/proof/print_estimate.h"
 
-#include "core/colour/ink_film.h"
 #include "core/colour/spaces.h"
 #include "core/colour/srgb.h"
 #include "core/job/print_model.h"
@@ -12,58 +11,21 @@ namespace bichrom {
 
 PrintEstimate estimate_print(const Job &job, std::span<const double> tones, const ProcessProfile &condition)
 {
-    const PrintGround ground = print_ground(job.plates, job.stock);
-    const auto colour_of = [&](const PrintColumn &column) {
-        Bands bands = column.reflectance();
-        for (double &r : bands) {
-            r += ground.floor;
-        }
-        return bands_to_lab(bands);
-    };
-    const std::vector<PrintedLayer> layers = layers_of(job.plates, ground);
-    PrintColumn column(ground.stock, ground.transfer);
+    const PrintStack stack = stack_of(job, job.inks(), condition);
+    const PrintStack::Colours colours = stack.at(tones);
     PrintEstimate estimate;
-    estimate.stock = colour_of(column);
-    const Bands paper = without_floor({100, 0, 0}, ground.floor); // what the profile's answer is relative to
-    PrintColumn under_run = column;                               // what the run of process inks lies on
-    std::array<double, 4> run{};
-    std::array<bool, 4> in_run{};
+    estimate.stock = estimate.seen = colours.stock;
     estimate.after.resize(job.plates.size());
-    estimate.seen = estimate.stock;
+    std::size_t next = 0; // ink of the stack
     for (const std::size_t i : order_of_sight(job)) {
         const Plate &plate = job.plates[i];
-        const double tone = i < tones.size() ? std::clamp(tones[i], 0.0, 1.0) : 0.0;
-        const int process = plate.kind == InkUse::Process ? process_channel(plate.ink) : -1;
-        if (process >= 0) {
-            const auto channel = static_cast<std::size_t>(process);
-            if (in_run == std::array<bool, 4>{} || in_run[channel]) {
-                under_run = column;
-                run = {};
-                in_run = {};
-            }
-            run[channel] = tone;
-            in_run[channel] = true;
-            column = under_run;
-            const Bands printed =
-                without_floor(condition.to_lab({static_cast<float>(run[0]), static_cast<float>(run[1]),
-                                                static_cast<float>(run[2]), static_cast<float>(run[3])}),
-                              ground.floor);
-            Bands passed{};
-            for (std::size_t k = 0; k < band_count; ++k) {
-                passed[k] = printed[k] / paper[k];
-            }
-            if (tone > 0 || run != std::array<double, 4>{}) {
-                column.dim(passed);
-            }
-        } else {
-            in_run = {};
-            if (plate.kind != InkUse::Technical) {
-                column.lay(layers[i], plate.traits.gain.at(tone));
-            }
-            const bool metal = plate.kind == InkUse::Metallic || plate.kind == InkUse::Foil;
-            estimate.predictable = estimate.predictable && !(metal && tone > 0);
+        if (next < colours.after.size() && stack.ink(next).plane == i) {
+            estimate.seen = colours.after[next++];
         }
-        estimate.after[i] = estimate.seen = colour_of(column);
+        estimate.after[i] = estimate.seen; // a technical plate changes nothing
+        const bool metal = plate.kind == InkUse::Metallic || plate.kind == InkUse::Foil;
+        estimate.predictable =
+            estimate.predictable && !(metal && i < tones.size() && tones[i] > 0);
     }
     return estimate;
 }

@@ -87,7 +87,7 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     }
     ReportPicture picture{name, extent.width, extent.height, {}};
     picture.pixels.resize(static_cast<std::size_t>(extent.width) * static_cast<std::size_t>(extent.height));
-    PrintLook(print_setup((*renderer)->inks(), shown), **condition).compose(*tile, picture.pixels);
+    PrintLook(shown, (*renderer)->inks(), **condition).compose(*tile, picture.pixels);
     draw_border(picture);
     return picture;
 }

@@ -86,6 +86,40 @@ private Q_SLOTS:
         QCOMPARE(ready.error().code, ErrorCode::CannotWrite);
         QVERIFY(prepare_folder(folder.filePath(QStringLiteral("a/b/c")).toStdString()));
     }
+
+    void severalFilesAppearTogetherOrNotAtAll()
+    {
+        QTemporaryDir folder;
+        const auto path = [&](const char *name) { return folder.filePath(QString::fromLatin1(name)).toStdString(); };
+        const auto text = [&](const char *name) {
+            QFile file(folder.filePath(QString::fromLatin1(name)));
+            return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+        };
+        const auto names = [&] {
+            return QDir(folder.path()).entryList(QDir::Files | QDir::Hidden | QDir::Dirs | QDir::NoDotAndDotDot);
+        };
+        QVERIFY(write_file(path("one"), std::string_view("old one")));
+        // A folder that is not empty stands where the second shall go: it can be put aside, and back.
+        QVERIFY(QDir(folder.path()).mkpath(QStringLiteral("two/inside")));
+        {
+            auto one = write_aside(path("one"), "new one");
+            auto gone = write_aside(path("three"), "new three");
+            QVERIFY(one && gone);
+            std::filesystem::remove(gone->path());
+            AtomicFile *both[] = {&*one, &*gone};
+            const Done done = commit_together(both);
+            QVERIFY(!done && done.error().code == ErrorCode::CannotWrite);
+        }
+        QCOMPARE(text("one"), QByteArray("old one"));
+        QCOMPARE(names(), (QStringList{QStringLiteral("one"), QStringLiteral("two")}));
+        auto one = write_aside(path("one"), "new one");
+        auto three = write_aside(path("three"), "new three");
+        AtomicFile *both[] = {&*one, &*three};
+        QVERIFY(commit_together(both));
+        QCOMPARE(text("one"), QByteArray("new one"));
+        QCOMPARE(text("three"), QByteArray("new three"));
+        QCOMPARE(names(), (QStringList{QStringLiteral("one"), QStringLiteral("three"), QStringLiteral("two")}));
+    }
 };
 
 QTEST_GUILESS_MAIN(TestFiles)

@@ -25,7 +25,7 @@ Bitmap decoded(const Bitmap &film, const std::vector<std::uint8_t> &strip)
     const QString path = folder.filePath(QStringLiteral("g4.tif"));
     auto writer = take(TiffWriter::create(path.toStdString(), TiffWriter::Kind::Film,
                                           {film.width, film.height, film.height, Dpi(1200), "test"}));
-    if (!writer.write_strip(0, strip) || !writer.finish() || !writer.publish()) {
+    if (!writer.write_strip(0, strip) || !writer.finish() || !writer.file().commit()) {
         qFatal("cannot write");
     }
     return read_tiff(path).film;

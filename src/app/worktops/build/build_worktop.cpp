@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/step_edit.h"
+#include "core/job/edits/plates.h"
 #include "core/job/print_model.h"
 
 #include <QCheckBox>
@@ -517,12 +518,11 @@ void BuildWorktop::movePlate(int by)
     if (chosen == nullptr) {
         return;
     }
-    Job job = m_session.job();
-    const int at = job.find_plate(chosen->ink);
-    const int to = at + by;
-    if (to >= 0 && to < static_cast<int>(job.plates.size())) {
-        std::swap(job.plates[static_cast<std::size_t>(at)], job.plates[static_cast<std::size_t>(to)]);
-        m_session.change(job, tr("Another printing order"));
+    const Job &job = m_session.job();
+    const int to = job.find_plate(chosen->ink) + by;
+    if (to >= 0) {
+        m_session.change(move_plate(job, static_cast<std::size_t>(to - by), static_cast<std::size_t>(to)),
+                         tr("Another printing order"));
     }
 }
 

@@ -34,6 +34,23 @@ QString accepted_damage(const std::vector<std::string> &damage)
     return text;
 }
 
+/// What of an earlier release in the same folder is no part of this one.
+QString earlier_files(const Manifest &manifest)
+{
+    QStringList names;
+    for (const std::string &name : manifest.stale) {
+        names << theme::text_of(name);
+    }
+    if (names.isEmpty()) {
+        return {};
+    }
+    const QString list = names.join(QStringLiteral(", "));
+    return manifest.stale_moved_to.empty()
+               ? ReleaseWorktop::tr("\nStill in the folder from an earlier release, no part of this one: %1").arg(list)
+               : ReleaseWorktop::tr("\nOf an earlier release, moved to %2: %1")
+                     .arg(list, theme::text_of(manifest.stale_moved_to));
+}
+
 } // namespace
 
 ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *parent)
@@ -83,6 +100,11 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
     body->addWidget(m_marks);
     body->addWidget(m_mirror);
     body->addWidget(m_negative);
+    m_moveEarlier = new QCheckBox(tr("Move other films of an earlier release away"), m_body);
+    m_moveEarlier->setObjectName(QStringLiteral("moveEarlier"));
+    m_moveEarlier->setToolTip(tr("Into a folder 'earlier' beside the new ones; without it they stay and are "
+                                 "named"));
+    body->addWidget(m_moveEarlier);
     body->addWidget(make_rule(m_body));
     m_sheet = new FactList(m_body);
     m_sheet->setObjectName(QStringLiteral("filmSheet"));
@@ -243,7 +265,7 @@ void ReleaseWorktop::setWriting(bool writing)
     m_cancel->setVisible(writing);
     m_progress->setVisible(writing);
     for (QWidget *widget : std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative,
-                                                            m_folder, m_browse}) {
+                                                            m_moveEarlier, m_folder, m_browse}) {
         widget->setEnabled(!writing);
     }
 }
@@ -272,6 +294,7 @@ void ReleaseWorktop::write()
     setWriting(true);
     OutputRequest request;
     request.folder = folder.toStdString();
+    request.stale = m_moveEarlier->isChecked() ? StaleFiles::MoveAway : StaleFiles::Keep;
     request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     m_running =
         m_tasks.start([opened = m_session.opened(),
@@ -339,7 +362,7 @@ void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)
         const auto count = manifest->plates.size();
         say((count == 1 ? tr("1 film written to %1").arg(folder)
                         : tr("%1 films written to %2").arg(count).arg(folder)) +
-                accepted_damage(manifest->damage),
+                accepted_damage(manifest->damage) + earlier_files(*manifest),
             false);
         m_thumbnails->setFilms(manifest->plates);
     } else if (manifest.error().code == ErrorCode::Cancelled) {

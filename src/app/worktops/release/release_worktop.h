@@ -55,6 +55,7 @@ private:
     QCheckBox *m_marks;
     QCheckBox *m_mirror;
     QCheckBox *m_negative;
+    QCheckBox *m_moveEarlier;
     FactList *m_sheet;
     QLineEdit *m_folder;
     QPushButton *m_browse;

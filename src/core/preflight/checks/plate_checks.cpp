@@ -70,12 +70,8 @@ bool needs_white(const Job &job, const Plate &plate, const PrintGround &ground)
     if (job.stock.clear) {
         return plate.traits.opacity < covers;
     }
-    Bands print = layer_of(plate, ground).film.over(ground.stock);
-    for (double &r : print) {
-        r += ground.floor;
-    }
     constexpr double seen = 10; // ΔE; a black on black cotton needs none
-    return ciede2000(bands_to_lab(print), plate.solid) > seen;
+    return ciede2000(solid_on(plate, ground.stock, ground, *ProcessProfile::fogra39()), plate.solid) > seen;
 }
 
 } // namespace

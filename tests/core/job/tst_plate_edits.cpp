@@ -1,0 +1,184 @@
+#include "core/job/change_slip.h"
+#include "core/job/edits/plates.h"
+#include "core/job/routing.h"
+#include "core/job/savings.h"
+#include "core/plates/coverage.h"
+
+#include "support/mini_pdf.h"
+
+#include <QtTest>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+RecipeStep reads(const std::string &ink, RecipeDo does = RecipeDo::Add)
+{
+    RecipeStep step;
+    step.does = does;
+    step.source.from = RecipeFrom::Plate;
+    step.source.inks = {ink};
+    return step;
+}
+
+Plate plate_of(const std::string &ink)
+{
+    Plate plate;
+    plate.ink = ink;
+    plate.solid = {50, 10, 10};
+    return plate;
+}
+
+/// Alpha and Beta as in spots_page(), and a base computed from Alpha that shares Beta's tin.
+Job job_with_base()
+{
+    Job job;
+    job.plates = {plate_of("Base"), plate_of("Alpha"), plate_of("Beta")};
+    job.plates[0].recipe = {reads("Alpha")};
+    job.plates[0].tin = "Beta";
+    Route route;
+    route.by = RouteBy::Ink;
+    route.name = "Gamma";
+    route.targets = {{"Alpha", true, 1.0, {}}};
+    job.routes = {route};
+    job.accepted = {{"plate_empty", 1, "Alpha", "as agreed"}};
+    job.change_states["recipe Base"] = ChangeState::Agreed;
+    job.change_states[key_of(route)] = ChangeState::Agreed;
+    return job;
+}
+
+std::vector<double> covered(const MiniPdf &pdf, const Job &job)
+{
+    const auto renderer = take(PlateRenderer::make(pdf.content(), setup_of(job)));
+    return take(measure_coverage(*renderer, Dpi(72)));
+}
+
+} // namespace
+
+class TestPlateEdits : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void aRenameKeepsEverythingTogether()
+    {
+        const Job job = take(rename_plate(job_with_base(), "Alpha", "Moss"));
+        QCOMPARE(job.inks(), (std::vector<std::string>{"Base", "Moss", "Beta"}));
+        QCOMPARE(job.plates[0].recipe[0].source.inks, std::vector<std::string>{"Moss"});
+        QCOMPARE(job.routes[0].targets[0].ink, std::string("Moss"));
+        QVERIFY(std::any_of(job.accepted.begin(), job.accepted.end(),
+                            [](const AcceptedFinding &one) { return one.subject == "Moss"; }));
+        // The agreement with the customer stands: the line about the route says Moss now.
+        QCOMPARE(job.change_states.at(key_of(job.routes[0])), ChangeState::Agreed);
+        const Job base = take(rename_plate(job, "Base", "Underbase"));
+        QCOMPARE(base.change_states.at("recipe Underbase"), ChangeState::Agreed);
+        const Job tin = take(rename_plate(job, "Beta", "Sky"));
+        QCOMPARE(tin.plates[0].tin, std::string("Sky"));
+        QVERIFY(!rename_plate(job, "Nobody", "Moss"));
+        QVERIFY(!rename_plate(job, "Moss", ""));
+        QCOMPARE(take(rename_plate(job, "Moss", "Moss")), job);
+    }
+
+    // Seen in a job: renaming an ink of the artwork emptied the base that was made from it.
+    void aBaseOutlivesTheRenameOfItsInk()
+    {
+        const MiniPdf pdf = spots_page("/A cs 1 scn 10 10 30 30 re f");
+        Job job = pdf.job().job;
+        job.plates.insert(job.plates.begin(), plate_of("Base"));
+        job.plates[0].recipe = {reads("Alpha")};
+        const auto before = covered(pdf, job);
+        QVERIFY(before[0] > 0.15);
+        const Job renamed = take(merge_inks(job, pdf.scene(), {"Alpha", "Moss", NameMatch::Exact, {}}));
+        QCOMPARE(renamed.inks(), (std::vector<std::string>{"Base", "Moss"}));
+        QCOMPARE(covered(pdf, renamed), before);
+    }
+
+    void mergedPlatesHoldBoth()
+    {
+        const MiniPdf pdf =
+            spots_page("/A cs 1 scn 0 0 36 36 re f /B cs 1 scn 36 36 36 36 re f /B cs 0.5 scn 36 0 36 36 re f");
+        Job job = pdf.job().job;
+        job.plates.insert(job.plates.begin(), plate_of("Base"));
+        job.plates[0].recipe = {reads("Alpha"), reads("Beta")};
+        const auto before = covered(pdf, job);
+        const Job merged = take(merge_inks(job, pdf.scene(), {"Beta", "Alpha", NameMatch::Exact, {}}));
+        QCOMPARE(merged.inks(), (std::vector<std::string>{"Base", "Alpha"}));
+        const auto after = covered(pdf, merged);
+        QVERIFY(std::fabs(after[1] - before[1] - before[2]) < 0.003);
+        QVERIFY(std::fabs(after[0] - before[0]) < 0.003);
+        // Into a computed plate: its recipe, and what the artwork puts there.
+        Job computed = pdf.job().job;
+        computed.plates[static_cast<std::size_t>(computed.find_plate("Beta"))].recipe = {
+            reads("Alpha", RecipeDo::Add)};
+        const Job joined = take(merge_plates(computed, "Alpha", "Beta"));
+        const auto reads_itself = plates_read(joined.plates[0].recipe);
+        QCOMPARE(reads_itself, std::vector<std::string>{"Beta"});
+        QVERIFY(!merge_plates(computed, "Beta", "Alpha")); // a recipe cannot be joined
+        QVERIFY(!merge_plates(computed, "Alpha", "Alpha"));
+        QVERIFY(!merge_plates(computed, "Alpha", "Nobody"));
+    }
+
+    void aRouteHasOneTargetAnInk()
+    {
+        Job job = job_with_base();
+        job.routes[0].targets = {{"Alpha", false, 0.3, {}}, {"Beta", false, 0.8, {}}};
+        const Job merged = take(merge_plates(job, "Alpha", "Beta"));
+        QCOMPARE(merged.routes[0].targets.size(), std::size_t(1));
+        QCOMPARE(merged.routes[0].targets[0].ink, std::string("Beta"));
+        QCOMPARE(merged.routes[0].targets[0].tint, 0.8); // the stronger prints
+    }
+
+    void aPlateThatGoesLeavesNothingBehind()
+    {
+        Job job = job_with_base();
+        job.plates[0].recipe.push_back(reads("Beta", RecipeDo::TakeAway));
+        const Job without = remove_plate(job, "Alpha");
+        QCOMPARE(without.inks(), (std::vector<std::string>{"Base", "Beta"}));
+        QCOMPARE(without.plates[0].recipe.size(), std::size_t(1)); // the step that looked at it is gone
+        QVERIFY(without.routes.empty());
+        QVERIFY(without.removed.empty()); // it held what was sent there, which is as it was before
+        const Job no_tin = remove_plate(job, "Beta");
+        QVERIFY(no_tin.plates[0].tin.empty());
+        QCOMPARE(no_tin.removed, std::vector<std::string>{"Beta"});
+        const auto slip = list_changes(no_tin);
+        QVERIFY(std::any_of(slip.begin(), slip.end(),
+                            [](const ChangeEntry &line) { return line.key == "removed Beta"; }));
+        // A plate of that ink again: it prints, and there is nothing to tell.
+        const Job again = take(add_plate(no_tin, plate_of("Beta")));
+        QVERIFY(again.removed.empty());
+        QVERIFY(!add_plate(again, plate_of("Beta"))); // never two plates of one ink
+        QVERIFY(!add_plate(again, plate_of("")));
+        QCOMPARE(remove_plate(job, "Nobody"), job);
+    }
+
+    void anInkSavedIsStillRead()
+    {
+        Job job = job_with_base();
+        Saving saving;
+        Route route;
+        route.by = RouteBy::Ink;
+        route.name = "Alpha";
+        route.targets = {{"Beta", true, 1.0, {}}};
+        saving.routes = {route};
+        saving.frees = {"Alpha"};
+        const Job saved = with_saving(job, saving);
+        QCOMPARE(saved.inks(), (std::vector<std::string>{"Base", "Beta"}));
+        QCOMPARE(saved.plates[0].recipe[0].source.inks, std::vector<std::string>{"Beta"});
+        QVERIFY(saved.removed.empty());
+    }
+
+    void orderAndTins()
+    {
+        const Job job = job_with_base();
+        QCOMPARE(move_plate(job, 0, 2).inks(), (std::vector<std::string>{"Alpha", "Beta", "Base"}));
+        QCOMPARE(move_plate(job, 0, 3), job);
+        Job changed = job;
+        changed.plates[0].solid = {90, 0, 0};
+        const Job kept = keep_tins(job, changed);
+        QCOMPARE(kept.plates[2].solid.l, 90.0); // Beta's tin is the base's
+    }
+};
+
+QTEST_GUILESS_MAIN(TestPlateEdits)
+#include "tst_plate_edits.moc"

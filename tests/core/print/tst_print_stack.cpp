@@ -1,0 +1,213 @@
+#include "core/colour/colour_difference.h"
+#include "core/colour/process_roots.h"
+#include "core/job/print_model.h"
+#include "core/print/print_stack.h"
+#include "core/proof/print_estimate.h"
+
+#include "support/mini_pdf.h"
+
+#include <QtTest>
+
+#include <random>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+const ProcessProfile &condition()
+{
+    return *ProcessProfile::fogra39();
+}
+
+/// Colours of \p tones, a byte a plane, as the pixels of a picture are computed.
+Lab pixel_colour(const PrintStack &stack, const std::vector<std::uint8_t> &tones)
+{
+    static PrintStack::Pixels pixels;
+    std::vector<const std::uint8_t *> planes;
+    for (const std::uint8_t &tone : tones) {
+        planes.push_back(&tone);
+    }
+    stack.begin(pixels, 1);
+    for (const PrintStack::Step &step : stack.steps()) {
+        (void)stack.lay(step, planes, pixels);
+    }
+    const auto reflected = stack.reflectance(pixels, 0);
+    Bands bands{};
+    std::copy(reflected.begin(), reflected.end(), bands.begin());
+    return bands_to_lab(bands);
+}
+
+Plate process_plate(const std::string &ink)
+{
+    Plate plate;
+    plate.ink = ink;
+    plate.kind = InkUse::Process;
+    plate.solid = {50, 0, 0};
+    return plate;
+}
+
+Plate spot_plate(const std::string &ink, const Lab &solid, double opacity = 0)
+{
+    Plate plate;
+    plate.ink = ink;
+    plate.solid = solid;
+    plate.traits.opacity = opacity;
+    return plate;
+}
+
+Job process_job()
+{
+    Job job;
+    for (const char *ink : {"Cyan", "Magenta", "Yellow", "Black"}) {
+        job.plates.push_back(process_plate(ink));
+    }
+    return job;
+}
+
+} // namespace
+
+class TestPrintStack : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    // What the light table shows and what the core sample says are one number.
+    void pixelsAndSingleColoursAgree()
+    {
+        std::mt19937 random(20261128);
+        const auto within = [&](double low, double high) {
+            return std::uniform_real_distribution<double>(low, high)(random);
+        };
+        const auto chance = [&](double share) { return within(0, 1) < share; };
+        double worst = 0;
+        for (int number = 0; number < 2000; ++number) {
+            Job job;
+            job.stock.colour = {within(5, 98), within(-20, 20), within(-20, 20)};
+            job.stock.clear = chance(0.2);
+            job.stock.behind = chance(0.5);
+            job.stock.absorbs = chance(0.3);
+            std::vector<std::string> process = {"Cyan", "Magenta", "Yellow", "Black"};
+            const int plates = 1 + static_cast<int>(within(0, 7));
+            for (int i = 0; i < plates; ++i) {
+                if (!process.empty() && chance(0.5)) {
+                    const auto at = static_cast<std::ptrdiff_t>(within(0, static_cast<double>(process.size())));
+                    job.plates.push_back(process_plate(process[static_cast<std::size_t>(at)]));
+                    process.erase(process.begin() + at);
+                } else {
+                    Plate plate = spot_plate("Ink " + std::to_string(i),
+                                             {within(10, 97), within(-50, 60), within(-40, 80)}, within(0, 1));
+                    static constexpr InkUse kinds[] = {InkUse::Spot, InkUse::White, InkUse::Varnish,
+                                                       InkUse::Technical, InkUse::Foil};
+                    plate.kind = kinds[static_cast<int>(within(0, 5))];
+                    plate.printing.hits = 1 + static_cast<int>(within(0, 3));
+                    plate.printing.wet = chance(0.5);
+                    plate.printing.flash = chance(0.2);
+                    job.plates.push_back(plate);
+                }
+            }
+            std::vector<std::uint8_t> bytes;
+            std::vector<double> tones;
+            for (std::size_t i = 0; i < job.plates.size(); ++i) {
+                const int tone = chance(0.2) ? 0 : static_cast<int>(within(0, 256));
+                bytes.push_back(static_cast<std::uint8_t>(tone));
+                tones.push_back(tone / 255.0);
+            }
+            const PrintStack stack = stack_of(job, job.inks(), condition());
+            const Lab single = estimate_print(job, tones, condition()).print();
+            const double away = ciede2000(pixel_colour(stack, bytes), single);
+            worst = std::max(worst, away);
+            QVERIFY2(away <= 0.1,
+                     qPrintable(QStringLiteral("stack %1: ΔE %2, L* %3").arg(number).arg(away).arg(single.l)));
+        }
+        qInfo("largest difference: ΔE00 %.3f", worst);
+    }
+
+    // On white the four inks are the profile's own colours; the shipped FOGRA39 profile is the source.
+    void processInksAreTheProfiles()
+    {
+        Job job = process_job();
+        const double tones[] = {0.8, 0.8, 0.8, 0.2};
+        const PrintEstimate estimate = estimate_print(job, tones, condition());
+        const Lab expected = condition().to_lab({0.8f, 0.8f, 0.8f, 0.2f});
+        // Dark colours lie at the model's floor, hence not exact.
+        QVERIFY2(ciede2000(estimate.print(), expected) < 0.5,
+                 qPrintable(QString::number(ciede2000(estimate.print(), expected))));
+        double worst = 0;
+        double sum = 0;
+        std::mt19937 random(7);
+        constexpr int count = 4000;
+        for (int i = 0; i < count; ++i) {
+            Cmyk cmyk{};
+            for (float &tone : cmyk) {
+                tone = static_cast<float>(random() & 255) / 255.0f;
+            }
+            Bands bands = condition().roots().at(cmyk);
+            for (double &root : bands) {
+                root *= root;
+            }
+            const double away = ciede2000(bands_to_lab(bands), condition().to_lab(cmyk));
+            worst = std::max(worst, away);
+            sum += away;
+        }
+        // The profile's own table has 9 nodes an ink: between its bends and ours a little is lost.
+        QVERIFY2(worst < 0.4 && sum / count < 0.1,
+                 qPrintable(QStringLiteral("%1 %2").arg(worst).arg(sum / count)));
+    }
+
+    void aCutLineIsNoPartOfTheColour()
+    {
+        Job job = process_job();
+        const double tones[] = {0.6, 0.4, 0.7, 0.1};
+        const Lab before = estimate_print(job, tones, condition()).print();
+        Plate cut = spot_plate("Cut", {50, 70, 0});
+        cut.kind = InkUse::Technical;
+        job.plates.insert(job.plates.begin() + 2, cut);
+        for (const double tone : {0.0, 1.0}) {
+            const double with_cut[] = {0.6, 0.4, tone, 0.7, 0.1};
+            const PrintEstimate estimate = estimate_print(job, with_cut, condition());
+            QVERIFY(ciede2000(estimate.print(), before) < 1e-9);
+            QVERIFY(ciede2000(estimate.after[2], estimate.after[1]) < 1e-9);
+        }
+        const PrintStack stack = stack_of(job, job.inks(), condition());
+        QCOMPARE(stack.steps().size(), std::size_t(1)); // one run of process inks
+    }
+
+    void wetInkCountsFromBothSides()
+    {
+        // Two transparent inks over clear film before white; films that only absorb look alike from both
+        // sides, and so must what the second loses on the first.
+        Job job;
+        job.stock.colour = {100, 0, 0};
+        job.plates = {spot_plate("First", {60, 60, 20}), spot_plate("Second", {70, -40, 10})};
+        job.plates[1].printing.wet = true;
+        const double solid[] = {1.0, 1.0};
+        const Lab front = estimate_print(job, solid, condition()).print();
+        job.stock.clear = true;
+        job.stock.behind = true;
+        const Lab back = estimate_print(job, solid, condition()).print();
+        job.plates[1].printing.wet = false;
+        const Lab dry = estimate_print(job, solid, condition()).print();
+        QVERIFY(ciede2000(back, dry) > 2);
+        QVERIFY2(ciede2000(back, front) < 0.01, qPrintable(QString::number(ciede2000(back, front))));
+    }
+
+    void whatIsNotPrintedDriesNothing()
+    {
+        Job job;
+        job.plates = {spot_plate("One", {60, 60, 20}), spot_plate("Two", {70, -40, 10}),
+                      spot_plate("Three", {50, 10, -40})};
+        job.plates[1].printing.wet = true;
+        const double pair[] = {0.7, 0.6};
+        const double three[] = {0.7, 0.6, 0.0};
+        const Lab without = [&] {
+            Job two = job;
+            two.plates.pop_back();
+            return estimate_print(two, pair, condition()).print();
+        }();
+        QVERIFY(ciede2000(estimate_print(job, three, condition()).print(), without) < 0.1);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestPrintStack)
+#include "tst_print_stack.moc"
