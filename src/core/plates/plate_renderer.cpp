@@ -420,6 +420,9 @@ Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, E
     const std::size_t row_bytes = static_cast<std::size_t>(stored.width) * static_cast<std::size_t>(channels);
     const int strip = strip_rows(edges);
     for (int top = stored.y; top < stored.y + stored.height;) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", content.place, {}};
+        }
         const int next = std::min(stored.y + stored.height, top >= 0 ? (top / strip + 1) * strip : 0);
         const fz_irect box = {stored.x, top, stored.x + stored.width, next};
         std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
