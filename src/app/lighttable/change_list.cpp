@@ -66,7 +66,7 @@ ChangeList::ChangeList(Spotlight &spotlight, QWidget *parent)
     column->addWidget(m_steps);
     connect(m_back, &QPushButton::clicked, this, [this] { step(-1); });
     connect(m_next, &QPushButton::clicked, this, [this] { step(1); });
-    setFixedWidth(272);
+    setFixedWidth(288);
     hide();
 }
 
@@ -119,14 +119,25 @@ void ChangeList::refresh()
             text += tr("\nThe %1 largest are walked.").arg(places);
         }
         m_summary->setText(text);
-        for (const InkChange &ink : changes.inks) {
-            const QString state = ink.added     ? tr(" (new)")
-                                  : ink.removed ? tr(" (gone)")
-                                                : QString();
-            m_inks->add(theme::text_of(ink.ink) + state,
-                        tr("%1   %2 → %3").arg(square_cm(ink.area_mm2), theme::percent(ink.before),
-                                               theme::percent(ink.after)),
+        constexpr std::size_t most = 6; // the card shall not hide the artwork
+        const auto number = [](double share) { return QLocale::c().toString(share * 100.0, 'f', 1); };
+        const std::size_t shown = changes.inks.size() > most + 1 ? most : changes.inks.size();
+        for (std::size_t i = 0; i < shown; ++i) {
+            const InkChange &ink = changes.inks[i];
+            m_inks->add(theme::text_of(ink.ink),
+                        tr("%1   %2").arg(square_cm(ink.area_mm2),
+                                          ink.added     ? tr("new")
+                                          : ink.removed ? tr("gone")
+                                                        : tr("%1 → %2 %").arg(number(ink.before), number(ink.after))),
                         tr("Changed area, and how much of the page the ink covers, before → now"));
+        }
+        if (shown < changes.inks.size()) {
+            QStringList rest;
+            for (std::size_t i = shown; i < changes.inks.size(); ++i) {
+                rest << tr("%1  %2").arg(theme::text_of(changes.inks[i].ink),
+                                         square_cm(changes.inks[i].area_mm2));
+            }
+            m_inks->add(tr("and %1 more").arg(changes.inks.size() - shown), {}, rest.join(QLatin1Char('\n')));
         }
         m_steps->setVisible(places > 0);
         m_where->setText(m_place < 0 ? QString()
@@ -139,7 +150,8 @@ bool ChangeList::event(QEvent *event)
 {
     const bool done = QFrame::event(event);
     if (event->type() == QEvent::LayoutRequest) {
-        setFixedHeight(layout()->totalHeightForWidth(width()));
+        const int wrapped = layout()->totalHeightForWidth(width()); // −1 while no words wrap
+        setFixedHeight(wrapped > 0 ? wrapped : layout()->totalSizeHint().height());
         Q_EMIT resized();
     }
     return done;
