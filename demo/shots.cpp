@@ -337,7 +337,8 @@ int main(int argc, char **argv)
         window.session().undoStack().setClean();
         open(folder_of(argv[1]) + QStringLiteral("/trail-card-messy.pdf"));
         window.session().replaceArtwork(folder_of(argv[1]) + QStringLiteral("/trail-card.pdf"));
-        wait_until([&] { return !window.session().isLoading() && window.session().page()->previous != nullptr; });
+        wait_until(
+            [&] { return !window.session().isLoading() && window.session().page()->previous != nullptr; });
         QTest::keyClick(table, Qt::Key_5);
         const auto *next = window.findChild<QAbstractButton *>(QStringLiteral("nextChange"));
         wait_until([&] { return next->isVisible(); });

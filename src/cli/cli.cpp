@@ -19,9 +19,8 @@ int run_cli(int argc, char **argv)
     CLI::App app("Bichrom turns artwork into plates and films from scripts.", "bichrom-cli");
     app.set_version_flag("--version", "bichrom-cli 0.1.0");
     app.require_subcommand(1);
-    app.footer(
-        "Exit codes: 0 done, 1 findings, 2 usage, 3 cannot read the input, 4 cannot write the output, "
-        "130 stopped.");
+    app.footer("Exit codes: 0 done, 1 findings, 2 usage, 3 cannot read the input, 4 cannot write the output, "
+               "130 stopped.");
 
     std::vector<std::pair<CLI::App *, std::unique_ptr<Command>>> commands;
     for (auto &command : {make_inspect_command, make_check_command, make_plates_command, make_film_command,

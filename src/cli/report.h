@@ -50,8 +50,8 @@ private:
     std::vector<std::string> m_told;
 };
 
-/// From now on Ctrl-C and SIGTERM stop what runs under the controls below, so that nothing incomplete is left;
-/// a second time they end the program at once.
+/// From now on Ctrl-C and SIGTERM stop what runs under the controls below, so that nothing incomplete is
+/// left; a second time they end the program at once.
 void stop_on_signals();
 
 /// Stops when asked to.

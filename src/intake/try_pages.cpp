@@ -4,6 +4,7 @@
 #include "core/artwork/scene.h"
 #include "core/base/atomic_file.h"
 #include "core/plates/plate_renderer.h"
+#include "core/proof/original_view.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,6 +21,18 @@ namespace {
 constexpr int most_pages = 4;
 constexpr double enough = 3; // seconds of work; the rest of an honest large file is not waited for
 constexpr Dpi coarse{24};
+
+/// Whether the page is soon separated.
+bool is_small(const Scene &scene)
+{
+    constexpr std::size_t most_objects = 20000;
+    constexpr double most_pixels = 16e6; // of all pictures
+    double pixels = 0;
+    for (const SceneObject &object : scene.objects) {
+        pixels += static_cast<double>(object.image_width) * object.image_height;
+    }
+    return scene.objects.size() <= most_objects && pixels <= most_pixels;
+}
 
 void try_page(const Artwork &artwork, int number)
 {
@@ -44,10 +57,6 @@ void try_page(const Artwork &artwork, int number)
     if (static_cast<double>(std::clock()) / CLOCKS_PER_SEC > enough) {
         return; // many objects; each has been interpreted, which is where files do harm
     }
-    const auto renderer = PlateRenderer::make(*content, std::move(inks));
-    if (!renderer) {
-        return;
-    }
     constexpr int most_side = 2000; // pixels; endless pages are tried by their corner
     double area = 0;                // of all objects' boxes, by which the painter's work goes
     for (const SceneObject &object : scene->objects) {
@@ -56,10 +65,21 @@ void try_page(const Artwork &artwork, int number)
     constexpr double most_painted = 3e7; // pixels
     const Dpi resolution(std::max(
         1.0, std::min(coarse.value, std::sqrt(most_painted / std::max(1.0, area)) * points_per_inch)));
-    PixelRect page = (*renderer)->extent(resolution);
-    page.width = std::min(page.width, most_side);
-    page.height = std::min(page.height, most_side);
-    (void)(*renderer)->render(page, resolution, Edges::Quick);
+    const auto view = OriginalView::make(*content); // every decoder and painter, at the least cost
+    if (!view) {
+        return;
+    }
+    const auto pixels = [&](Points length) {
+        return std::clamp(static_cast<int>(length.value * resolution.value / points_per_inch), 1, most_side);
+    };
+    const PixelRect page = {0, 0, pixels((*content)->width()), pixels((*content)->height())};
+    if (!(*view)->render(page, resolution, Edges::Quick) || !is_small(*scene)) {
+        return; // large pictures are not converted and many objects not routed twice
+    }
+    const auto renderer = PlateRenderer::make(*content, std::move(inks));
+    if (renderer) {
+        (void)(*renderer)->render(page, resolution, Edges::Quick);
+    }
 }
 
 } // namespace

@@ -304,7 +304,8 @@ private Q_SLOTS:
         QTRY_COMPARE_WITH_TIMEOUT(bench.text("changeSummary"), QStringLiteral("2 places print otherwise"),
                                   30'000);
         QStringList words;
-        for (const QLabel *label : bench.find<QWidget>(QStringLiteral("changedInks"))->findChildren<QLabel *>()) {
+        for (const QLabel *label :
+             bench.find<QWidget>(QStringLiteral("changedInks"))->findChildren<QLabel *>()) {
             words << label->text();
         }
         const QString text = words.join(QLatin1Char(' '));

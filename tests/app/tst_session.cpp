@@ -158,7 +158,8 @@ private Q_SLOTS:
         const Tile near = take(source->render(TileKind::Plates, part, Dpi(4800)));
         for (int y = 0; y < 64; y += 7) {
             for (int x = 0; x < 64; x += 7) {
-                QCOMPARE(near.planes.plates[0].at(x, y), film.planes.plates[0].at(120 + x / 16, 150 + y / 16));
+                QCOMPARE(near.planes.plates[0].at(x, y),
+                         film.planes.plates[0].at(120 + x / 16, 150 + y / 16));
             }
         }
         CancelSwitch stop;
@@ -195,7 +196,8 @@ private Q_SLOTS:
         Opened opened(spots_page("/A cs 1 scn 20 20 30 30 re f"));
         TileCache cache;
         QSignalSpy ready(&cache, &TileCache::tileReady);
-        auto source = std::make_shared<TileSource>(*TileSource::make(*opened.session.page(), opened.session.job()));
+        auto source =
+            std::make_shared<TileSource>(*TileSource::make(*opened.session.page(), opened.session.job()));
         source->screens.clear(); // dots that cannot be made, so far away that they are refused
         cache.setSource(source);
         const TileKey key{TileKind::Dots, 20000, 0, 0};

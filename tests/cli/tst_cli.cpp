@@ -353,8 +353,9 @@ private Q_SLOTS:
     void aReleaseThatFailsLeavesTheOneBefore()
     {
         QTemporaryDir folder;
-        const QStringList arguments = {QStringLiteral("plates"), demo_file(),       QStringLiteral("--out"),
-                                       folder.path(),            QStringLiteral("--dpi"), QStringLiteral("72")};
+        const QStringList arguments = {QStringLiteral("plates"), demo_file(),
+                                       QStringLiteral("--out"),  folder.path(),
+                                       QStringLiteral("--dpi"),  QStringLiteral("72")};
         QCOMPARE(run(arguments).code, 0);
         const auto state = [&] {
             QMap<QString, QByteArray> files;
@@ -387,7 +388,8 @@ private Q_SLOTS:
         QCOMPARE(plates(artwork).code, 0); // seven inks; the job prints two
         const Run fewer = plates(job);
         QCOMPARE(fewer.code, 0);
-        QVERIFY2(fewer.err.contains(QStringLiteral("earlier set")) && fewer.err.contains(QStringLiteral("Cyan")),
+        QVERIFY2(fewer.err.contains(QStringLiteral("earlier set")) &&
+                     fewer.err.contains(QStringLiteral("Cyan")),
                  qPrintable(fewer.err));
         QVERIFY(QFile::exists(folder.filePath(QStringLiteral("Cyan.tif"))));
         QCOMPARE(plates(artwork).code, 0);
@@ -402,11 +404,10 @@ private Q_SLOTS:
     {
         QTemporaryDir folder;
         QProcess process;
-        process.start(QStringLiteral(BICHROM_CLI), {QStringLiteral("film"), demo_file(), QStringLiteral("--out"),
-                                                    folder.path(), QStringLiteral("--dpi"), QStringLiteral("4800")});
-        const auto hidden = [&] {
-            return QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size();
-        };
+        process.start(QStringLiteral(BICHROM_CLI),
+                      {QStringLiteral("film"), demo_file(), QStringLiteral("--out"), folder.path(),
+                       QStringLiteral("--dpi"), QStringLiteral("4800")});
+        const auto hidden = [&] { return QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(); };
         QTRY_VERIFY_WITH_TIMEOUT(hidden() > 0, 30'000);
         ::kill(static_cast<pid_t>(process.processId()), SIGINT);
         QVERIFY(process.waitForFinished(30'000));

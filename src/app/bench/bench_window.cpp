@@ -403,10 +403,11 @@ void BenchWindow::blinkLosses()
     if (areas.empty()) {
         using State = Fact<Session::Followed>::State;
         const State state = m_session.followed().state();
-        m_table->note(state == State::Known ? tr("Everything on this page reaches a plate.")
-                      : state == State::Failed
-                          ? tr("What reaches no plate could not be found: %1").arg(m_session.followed().fault())
-                          : tr("What reaches no plate is still being looked for."));
+        m_table->note(
+            state == State::Known ? tr("Everything on this page reaches a plate.")
+            : state == State::Failed
+                ? tr("What reaches no plate could not be found: %1").arg(m_session.followed().fault())
+                : tr("What reaches no plate is still being looked for."));
         return;
     }
     const auto count = areas.size();
@@ -423,8 +424,8 @@ void BenchWindow::refreshInkState()
     const bool looked_at = button->state() != StageState::NotLookedAt || !m_session.job().routes.empty();
     const bool failed = m_session.followed().state() == Fact<Session::Followed>::State::Failed;
     m_stages->setState(Stage::Ink, failed || !m_session.openLosses().empty() ? StageState::FindingsOpen
-                                   : looked_at                     ? StageState::InWork
-                                                                   : StageState::NotLookedAt);
+                                   : looked_at                               ? StageState::InWork
+                                                                             : StageState::NotLookedAt);
 }
 
 void BenchWindow::holdSample(QPointF mm)

@@ -34,7 +34,8 @@ ChangeList::ChangeList(Spotlight &spotlight, QWidget *parent)
 {
     setObjectName(QStringLiteral("changeList"));
     setAccessibleName(tr("What the revised file prints otherwise"));
-    setStyleSheet(QStringLiteral("#changeList { background: %1; border-radius: 3px; }").arg(theme::card.name()));
+    setStyleSheet(
+        QStringLiteral("#changeList { background: %1; border-radius: 3px; }").arg(theme::card.name()));
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(8, 6, 8, 8);
     column->setSpacing(4);
@@ -82,16 +83,15 @@ void ChangeList::compare(const std::shared_ptr<const LoadedPage> &page)
     m_running.cancel();
     m_changes.reset();
     m_place = -1;
-    m_running = m_tasks.start(
-        [before = m_before, after = m_after](const JobControl &control) {
-            return compare_plates(*before, *after, control);
-        },
-        [this, request = ++m_request](Outcome<PlateChanges> changes) {
-            if (request == m_request) {
-                m_changes = std::move(changes);
-                refresh();
-            }
-        });
+    m_running =
+        m_tasks.start([before = m_before, after = m_after](
+                          const JobControl &control) { return compare_plates(*before, *after, control); },
+                      [this, request = ++m_request](Outcome<PlateChanges> changes) {
+                          if (request == m_request) {
+                              m_changes = std::move(changes);
+                              refresh();
+                          }
+                      });
     refresh();
 }
 
@@ -107,8 +107,7 @@ void ChangeList::refresh()
     } else {
         const PlateChanges &changes = **m_changes;
         const int places = static_cast<int>(changes.places.size());
-        QString text = changes.inks.empty()
-                           ? tr("Every plate prints as it did before.")
+        QString text = changes.inks.empty() ? tr("Every plate prints as it did before.")
                        : changes.places_in_all == 1
                            ? tr("1 place prints otherwise")
                            : tr("%1 places print otherwise").arg(changes.places_in_all);
@@ -126,9 +125,10 @@ void ChangeList::refresh()
             const InkChange &ink = changes.inks[i];
             m_inks->add(theme::text_of(ink.ink),
                         tr("%1   %2").arg(square_cm(ink.area_mm2),
-                                          ink.added     ? tr("new")
-                                          : ink.removed ? tr("gone")
-                                                        : tr("%1 → %2 %").arg(number(ink.before), number(ink.after))),
+                                          ink.added ? tr("new")
+                                          : ink.removed
+                                              ? tr("gone")
+                                              : tr("%1 → %2 %").arg(number(ink.before), number(ink.after))),
                         tr("Changed area, and how much of the page the ink covers, before → now"));
         }
         if (shown < changes.inks.size()) {
@@ -140,8 +140,7 @@ void ChangeList::refresh()
             m_inks->add(tr("and %1 more").arg(changes.inks.size() - shown), {}, rest.join(QLatin1Char('\n')));
         }
         m_steps->setVisible(places > 0);
-        m_where->setText(m_place < 0 ? QString()
-                                     : tr("%1 of %2").arg(m_place + 1).arg(places));
+        m_where->setText(m_place < 0 ? QString() : tr("%1 of %2").arg(m_place + 1).arg(places));
     }
 }
 
@@ -171,10 +170,10 @@ void ChangeList::step(int by)
         areas.emplace_back(place.area.x, place.area.y, place.area.width, place.area.height);
     }
     const ChangedPlace &place = places[static_cast<std::size_t>(m_place)];
-    m_spotlight.light(std::move(areas), m_place,
-                      tr("%1: %2").arg(words_of(place.inks).join(QStringLiteral(", ")),
-                                       square_cm(place.area_mm2)),
-                      -1, true);
+    m_spotlight.light(
+        std::move(areas), m_place,
+        tr("%1: %2").arg(words_of(place.inks).join(QStringLiteral(", ")), square_cm(place.area_mm2)), -1,
+        true);
 }
 
 } // namespace bichrom

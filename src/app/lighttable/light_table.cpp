@@ -44,6 +44,14 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
     });
     connect(&m_tiles, &TileCache::tileReady, this, qOverload<>(&QWidget::update));
     connect(&m_session, &Session::pageChanged, this, &LightTable::takePage);
+    connect(&m_session, &Session::previewed, this, [this](const QImage &picture) {
+        m_preview = picture;
+        update();
+    });
+    connect(&m_session, &Session::loadingChanged, this, [this] {
+        m_preview = {}; // of what was being opened before, or there are plates now
+        update();
+    });
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);
     connect(&m_session, &Session::platesChanged, this, &LightTable::takePlates);
     connect(&m_view, &ViewState::changed, this, &LightTable::takeView);

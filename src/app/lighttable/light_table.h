@@ -121,6 +121,7 @@ private:
     [[nodiscard]] QRectF pageRect() const; ///< widget pixels
     [[nodiscard]] QRect tableRect() const; ///< without the rulers
     void paintPage(QPainter &painter);
+    void paintPreview(QPainter &painter);
     void paintFault(QPainter &painter, const QRectF &place, const Tile &tile);
     void paintLit(QPainter &painter, const Tile &tile, const QPointF &corner);
     void paintBoxes(QPainter &painter);
@@ -149,6 +150,7 @@ private:
     quint64 m_printLookRevision = 0;
     Hand m_hand = Hand::Move;
     QSizeF m_pageSize;              ///< points, of the page last shown
+    QImage m_preview;               ///< of what is being opened; null otherwise
     std::optional<QPointF> m_press; ///< where the left button went down
     bool m_dragged = false;
     std::optional<QLineF> m_measured;

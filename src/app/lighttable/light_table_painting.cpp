@@ -92,7 +92,9 @@ void LightTable::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
     painter.fillRect(rect(), theme::surround);
-    if (m_tiles.source()) {
+    if (!m_preview.isNull()) {
+        paintPreview(painter);
+    } else if (m_tiles.source()) {
         paintPage(painter);
         paintBoxes(painter);
         paintSpotlight(painter);
@@ -195,7 +197,8 @@ void LightTable::paintPage(QPainter &painter)
                     continue;
                 }
                 if (!tile->fault.isEmpty()) {
-                    paintFault(painter, QRectF(corner, QSizeF(TileCache::side, TileCache::side) / ratio), *tile);
+                    paintFault(painter, QRectF(corner, QSizeF(TileCache::side, TileCache::side) / ratio),
+                               *tile);
                     continue;
                 }
                 compose(*tile);
@@ -223,6 +226,22 @@ void LightTable::paintPage(QPainter &painter)
     m_complete = !missing;
     m_tiles.want(std::move(wanted));
     painter.restore();
+}
+
+/// What is being opened, as it will be fitted into the table.
+void LightTable::paintPreview(QPainter &painter)
+{
+    const QRectF room = QRectF(tableRect()).adjusted(28, 52, -28, -32); // as fitPage() leaves
+    const QSizeF size = QSizeF(m_preview.size()).scaled(room.size(), Qt::KeepAspectRatio);
+    QRectF place(QPointF(), size);
+    place.moveCenter(room.center());
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.drawImage(place, m_preview);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    painter.setPen(theme::text);
+    painter.setFont(theme::font(12, QFont::Medium));
+    painter.drawText(QRectF(tableRect()).adjusted(10, 0, -10, -6), Qt::AlignLeft | Qt::AlignBottom,
+                     tr("Opening: the customer's original; its plates follow."));
 }
 
 /// Says in a tile's place why it could not be made.

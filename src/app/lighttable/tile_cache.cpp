@@ -105,8 +105,8 @@ void TileCache::startNext()
         }
         m_started.push_back(key);
         ++m_running;
-        m_pool.start([this, key, rect, resolution, source = m_source, control = JobControl(m_switches[key.kind]),
-                      generation = m_generations[key.kind]] {
+        m_pool.start([this, key, rect, resolution, source = m_source,
+                      control = JobControl(m_switches[key.kind]), generation = m_generations[key.kind]] {
             auto tile = std::make_shared<Outcome<Tile>>(source->render(key.kind, rect, resolution, control));
             QMetaObject::invokeMethod(
                 this, [this, key, generation, tile] { take(key, generation, std::move(*tile)); },

@@ -63,7 +63,9 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution,
     try {
         return make_tile(kind, rect, resolution, control);
     } catch (const std::bad_alloc &) {
-        return Error{ErrorCode::TooLarge, "There is not enough memory to show this part.", {},
+        return Error{ErrorCode::TooLarge,
+                     "There is not enough memory to show this part.",
+                     {},
                      "Zoom out, or close other programs."};
     }
 }
@@ -117,7 +119,7 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
 {
     Tile tile;
     if (kind == TileKind::Original) {
-        const auto pixels = original->render(rect, resolution);
+        const auto pixels = original->render(rect, resolution, Edges::Smooth, control);
         if (!pixels) {
             return pixels.error();
         }
@@ -138,13 +140,13 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
         return tile;
     }
     if (kind == TileKind::PrintChange || kind == TileKind::FileChange) {
-        const auto shown = original->render(rect, resolution);
+        const auto shown = original->render(rect, resolution, Edges::Smooth, control);
         if (!shown) {
             return shown.error();
         }
         std::vector<std::uint32_t> other(shown->size(), 0xFFFFFFFFu);
         if (kind == TileKind::FileChange && previous != nullptr) {
-            const auto before = previous->render(rect, resolution);
+            const auto before = previous->render(rect, resolution, Edges::Smooth, control);
             if (!before) {
                 return before.error();
             }
@@ -188,7 +190,7 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
         tile.picture = line_picture(difference, rect);
         return tile;
     }
-    auto planes = kind == TileKind::Dots         ? render_dots(*renderer, screens, rect, resolution, film, control)
+    auto planes = kind == TileKind::Dots ? render_dots(*renderer, screens, rect, resolution, film, control)
                   : kind == TileKind::KnockedOut ? plates(*knocked_out, rect, resolution, control)
                                                  : plates(*renderer, rect, resolution, control);
     if (!planes) {

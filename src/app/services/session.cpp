@@ -99,10 +99,29 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
     return {};
 }
 
+/// The page as the customer sees it, for the moments until its plates are there; null when it cannot be
+/// painted.
+QImage first_picture(const OriginalView &view, const PageContent &page, const JobControl &control)
+{
+    constexpr double longest = 900; // pixels
+    const Dpi dpi(longest * points_per_inch / std::max({page.width().value, page.height().value, 1.0}));
+    const auto pixels = [&](Points length) {
+        return std::max(1, static_cast<int>(length.value * dpi.value / points_per_inch));
+    };
+    const PixelRect all = {0, 0, pixels(page.width()), pixels(page.height())};
+    const auto words = view.render(all, dpi, Edges::Quick, control);
+    return !words ? QImage()
+                  : QImage(reinterpret_cast<const uchar *>(words->data()), all.width, all.height,
+                           all.width * 4, QImage::Format_RGB32)
+                        .copy();
+}
+
 /// \param before  the scene shown until now, to bring the job's plates up to what the page paints; null =
 /// leave them
+/// \param look  is given a first picture as soon as there is one
 Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Scene *before,
-                                                     const JobControl &control)
+                                                     const JobControl &control,
+                                                     const std::function<void(QImage)> &look = {})
 {
     auto page = std::make_shared<LoadedPage>();
     Job &job = opened.job;
@@ -123,6 +142,14 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Sc
     if (!content) {
         return content.error();
     }
+    const auto original = OriginalView::make(*content, control);
+    if (!original) {
+        return original.error();
+    }
+    page->original = *original;
+    if (look) {
+        look(first_picture(**original, **content, control));
+    }
     auto scene = record_scene(**content, control);
     if (!scene) {
         return scene.error();
@@ -134,11 +161,6 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Sc
     if (const Done separated = separate(*page, *content, job, control); !separated) {
         return separated.error();
     }
-    const auto original = OriginalView::make(*content, control);
-    if (!original) {
-        return original.error();
-    }
-    page->original = *original;
     return std::shared_ptr<const LoadedPage>(page);
 }
 
@@ -184,8 +206,18 @@ void Session::open(const QString &path, int page, const QString &password, const
                    int patience)
 {
     beginLoading();
+    const auto look = [this, request = m_request + 1](QImage picture) { // on the worker's thread
+        QMetaObject::invokeMethod(
+            this,
+            [this, request, picture = std::move(picture)] {
+                if (request == m_request && m_loading && !picture.isNull()) {
+                    Q_EMIT previewed(picture);
+                }
+            },
+            Qt::QueuedConnection);
+    };
     m_opening = m_tasks.start(
-        [path, page, password, origin, patience,
+        [path, page, password, origin, patience, look,
          usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
             ReadingOptions options;
             options.password = password.toStdString();
@@ -197,7 +229,7 @@ void Session::open(const QString &path, int page, const QString &password, const
             if (!is_job_file(path.toStdString())) {
                 opened->job.rules = usual;
             }
-            auto loaded = load_page(*opened, nullptr, control);
+            auto loaded = load_page(*opened, nullptr, control, look);
             if (!loaded) {
                 return loaded.error();
             }

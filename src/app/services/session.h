@@ -10,6 +10,7 @@
 #include "core/plates/picture_pixels.h"
 #include "core/preflight/preflight.h"
 
+#include <QImage>
 #include <QObject>
 #include <QRectF>
 #include <QTimer>
@@ -124,10 +125,11 @@ public:
 
 Q_SIGNALS:
     void loadingChanged();
-    void artworkChanged(); ///< another job is open; pageChanged() and jobChanged() follow
-    void pageChanged();    ///< another artwork, page or box is on the table, or it is read in another way
-    void jobChanged();     ///< plates, screens or film settings changed
-    void platesChanged();  ///< the same page goes to other plates, or by other routes
+    void previewed(const QImage &picture); ///< of what is being opened, until its plates are there
+    void artworkChanged();                 ///< another job is open; pageChanged() and jobChanged() follow
+    void pageChanged();   ///< another artwork, page or box is on the table, or it is read in another way
+    void jobChanged();    ///< plates, screens or film settings changed
+    void platesChanged(); ///< the same page goes to other plates, or by other routes
     void coverageChanged();
     void coloursMeasured();
     void findingsChanged();

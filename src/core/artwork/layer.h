@@ -15,8 +15,8 @@ inline constexpr const char *placed_layer_prefix = "bichrom-placed:";
 struct Layer
 {
     std::string name;
-    bool prints = true; ///< on in the file's default configuration, as in print
-    int unprinted = 0;  ///< of one that does not print: what would be painted, over all pages
+    bool prints = true;  ///< on in the file's default configuration, as in print
+    int unprinted = 0;   ///< of one that does not print: what would be painted, over all pages
     bool counted = true; ///< the whole file was looked through for that
     friend bool operator==(const Layer &, const Layer &) = default;
 };

@@ -19,10 +19,9 @@ ProcessRoots::ProcessRoots(const ProcessProfile &condition)
         auto *out = m_nodes.data() + std::size_t(plane) * nodes * nodes;
         for (int y = 0; y < nodes; ++y) {
             for (int k = 0; k < nodes; ++k, ++out) {
-                const Bands bands =
-                    reconstruct(
-                        condition.to_lab({tone(plane / nodes), tone(plane % nodes), tone(y), tone(k)}))
-                        .bands;
+                const Bands bands = reconstruct(condition.to_lab({tone(plane / nodes), tone(plane % nodes),
+                                                                  tone(y), tone(k)}))
+                                        .bands;
                 for (std::size_t band = 0; band < band_count; ++band) {
                     (*out)[band] = static_cast<float>(std::sqrt(bands[band]));
                 }

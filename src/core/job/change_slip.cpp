@@ -201,7 +201,8 @@ std::vector<ChangeEntry> list_changes(const Job &job)
         });
         if (!sent && job.find_plate(ink) < 0) {
             add("removed " + ink,
-                "The ink " + ink + " is not printed: it has no plate. What is not sent to another ink is left out.",
+                "The ink " + ink +
+                    " is not printed: it has no plate. What is not sent to another ink is left out.",
                 "The shop does not print this ink.");
         }
     }

@@ -258,8 +258,7 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
         return unwritten ? write_error(file.target(), number)
                          : Error{ErrorCode::Internal,
                                  std::string("The PDF could not be put together (") + fault.what() + ").",
-                                 file.target().string(),
-                                 "Write TIFF instead, and report this."};
+                                 file.target().string(), "Write TIFF instead, and report this."};
     }
     if (std::fclose(target) != 0) {
         return write_error(file.target(), errno);

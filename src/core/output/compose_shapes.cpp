@@ -38,9 +38,8 @@ Outcome<Plane> whole_plate(const PlateRenderer &renderer, int number, Dpi resolu
             }
         }
         const int y = band * rows_at_once;
-        const auto tile =
-            renderer.render({0, y, page.width, std::min(rows_at_once, page.height - y)}, resolution,
-                            Edges::Smooth, control);
+        const auto tile = renderer.render({0, y, page.width, std::min(rows_at_once, page.height - y)},
+                                          resolution, Edges::Smooth, control);
         if (!tile) {
             const std::lock_guard lock(guard);
             fault = tile.error();

@@ -66,8 +66,8 @@ struct OutputRequest
 
 /// Writes an 8-bit TIFF for each plate and manifest.json.
 /// \param resolution, box  instead of the job's film settings
-/// NothingToPrint, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left, and what
-/// stood in the folder stands there as before.
+/// NothingToPrint, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left, and
+/// what stood in the folder stands there as before.
 [[nodiscard]] Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
                                              const OutputRequest &request, const JobControl &control = {});
 

@@ -166,8 +166,7 @@ Done PdfFilmWriter::finish()
         return unwritten ? write_error(m_impl->file.target(), number)
                          : Error{ErrorCode::Internal,
                                  std::string("The PDF could not be put together (") + fault.what() + ").",
-                                 m_impl->file.target().string(),
-                                 "Write TIFF instead, and report this."};
+                                 m_impl->file.target().string(), "Write TIFF instead, and report this."};
     }
     if (std::fclose(target) != 0) {
         return write_error(m_impl->file.target(), errno);

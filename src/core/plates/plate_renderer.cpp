@@ -325,9 +325,8 @@ Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges e
     if (edges == Edges::Crisp || resolution.value >= near_enough || m_impl->computed.reach() <= 0) {
         return render_cut(rect, resolution, edges, control);
     }
-    const auto fine =
-        render_cut({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2}, Dpi(resolution.value * 2), edges,
-                   control);
+    const auto fine = render_cut({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2},
+                                 Dpi(resolution.value * 2), edges, control);
     if (!fine) {
         return fine.error();
     }

@@ -278,7 +278,8 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
                          : std::popcount(painted & ((Planes(1) << plane->second) - 1));
     }
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, source->alpha);
-    const std::size_t buffer = width * (3 + inks) + rows.scratch_bytes(); // colours, tones, room for the reader
+    const std::size_t buffer =
+        width * (3 + inks) + rows.scratch_bytes(); // colours, tones, room for the reader
     const bool done = convert_rows(source->h, buffer, [&](int y, unsigned char *row) {
         unsigned char *tones = row + width * 3;
         rows.row(y, row, tones + width * inks);

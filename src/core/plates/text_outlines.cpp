@@ -30,8 +30,7 @@ bool has_outlines(fz_context *ctx, const fz_text *text)
 namespace {
 
 /// Hands \p text to \p paint as outlines of at most \p glyphs_at_once glyphs.
-template <typename Paint>
-void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, Paint paint)
+template <typename Paint> void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, Paint paint)
 {
     fz_path *run = fz_new_path(ctx);
     fz_path *outline = nullptr;
@@ -89,9 +88,8 @@ int glyphs_together(float alpha, const fz_color_params &params)
 void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text, fz_matrix ctm,
                         fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    in_runs(ctx, text, glyphs_together(alpha, params), [&](const fz_path *run) {
-        fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params);
-    });
+    in_runs(ctx, text, glyphs_together(alpha, params),
+            [&](const fz_path *run) { fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params); });
 }
 
 void stroke_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,

@@ -18,11 +18,11 @@ namespace bichrom {
 /// What ink is printed on, as it enters the model.
 struct StackGround
 {
-    Bands stock{};        ///< without the floor; of clear film what lies behind it
-    double floor = 0;     ///< reflection of the surface itself (ink_film.h)
-    double transfer = 1;  ///< exponent of a film printed on wet ink
-    bool behind = false;  ///< printed on the back of a film and seen through it: the inks are given in order
-                          ///< of sight, and of two wet ones the first took less
+    Bands stock{};       ///< without the floor; of clear film what lies behind it
+    double floor = 0;    ///< reflection of the surface itself (ink_film.h)
+    double transfer = 1; ///< exponent of a film printed on wet ink
+    bool behind = false; ///< printed on the back of a film and seen through it: the inks are given in order
+                         ///< of sight, and of two wet ones the first took less
 };
 
 /// One ink of a stack. Inks that do not print, and those not to be seen, are left out of it.
@@ -57,7 +57,7 @@ public:
     /// A film, or a run of process inks.
     struct Step
     {
-        int ink = -1;                           ///< of the stack; −1 for a run
+        int ink = -1;                              ///< of the stack; −1 for a run
         std::array<int, 4> run = {-1, -1, -1, -1}; ///< inks of the stack; −1 = none
     };
     [[nodiscard]] std::span<const Step> steps() const { return m_steps; }
@@ -71,7 +71,7 @@ public:
         std::array<std::array<float, most>, band_count> dry;   ///< root of reflectance of what is dry
         std::array<std::array<float, most>, band_count> inked; ///< and of what carries wet ink
         std::array<float, most> bare;                          ///< share without wet ink
-        std::array<float, most> cover;  ///< of the film laid last
+        std::array<float, most> cover;                         ///< of the film laid last
         std::array<float, most> change; ///< it made in the root of reflectance, the largest of all bands
         bool wet = false;               ///< some ink is wet
 
@@ -88,7 +88,8 @@ public:
     {
         std::array<float, band_count> out{};
         for (std::size_t k = 0; k < band_count; ++k) {
-            const float root = pixels.bare[i] * pixels.dry[k][i] + (1.0f - pixels.bare[i]) * pixels.inked[k][i];
+            const float root =
+                pixels.bare[i] * pixels.dry[k][i] + (1.0f - pixels.bare[i]) * pixels.inked[k][i];
             out[k] = root * root + m_floor;
         }
         return out;
@@ -101,11 +102,11 @@ private:
 
     StackGround m_ground;
     std::vector<StackInk> m_inks;
-    std::vector<std::array<Bands, 3>> m_films;          ///< body, through, wet through, by ink
-    std::vector<bool> m_dries;                          ///< by ink: what lies under it has dried
-    std::vector<std::array<float, 256>> m_coverage;     ///< by ink and tone
+    std::vector<std::array<Bands, 3>> m_films;      ///< body, through, wet through, by ink
+    std::vector<bool> m_dries;                      ///< by ink: what lies under it has dried
+    std::vector<std::array<float, 256>> m_coverage; ///< by ink and tone
     std::vector<Step> m_steps;
-    std::array<float, band_count> m_stock{};            ///< roots
+    std::array<float, band_count> m_stock{}; ///< roots
     float m_floor = 0;
     const ProcessProfile *m_condition;
 };

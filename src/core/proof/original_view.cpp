@@ -96,7 +96,8 @@ Outcome<std::shared_ptr<const OriginalView>> OriginalView::make(std::shared_ptr<
     return std::shared_ptr<const OriginalView>(new OriginalView(std::move(impl)));
 }
 
-Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi resolution) const
+Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi resolution, Edges edges,
+                                                         const JobControl &control) const
 {
     const PageContent::Impl &content = m_impl->page->impl();
     const auto lease = content.runtime->lease();
@@ -104,6 +105,8 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
     std::vector<std::uint8_t> bytes(
         static_cast<std::size_t>(rect.width) * static_cast<std::size_t>(rect.height) * 3, 255);
     const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    constexpr double most_seconds = 60;
+    CookieWatch watch(control, most_seconds);
     const Done done = guarded(ctx, content.place, [&] {
         fz_pixmap *pixmap = nullptr;
         fz_device *device = nullptr;
@@ -111,12 +114,15 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
         fz_var(device);
         fz_try(ctx)
         {
+            fz_set_graphics_aa_level(ctx, edges == Edges::Quick ? 2 : 8);
+            fz_set_graphics_min_line_width(ctx, 0.0f);
+            fz_set_text_aa_level(ctx, 8);
             const fz_irect box = {rect.x, rect.y, rect.x + rect.width, rect.y + rect.height};
             pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_rgb(ctx), box, nullptr, 0, bytes.data());
             device = fz_new_draw_device(ctx, fz_identity, pixmap);
             guard_draw_device(device);
             fz_run_display_list(ctx, m_impl->list, device, fz_scale(scale, scale), fz_rect_from_irect(box),
-                                nullptr);
+                                watch.cookie());
             fz_close_device(ctx, device);
         }
         fz_always(ctx)
@@ -129,6 +135,9 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
             fz_rethrow(ctx);
         }
     });
+    if (const Done verdict = watch.verdict(content.place); !verdict) {
+        return verdict.error();
+    }
     if (!done) {
         return done.error();
     }

@@ -6,6 +6,7 @@
 #include "core/artwork/artwork.h"
 #include "core/base/job_control.h"
 #include "core/base/units.h"
+#include "core/plates/plate_renderer.h"
 
 #include <cstdint>
 #include <memory>
@@ -27,7 +28,10 @@ public:
     OriginalView &operator=(const OriginalView &) = delete;
 
     /// \return rect.width × rect.height words 0xFFRRGGBB over white
-    [[nodiscard]] Outcome<std::vector<std::uint32_t>> render(PixelRect rect, Dpi resolution) const;
+    /// Smooth, or with \p edges Quick coarser for a first look. Cancelled; TooLarge when it takes over a
+    /// minute.
+    [[nodiscard]] Outcome<std::vector<std::uint32_t>>
+    render(PixelRect rect, Dpi resolution, Edges edges = Edges::Smooth, const JobControl &control = {}) const;
 
 private:
     struct Impl;

@@ -15,8 +15,9 @@ namespace {
 constexpr double finest = 150.0;
 constexpr double most_pixels = 8e6;
 constexpr int rows_at_once = 256;
-constexpr int least_change = 13; ///< of 255: 5 %; what antialiasing makes of the same edge written anew is less
-constexpr int cell = 12;         ///< pixels, two millimetres; changes closer than that are one place
+constexpr int least_change =
+    13;                  ///< of 255: 5 %; what antialiasing makes of the same edge written anew is less
+constexpr int cell = 12; ///< pixels, two millimetres; changes closer than that are one place
 
 /// One ink in both files; −1 where it has no plate.
 struct Pair

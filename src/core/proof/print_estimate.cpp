@@ -24,8 +24,7 @@ PrintEstimate estimate_print(const Job &job, std::span<const double> tones, cons
         }
         estimate.after[i] = estimate.seen; // a technical plate changes nothing
         const bool metal = plate.kind == InkUse::Metallic || plate.kind == InkUse::Foil;
-        estimate.predictable =
-            estimate.predictable && !(metal && i < tones.size() && tones[i] > 0);
+        estimate.predictable = estimate.predictable && !(metal && i < tones.size() && tones[i] > 0);
     }
     return estimate;
 }

@@ -72,9 +72,9 @@ PrintLook::PrintLook(const Job &job, const std::vector<std::string> &planes, con
             const std::size_t plane = m_stack.ink(static_cast<std::size_t>(step.ink)).plane;
             const InkUse kind = job.plates[static_cast<std::size_t>(job.find_plate(planes[plane]))].kind;
             m_surfaces.resize(static_cast<std::size_t>(step.ink) + 1, Surface::Plain);
-            m_surfaces.back() = kind == InkUse::Varnish                                ? Surface::Sheen
+            m_surfaces.back() = kind == InkUse::Varnish                            ? Surface::Sheen
                                 : kind == InkUse::Metallic || kind == InkUse::Foil ? Surface::Metal
-                                                                                       : Surface::Plain;
+                                                                                   : Surface::Plain;
         }
     }
     constexpr double step = 14; // of lightness between the squares: seen, yet no distraction

@@ -30,7 +30,8 @@ struct PrintView
 class PrintLook
 {
 public:
-    /// \param planes  the inks of the tiles that will be shown; those that the job does not print are not seen
+    /// \param planes  the inks of the tiles that will be shown; those that the job does not print are not
+    /// seen
     PrintLook(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
               const PrintView &view = {});
 
@@ -50,8 +51,8 @@ private:
     void mark(Surface surface, const PlateTile &tile, std::size_t start, PrintStack::Pixels &pixels) const;
 
     PrintStack m_stack;
-    std::vector<Surface> m_surfaces;            ///< by ink of the stack
-    std::array<float, band_count> m_darker{};   ///< roots of the checker's other squares
+    std::vector<Surface> m_surfaces;          ///< by ink of the stack
+    std::array<float, band_count> m_darker{}; ///< roots of the checker's other squares
     int m_checker = 0;
 };
 

@@ -90,13 +90,16 @@ private Q_SLOTS:
     void severalFilesAppearTogetherOrNotAtAll()
     {
         QTemporaryDir folder;
-        const auto path = [&](const char *name) { return folder.filePath(QString::fromLatin1(name)).toStdString(); };
+        const auto path = [&](const char *name) {
+            return folder.filePath(QString::fromLatin1(name)).toStdString();
+        };
         const auto text = [&](const char *name) {
             QFile file(folder.filePath(QString::fromLatin1(name)));
             return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
         };
         const auto names = [&] {
-            return QDir(folder.path()).entryList(QDir::Files | QDir::Hidden | QDir::Dirs | QDir::NoDotAndDotDot);
+            return QDir(folder.path())
+                .entryList(QDir::Files | QDir::Hidden | QDir::Dirs | QDir::NoDotAndDotDot);
         };
         QVERIFY(write_file(path("one"), std::string_view("old one")));
         // A folder that is not empty stands where the second shall go: it can be put aside, and back.
@@ -118,7 +121,8 @@ private Q_SLOTS:
         QVERIFY(commit_together(both));
         QCOMPARE(text("one"), QByteArray("new one"));
         QCOMPARE(text("three"), QByteArray("new three"));
-        QCOMPARE(names(), (QStringList{QStringLiteral("one"), QStringLiteral("three"), QStringLiteral("two")}));
+        QCOMPARE(names(),
+                 (QStringList{QStringLiteral("one"), QStringLiteral("three"), QStringLiteral("two")}));
     }
 };
 

@@ -96,8 +96,8 @@ private Q_SLOTS:
 
     void mergedPlatesHoldBoth()
     {
-        const MiniPdf pdf =
-            spots_page("/A cs 1 scn 0 0 36 36 re f /B cs 1 scn 36 36 36 36 re f /B cs 0.5 scn 36 0 36 36 re f");
+        const MiniPdf pdf = spots_page(
+            "/A cs 1 scn 0 0 36 36 re f /B cs 1 scn 36 36 36 36 re f /B cs 0.5 scn 36 0 36 36 re f");
         Job job = pdf.job().job;
         job.plates.insert(job.plates.begin(), plate_of("Base"));
         job.plates[0].recipe = {reads("Alpha"), reads("Beta")};

@@ -174,10 +174,9 @@ private Q_SLOTS:
         QFETCH(int, mode);
         QFETCH(int, tone);
         // The I of Helvetica is 278 wide of 1000: the second stands on the first, its stem under the middle.
-        MiniPdf pdf = spots_page(
-            "/Half gs /A cs /A CS 1 scn 1 SCN 12 w BT " + std::to_string(mode) +
-                " Tr /F 72 Tf -20.016 Tc 26 10 Td (II) Tj ET",
-            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >>");
+        MiniPdf pdf = spots_page("/Half gs /A cs /A CS 1 scn 1 SCN 12 w BT " + std::to_string(mode) +
+                                     " Tr /F 72 Tf -20.016 Tc 26 10 Td (II) Tj ET",
+                                 "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >>");
         pdf.resources.insert(pdf.resources.find("/ca 0.5"), state.toStdString() + " ");
         const PlateTile tile = pdf.plates();
         const Plane &alpha = plane(tile, pdf.scene(), "Alpha");

@@ -277,8 +277,8 @@ std::vector<Case> cases()
              pdf.catalog_extra = "/OCProperties << /OCGs [11 0 R] /D << /OFF [11 0 R] >> >>";
          },
          1, "nothing lies on it"},
-        {"hidden_layers", "one hidden, with text and a picture", alpha + small + " /OC /L BDC" + small + " BT ET Q EMC",
-         true,
+        {"hidden_layers", "one hidden, with text and a picture",
+         alpha + small + " /OC /L BDC" + small + " BT ET Q EMC", true,
          [](MiniPdf &pdf, ShopRules &) {
              pdf.objects.push_back("<< /Type /OCG /Name (Old price) >>");
              pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 "

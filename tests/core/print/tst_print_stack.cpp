@@ -91,12 +91,14 @@ private Q_SLOTS:
             const int plates = 1 + static_cast<int>(within(0, 7));
             for (int i = 0; i < plates; ++i) {
                 if (!process.empty() && chance(0.5)) {
-                    const auto at = static_cast<std::ptrdiff_t>(within(0, static_cast<double>(process.size())));
+                    const auto at =
+                        static_cast<std::ptrdiff_t>(within(0, static_cast<double>(process.size())));
                     job.plates.push_back(process_plate(process[static_cast<std::size_t>(at)]));
                     process.erase(process.begin() + at);
                 } else {
-                    Plate plate = spot_plate("Ink " + std::to_string(i),
-                                             {within(10, 97), within(-50, 60), within(-40, 80)}, within(0, 1));
+                    Plate plate =
+                        spot_plate("Ink " + std::to_string(i),
+                                   {within(10, 97), within(-50, 60), within(-40, 80)}, within(0, 1));
                     static constexpr InkUse kinds[] = {InkUse::Spot, InkUse::White, InkUse::Varnish,
                                                        InkUse::Technical, InkUse::Foil};
                     plate.kind = kinds[static_cast<int>(within(0, 5))];
@@ -117,8 +119,9 @@ private Q_SLOTS:
             const Lab single = estimate_print(job, tones, condition()).print();
             const double away = ciede2000(pixel_colour(stack, bytes), single);
             worst = std::max(worst, away);
-            QVERIFY2(away <= 0.1,
-                     qPrintable(QStringLiteral("stack %1: ΔE %2, L* %3").arg(number).arg(away).arg(single.l)));
+            QVERIFY2(
+                away <= 0.1,
+                qPrintable(QStringLiteral("stack %1: ΔE %2, L* %3").arg(number).arg(away).arg(single.l)));
         }
         qInfo("largest difference: ΔE00 %.3f", worst);
     }

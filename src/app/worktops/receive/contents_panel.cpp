@@ -213,11 +213,11 @@ void ContentsPanel::refreshPage()
     }
     for (const Layer &layer : artwork.layers()) {
         m_fonts->add(tr("layer %1").arg(theme::text_of(layer.name)),
-                     layer.prints              ? tr("prints")
-                     : !layer.counted          ? tr("hidden")
-                     : layer.unprinted == 0    ? tr("hidden, empty")
-                     : layer.unprinted == 1    ? tr("hidden, 1 object")
-                                               : tr("hidden, %1 objects").arg(layer.unprinted));
+                     layer.prints           ? tr("prints")
+                     : !layer.counted       ? tr("hidden")
+                     : layer.unprinted == 0 ? tr("hidden, empty")
+                     : layer.unprinted == 1 ? tr("hidden, 1 object")
+                                            : tr("hidden, %1 objects").arg(layer.unprinted));
     }
     if (fonts.empty() && artwork.layers().empty()) {
         m_fonts->add(tr("no text, no layers"), {});

@@ -46,7 +46,8 @@ QString earlier_files(const Manifest &manifest)
     }
     const QString list = names.join(QStringLiteral(", "));
     return manifest.stale_moved_to.empty()
-               ? ReleaseWorktop::tr("\nStill in the folder from an earlier release, no part of this one: %1").arg(list)
+               ? ReleaseWorktop::tr("\nStill in the folder from an earlier release, no part of this one: %1")
+                     .arg(list)
                : ReleaseWorktop::tr("\nOf an earlier release, moved to %2: %1")
                      .arg(list, theme::text_of(manifest.stale_moved_to));
 }

@@ -1,8 +1,8 @@
 #include "core/artwork/intake/prepare_pdf.h"
 
 #include "core/artwork/intake/default_spaces.h"
-#include "core/artwork/intake/pdf_names.h"
 #include "core/artwork/intake/layer_art.h"
+#include "core/artwork/intake/pdf_names.h"
 #include "core/artwork/intake/print_layers.h"
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/text_encoding.h"
@@ -52,7 +52,8 @@ public:
         bool counted = true;
         const auto unprinted = count_unprinted(m_pdf, m_layers, counted);
         for (std::size_t i = 0; i < m_result.layers.size(); ++i) {
-            if (const auto found = unprinted.find(m_layers.groups()[i].getObjGen()); found != unprinted.end()) {
+            if (const auto found = unprinted.find(m_layers.groups()[i].getObjGen());
+                found != unprinted.end()) {
                 m_result.layers[i].unprinted = found->second;
                 m_result.layers[i].counted = counted;
             }

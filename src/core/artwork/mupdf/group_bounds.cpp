@@ -4,7 +4,8 @@ namespace bichrom {
 
 namespace {
 
-constexpr float margin = 6; // points: the thinnest line is a pixel wide, and pages are looked at from 12 dpi on
+constexpr float margin =
+    6; // points: the thinnest line is a pixel wide, and pages are looked at from 12 dpi on
 
 constexpr fz_rect no_area = {0, 0, -1, -1}; // MuPDF takes a rectangle turned inside out for none
 

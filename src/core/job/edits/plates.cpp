@@ -11,7 +11,8 @@ namespace {
 
 Error no_plate(const std::string &ink)
 {
-    return {ErrorCode::OutOfRange, "There is no plate of the ink '" + ink + "'.", {}, "Choose another plate."};
+    return {
+        ErrorCode::OutOfRange, "There is no plate of the ink '" + ink + "'.", {}, "Choose another plate."};
 }
 
 /// Removes what stands twice, keeping the first.
@@ -175,9 +176,8 @@ Job remove_plate(Job job, const std::string &ink)
         }
         routed = routed || gone > 0;
     });
-    std::erase_if(job.routes, [](const Route &route) {
-        return route.to == RouteTo::Plates && route.targets.empty();
-    });
+    std::erase_if(job.routes,
+                  [](const Route &route) { return route.to == RouteTo::Plates && route.targets.empty(); });
     for (Plate &plate : job.plates) {
         std::erase_if(plate.recipe, [&](RecipeStep &step) {
             return std::erase(step.source.inks, ink) > 0 && step.source.inks.empty();

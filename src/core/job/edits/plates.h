@@ -21,15 +21,15 @@ namespace bichrom {
 /// \return OutOfRange when there is no such plate, or the new name is empty; as merge_plates()
 [[nodiscard]] Outcome<Job> rename_plate(Job job, const std::string &from, const std::string &to);
 
-/// Makes one plate of two: what was sent to \p from goes to \p into, whose settings stay. What recipes read of
-/// one they read of both; when \p into is computed, what the artwork puts there is added to it.
-/// \return OutOfRange when one of them is missing, they are the same, or \p from is computed: a recipe cannot
+/// Makes one plate of two: what was sent to \p from goes to \p into, whose settings stay. What recipes read
+/// of one they read of both; when \p into is computed, what the artwork puts there is added to it. \return
+/// OutOfRange when one of them is missing, they are the same, or \p from is computed: a recipe cannot
 ///         be joined to another plate
 [[nodiscard]] Outcome<Job> merge_plates(Job job, const std::string &from, const std::string &into);
 
 /// Takes a plate away. Routes lose it as a target and go when they have no other; steps of recipes that look
-/// at nothing else go; plates printed from its tin get tins of their own. The ink is remembered for the change
-/// slip: what the artwork holds of it prints no longer. The same job when there is no such plate.
+/// at nothing else go; plates printed from its tin get tins of their own. The ink is remembered for the
+/// change slip: what the artwork holds of it prints no longer. The same job when there is no such plate.
 [[nodiscard]] Job remove_plate(Job job, const std::string &ink);
 
 /// Moves plate \p from to be printed as number \p to. The same job when there is no such place.

@@ -408,13 +408,13 @@ void hidden_layers(CheckContext &c)
         if (layer.prints) {
             continue;
         }
-        std::string holds = layer.unprinted == 0   ? "nothing lies on it"
-                            : layer.unprinted == 1 ? "1 object on it does not print"
-                                                   : std::to_string(layer.unprinted) +
-                                                         " objects on it do not print";
+        std::string holds = layer.unprinted == 0 ? "nothing lies on it"
+                            : layer.unprinted == 1
+                                ? "1 object on it does not print"
+                                : std::to_string(layer.unprinted) + " objects on it do not print";
         if (!layer.counted) {
-            holds = layer.unprinted == 0 ? "does not print; what lies on it is not known"
-                                         : "at least " + holds;
+            holds =
+                layer.unprinted == 0 ? "does not print; what lies on it is not known" : "at least " + holds;
         }
         c.report(layer.name, FindingPlace{-1, {}, holds}, 0, {}, "Hidden layer: " + layer.name);
         if (layer.unprinted == 0 && layer.counted) {
