@@ -8,6 +8,8 @@
 #include <cmath>
 #include <cstdlib>
 #include <cstring>
+#include <deque>
+#include <mutex>
 #include <new>
 
 namespace bichrom {
@@ -30,6 +32,34 @@ QImage line_picture(const std::vector<std::uint8_t> &lines, const PixelRect &rec
     return picture;
 }
 
+/// Screens are asked for after every edit and take milliseconds to make: the last ones are kept.
+Outcome<Halftone> known_screen(const Screen &screen, Dpi resolution)
+{
+    struct Known
+    {
+        Screen screen;
+        double dpi;
+        Halftone made;
+    };
+    static std::mutex guard;
+    static std::deque<Known> all;
+    constexpr std::size_t most = 64;
+    const std::lock_guard lock(guard);
+    for (const Known &one : all) {
+        if (one.screen == screen && one.dpi == resolution.value) {
+            return one.made;
+        }
+    }
+    auto made = Halftone::make(screen, resolution);
+    if (made) {
+        all.push_back({screen, resolution.value, *made});
+        if (all.size() > most) {
+            all.pop_front();
+        }
+    }
+    return made;
+}
+
 } // namespace
 
 std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const Job &job)
@@ -46,8 +76,8 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->film = job.film.resolution;
     for (const std::string &ink : source->renderer->inks()) {
         const int plate = job.find_plate(ink);
-        auto screen = Halftone::make(
-            plate < 0 ? Screen{} : job.plates[static_cast<std::size_t>(plate)].screen, job.film.resolution);
+        auto screen = known_screen(plate < 0 ? Screen{} : job.plates[static_cast<std::size_t>(plate)].screen,
+                                   job.film.resolution);
         if (!screen) {
             source->screens.clear();
             break;

@@ -290,6 +290,9 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 !(plate.printing.mesh >= 0 && plate.printing.mesh <= 1000)) {
                 return not_a_job(place, "a plate is printed in an impossible way");
             }
+            if (job.find_plate(plate.ink) >= 0) {
+                return not_a_job(place, "it has two plates of the ink " + plate.ink);
+            }
             job.plates.push_back(std::move(plate));
         }
         if (root.contains("routes")) { // since version 3

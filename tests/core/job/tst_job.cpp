@@ -204,6 +204,17 @@ private Q_SLOTS:
         QCOMPARE(read.error().place, std::string("x.bichrom"));
     }
 
+    void aJobHasOnePlateAnInk()
+    {
+        OpenedJob job = spots_page("/A cs 1 scn 0 0 9 9 re f").job();
+        job.job.removed = {"Beta"};
+        QCOMPARE(take(job_from_json(job_to_json(job.job, *job.artwork), "x")).removed, job.job.removed);
+        job.job.plates.push_back(job.job.plates.front());
+        const auto twice = job_from_json(job_to_json(job.job, *job.artwork), "x.bichrom");
+        QVERIFY(!twice && twice.error().code == ErrorCode::WrongFormat);
+        QVERIFY(twice.error().reason.find("Alpha") != std::string::npos);
+    }
+
     void damagedJobsSayWhy_data()
     {
         QTest::addColumn<QByteArray>("json");
