@@ -34,7 +34,7 @@ Done InkLibrary::take(InkBook book)
     if (!m_fault.isEmpty()) {
         // A book that cannot be read is not written over.
         return Error{ErrorCode::CannotWrite, "The shop's ink book cannot be read: " + m_fault.toStdString(),
-                     m_file.toStdString(), "Put the file aside or mend it, then start again."};
+                     m_file.toStdString(), "Put the file aside or correct it, then start again."};
     }
     if (const Done ready = prepare_folder(QFileInfo(m_file).absolutePath().toStdString()); !ready) {
         return ready;

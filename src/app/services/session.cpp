@@ -245,7 +245,7 @@ void Session::open(const QString &path, int page, const QString &password, const
             if (loaded) {
                 take(std::move(*loaded));
             } else {
-                mend();
+                reloadAsRead();
                 Q_EMIT openFailed(loaded.error(), path, page);
             }
         });
@@ -266,7 +266,7 @@ void Session::cancelOpening()
     if (m_loading) {
         m_loading = false;
         Q_EMIT loadingChanged();
-        mend();
+        reloadAsRead();
     }
 }
 
@@ -277,7 +277,7 @@ bool Session::showsWhatIsRead(const Job &job) const
            m_opened.job.assumed_ppi == job.assumed_ppi;
 }
 
-void Session::mend()
+void Session::reloadAsRead()
 {
     if (isOpen() && !showsWhatIsRead(job())) {
         reload(job(), {}, {});

@@ -160,7 +160,7 @@ private:
     void checkWhenStale();
     void beginLoading();
     void failBesideJob(Error fault, const QString &path);
-    void mend(); ///< loads the page as the job reads it, when an interrupted loading left another one
+    void reloadAsRead(); ///< loads the page as the job reads it, when an interrupted loading left another one
     [[nodiscard]] bool showsWhatIsRead(const Job &job) const;
 
     OpenedJob m_opened;

@@ -110,20 +110,20 @@ Done ComputedPlates::follow(PlateTile &tile, Dpi resolution, Edges edges, const 
                 static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
         }
     }
-    RecipeTable table;
-    table.rect = tile.rect;
-    table.resolution = resolution;
-    table.whole = &tile.area;
-    table.area = m_bare >= 0 ? &without_bare : &tile.area;
-    table.boxes = boxes;
-    const Rect &media = table.boxes[static_cast<std::size_t>(PageBox::Media)];
-    table.media_x = media.x;
-    table.media_y = media.y;
-    table.plate = [&](const std::string &ink) -> const Plane * {
+    RecipeInput input;
+    input.rect = tile.rect;
+    input.resolution = resolution;
+    input.whole = &tile.area;
+    input.area = m_bare >= 0 ? &without_bare : &tile.area;
+    input.boxes = boxes;
+    const Rect &media = input.boxes[static_cast<std::size_t>(PageBox::Media)];
+    input.media_x = media.x;
+    input.media_y = media.y;
+    input.plate = [&](const std::string &ink) -> const Plane * {
         const auto at = std::find(m_inks.begin(), m_inks.end(), ink);
         return at == m_inks.end() ? nullptr : &tile.plates[static_cast<std::size_t>(at - m_inks.begin())];
     };
-    table.mask = [&](const RecipeSource &source) -> const Plane * {
+    input.mask = [&](const RecipeSource &source) -> const Plane * {
         const std::size_t at = find_mask(m_sources, source);
         return at < masks.size() ? &masks[at] : nullptr;
     };
@@ -131,7 +131,7 @@ Done ComputedPlates::follow(PlateTile &tile, Dpi resolution, Edges edges, const 
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", m_place, {}};
         }
-        tile.plates[i] = follow_recipe(m_recipes[i], table);
+        tile.plates[i] = follow_recipe(m_recipes[i], input);
     }
     return {};
 }

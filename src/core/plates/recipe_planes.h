@@ -14,7 +14,7 @@
 namespace bichrom {
 
 /// What a recipe works on: planes of one rectangle of a page.
-struct RecipeTable
+struct RecipeInput
 {
     PixelRect rect;
     Dpi resolution{300};
@@ -31,6 +31,6 @@ struct RecipeTable
 
 /// Follows \p recipe, a step at a time. Results are exact reach_of(recipe) mm inside the rectangle: give it a
 /// rim as wide. Same bits whatever the rectangle beyond that.
-[[nodiscard]] Plane follow_recipe(const Recipe &recipe, const RecipeTable &table);
+[[nodiscard]] Plane follow_recipe(const Recipe &recipe, const RecipeInput &input);
 
 } // namespace bichrom

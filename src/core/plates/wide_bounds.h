@@ -14,7 +14,7 @@ void append_path(fz_context *ctx, const fz_path *path, fz_path *to);
 /// colours take more room. New reference to an unpacked copy, segment for segment.
 [[nodiscard]] fz_path *unpacked(fz_context *ctx, const fz_path *path);
 
-/// Mends a draw device for hard edges. MuPDF's rasteriser for them inks a pixel of a row when
+/// Changes a draw device so that hard edges are right. MuPDF's rasteriser for them inks a pixel of a row when
 /// its centre lies inside, but cuts the shape's bounds down to whole pixels and so drops the
 /// last column even where its centres are covered. Filled and stroked paths get an addition
 /// that paints nothing but widens the bounds to the right: a line without area beside a fill,

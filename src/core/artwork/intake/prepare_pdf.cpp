@@ -64,7 +64,7 @@ public:
         m_changed = spell_out_default_spaces(m_pdf) || m_changed;
         std::vector<QPDFObjectHandle> objects = m_pdf.getAllObjects();
         for (QPDFObjectHandle &object : objects) {
-            walk(object, 0, [this](QPDFObjectHandle &dict) { mend_dictionary(dict); });
+            walk(object, 0, [this](QPDFObjectHandle &dict) { correct_dictionary(dict); });
         }
         if (m_layers.any()) {
             m_layers.spell_out();
@@ -105,7 +105,7 @@ private:
         }
     }
 
-    void mend_dictionary(QPDFObjectHandle &dict)
+    void correct_dictionary(QPDFObjectHandle &dict)
     {
         QPDFObjectHandle modes = dict.getKey("/BM");
         if (modes.isArray()) {
