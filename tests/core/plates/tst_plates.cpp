@@ -426,6 +426,117 @@ private Q_SLOTS:
         QCOMPARE(tones.at("Beta"), 153);
     }
 
+    // Writers give every group the size of the page; it is cut to what is painted in it, which nobody may
+    // see.
+    void groupsLoseNothingAtTheirEdges_data()
+    {
+        QTest::addColumn<QString>("contents");
+        QTest::newRow("a small shape") << "/B cs 1 scn 10 12 9 7 re f";
+        QTest::newRow("at the page's edge") << "/B cs 1 scn -5 -5 9 9 re f 68 60 20 20 re f";
+        QTest::newRow("a thick line with mitres") << "/B CS 1 SCN 14 w 0 j 20 M 20 30 m 36 60 l 52 30 l S";
+        QTest::newRow("a hairline") << "/B CS 1 SCN 0 w 5 5 m 60 66 l S";
+        QTest::newRow("stroked text") << "BT 1 Tr 3 w /B CS 1 SCN /F 30 Tf 8 20 Td (Moth) Tj ET";
+        QTest::newRow("text") << "BT /B cs 1 scn /F 30 Tf 8 20 Td (Moth) Tj ET";
+        QTest::newRow("a Type 3 glyph beyond its box") << "BT /B cs 1 scn /T3 20 Tf 30 30 Td (a) Tj ET";
+        QTest::newRow("clipped")
+            << "q 30 30 10 10 re W n /B cs 1 scn 0 0 72 72 re f Q /B cs 1 scn 2 2 3 3 re f";
+        QTest::newRow("a pattern") << "/Pattern cs /P scn 20 20 30 30 re f";
+        QTest::newRow("a picture, turned") << "q 20 20 -20 20 40 20 cm /Im Do Q";
+        QTest::newRow("groups in groups") << "/G2 Do /B cs 1 scn 50 50 4 4 re f";
+    }
+    void groupsLoseNothingAtTheirEdges()
+    {
+        QFETCH(QString, contents);
+        // What they need: the font, a glyph larger than its font says, a pattern, a picture, a group.
+        const std::string own =
+            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> /T3 14 0 R >> "
+            "/Pattern << /P 12 0 R >> /XObject << /G 11 0 R /Im 13 0 R /G2 16 0 R >>";
+        const auto stream = [](const std::string &dict, const std::string &data) {
+            return "<< " + dict + " /Length " + std::to_string(data.size()) + " >>\nstream\n" + data +
+                   "\nendstream";
+        };
+        const auto page = [&](const std::string &inside) {
+            // Something before, so that the group is not left out as a whole.
+            MiniPdf pdf = spots_page("/A cs 0.3 scn 0 0 72 72 re f /G Do", own);
+            pdf.resources.insert(pdf.resources.find("/Half"), "/Unseen << /ca 0 >> ");
+            const std::string groups = "/Group << /S /Transparency >> ";
+            const std::string resources = "/Resources << " + pdf.resources + " >>";
+            pdf.objects.push_back(
+                stream("/Type /XObject /Subtype /Form /BBox [0 0 72 72] " + groups + resources, inside));
+            pdf.objects.push_back(
+                stream("/Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 6 6] "
+                       "/XStep 6 /YStep 6 " +
+                           resources,
+                       "/B cs 1 scn 1 1 3 3 re f"));
+            pdf.objects.push_back(
+                stream("/Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 "
+                       "/ColorSpace [/Separation /Beta /DeviceCMYK 10 0 R]",
+                       "\xC0"));
+            pdf.objects.push_back(
+                "<< /Type /Font /Subtype /Type3 /FontBBox [0 0 1 1] /FontMatrix [1 0 0 1 0 0] "
+                "/CharProcs << /a 15 0 R >> /Encoding << /Type /Encoding /Differences [97 /a] >> "
+                "/FirstChar 97 /LastChar 97 /Widths [1] >>");
+            pdf.objects.push_back(stream("", "1 0 0 0 1 1 d1 -1 -1 3 3 re f"));
+            pdf.objects.push_back(stream(
+                "/Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> " + resources,
+                "/B cs 0.5 scn 5 40 12 12 re f"));
+            return pdf;
+        };
+        for (const double dpi : {200.0, 72.0, 36.0}) {
+            for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {
+                const PlateTile cut = page(contents.toStdString()).plates(dpi, edges);
+                // What is not seen keeps the group as large as the page.
+                const PlateTile whole =
+                    page("q /Unseen gs /B cs 1 scn 0 0 72 72 re f Q " + contents.toStdString())
+                        .plates(dpi, edges);
+                QCOMPARE(cut.plates.size(), whole.plates.size());
+                for (std::size_t i = 0; i < cut.plates.size(); ++i) {
+                    int most = 0;
+                    int differing = 0;
+                    for (std::size_t p = 0; p < cut.plates[i].pixels.size(); ++p) {
+                        const int away =
+                            std::abs(int(cut.plates[i].pixels[p]) - int(whole.plates[i].pixels[p]));
+                        most = std::max(most, away);
+                        differing += away > 0 ? 1 : 0;
+                    }
+                    // Blending rounds a tone otherwise where something unseen has been blended before.
+                    QVERIFY2(most <= 2, qPrintable(QStringLiteral("plate %1 at %2 dpi: %3 in %4 pixels")
+                                                       .arg(i)
+                                                       .arg(dpi)
+                                                       .arg(most)
+                                                       .arg(differing)));
+                }
+            }
+        }
+    }
+
+    // A coloured Type 3 glyph may hold groups of its own: the page's are still told apart.
+    void groupsOfGlyphsAreNotThePages()
+    {
+        MiniPdf pdf = spots_page("/A cs 0.3 scn 0 0 72 72 re f BT /T3 20 Tf 2 2 Td (a) Tj ET /G Do",
+                                 "/Font << /T3 11 0 R >> /XObject << /G 14 0 R >>");
+        const std::string colours = "/ColorSpace << " + separation("B", "Beta", "1 0 0 0") + " >>";
+        const auto stream = [](const std::string &dict, const std::string &data) {
+            return "<< " + dict + " /Length " + std::to_string(data.size()) + " >>\nstream\n" + data +
+                   "\nendstream";
+        };
+        const std::string form =
+            "/Type /XObject /Subtype /Form /Group << /S /Transparency >> /Resources << " + colours +
+            " >> /BBox ";
+        pdf.objects.push_back(
+            "<< /Type /Font /Subtype /Type3 /FontBBox [0 0 1 1] /FontMatrix [1 0 0 1 0 0] "
+            "/CharProcs << /a 12 0 R >> /Encoding << /Type /Encoding /Differences [97 /a] >> "
+            "/FirstChar 97 /LastChar 97 /Widths [1] /Resources << /XObject << /I 13 0 R >> >> >>");
+        pdf.objects.push_back(stream("", "1 0 d0 /I Do"));
+        pdf.objects.push_back(stream(form + "[0 0 1 1]", "/B cs 1 scn 0 0 1 1 re f"));
+        pdf.objects.push_back(stream(form + "[0 0 72 72]", "/B cs 0.6 scn 50 50 10 10 re f"));
+        const PlateTile tile = pdf.plates();
+        const Plane &beta = plane(tile, pdf.scene(), "Beta");
+        QCOMPARE(int(beta.at(10, 60)), 255); // the glyph
+        QCOMPARE(int(beta.at(55, 17)), 153); // the page's group, right and above
+        QCOMPARE(int(beta.at(40, 40)), 0);
+    }
+
     void manySpotsTakeSeveralPasses()
     {
         MiniPdf pdf;

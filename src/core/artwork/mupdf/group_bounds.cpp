@@ -32,15 +32,20 @@ void drop(fz_context *, fz_device *device)
     delete reinterpret_cast<BoundingDevice *>(device)->state;
 }
 
-void add(fz_context *ctx, fz_device *device, fz_rect area)
+void add(fz_device *device, fz_rect area, fz_rect scissor)
 {
     State &s = state_of(device);
     if (s.open.empty() || s.tile_depth > 0) {
         return;
     }
-    area = fz_intersect_rect(fz_expand_rect(area, margin), fz_device_current_scissor(ctx, device));
+    area = fz_intersect_rect(fz_expand_rect(area, margin), scissor);
     fz_rect &group = (*s.all)[s.open.back()];
     group = fz_union_rect(group, area);
+}
+
+void add(fz_context *ctx, fz_device *device, fz_rect area)
+{
+    add(device, area, fz_device_current_scissor(ctx, device));
 }
 
 void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int, fz_matrix ctm, fz_colorspace *,
@@ -115,9 +120,12 @@ void end_group(fz_context *, fz_device *device)
     }
 }
 
-int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect, float, float, fz_matrix ctm, int)
+int begin_tile(fz_context *, fz_device *device, fz_rect area, fz_rect, float, float, fz_matrix ctm, int)
 {
-    add(ctx, device, fz_transform_rect(area, ctm));
+    // The scissor on top is the tile's own already, in the pattern's space.
+    const int below = device->container_len - 2;
+    add(device, fz_transform_rect(area, ctm),
+        below >= 0 ? device->container[below].scissor : fz_infinite_rect);
     ++state_of(device).tile_depth;
     return 0;
 }
