@@ -104,12 +104,13 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
 QImage first_picture(const OriginalView &view, const PageContent &page, const JobControl &control)
 {
     constexpr double longest = 900; // pixels
+    constexpr double patience = 2;  // seconds: the plates shall not wait for it
     const Dpi dpi(longest * points_per_inch / std::max({page.width().value, page.height().value, 1.0}));
     const auto pixels = [&](Points length) {
         return std::max(1, static_cast<int>(length.value * dpi.value / points_per_inch));
     };
     const PixelRect all = {0, 0, pixels(page.width()), pixels(page.height())};
-    const auto words = view.render(all, dpi, Edges::Quick, control);
+    const auto words = view.render(all, dpi, Edges::Quick, control, patience);
     return !words ? QImage()
                   : QImage(reinterpret_cast<const uchar *>(words->data()), all.width, all.height,
                            all.width * 4, QImage::Format_RGB32)

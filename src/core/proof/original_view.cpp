@@ -97,7 +97,7 @@ Outcome<std::shared_ptr<const OriginalView>> OriginalView::make(std::shared_ptr<
 }
 
 Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi resolution, Edges edges,
-                                                         const JobControl &control) const
+                                                         const JobControl &control, double most_seconds) const
 {
     const PageContent::Impl &content = m_impl->page->impl();
     const auto lease = content.runtime->lease();
@@ -105,7 +105,6 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
     std::vector<std::uint8_t> bytes(
         static_cast<std::size_t>(rect.width) * static_cast<std::size_t>(rect.height) * 3, 255);
     const auto scale = static_cast<float>(resolution.value / points_per_inch);
-    constexpr double most_seconds = 60;
     CookieWatch watch(control, most_seconds);
     const Done done = guarded(ctx, content.place, [&] {
         fz_pixmap *pixmap = nullptr;

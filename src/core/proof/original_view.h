@@ -27,11 +27,13 @@ public:
     OriginalView(const OriginalView &) = delete;
     OriginalView &operator=(const OriginalView &) = delete;
 
-    /// \return rect.width × rect.height words 0xFFRRGGBB over white
-    /// Smooth, or with \p edges Quick coarser for a first look. Cancelled; TooLarge when it takes over a
-    /// minute.
-    [[nodiscard]] Outcome<std::vector<std::uint32_t>>
-    render(PixelRect rect, Dpi resolution, Edges edges = Edges::Smooth, const JobControl &control = {}) const;
+    /// Smooth, or with \p edges Quick coarser for a first look.
+    /// \param most_seconds  of work
+    /// \return rect.width × rect.height words 0xFFRRGGBB over white; Cancelled; TooLarge when it takes longer
+    [[nodiscard]] Outcome<std::vector<std::uint32_t>> render(PixelRect rect, Dpi resolution,
+                                                             Edges edges = Edges::Smooth,
+                                                             const JobControl &control = {},
+                                                             double most_seconds = 60) const;
 
 private:
     struct Impl;
