@@ -341,7 +341,7 @@ void build()
         oneapi::tbb::parallel_for(std::size_t(0), places.size(),
                                   [&](std::size_t i) { tiles[i] = take(renderer->render(places[i], view)); });
     });
-    PrintLook::prepare();
+    PrintLook::prepare(*ProcessProfile::fogra39());
     const PrintLook look(opened.job, renderer->inks(), *ProcessProfile::fogra39());
     std::vector<std::uint32_t> pixels;
     double composed = 0;

@@ -112,6 +112,9 @@ public:
         std::string out;
         for (const std::string &file : m_files) {
             worst = std::max(worst, check(file, *rules, out));
+            if (worst == exit_stopped) {
+                break;
+            }
         }
         if (m_json) {
             std::printf("%s\n", m_files.size() > 1 ? ("[" + out + "]").c_str() : out.c_str());
@@ -126,13 +129,13 @@ private:
         options.password = m_password;
         OpenedJob opened;
         if (is_job_file(file)) {
-            auto job = open_job(file, options);
+            auto job = open_job(file, options, stoppable());
             if (!job) {
                 return fail(file, job.error(), out);
             }
             opened = std::move(*job);
         } else {
-            auto artwork = Artwork::open(file, options);
+            auto artwork = Artwork::open(file, options, stoppable());
             if (!artwork) {
                 return fail(file, artwork.error(), out);
             }
@@ -192,15 +195,16 @@ private:
     static Outcome<std::vector<Finding>> job_findings(const OpenedJob &opened, const ShopRules &rules,
                                                       std::vector<Finding> original)
     {
-        const auto page = opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours);
+        const auto page =
+            opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, stoppable());
         if (!page) {
             return page.error();
         }
-        const auto scene = record_scene(**page);
+        const auto scene = record_scene(**page, stoppable());
         if (!scene) {
             return scene.error();
         }
-        const auto found = find_in_job(*opened.artwork, *page, *scene, opened.job, rules);
+        const auto found = find_in_job(*opened.artwork, *page, *scene, opened.job, rules, stoppable());
         if (!found) {
             return found.error();
         }

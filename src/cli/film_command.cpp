@@ -64,14 +64,14 @@ public:
         }
         OutputRequest request;
         request.folder = m_out;
-        request.stale = m_move_earlier ? StaleFiles::MoveAway : StaleFiles::Keep;
+        request.earlier = m_move_earlier ? EarlierFiles::MoveAway : EarlierFiles::Keep;
         request.label.date = m_date.empty() ? today() : m_date;
         const auto manifest = write_films(*opened, request, progress_on_terminal("films"));
         if (!manifest) {
             return report_error(manifest.error());
         }
         told.report_more(manifest->damage);
-        report_stale(*manifest);
+        report_earlier(*manifest);
         return exit_done;
     }
 

@@ -162,8 +162,11 @@ public:
         for (const std::string &file : m_files) {
             auto report = inspect(file);
             if (!report) {
-                worst = std::max(worst, report_error(report.error()));
                 const Error &error = report.error();
+                worst = std::max(worst, report_error(error));
+                if (error.code == ErrorCode::Cancelled) {
+                    return worst;
+                }
                 reports.push_back(
                     {{"file", file},
                      {"error",
@@ -185,7 +188,7 @@ public:
 private:
     [[nodiscard]] Outcome<json> inspect(const std::string &file) const
     {
-        const auto artwork = Artwork::open(file, {.password = m_password});
+        const auto artwork = Artwork::open(file, {.password = m_password}, stoppable());
         if (!artwork) {
             return artwork.error();
         }

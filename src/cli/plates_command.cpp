@@ -43,14 +43,14 @@ public:
         const OpenWarnings told(*opened, m_accept_damage);
         OutputRequest request;
         request.folder = m_out;
-        request.stale = m_move_earlier ? StaleFiles::MoveAway : StaleFiles::Keep;
+        request.earlier = m_move_earlier ? EarlierFiles::MoveAway : EarlierFiles::Keep;
         const auto manifest =
             write_plates(*opened, Dpi(m_dpi), *box, request, progress_on_terminal("plates"));
         if (!manifest) {
             return report_error(manifest.error());
         }
         told.report_more(manifest->damage);
-        report_stale(*manifest);
+        report_earlier(*manifest);
         return exit_done;
     }
 

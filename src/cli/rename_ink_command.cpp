@@ -78,6 +78,9 @@ public:
         }
         int worst = exit_done;
         for (const std::string &file : m_files) {
+            if (stoppable().cancelled()) {
+                return exit_stopped;
+            }
             worst = std::max(worst, rename(file));
         }
         return worst;

@@ -102,19 +102,23 @@ JobControl progress_on_terminal(const std::string &what)
     });
 }
 
-void report_stale(const Manifest &manifest)
+void report_earlier(const Manifest &manifest)
 {
-    if (manifest.stale.empty()) {
-        return;
+    const auto list = [](const std::vector<std::string> &names) {
+        std::string text;
+        for (const std::string &name : names) {
+            text += (text.empty() ? "" : ", ") + name;
+        }
+        return text;
+    };
+    if (!manifest.moved.empty()) {
+        report_warning("files of an earlier set went to " + manifest.moved_to + ": " + list(manifest.moved) +
+                       ".");
     }
-    std::string names;
-    for (const std::string &name : manifest.stale) {
-        names += (names.empty() ? "" : ", ") + name;
+    if (!manifest.earlier.empty()) {
+        report_warning("the folder still holds files of an earlier set that are no part of this one: " +
+                       list(manifest.earlier) + ". --move-earlier moves such files away.");
     }
-    report_warning(manifest.stale_moved_to.empty()
-                       ? "the folder still holds files of an earlier set that are no part of this one: " +
-                             names + ". --move-earlier moves such files away."
-                       : "files of an earlier set went to " + manifest.stale_moved_to + ": " + names + ".");
 }
 
 void declare_move_earlier(CLI::App &command, bool &flag)

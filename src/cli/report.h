@@ -61,7 +61,7 @@ void stop_on_signals();
 [[nodiscard]] JobControl progress_on_terminal(const std::string &what);
 
 /// Names on stderr the files of an earlier set in the folder, and where they went.
-void report_stale(const Manifest &manifest);
+void report_earlier(const Manifest &manifest);
 
 /// --move-earlier, for commands that write sets of files.
 void declare_move_earlier(CLI::App &command, bool &flag);

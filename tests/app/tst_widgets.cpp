@@ -46,6 +46,7 @@ private Q_SLOTS:
         for (const QColor &ground : {theme::strip, theme::panel, theme::card, theme::field}) {
             QVERIFY(contrast(theme::text, ground) >= 4.5);
             QVERIFY(contrast(theme::quiet, ground) >= 4.5);
+            QVERIFY(contrast(theme::unusable, ground) >= 4.5);
         }
         QVERIFY(contrast(theme::amberText, theme::amberField) >= 4.5);
         QVERIFY(contrast(theme::text, theme::surround) >= 4.5);

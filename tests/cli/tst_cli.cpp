@@ -392,6 +392,7 @@ private Q_SLOTS:
                      fewer.err.contains(QStringLiteral("Cyan")),
                  qPrintable(fewer.err));
         QVERIFY(QFile::exists(folder.filePath(QStringLiteral("Cyan.tif"))));
+        QVERIFY2(plates(job).err.contains(QStringLiteral("Cyan")), "they are not forgotten after a release");
         QCOMPARE(plates(artwork).code, 0);
         const Run moved = plates(job, {QStringLiteral("--move-earlier")});
         QCOMPARE(moved.code, 0);

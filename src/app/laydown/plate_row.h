@@ -26,10 +26,10 @@ public:
     void setCoverage(double share, double square_cm);
     void setShown(bool shown, bool alone);
     void setActive(bool active);
-    /// What the swatch shows of the ink over white and over the stock, and what lies under this plate while
-    /// it is wet; empty when that has dried.
     /// Why the coverage could not be measured; empty when it was, or is not known yet.
     void setFault(const QString &fault);
+    /// What the swatch shows of the ink over white and over the stock, and what lies under this plate while
+    /// it is wet; empty when that has dried.
     void setPrint(const QColor &over_white, const QColor &over_stock, const QString &wet_on);
 
     static constexpr int high = 56;

@@ -71,10 +71,17 @@ ChangeList::ChangeList(Spotlight &spotlight, QWidget *parent)
     hide();
 }
 
-void ChangeList::compare(const std::shared_ptr<const LoadedPage> &page)
+void ChangeList::follow(const std::shared_ptr<const LoadedPage> &page, bool wanted)
 {
-    const bool wanted = page != nullptr && page->previous_plates != nullptr;
-    setVisible(wanted);
+    const bool replaced = page != nullptr && page->previous_plates != nullptr;
+    setVisible(wanted && replaced);
+    if (!replaced) { // what was compared before is gone, and need not be held
+        m_running.cancel();
+        ++m_request;
+        m_changes.reset();
+        m_before = m_after = nullptr;
+        return;
+    }
     if (!wanted || (page->previous_plates == m_before && page->revised_plates == m_after)) {
         return;
     }

@@ -27,8 +27,8 @@ class ChangeList : public QFrame
 public:
     ChangeList(Spotlight &spotlight, QWidget *parent);
 
-    /// Shows what \p page prints otherwise than the file before; null hides the card.
-    void compare(const std::shared_ptr<const LoadedPage> &page);
+    /// Compares when it is \p wanted and \p page, which may be null, replaced another; else hides the card.
+    void follow(const std::shared_ptr<const LoadedPage> &page, bool wanted);
     /// Lights the next changed place, or with −1 the one before; round and round.
     void step(int by);
 

@@ -37,6 +37,8 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
     setAttribute(Qt::WA_OpaquePaintEvent);
     buildLookSwitch();
     buildHandSwitch();
+    m_slow.setSingleShot(true);
+    connect(&m_slow, &QTimer::timeout, this, qOverload<>(&QWidget::update));
     m_saying.setSingleShot(true);
     connect(&m_saying, &QTimer::timeout, this, [this] {
         m_said.clear();
@@ -192,7 +194,7 @@ void LightTable::placeSwitches()
     m_compare->setVisible(open && m_view.look() == Look::Change && m_session.page()->previous != nullptr);
     m_compare->adjustSize();
     m_compare->move(ruler_width + 10, m_lookSwitch->height() + ruler_width + 15);
-    m_changes->compare(comparesFiles() ? m_session.page() : nullptr);
+    m_changes->follow(m_session.page(), comparesFiles());
     constexpr int foot = 34; // the line of notes and a gap
     m_changes->move(ruler_width + 10, height() - m_changes->height() - foot);
     m_lookSwitch->adjustSize();
@@ -339,6 +341,11 @@ QPointF LightTable::widgetFromPage(QPointF mm) const
     return m_place.toPixel(mm) / devicePixelRatioF();
 }
 
+QRectF LightTable::fittingRoom() const
+{
+    return QRectF(tableRect()).adjusted(margin, margin + 24, -margin, -margin - 4);
+}
+
 void LightTable::fitPage()
 {
     m_fitted = true;
@@ -347,7 +354,7 @@ void LightTable::fitPage()
     }
     const double ratio = devicePixelRatioF();
     const PageContent &page = m_tiles.source()->renderer->page();
-    const QRectF room = QRectF(tableRect()).adjusted(margin, margin + 24, -margin, -margin - 4);
+    const QRectF room = fittingRoom();
     m_place.fit({room.topLeft() * ratio, room.size() * ratio},
                 {page.width().value / points_per_inch, page.height().value / points_per_inch});
     update();

@@ -11,6 +11,7 @@
 
 #include "core/proof/print_look.h"
 
+#include <QElapsedTimer>
 #include <QLineF>
 #include <QTimer>
 #include <QWidget>
@@ -118,8 +119,9 @@ private:
     void placeSwitches();
     void drag(QPointF to);
     [[nodiscard]] TileKind shownKind() const;
-    [[nodiscard]] QRectF pageRect() const; ///< widget pixels
-    [[nodiscard]] QRect tableRect() const; ///< without the rulers
+    [[nodiscard]] QRectF pageRect() const;    ///< widget pixels
+    [[nodiscard]] QRect tableRect() const;    ///< without the rulers
+    [[nodiscard]] QRectF fittingRoom() const; ///< for a whole page, widget pixels
     void paintPage(QPainter &painter);
     void paintPreview(QPainter &painter);
     void paintFault(QPainter &painter, const QRectF &place, const Tile &tile);
@@ -157,8 +159,10 @@ private:
     std::optional<QRectF> m_area;
     QString m_said; ///< by note()
     QTimer m_saying;
-    QTimer m_resting; ///< of the pointer on a plate of the lay-down
-    QString m_lit;    ///< its ink, once it has rested there
+    QTimer m_slow;             ///< until it is said that tiles are still being painted
+    QElapsedTimer m_unpainted; ///< since visible tiles are missing; invalid while none is
+    QTimer m_resting;          ///< of the pointer on a plate of the lay-down
+    QString m_lit;             ///< its ink, once it has rested there
     std::optional<QPoint> m_grip;
     std::optional<QPointF> m_pointer;
     LengthUnit m_unit = LengthUnit::Millimetre;

@@ -19,6 +19,7 @@ namespace {
 
 constexpr double backdrop_pixels = 900.0;
 constexpr int checker_pixels = 12; // of clear film
+constexpr int slow_paint = 1000;   // ms after which it is said that tiles are missing
 
 /// The resolution of the coarse picture that stands in until tiles arrive.
 qint64 backdrop_milli_dpi(const PlateRenderer &renderer)
@@ -224,6 +225,12 @@ void LightTable::paintPage(QPainter &painter)
     }
     wanted.insert(wanted.end(), coarse_keys.begin(), coarse_keys.end());
     m_complete = !missing;
+    if (m_complete) {
+        m_unpainted.invalidate();
+    } else if (!m_unpainted.isValid()) {
+        m_unpainted.start();
+        m_slow.start(slow_paint);
+    }
     m_tiles.want(std::move(wanted));
     painter.restore();
 }
@@ -231,7 +238,7 @@ void LightTable::paintPage(QPainter &painter)
 /// What is being opened, as it will be fitted into the table.
 void LightTable::paintPreview(QPainter &painter)
 {
-    const QRectF room = QRectF(tableRect()).adjusted(28, 52, -28, -32); // as fitPage() leaves
+    const QRectF room = fittingRoom();
     const QSizeF size = QSizeF(m_preview.size()).scaled(room.size(), Qt::KeepAspectRatio);
     QRectF place(QPointF(), size);
     place.moveCenter(room.center());
@@ -510,10 +517,14 @@ void LightTable::paintNotes(QPainter &painter)
                    ? tr("these screens cannot be made: tones are shown. See the stage Screen")
                    : tr("dots are too small at this zoom: tones are shown. Zoom in to see dots");
     }
+    const bool slow = m_unpainted.isValid() && m_unpainted.elapsed() >= slow_paint;
+    if (slow) {
+        note = tr("still being painted: what is white here may hold ink");
+    }
     if (!m_said.isEmpty()) {
         note = m_said;
     }
-    painter.setFont(theme::font(11, m_said.isEmpty() ? QFont::Medium : QFont::DemiBold));
+    painter.setFont(theme::font(11, m_said.isEmpty() && !slow ? QFont::Medium : QFont::DemiBold));
     const QRect foot(ruler_width, height() - 24, width() - ruler_width, 24);
     painter.fillRect(foot, theme::surround);
     painter.setPen(theme::text);

@@ -135,13 +135,7 @@ Outcome<PlateTile> TileSource::plates(const PlateRenderer &from, PixelRect rect,
         }
         return large;
     };
-    PlateTile tile;
-    tile.rect = rect;
-    for (const Plane &plane : small->plates) {
-        tile.plates.push_back(enlarged(plane));
-    }
-    tile.area = enlarged(small->area);
-    return tile;
+    return each_plane(*small, rect, enlarged);
 }
 
 Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolution,

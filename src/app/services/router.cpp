@@ -344,7 +344,14 @@ void Router::addPlate(const QString &ink)
 
 void Router::removePlate(const QString &ink)
 {
-    m_session.change(remove_plate(m_session.job(), ink.toStdString()), tr("Remove the plate %1").arg(ink));
+    if (!m_session.isOpen()) {
+        return;
+    }
+    const std::string name = ink.toStdString();
+    const auto &found = m_session.page()->scene.inks;
+    const bool in_artwork =
+        std::any_of(found.begin(), found.end(), [&](const FoundInk &one) { return one.name == name; });
+    m_session.change(remove_plate(m_session.job(), name, in_artwork), tr("Remove the plate %1").arg(ink));
 }
 
 } // namespace bichrom

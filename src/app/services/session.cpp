@@ -84,7 +84,7 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
     if (!renderer) {
         return renderer.error();
     }
-    PrintLook::prepare();
+    PrintLook::prepare(*page.condition);
     page.routes = job.routes;
     page.computed = computed_key(job);
     page.renderer = *renderer;
@@ -207,16 +207,20 @@ void Session::open(const QString &path, int page, const QString &password, const
                    int patience)
 {
     beginLoading();
-    const auto look = [this, request = m_request + 1](QImage picture) { // on the worker's thread
-        QMetaObject::invokeMethod(
-            this,
-            [this, request, picture = std::move(picture)] {
-                if (request == m_request && m_loading && !picture.isNull()) {
-                    Q_EMIT previewed(picture);
-                }
-            },
-            Qt::QueuedConnection);
-    };
+    const quint64 request = ++m_request;
+    std::function<void(QImage)> look;
+    if (!isOpen()) { // what is open stays in sight and in hand until the other is ready
+        look = [this, request](QImage picture) { // on the worker's thread
+            QMetaObject::invokeMethod(
+                this,
+                [this, request, picture = std::move(picture)] {
+                    if (request == m_request && m_loading && !picture.isNull()) {
+                        Q_EMIT previewed(picture);
+                    }
+                },
+                Qt::QueuedConnection);
+        };
+    }
     m_opening = m_tasks.start(
         [path, page, password, origin, patience, look,
          usual = m_usualRules](const JobControl &control) -> Outcome<Loaded> {
@@ -237,7 +241,7 @@ void Session::open(const QString &path, int page, const QString &password, const
             return Loaded{std::move(*opened), std::move(*loaded), origin.isEmpty() ? path : origin,
                           !origin.isEmpty()};
         },
-        [this, path, page, request = ++m_request](Outcome<Loaded> loaded) {
+        [this, path, page, request](Outcome<Loaded> loaded) {
             if (request != m_request || (!loaded && loaded.error().code == ErrorCode::Cancelled)) {
                 return; // another file, or the artist's wish; the flag is already set
             }
@@ -297,7 +301,6 @@ void Session::take(Loaded loaded)
     }
     takeRules();
     m_checked.reset();
-    m_losses.clear();
     m_followed.forget();
     joinFindings();
     m_areas.clear();
@@ -474,11 +477,6 @@ void Session::findLossesNow()
                 return;
             }
             m_followed.take(std::move(found));
-            m_losses.clear();
-            if (const Followed *known = m_followed.value()) {
-                m_losses = known->found.lost;
-                m_losses.insert(m_losses.end(), known->found.plates.begin(), known->found.plates.end());
-            }
             joinFindings();
             Q_EMIT findingsChanged();
         });
@@ -493,12 +491,11 @@ void Session::joinFindings()
     }
 }
 
-std::vector<Finding> Session::openOf(bool losses) const
+std::vector<Finding> Session::openOf(const std::vector<Finding> &findings) const
 {
     std::vector<Finding> open;
-    std::copy_if(m_losses.begin(), m_losses.end(), std::back_inserter(open), [&](const Finding &finding) {
-        return (finding.check == lost_check) == losses &&
-               std::none_of(job().accepted.begin(), job().accepted.end(),
+    std::copy_if(findings.begin(), findings.end(), std::back_inserter(open), [&](const Finding &finding) {
+        return std::none_of(job().accepted.begin(), job().accepted.end(),
                             [&](const AcceptedFinding &one) { return covers(one, finding); });
     });
     return open;
@@ -506,12 +503,14 @@ std::vector<Finding> Session::openOf(bool losses) const
 
 std::vector<Finding> Session::openLosses() const
 {
-    return openOf(true);
+    const Followed *known = m_followed.value();
+    return known == nullptr ? std::vector<Finding>() : openOf(known->found.lost);
 }
 
 std::vector<Finding> Session::plateFindings() const
 {
-    return openOf(false);
+    const Followed *known = m_followed.value();
+    return known == nullptr ? std::vector<Finding>() : openOf(known->found.plates);
 }
 
 void Session::change(const Job &job, const QString &text, const QString &merge_key)

@@ -125,7 +125,7 @@ public:
 
 Q_SIGNALS:
     void loadingChanged();
-    void previewed(const QImage &picture); ///< of what is being opened, until its plates are there
+    void previewed(const QImage &picture); ///< of what is opened first, until its plates are there
     void artworkChanged();                 ///< another job is open; pageChanged() and jobChanged() follow
     void pageChanged();   ///< another artwork, page or box is on the table, or it is read in another way
     void jobChanged();    ///< plates, screens or film settings changed
@@ -153,7 +153,7 @@ private:
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
     void findLosses();   ///< once edits rest
     void findLossesNow();
-    [[nodiscard]] std::vector<Finding> openOf(bool losses) const;
+    [[nodiscard]] std::vector<Finding> openOf(const std::vector<Finding> &findings) const;
     void joinFindings();
     void takeRules();
     void reload(const Job &next, const QString &text, const QString &merge_key);
@@ -177,7 +177,6 @@ private:
     std::string m_rulesText; ///< that m_rules was read from
     std::string m_usualRules;
     std::optional<std::vector<Finding>> m_checked; ///< by the rules
-    std::vector<Finding> m_losses;
     Fact<Followed> m_followed;
     std::optional<std::vector<Finding>> m_findings; ///< both
     QString m_rulesFault;

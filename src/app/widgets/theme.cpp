@@ -99,8 +99,10 @@ void apply(QApplication &app)
     palette.setColor(QPalette::ToolTipBase, field);
     palette.setColor(QPalette::ToolTipText, text);
     palette.setColor(QPalette::PlaceholderText, quiet);
-    palette.setColor(QPalette::Disabled, QPalette::Text, QColor(0x76, 0x76, 0x73));
-    palette.setColor(QPalette::Disabled, QPalette::ButtonText, QColor(0x76, 0x76, 0x73));
+    for (const QPalette::ColorRole role :
+         {QPalette::Text, QPalette::ButtonText, QPalette::WindowText, QPalette::PlaceholderText}) {
+        palette.setColor(QPalette::Disabled, role, unusable);
+    }
     app.setPalette(palette);
     app.setStyleSheet(QStringLiteral(R"(
         QWidget { font-size: 12px; }
@@ -109,13 +111,13 @@ void apply(QApplication &app)
         QPushButton:hover { background: #f7f7f5; }
         QPushButton:pressed { background: #dcdcd8; }
         QPushButton:focus, QToolButton:focus { border: 1px solid #1c1c1b; }
-        QPushButton:disabled { color: #767673; border-color: #c2c2bd; }
+        QPushButton:disabled { color: #5b5b58; border-color: #c2c2bd; }
         QPushButton[main="true"] { border: 2px solid #e59a1c; font-weight: 600; padding: 5px 16px; }
         QPushButton[main="true"]:disabled { border: 2px solid #c2c2bd; }
         QLineEdit, QComboBox { background: #fbfbf9; border: 1px solid #a9a9a4; border-radius: 2px; padding: 2px 6px; min-height: 20px; selection-background-color: #3a3a38; }
         QLineEdit:focus, QComboBox:focus { border: 1px solid #1c1c1b; }
         QLineEdit[wrong="true"] { border: 2px solid #e59a1c; }
-        QLineEdit:disabled, QComboBox:disabled { color: #767673; background: #e8e8e5; }
+        QLineEdit:disabled, QComboBox:disabled { background: #e8e8e5; }
         QComboBox::drop-down { border: 0; width: 20px; }
         QComboBox::down-arrow { image: url(:/signs/down.png); width: 8px; height: 5px; }
         QComboBox QAbstractItemView { background: #fbfbf9; border: 1px solid #8c8c8a; selection-background-color: #3a3a38; }
@@ -131,7 +133,7 @@ void apply(QApplication &app)
         QMenu { background: #eeeeeb; border: 1px solid #8c8c8a; }
         QMenu::item { padding: 5px 24px; }
         QMenu::item:selected { background: #3a3a38; color: #fbfbf9; }
-        QMenu::item:disabled { color: #767673; }
+        QMenu::item:disabled { color: #5b5b58; }
     )"));
 }
 

@@ -1,6 +1,7 @@
 #include "core/artwork/scene.h"
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/mupdf/painting_order.h"
 #include "core/artwork/mupdf/point_probe.h"
@@ -698,20 +699,7 @@ Done walk(const PageContent::Impl &content, Recorder &target, const JobControl &
     fz_context *ctx = lease.ctx();
     CookieWatch watch(control, seconds);
     const Done done = guarded(ctx, content.place, [&] {
-        fz_device *device = make_device(ctx, &target);
-        fz_try(ctx)
-        {
-            fz_run_display_list(ctx, content.list, device, fz_identity, fz_infinite_rect, watch.cookie());
-            fz_close_device(ctx, device);
-        }
-        fz_always(ctx)
-        {
-            fz_drop_device(ctx, device);
-        }
-        fz_catch(ctx)
-        {
-            fz_rethrow(ctx);
-        }
+        run_and_drop(ctx, content.list, make_device(ctx, &target), watch.cookie());
     });
     if (const Done verdict = watch.verdict(content.place); !verdict) {
         return verdict;

@@ -83,6 +83,12 @@ Done AtomicFile::commit()
 
 Done commit_together(std::span<AtomicFile *const> files)
 {
+    for (const AtomicFile *file : files) {
+        std::error_code fault;
+        if (fs::is_directory(fs::symlink_status(file->m_target, fault))) {
+            return write_error(file->m_target, EISDIR); // somebody's folder is not to be put aside
+        }
+    }
     std::vector<std::pair<AtomicFile *, fs::path>> placed; ///< and where what stood there waits
     Done result;
     for (AtomicFile *file : files) {
@@ -112,7 +118,7 @@ Done commit_together(std::span<AtomicFile *const> files)
         std::error_code ignored;
         if (result) {
             if (!before.empty()) {
-                fs::remove_all(before, ignored);
+                fs::remove(before, ignored);
             }
             continue;
         }

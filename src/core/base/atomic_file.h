@@ -38,8 +38,10 @@ private:
 };
 
 /// Renames all of \p files onto their targets, or none: when one fails, what stood there before stands there
-/// again. Missing entries are passed over.
-/// \return CannotWrite or DiskFull; then the files are as if they had never been committed
+/// again.
+/// \return CannotWrite (also where a folder has the name) or DiskFull; then the files are as if they had
+/// never
+///         been committed
 [[nodiscard]] Done commit_together(std::span<AtomicFile *const> files);
 
 /// Reads a whole file. FileMissing, CannotRead, or TooLarge above \p limit bytes.

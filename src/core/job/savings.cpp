@@ -211,16 +211,14 @@ Job with_saving(Job job, const Saving &saving)
     for (const Route &route : saving.routes) {
         job = with_route(std::move(job), route);
     }
-    const std::vector<std::string> removed = job.removed; // what is freed here is printed by other plates
     for (const std::string &ink : saving.frees) {
         const auto route = std::find_if(saving.routes.begin(), saving.routes.end(), [&](const Route &one) {
             return one.by == RouteBy::Ink && one.name == ink && one.targets.size() == 1;
         });
         auto merged = route == saving.routes.end() ? Outcome<Job>(Error{})
                                                    : merge_plates(job, ink, route->targets.front().ink);
-        job = merged ? std::move(*merged) : remove_plate(std::move(job), ink);
+        job = merged ? std::move(*merged) : remove_plate(std::move(job), ink, false); // other plates print it
     }
-    job.removed = removed;
     return job;
 }
 

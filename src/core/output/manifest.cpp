@@ -39,6 +39,9 @@ std::string manifest_to_json(const Manifest &manifest)
     if (!manifest.damage.empty()) {
         root["damage"] = manifest.damage;
     }
+    if (!manifest.earlier.empty()) {
+        root["earlier"] = manifest.earlier;
+    }
     return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

@@ -39,16 +39,18 @@ struct Manifest
     bool screened = false; ///< films; plates have no ruling, angle and dot yet
     std::vector<WrittenPlate> plates;
     std::vector<std::string> damage; ///< of the artwork, accepted
-    std::vector<std::string> stale;  ///< files of an earlier set in the folder that are no part of this one;
-                                     ///< not in the manifest
-    std::string stale_moved_to;      ///< the folder that they went to; empty = they stay
+    // What of earlier sets in the folder is no part of this one.
+    std::vector<std::string>
+        earlier; ///< files that are still there; in the file, so that they are not forgotten
+    std::vector<std::string> moved; ///< files that were moved away
+    std::string moved_to;           ///< the folder they went to
 };
 
 /// The text of manifest.json (DESIGN 7).
 [[nodiscard]] std::string manifest_to_json(const Manifest &manifest);
 
 /// What becomes of files of an earlier, larger set in the same folder.
-enum class StaleFiles
+enum class EarlierFiles
 {
     Keep,    ///< they stay, and are named
     MoveAway ///< into a folder "earlier" beside the new ones
@@ -61,7 +63,7 @@ struct OutputRequest
     LabelText label;
     int threads = 0;   ///< 0 = as many as the machine has
     int band_rows = 0; ///< 0 = chosen to fit the cache
-    StaleFiles stale = StaleFiles::Keep;
+    EarlierFiles earlier = EarlierFiles::Keep;
 };
 
 /// Writes an 8-bit TIFF for each plate and manifest.json.

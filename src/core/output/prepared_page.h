@@ -5,7 +5,6 @@
 
 #include "core/artwork/page_boxes.h"
 #include "core/output/output_set.h"
-#include "core/output/tiff_writer.h"
 #include "core/plates/plate_renderer.h"
 
 namespace bichrom {
@@ -27,10 +26,5 @@ struct PreparedPage
 
 /// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 64, at least 64.
 [[nodiscard]] int rows_for(int width, int channels, std::size_t bytes);
-
-/// Renames the finished files and manifest.json into place, all or none; tells of files of an earlier set
-/// that are no part of this one, or moves them away as \p request says.
-[[nodiscard]] Outcome<Manifest> publish_set(std::vector<AtomicFile *> files, Manifest manifest,
-                                            const OutputRequest &request);
 
 } // namespace bichrom

@@ -5,6 +5,7 @@
 #include "core/output/g4.h"
 #include "core/output/pdf_film_writer.h"
 #include "core/output/prepared_page.h"
+#include "core/output/publish_set.h"
 #include "core/output/tiff_writer.h"
 #include "core/plates/pixel_row.h"
 #include "core/raster/bands.h"

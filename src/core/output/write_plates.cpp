@@ -2,6 +2,7 @@
 
 #include "core/output/damage_gate.h"
 #include "core/output/prepared_page.h"
+#include "core/output/publish_set.h"
 #include "core/output/tiff_writer.h"
 #include "core/plates/pixel_row.h"
 #include "core/raster/bands.h"

@@ -1,5 +1,6 @@
 #include "core/plates/picture_samples.h"
 
+#include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/mupdf/painting_order.h"
 #include "core/artwork/mupdf/type3.h"
@@ -168,19 +169,7 @@ Done each_picture_sample(const PageContent &page,
         d.end_mask = end_mask;
         d.begin_layer = begin_layer;
         d.end_layer = end_layer;
-        fz_try(ctx)
-        {
-            fz_run_display_list(ctx, content.list, &d, fz_identity, fz_infinite_rect, watch.cookie());
-            fz_close_device(ctx, &d);
-        }
-        fz_always(ctx)
-        {
-            fz_drop_device(ctx, &d);
-        }
-        fz_catch(ctx)
-        {
-            fz_rethrow(ctx);
-        }
+        run_and_drop(ctx, content.list, &d, watch.cookie());
     });
     if (const Done verdict = watch.verdict(content.place); !verdict) {
         return verdict;

@@ -343,13 +343,7 @@ Outcome<PlateTile> PlateRenderer::render(PixelRect rect, Dpi resolution, Edges e
         }
         return half;
     };
-    PlateTile tile;
-    tile.rect = rect;
-    for (const Plane &plane : fine->plates) {
-        tile.plates.push_back(halved(plane));
-    }
-    tile.area = halved(fine->area);
-    return tile;
+    return each_plane(*fine, rect, halved);
 }
 
 Outcome<PlateTile> PlateRenderer::render_wide(PixelRect rect, Dpi resolution, Edges edges,
@@ -383,13 +377,7 @@ Outcome<PlateTile> PlateRenderer::render_cut(PixelRect rect, Dpi resolution, Edg
         }
         return part;
     };
-    PlateTile tile;
-    tile.rect = rect;
-    for (const Plane &plane : wide->plates) {
-        tile.plates.push_back(cut(plane));
-    }
-    tile.area = cut(wide->area);
-    return tile;
+    return each_plane(*wide, rect, cut);
 }
 
 Done PlateRenderer::paint_pass(int pass_index, PixelRect rect, Dpi resolution, Edges edges, PlatePixels &out,

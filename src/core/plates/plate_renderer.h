@@ -59,6 +59,19 @@ struct PlateTile
     Plane area;                ///< where anything paints at all, 0 to 255
 };
 
+/// \p tile with each of its planes, the artwork area too, \p changed to one of \p rect.
+template <class Change>
+[[nodiscard]] PlateTile each_plane(const PlateTile &tile, const PixelRect &rect, const Change &changed)
+{
+    PlateTile made;
+    made.rect = rect;
+    for (const Plane &plane : tile.plates) {
+        made.plates.push_back(changed(plane));
+    }
+    made.area = changed(tile.area);
+    return made;
+}
+
 /// Row \p y of \p rect, a part of \p tile, in one of its planes.
 [[nodiscard]] std::span<const std::uint8_t> part_of_row(const PlateTile &tile, const Plane &plane,
                                                         const PixelRect &rect, int y);

@@ -1,5 +1,6 @@
 #include "core/plates/shape_device.h"
 
+#include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/plates/text_outlines.h"
 
@@ -24,20 +25,9 @@ struct State
     }
 };
 
-struct ShapeDevice
-{
-    fz_device super;
-    State *state;
-};
-
 State &state_of(fz_device *device)
 {
-    return *reinterpret_cast<ShapeDevice *>(device)->state;
-}
-
-void drop(fz_context *, fz_device *device)
-{
-    delete reinterpret_cast<ShapeDevice *>(device)->state;
+    return OwnDevice<State>::of(device);
 }
 
 /// Lines of a path, curves as chords.
@@ -267,11 +257,9 @@ int begin_tile(fz_context *, fz_device *device, fz_rect, fz_rect, float, float, 
 
 fz_device *new_shape_device(fz_context *ctx, PaintedShapes &painted)
 {
-    ShapeDevice *device = fz_new_derived_device(ctx, ShapeDevice);
-    device->state = new State();
+    OwnDevice<State> *device = OwnDevice<State>::make(ctx);
     device->state->painted = &painted;
     fz_device &d = device->super;
-    d.drop_device = drop;
     d.fill_path = fill_path;
     d.stroke_path = stroke_path;
     d.fill_text = fill_text;

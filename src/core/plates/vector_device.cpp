@@ -1,6 +1,7 @@
 #include "core/plates/vector_device.h"
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/plates/text_outlines.h"
 #include "core/plates/wide_bounds.h"
@@ -185,20 +186,9 @@ struct State
     }
 };
 
-struct VectorDevice
-{
-    fz_device super;
-    State *state;
-};
-
 State &state_of(fz_device *device)
 {
-    return *reinterpret_cast<VectorDevice *>(device)->state;
-}
-
-void drop(fz_context *, fz_device *device)
-{
-    delete reinterpret_cast<VectorDevice *>(device)->state;
+    return OwnDevice<State>::of(device);
 }
 
 /// Whether \p space holds values on planes: named ones, or process inks, which routing leaves as they are
@@ -879,12 +869,10 @@ void end_tile(fz_context *ctx, fz_device *device)
 
 fz_device *new_vector_device(fz_context *ctx, VectorPage &page, std::function<int(const char *)> plate_of)
 {
-    VectorDevice *device = fz_new_derived_device(ctx, VectorDevice);
-    device->state = new State();
+    OwnDevice<State> *device = OwnDevice<State>::make(ctx);
     device->state->page = &page;
     device->state->plate_of = std::move(plate_of);
     fz_device &d = device->super;
-    d.drop_device = drop;
     d.fill_path = fill_path;
     d.stroke_path = stroke_path;
     d.fill_text = fill_text;

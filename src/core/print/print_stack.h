@@ -96,7 +96,6 @@ public:
     }
 
 private:
-    template <class Real> struct Film;
     bool lay_film(std::size_t ink, const std::uint8_t *tones, Pixels &pixels) const;
     bool lay_run(const Step &step, std::span<const std::uint8_t *const> tones, Pixels &pixels) const;
 

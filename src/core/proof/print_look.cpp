@@ -56,9 +56,9 @@ const std::array<std::array<float, 3>, band_count> &band_rgb()
 
 } // namespace
 
-void PrintLook::prepare()
+void PrintLook::prepare(const ProcessProfile &condition)
 {
-    (void)ProcessProfile::fogra39()->roots();
+    (void)condition.roots();
     (void)byte_table();
     (void)band_rgb();
 }

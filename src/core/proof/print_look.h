@@ -38,8 +38,9 @@ public:
     /// \param pixels  width × height words 0xFFRRGGBB, rows top down without padding
     void compose(const PlateTile &tile, std::span<std::uint32_t> pixels) const;
 
-    /// Makes what all looks share, some tenths of a second of work, so that the first one need not wait.
-    static void prepare();
+    /// Makes what all looks under \p condition share, some tenths of a second of work, so that the first one,
+    /// and whoever else asks for a print's colour, need not wait.
+    static void prepare(const ProcessProfile &condition);
 
 private:
     enum class Surface

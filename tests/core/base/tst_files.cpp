@@ -102,8 +102,16 @@ private Q_SLOTS:
                 .entryList(QDir::Files | QDir::Hidden | QDir::Dirs | QDir::NoDotAndDotDot);
         };
         QVERIFY(write_file(path("one"), std::string_view("old one")));
-        // A folder that is not empty stands where the second shall go: it can be put aside, and back.
         QVERIFY(QDir(folder.path()).mkpath(QStringLiteral("two/inside")));
+        { // a folder of somebody's stands where the second shall go
+            auto one = write_aside(path("one"), "new one");
+            auto two = write_aside(path("two"), "new two");
+            AtomicFile *both[] = {&*one, &*two};
+            const Done done = commit_together(both);
+            QVERIFY(!done && done.error().code == ErrorCode::CannotWrite);
+            QVERIFY(QDir(folder.filePath(QStringLiteral("two/inside"))).exists());
+            QCOMPARE(text("one"), QByteArray("old one"));
+        }
         {
             auto one = write_aside(path("one"), "new one");
             auto gone = write_aside(path("three"), "new three");

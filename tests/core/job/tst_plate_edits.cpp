@@ -133,12 +133,14 @@ private Q_SLOTS:
     {
         Job job = job_with_base();
         job.plates[0].recipe.push_back(reads("Beta", RecipeDo::TakeAway));
-        const Job without = remove_plate(job, "Alpha");
+        const Job without = remove_plate(job, "Alpha", false);
         QCOMPARE(without.inks(), (std::vector<std::string>{"Base", "Beta"}));
         QCOMPARE(without.plates[0].recipe.size(), std::size_t(1)); // the step that looked at it is gone
         QVERIFY(without.routes.empty());
-        QVERIFY(without.removed.empty()); // it held what was sent there, which is as it was before
-        const Job no_tin = remove_plate(job, "Beta");
+        QVERIFY(without.removed.empty()); // it held only what was sent there, which is as it was before
+        // An ink that the artwork holds too is told of, whatever else was sent to its plate.
+        QCOMPARE(remove_plate(job, "Alpha", true).removed, std::vector<std::string>{"Alpha"});
+        const Job no_tin = remove_plate(job, "Beta", true);
         QVERIFY(no_tin.plates[0].tin.empty());
         QCOMPARE(no_tin.removed, std::vector<std::string>{"Beta"});
         const auto slip = list_changes(no_tin);
@@ -149,7 +151,27 @@ private Q_SLOTS:
         QVERIFY(again.removed.empty());
         QVERIFY(!add_plate(again, plate_of("Beta"))); // never two plates of one ink
         QVERIFY(!add_plate(again, plate_of("")));
-        QCOMPARE(remove_plate(job, "Nobody"), job);
+        QCOMPARE(remove_plate(job, "Nobody", true), job);
+    }
+
+    void colourOfAPictureWithoutItsPlateIsTold()
+    {
+        Job job = job_with_base();
+        Route picture;
+        picture.by = RouteBy::Objects;
+        picture.objects.push_back({1, 4, ObjectKind::Image, {}});
+        PaletteSplit split;
+        split.colours = {{{255, 0, 0}, "Alpha", 1}, {{0, 0, 255}, "Beta", 1}};
+        job.routes = {with_split(picture, split)};
+        QCOMPARE(job.routes[0].targets.size(), std::size_t(2));
+        const Job without = remove_plate(job, "Alpha", false);
+        QCOMPARE(without.routes.size(), std::size_t(1));
+        QCOMPARE(without.routes[0].targets.size(), std::size_t(1));
+        QCOMPARE(without.routes[0].split.colours[0].ink, std::string("Alpha")); // not made background
+        QCOMPARE(without.removed, std::vector<std::string>{"Alpha"});
+        // The last plate gone, the picture prints as it came.
+        const Job none = remove_plate(without, "Beta", false);
+        QVERIFY(none.routes.empty());
     }
 
     void anInkSavedIsStillRead()

@@ -37,19 +37,23 @@ QString accepted_damage(const std::vector<std::string> &damage)
 /// What of an earlier release in the same folder is no part of this one.
 QString earlier_files(const Manifest &manifest)
 {
-    QStringList names;
-    for (const std::string &name : manifest.stale) {
-        names << theme::text_of(name);
+    const auto list = [](const std::vector<std::string> &files) {
+        QStringList names;
+        for (const std::string &name : files) {
+            names << theme::text_of(name);
+        }
+        return names.join(QStringLiteral(", "));
+    };
+    QString text;
+    if (!manifest.moved.empty()) {
+        text += ReleaseWorktop::tr("\nOf an earlier release, moved to %2: %1")
+                    .arg(list(manifest.moved), theme::text_of(manifest.moved_to));
     }
-    if (names.isEmpty()) {
-        return {};
+    if (!manifest.earlier.empty()) {
+        text += ReleaseWorktop::tr("\nStill in the folder from an earlier release, no part of this one: %1")
+                    .arg(list(manifest.earlier));
     }
-    const QString list = names.join(QStringLiteral(", "));
-    return manifest.stale_moved_to.empty()
-               ? ReleaseWorktop::tr("\nStill in the folder from an earlier release, no part of this one: %1")
-                     .arg(list)
-               : ReleaseWorktop::tr("\nOf an earlier release, moved to %2: %1")
-                     .arg(list, theme::text_of(manifest.stale_moved_to));
+    return text;
 }
 
 } // namespace
@@ -295,7 +299,7 @@ void ReleaseWorktop::write()
     setWriting(true);
     OutputRequest request;
     request.folder = folder.toStdString();
-    request.stale = m_moveEarlier->isChecked() ? StaleFiles::MoveAway : StaleFiles::Keep;
+    request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
     request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     m_running =
         m_tasks.start([opened = m_session.opened(),

@@ -1,5 +1,7 @@
 #include "core/artwork/mupdf/group_bounds.h"
 
+#include "core/artwork/mupdf/own_device.h"
+
 namespace bichrom {
 
 namespace {
@@ -16,25 +18,11 @@ struct State
     int tile_depth = 0;
 };
 
-struct BoundingDevice
-{
-    fz_device super;
-    State *state;
-};
-
-State &state_of(fz_device *device)
-{
-    return *reinterpret_cast<BoundingDevice *>(device)->state;
-}
-
-void drop(fz_context *, fz_device *device)
-{
-    delete reinterpret_cast<BoundingDevice *>(device)->state;
-}
+using BoundingDevice = OwnDevice<State>;
 
 void add(fz_device *device, fz_rect area, fz_rect scissor)
 {
-    State &s = state_of(device);
+    State &s = BoundingDevice::of(device);
     if (s.open.empty() || s.tile_depth > 0) {
         return;
     }
@@ -101,14 +89,14 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *, fz_matrix c
 
 void begin_group(fz_context *, fz_device *device, fz_rect, fz_colorspace *, int, int, int, float)
 {
-    State &s = state_of(device);
+    State &s = BoundingDevice::of(device);
     s.open.push_back(s.all->size());
     s.all->push_back(s.tile_depth > 0 ? fz_infinite_rect : no_area);
 }
 
 void end_group(fz_context *, fz_device *device)
 {
-    State &s = state_of(device);
+    State &s = BoundingDevice::of(device);
     if (s.open.empty()) {
         return;
     }
@@ -126,24 +114,22 @@ int begin_tile(fz_context *, fz_device *device, fz_rect area, fz_rect, float, fl
     const int below = device->container_len - 2;
     add(device, fz_transform_rect(area, ctm),
         below >= 0 ? device->container[below].scissor : fz_infinite_rect);
-    ++state_of(device).tile_depth;
+    ++BoundingDevice::of(device).tile_depth;
     return 0;
 }
 
 void end_tile(fz_context *, fz_device *device)
 {
-    --state_of(device).tile_depth;
+    --BoundingDevice::of(device).tile_depth;
 }
 
 } // namespace
 
 void find_group_bounds(fz_context *ctx, fz_display_list *list, fz_cookie *cookie, std::vector<fz_rect> &out)
 {
-    BoundingDevice *device = fz_new_derived_device(ctx, BoundingDevice);
-    device->state = new State();
+    BoundingDevice *device = BoundingDevice::make(ctx);
     device->state->all = &out;
     fz_device &d = device->super;
-    d.drop_device = drop;
     d.fill_path = fill_path;
     d.stroke_path = stroke_path;
     d.fill_text = fill_text;
@@ -157,12 +143,10 @@ void find_group_bounds(fz_context *ctx, fz_display_list *list, fz_cookie *cookie
     d.end_tile = end_tile;
     fz_try(ctx)
     {
-        fz_run_display_list(ctx, list, &d, fz_identity, fz_infinite_rect, cookie);
-        fz_close_device(ctx, &d);
+        run_and_drop(ctx, list, &d, cookie);
     }
     fz_always(ctx)
     {
-        fz_drop_device(ctx, &d);
         for (fz_rect &area : out) {
             area = fz_is_valid_rect(area) ? area : fz_empty_rect;
         }

@@ -159,22 +159,20 @@ Outcome<Job> merge_plates(Job job, const std::string &from, const std::string &i
     return job;
 }
 
-Job remove_plate(Job job, const std::string &ink)
+Job remove_plate(Job job, const std::string &ink, bool in_artwork)
 {
     const int at = job.find_plate(ink);
     if (at < 0) {
         return job;
     }
-    const bool computed = !job.plates[static_cast<std::size_t>(at)].recipe.empty();
     job.plates.erase(job.plates.begin() + at);
-    bool routed = false;
+    bool in_picture = false; // its colours still name the ink: they print nothing, and nobody meant them to
     edit_routes(job, [&](Route &route) {
-        const std::size_t gone =
-            std::erase_if(route.targets, [&](const RouteTarget &target) { return target.ink == ink; });
-        for (PaletteTarget &colour : route.split.colours) {
-            colour.ink = colour.ink == ink ? std::string() : colour.ink;
-        }
-        routed = routed || gone > 0;
+        std::erase_if(route.targets, [&](const RouteTarget &target) { return target.ink == ink; });
+        in_picture =
+            in_picture || (!route.targets.empty() &&
+                           std::any_of(route.split.colours.begin(), route.split.colours.end(),
+                                       [&](const PaletteTarget &colour) { return colour.ink == ink; }));
     });
     std::erase_if(job.routes,
                   [](const Route &route) { return route.to == RouteTo::Plates && route.targets.empty(); });
@@ -184,7 +182,8 @@ Job remove_plate(Job job, const std::string &ink)
         });
     }
     job.share_tins();
-    if (!computed && !routed && std::find(job.removed.begin(), job.removed.end(), ink) == job.removed.end()) {
+    const bool known = std::find(job.removed.begin(), job.removed.end(), ink) != job.removed.end();
+    if ((in_artwork || in_picture) && !known) {
         job.removed.push_back(ink);
     }
     return job;

@@ -28,9 +28,12 @@ namespace bichrom {
 [[nodiscard]] Outcome<Job> merge_plates(Job job, const std::string &from, const std::string &into);
 
 /// Takes a plate away. Routes lose it as a target and go when they have no other; steps of recipes that look
-/// at nothing else go; plates printed from its tin get tins of their own. The ink is remembered for the
-/// change slip: what the artwork holds of it prints no longer. The same job when there is no such plate.
-[[nodiscard]] Job remove_plate(Job job, const std::string &ink);
+/// at nothing else go; plates printed from its tin get tins of their own. The same job when there is no such
+/// plate.
+/// \param in_artwork  the artwork holds the ink: that it prints no longer is remembered for the change slip,
+/// as
+///                    it is of an ink that flat colours of a picture were sent to
+[[nodiscard]] Job remove_plate(Job job, const std::string &ink, bool in_artwork);
 
 /// Moves plate \p from to be printed as number \p to. The same job when there is no such place.
 [[nodiscard]] Job move_plate(Job job, std::size_t from, std::size_t to);

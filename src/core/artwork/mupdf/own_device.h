@@ -1,0 +1,48 @@
+/// \file
+/// A MuPDF device of our own: its state, and running a page through it.
+/// Layer: core/artwork/mupdf, private to the core.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+
+namespace bichrom {
+
+/// A device whose callbacks find a \p State of C++ behind it.
+template <class State> struct OwnDevice
+{
+    fz_device super;
+    State *state;
+
+    [[nodiscard]] static State &of(fz_device *device)
+    {
+        return *reinterpret_cast<OwnDevice *>(device)->state;
+    }
+    /// A new device with a new state, which goes with it.
+    [[nodiscard]] static OwnDevice *make(fz_context *ctx)
+    {
+        OwnDevice *device = fz_new_derived_device(ctx, OwnDevice);
+        device->state = new State();
+        device->super.drop_device = [](fz_context *, fz_device *gone) { delete &of(gone); };
+        return device;
+    }
+};
+
+/// Runs the whole of \p list through \p device, closes and drops it; drops it also when MuPDF throws.
+inline void run_and_drop(fz_context *ctx, fz_display_list *list, fz_device *device, fz_cookie *cookie)
+{
+    fz_try(ctx)
+    {
+        fz_run_display_list(ctx, list, device, fz_identity, fz_infinite_rect, cookie);
+        fz_close_device(ctx, device);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_device(ctx, device);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+} // namespace bichrom

@@ -1,0 +1,97 @@
+#include "core/output/publish_set.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+
+namespace bichrom {
+
+namespace {
+
+constexpr const char *manifest_name = "manifest.json";
+
+/// The files that an earlier set's manifest names in \p folder and \p manifest does not.
+std::vector<std::string> earlier_files(const Manifest &manifest, const std::filesystem::path &folder)
+{
+    std::vector<std::string> earlier;
+    constexpr std::uintmax_t longest = 16 << 20; // bytes of a manifest
+    const auto before = read_file(folder / manifest_name, longest);
+    if (!before) {
+        return earlier;
+    }
+    const auto *text = reinterpret_cast<const char *>(before->data());
+    const auto root = nlohmann::json::parse(text, text + before->size(), nullptr, false);
+    const auto take = [&](const nlohmann::json &file) {
+        const std::string name = file.is_string() ? file.get<std::string>() : std::string();
+        const bool ours = std::any_of(manifest.plates.begin(), manifest.plates.end(),
+                                      [&](const WrittenPlate &one) { return one.file == name; });
+        const bool plain = !name.empty() && std::filesystem::path(name).filename() == name;
+        std::error_code fault;
+        if (plain && !ours && std::find(earlier.begin(), earlier.end(), name) == earlier.end() &&
+            std::filesystem::is_regular_file(folder / name, fault)) {
+            earlier.push_back(name);
+        }
+    };
+    const nlohmann::json none = nlohmann::json::array();
+    const auto list = [&](const char *key) {
+        return root.is_object() && root.contains(key) && root[key].is_array() ? root[key] : none;
+    };
+    for (const nlohmann::json &plate : list("plates")) {
+        if (plate.is_object() && plate.contains("file")) {
+            take(plate["file"]);
+        }
+    }
+    for (const nlohmann::json &file : list("earlier")) {
+        take(file);
+    }
+    return earlier;
+}
+
+/// \p folder, or with a number behind it when there is one already.
+std::filesystem::path free_folder(const std::filesystem::path &folder)
+{
+    std::filesystem::path free = folder;
+    std::error_code fault;
+    for (int number = 2; std::filesystem::exists(free, fault); ++number) {
+        free = folder.string() + "-" + std::to_string(number);
+    }
+    return free;
+}
+
+} // namespace
+
+Outcome<Manifest> publish_set(std::vector<AtomicFile *> files, Manifest manifest,
+                              const OutputRequest &request)
+{
+    manifest.earlier = earlier_files(manifest, request.folder);
+    const bool move_away = request.earlier == EarlierFiles::MoveAway;
+    Manifest written = manifest;
+    if (move_away) {
+        written.earlier.clear();
+    }
+    auto text = write_aside(request.folder / manifest_name, manifest_to_json(written));
+    if (!text) {
+        return text.error();
+    }
+    files.push_back(&*text);
+    if (const Done done = commit_together(files); !done) {
+        return done.error();
+    }
+    if (move_away && !manifest.earlier.empty()) {
+        const std::filesystem::path aside = free_folder(request.folder / "earlier");
+        std::error_code fault;
+        std::filesystem::create_directories(aside, fault);
+        // The set is written whatever becomes of these: one that cannot be moved stays and is named.
+        std::erase_if(manifest.earlier, [&](const std::string &name) {
+            std::filesystem::rename(request.folder / name, aside / name, fault);
+            if (!fault) {
+                manifest.moved.push_back(name);
+            }
+            return !fault;
+        });
+        manifest.moved_to = manifest.moved.empty() ? std::string() : aside.string();
+    }
+    return manifest;
+}
+
+} // namespace bichrom
