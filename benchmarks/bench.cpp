@@ -6,11 +6,11 @@
 
 #include "core/base/atomic_file.h"
 #include "core/job/routing.h"
+#include "core/line/colour_areas.h"
+#include "core/line/plate_line.h"
 #include "core/output/compose.h"
 #include "core/output/g4.h"
 #include "core/output/output_set.h"
-#include "core/plates/colour_areas.h"
-#include "core/plates/plate_renderer.h"
 #include "core/preflight/preflight.h"
 #include "core/proof/core_sample.h"
 #include "core/proof/print_look.h"
@@ -107,12 +107,10 @@ void kernels()
 
     const auto artwork = take(Artwork::open_bytes(bench::line_art(406.4, 508), "line art"));
     const auto page = take(artwork->interpret(1, PageBox::Media));
-    const auto renderer = take(PlateRenderer::make(page, propose_job(take(record_scene(*page)), {}).inks()));
-    const PixelRect extent = renderer->extent(Dpi(1200));
+    const auto plate_line = take(PlateLine::make(page, propose_job(take(record_scene(*page)), {}).inks()));
+    const PixelRect extent = plate_line->extent(Dpi(1200));
     measure("render line art, 6 spots, hard edges", extent.width * 1e-6 * 64 * parts, parts, [&](int i) {
-        thread_local PlatePixels pixels;
-        (void)renderer->render_pass(0, {0, i * 960 / 64 * 64, extent.width, 64}, Dpi(1200), Edges::Crisp,
-                                    pixels);
+        (void)plate_line->render({0, i * 960 / 64 * 64, extent.width, 64}, Dpi(1200), Edges::Crisp);
     });
 }
 
@@ -207,7 +205,7 @@ void receive(const char *name, const std::string &path)
         seconds_of([&] { findings = take(check_artwork(*artwork, shipped_rules().front())); });
     const auto content = take(artwork->interpret(1, PageBox::Media));
     const Scene scene = take(record_scene(*content));
-    const auto renderer = take(PlateRenderer::make(content, propose_job(scene, {}).inks()));
+    const auto plate_line = take(PlateLine::make(content, propose_job(scene, {}).inks()));
     const Points x(content->width().value / 2), y(content->height().value / 2);
     constexpr int asked = 20;
     const double point = seconds_of([&] {
@@ -217,7 +215,7 @@ void receive(const char *name, const std::string &path)
     });
     const double sample = seconds_of([&] {
         for (int i = 0; i < asked; ++i) {
-            (void)take(take_sample(*renderer, sample_square(*renderer, 50, 50, 51)));
+            (void)take(take_sample(*plate_line, sample_square(*plate_line, 50, 50, 51)));
         }
     });
     std::printf("  %-24s open %.2f s, all checks %.2f s (%d pages, %zu objects on the first, %zu findings), "
@@ -242,9 +240,9 @@ void ink(const char *name, const std::string &path)
     double plates = 0;
     double tiles = 0;
     for (int i = 0; i < runs; ++i) {
-        std::shared_ptr<const PlateRenderer> renderer;
-        plates += seconds_of([&] { renderer = take(PlateRenderer::make(content, setup_of(job))); });
-        const PixelRect page = renderer->extent(dpi);
+        std::shared_ptr<const PlateLine> plate_line;
+        plates += seconds_of([&] { plate_line = take(PlateLine::make(content, setup_of(job))); });
+        const PixelRect page = plate_line->extent(dpi);
         tiles += seconds_of([&] {
             constexpr int side = 256;
             const int columns = (page.width + side - 1) / side;
@@ -252,7 +250,7 @@ void ink(const char *name, const std::string &path)
             oneapi::tbb::parallel_for(0, columns * rows, [&](int tile) {
                 const int x = tile % columns * side;
                 const int y = tile / columns * side;
-                (void)take(renderer->render(
+                (void)take(plate_line->render(
                     {x, y, std::min(side, page.width - x), std::min(side, page.height - y)}, dpi));
             });
         });
@@ -325,11 +323,11 @@ void build()
 
     const OpenedJob opened = tote_with_base();
     const auto page = take(opened.artwork->interpret(1, PageBox::Media));
-    std::shared_ptr<const PlateRenderer> renderer;
-    const double made = seconds_of([&] { renderer = take(PlateRenderer::make(page, setup_of(opened.job))); });
+    std::shared_ptr<const PlateLine> plate_line;
+    const double made = seconds_of([&] { plate_line = take(PlateLine::make(page, setup_of(opened.job))); });
     // The page fills about 700 × 650 pixels of a window of 1280 × 800: 41 dpi, tiles of 256 pixels.
     const Dpi view(41 * 1.27);
-    const PixelRect extent = renderer->extent(view);
+    const PixelRect extent = plate_line->extent(view);
     std::vector<PixelRect> places;
     for (int y = 0; y < extent.height; y += 256) {
         for (int x = 0; x < extent.width; x += 256) {
@@ -338,11 +336,12 @@ void build()
     }
     std::vector<PlateTile> tiles(places.size());
     const double drawn = seconds_of([&] {
-        oneapi::tbb::parallel_for(std::size_t(0), places.size(),
-                                  [&](std::size_t i) { tiles[i] = take(renderer->render(places[i], view)); });
+        oneapi::tbb::parallel_for(std::size_t(0), places.size(), [&](std::size_t i) {
+            tiles[i] = take(plate_line->render(places[i], view));
+        });
     });
     PrintLook::prepare(*ProcessProfile::fogra39());
-    const PrintLook look(opened.job, renderer->inks(), *ProcessProfile::fogra39());
+    const PrintLook look(opened.job, plate_line->inks(), *ProcessProfile::fogra39());
     std::vector<std::uint32_t> pixels;
     double composed = 0;
     for (int round = 0; round < 5; ++round) {

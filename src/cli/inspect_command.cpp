@@ -2,7 +2,7 @@
 #include "cli/report.h"
 #include "core/artwork/found_colours.h"
 #include "core/job/job.h"
-#include "core/plates/coverage.h"
+#include "core/line/coverage.h"
 
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
@@ -45,11 +45,11 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
         return scene.error();
     }
     const Job job = propose_job(*scene, {}, number);
-    const auto renderer = PlateRenderer::make(*content, job.inks(), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(*content, job.inks(), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
-    const auto coverage = measure_coverage(**renderer, Dpi(150), control);
+    const auto coverage = measure_coverage(**plate_line, Dpi(150), control);
     if (!coverage) {
         return coverage.error();
     }

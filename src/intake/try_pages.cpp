@@ -3,7 +3,7 @@
 #include "core/artwork/intake/intake_program.h"
 #include "core/artwork/scene.h"
 #include "core/base/atomic_file.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 #include "core/proof/original_view.h"
 
 #include <algorithm>
@@ -76,9 +76,9 @@ void try_page(const Artwork &artwork, int number)
     if (!(*view)->render(page, resolution, Edges::Quick) || !is_small(*scene)) {
         return; // large pictures are not converted and many objects not routed twice
     }
-    const auto renderer = PlateRenderer::make(*content, std::move(inks));
-    if (renderer) {
-        (void)(*renderer)->render(page, resolution, Edges::Quick);
+    const auto plate_line = PlateLine::make(*content, std::move(inks));
+    if (plate_line) {
+        (void)(*plate_line)->render(page, resolution, Edges::Quick);
     }
 }
 

@@ -65,10 +65,10 @@ struct Files : Bench
     }
     int tone(const char *ink, double x, double y)
     {
-        const auto &renderer = *window.session().page()->renderer;
-        const PlateTile tile = take(renderer.render(renderer.extent(Dpi(72)), Dpi(72)));
-        for (std::size_t i = 0; i < renderer.inks().size(); ++i) {
-            if (renderer.inks()[i] == ink) {
+        const auto &plate_line = *window.session().page()->plate_line;
+        const PlateTile tile = take(plate_line.render(plate_line.extent(Dpi(72)), Dpi(72)));
+        for (std::size_t i = 0; i < plate_line.inks().size(); ++i) {
+            if (plate_line.inks()[i] == ink) {
                 return tile.plates[i].at(static_cast<int>(x), static_cast<int>(y));
             }
         }

@@ -304,7 +304,8 @@ private Q_SLOTS:
         QTRY_COMPARE(film.box, PageBox::Trim);
         // The light table follows the last of the quick changes: it shows what goes onto film.
         QTRY_COMPARE(
-            std::lround(to_millimetres(bench.window.session().page()->renderer->page().width()).value), 300L);
+            std::lround(to_millimetres(bench.window.session().page()->plate_line->page().width()).value),
+            300L);
         while (bench.window.session().undoStack().canUndo()) {
             bench.window.session().undoStack().undo();
         }
@@ -329,7 +330,7 @@ private Q_SLOTS:
             QTest::qWait(round * 3);
         }
         QTest::qWait(1500); // everything started has ended
-        const double shown = to_millimetres(bench.window.session().page()->renderer->page().width()).value;
+        const double shown = to_millimetres(bench.window.session().page()->plate_line->page().width()).value;
         QCOMPARE(std::lround(shown),
                  std::lround(
                      bench.window.session().page()->info.box(bench.window.session().job().film.box).width));

@@ -56,12 +56,12 @@ struct Build : Bench
     }
     int tone(const char *ink, QPointF mm)
     {
-        const auto &renderer = *window.session().page()->renderer;
+        const auto &plate_line = *window.session().page()->plate_line;
         const PixelRect at{static_cast<int>(mm.x() / 25.4 * 100), static_cast<int>(mm.y() / 25.4 * 100), 1,
                            1};
-        const PlateTile tile = take(renderer.render(at, Dpi(100)));
+        const PlateTile tile = take(plate_line.render(at, Dpi(100)));
         const auto plate =
-            std::find(renderer.inks().begin(), renderer.inks().end(), ink) - renderer.inks().begin();
+            std::find(plate_line.inks().begin(), plate_line.inks().end(), ink) - plate_line.inks().begin();
         return tile.plates.at(static_cast<std::size_t>(plate)).at(0, 0);
     }
 };
@@ -117,7 +117,7 @@ private Q_SLOTS:
         bench.pointAt(on_wing);
         auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
         QTRY_VERIFY(sample->reading());
-        const auto &inks = bench.window.session().page()->renderer->inks();
+        const auto &inks = bench.window.session().page()->plate_line->inks();
         const auto white = std::find(inks.begin(), inks.end(), "Base White") - inks.begin();
         QTRY_COMPARE(sample->reading()->tones.at(static_cast<std::size_t>(white)), 1.0);
         bench.pointAt(off_art);

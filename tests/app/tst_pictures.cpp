@@ -58,13 +58,13 @@ struct Pictures : Bench
     int tone(const char *ink, QPointF mm)
     {
         waitForPlates();
-        const auto &renderer = *window.session().page()->renderer;
+        const auto &plate_line = *window.session().page()->plate_line;
         const Dpi dpi(200);
         const PixelRect at{static_cast<int>(mm.x() / 25.4 * 200), static_cast<int>(mm.y() / 25.4 * 200), 1,
                            1};
-        const PlateTile tile = take(renderer.render(at, dpi));
+        const PlateTile tile = take(plate_line.render(at, dpi));
         const auto plate =
-            std::find(renderer.inks().begin(), renderer.inks().end(), ink) - renderer.inks().begin();
+            std::find(plate_line.inks().begin(), plate_line.inks().end(), ink) - plate_line.inks().begin();
         return tile.plates.at(static_cast<std::size_t>(plate)).at(0, 0);
     }
 };

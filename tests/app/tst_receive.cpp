@@ -710,7 +710,7 @@ private Q_SLOTS:
         bench.openPdf(pdf);
         const std::vector<std::string> process = bench.window.session().job().inks();
         const auto tones = [&] {
-            return take(bench.window.session().page()->renderer->render({10, 10, 1, 1}, Dpi(72)));
+            return take(bench.window.session().page()->plate_line->render({10, 10, 1, 1}, Dpi(72)));
         };
         const PlateTile as_srgb = tones();
         bench.press("panelReading");

@@ -184,7 +184,7 @@ private Q_SLOTS:
         base.recipe = {add, spread};
         job.plates.push_back(base);
         opened.session.change(job, QStringLiteral("base"));
-        QTRY_VERIFY_WITH_TIMEOUT(opened.session.page()->renderer->inks().size() == 2, 30'000);
+        QTRY_VERIFY_WITH_TIMEOUT(opened.session.page()->plate_line->inks().size() == 2, 30'000);
         const auto source = TileSource::make(*opened.session.page(), opened.session.job());
         const Tile tile = take(source->render(TileKind::Plates, {9000, 9000, 256, 256}, Dpi(19200)));
         QCOMPARE(tile.planes.plates.size(), std::size_t(2));
@@ -358,7 +358,7 @@ private Q_SLOTS:
         QVERIFY(session.page()->routes.empty()); // made in the background
         QTRY_COMPARE(plates.count(), 1);
         QCOMPARE(session.page()->routes, job.routes);
-        QCOMPARE(session.page()->renderer->inks(), std::vector<std::string>{"Gamma"});
+        QCOMPARE(session.page()->plate_line->inks(), std::vector<std::string>{"Gamma"});
         QTRY_VERIFY(session.coverage("Gamma") > 0);
         QVERIFY(session.sourceCoverage("Alpha") > 0); // the file itself is as it was
         QCOMPARE(session.sourceCoverage("Gamma"), -1.0);
@@ -386,7 +386,7 @@ private Q_SLOTS:
         }
         opened.wait();
         QTRY_VERIFY(session.page()->routes.empty());
-        QTRY_COMPARE(session.page()->renderer->inks(), std::vector<std::string>{"Alpha"});
+        QTRY_COMPARE(session.page()->plate_line->inks(), std::vector<std::string>{"Alpha"});
     }
 
     void aStockThatIsNotWhiteAsksAboutWhite()

@@ -16,24 +16,29 @@ const std::map<QString, std::set<QString>> allowed = {
     {QStringLiteral("artwork"), {QStringLiteral("colour")}},
     {QStringLiteral("print"), {QStringLiteral("colour")}},
     {QStringLiteral("job"), {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("print")}},
-    {QStringLiteral("plates"),
+    {QStringLiteral("page"),
      {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job")}},
+    {QStringLiteral("line"),
+     {QStringLiteral("artwork"), QStringLiteral("raster"), QStringLiteral("job"), QStringLiteral("page")}},
     {QStringLiteral("fit"),
-     {QStringLiteral("artwork"), QStringLiteral("raster"), QStringLiteral("job"), QStringLiteral("plates")}},
+     {QStringLiteral("artwork"), QStringLiteral("raster"), QStringLiteral("job"), QStringLiteral("page"),
+      QStringLiteral("line")}},
     {QStringLiteral("screen"),
-     {QStringLiteral("job"), QStringLiteral("raster"), QStringLiteral("plates"), QStringLiteral("fit")}},
+     {QStringLiteral("job"), QStringLiteral("raster"), QStringLiteral("page"), QStringLiteral("line"),
+      QStringLiteral("fit")}},
     {QStringLiteral("output"),
      {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
-      QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen")}},
+      QStringLiteral("page"), QStringLiteral("line"), QStringLiteral("fit"), QStringLiteral("screen")}},
     {QStringLiteral("preflight"),
      {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
-      QStringLiteral("plates"), QStringLiteral("fit")}},
+      QStringLiteral("page"), QStringLiteral("line"), QStringLiteral("fit")}},
     {QStringLiteral("report"),
-     {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("job"), QStringLiteral("plates"),
-      QStringLiteral("fit"), QStringLiteral("preflight"), QStringLiteral("proof")}},
+     {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("job"), QStringLiteral("page"),
+      QStringLiteral("line"), QStringLiteral("fit"), QStringLiteral("preflight"), QStringLiteral("proof")}},
     {QStringLiteral("proof"),
      {QStringLiteral("artwork"), QStringLiteral("colour"), QStringLiteral("raster"), QStringLiteral("job"),
-      QStringLiteral("plates"), QStringLiteral("fit"), QStringLiteral("screen"), QStringLiteral("print")}},
+      QStringLiteral("page"), QStringLiteral("line"), QStringLiteral("fit"), QStringLiteral("screen"),
+      QStringLiteral("print")}},
 };
 
 struct Include
@@ -103,6 +108,27 @@ private Q_SLOTS:
                          words.constData());
             }
         }
+    }
+
+    void onlyThePlateLinePaintsPlates()
+    {
+        // Whoever wants plates gives PlateLine a sink or asks it for a rectangle.
+        QDirIterator it(source_dir, {QStringLiteral("*.h"), QStringLiteral("*.cpp")}, QDir::Files,
+                        QDirIterator::Subdirectories);
+        int seen = 0;
+        while (it.hasNext()) {
+            QFile file(it.next());
+            QVERIFY(file.open(QIODevice::ReadOnly));
+            const QByteArray text = file.readAll();
+            const QString name = QDir(source_dir).relativeFilePath(file.fileName());
+            const bool line = name.startsWith(QStringLiteral("core/page/")) ||
+                              name.startsWith(QStringLiteral("core/line/"));
+            const bool bands = line || name.startsWith(QStringLiteral("core/raster/bands"));
+            seen += line && text.contains("PagePainter::make(") ? 1 : 0;
+            QVERIFY2(line || !text.contains("PagePainter"), qPrintable(name));
+            QVERIFY2(bands || !text.contains("run_bands("), qPrintable(name));
+        }
+        QVERIFY(seen > 0);
     }
 
     void librariesStayInsideTheirHomes()

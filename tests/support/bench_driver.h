@@ -133,7 +133,7 @@ struct Bench
             [&] {
                 const LoadedPage &page = *window.session().page();
                 return page.routes == window.session().job().routes &&
-                       page.renderer->inks().size() == window.session().job().plates.size();
+                       page.plate_line->inks().size() == window.session().job().plates.size();
             },
             "the plates do not follow");
     }

@@ -72,8 +72,8 @@ PlateTile MiniPdf::plates(double dpi, Edges edges) const
 {
     const auto page = content();
     const Scene found = take(record_scene(*page));
-    const auto renderer = take(PlateRenderer::make(page, propose_job(found, "mini").inks()));
-    return take(renderer->render(renderer->extent(Dpi(dpi)), Dpi(dpi), edges));
+    const auto plate_line = take(PlateLine::make(page, propose_job(found, "mini").inks()));
+    return take(plate_line->render(plate_line->extent(Dpi(dpi)), Dpi(dpi), edges));
 }
 
 OpenedJob MiniPdf::job() const

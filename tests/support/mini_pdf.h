@@ -4,7 +4,7 @@
 
 #include "core/artwork/artwork.h"
 #include "core/job/job_file.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 
 #include <QtTest>
 

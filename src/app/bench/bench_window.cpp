@@ -170,11 +170,11 @@ void BenchWindow::build()
     });
     connect(m_table, &LightTable::holdWanted, this, &BenchWindow::holdSample);
     connect(m_table, &LightTable::clicked, this,
-            [this](QPointF mm) { m_finder.ask(m_session.page()->renderer->share_page(), mm); });
+            [this](QPointF mm) { m_finder.ask(m_session.page()->plate_line->share_page(), mm); });
     connect(&m_finder, &ObjectFinder::found, this, &BenchWindow::chooseAmong);
     connect(m_table, &LightTable::poured, this, [this](QPointF mm, bool one_object) {
         m_pourOne = one_object;
-        m_pourer.ask(m_session.page()->renderer->share_page(), mm);
+        m_pourer.ask(m_session.page()->plate_line->share_page(), mm);
     });
     connect(&m_pourer, &ObjectFinder::found, this, &BenchWindow::pour);
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
@@ -324,7 +324,7 @@ void BenchWindow::selectInside(const QRectF &area)
             areas.push_back(at);
         }
     }
-    m_selectedPage = m_session.page()->renderer->share_page();
+    m_selectedPage = m_session.page()->plate_line->share_page();
     const auto count = areas.size();
     m_spotlight.light(std::move(areas), count > 0 ? 0 : -1,
                       count == 1 ? tr("1 object inside") : tr("%1 objects inside").arg(count), -1, false);
@@ -335,7 +335,7 @@ void BenchWindow::selectInside(const QRectF &area)
 /// The objects selected, else the chosen colour, to the chosen plate.
 void BenchWindow::sendChosen()
 {
-    if (m_selection.empty() || m_selectedPage != m_session.page()->renderer->share_page()) {
+    if (m_selection.empty() || m_selectedPage != m_session.page()->plate_line->share_page()) {
         m_router.send(m_choice.colour(), m_choice.plate());
         return;
     }

@@ -92,7 +92,7 @@ void CoreSampleBar::setPoint(std::optional<QPointF> mm)
         m_reading.reset();
     }
     if (m_point && m_session.isOpen()) {
-        m_finder.ask(m_session.page()->renderer->share_page(), *m_point);
+        m_finder.ask(m_session.page()->plate_line->share_page(), *m_point);
     } else {
         m_finder.forget();
         m_object.clear();
@@ -114,12 +114,12 @@ void CoreSampleBar::readArea()
     if (!m_area || !m_session.isOpen()) {
         return;
     }
-    const auto renderer = m_session.page()->renderer;
+    const auto plate_line = m_session.page()->plate_line;
     const PixelRect place =
-        sample_area(*renderer, {m_area->x(), m_area->y(), m_area->width(), m_area->height()});
+        sample_area(*plate_line, {m_area->x(), m_area->y(), m_area->width(), m_area->height()});
     m_sampling = m_tasks.start(
-        [renderer, place, original = m_session.page()->original](const JobControl &control) {
-            auto sample = std::make_shared<Outcome<CoreSample>>(take_sample(*renderer, place, control));
+        [plate_line, place, original = m_session.page()->original](const JobControl &control) {
+            auto sample = std::make_shared<Outcome<CoreSample>>(take_sample(*plate_line, place, control));
             // A large area is looked at coarser: its mean colour does not change.
             const double coarser = std::max(1.0, std::max(place.width, place.height) / 1000.0);
             const PixelRect rect = {int(place.x / coarser), int(place.y / coarser),
@@ -141,8 +141,8 @@ void CoreSampleBar::read()
     if (m_area || !m_point || !m_tiles.source() || !m_session.isOpen()) {
         return;
     }
-    const PlateRenderer &renderer = *m_tiles.source()->renderer;
-    const PixelRect place = sample_square(renderer, m_point->x(), m_point->y(), side());
+    const PlateLine &plate_line = *m_tiles.source()->plate_line;
+    const PixelRect place = sample_square(plate_line, m_point->x(), m_point->y(), side());
     constexpr int tile_side = TileCache::side;
     SampleSum sum;
     std::vector<std::uint32_t> original;
@@ -188,7 +188,7 @@ void CoreSampleBar::take(const CoreSample &sample, long long pixels, const std::
     reading.painted = sample.painted;
     reading.pixels = pixels;
     reading.artwork = artwork;
-    const std::vector<std::string> &inks = m_session.page()->renderer->inks();
+    const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
     for (const Plate &plate : m_session.job().plates) {
         const auto found = std::find(inks.begin(), inks.end(), plate.ink);
         const auto at = static_cast<std::size_t>(found - inks.begin());

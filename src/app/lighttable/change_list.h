@@ -42,8 +42,8 @@ private:
     void refresh();
 
     Spotlight &m_spotlight;
-    std::shared_ptr<const PlateRenderer> m_before;
-    std::shared_ptr<const PlateRenderer> m_after;
+    std::shared_ptr<const PlateLine> m_before;
+    std::shared_ptr<const PlateLine> m_after;
     std::optional<Outcome<PlateChanges>> m_changes; ///< none while they are compared
     int m_place = -1;
     QLabel *m_summary;

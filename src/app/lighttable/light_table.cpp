@@ -325,7 +325,7 @@ QRect LightTable::tableRect() const
 
 QRectF LightTable::pageRect() const
 {
-    const PixelRect page = m_tiles.source()->renderer->extent(Dpi(m_place.dpi()));
+    const PixelRect page = m_tiles.source()->plate_line->extent(Dpi(m_place.dpi()));
     const double ratio = devicePixelRatioF();
     return {m_place.origin().x() / ratio, m_place.origin().y() / ratio, page.width / ratio,
             page.height / ratio};
@@ -353,7 +353,7 @@ void LightTable::fitPage()
         return;
     }
     const double ratio = devicePixelRatioF();
-    const PageContent &page = m_tiles.source()->renderer->page();
+    const PageContent &page = m_tiles.source()->plate_line->page();
     const QRectF room = fittingRoom();
     m_place.fit({room.topLeft() * ratio, room.size() * ratio},
                 {page.width().value / points_per_inch, page.height().value / points_per_inch});
@@ -403,8 +403,8 @@ void LightTable::bringIntoView(const QRectF &area)
         std::min({share * room.width() / std::max(area.width(), 0.1),
                   share * room.height() / std::max(area.height(), 0.1), closest / millimetres_per_inch}) *
         millimetres_per_inch * ratio;
-    const QRectF page({0, 0}, QSizeF(to_millimetres(m_tiles.source()->renderer->page().width()).value,
-                                     to_millimetres(m_tiles.source()->renderer->page().height()).value));
+    const QRectF page({0, 0}, QSizeF(to_millimetres(m_tiles.source()->plate_line->page().width()).value,
+                                     to_millimetres(m_tiles.source()->plate_line->page().height()).value));
     if (area.contains(page.adjusted(1, 1, -1, -1))) {
         fitPage();
         return;
@@ -415,7 +415,7 @@ void LightTable::bringIntoView(const QRectF &area)
 
 void LightTable::limitOrigin()
 {
-    const PixelRect page = m_tiles.source()->renderer->extent(Dpi(m_place.dpi()));
+    const PixelRect page = m_tiles.source()->plate_line->extent(Dpi(m_place.dpi()));
     const double ratio = devicePixelRatioF();
     const QRectF table(tableRect());
     m_place.limit({table.topLeft() * ratio, table.size() * ratio}, {page.width, page.height});

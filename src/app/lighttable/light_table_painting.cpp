@@ -22,9 +22,9 @@ constexpr int checker_pixels = 12; // of clear film
 constexpr int slow_paint = 1000;   // ms after which it is said that tiles are missing
 
 /// The resolution of the coarse picture that stands in until tiles arrive.
-qint64 backdrop_milli_dpi(const PlateRenderer &renderer)
+qint64 backdrop_milli_dpi(const PlateLine &plate_line)
 {
-    const double longest = std::max(renderer.page().width().value, renderer.page().height().value);
+    const double longest = std::max(plate_line.page().width().value, plate_line.page().height().value);
     return std::max<qint64>(1000, std::llround(backdrop_pixels / longest * points_per_inch * 1000.0));
 }
 
@@ -40,7 +40,7 @@ void LightTable::compose(Tile &tile)
     const std::span<std::uint32_t> pixels(reinterpret_cast<std::uint32_t *>(tile.picture.bits()),
                                           static_cast<std::size_t>(rect.width) *
                                               static_cast<std::size_t>(rect.height));
-    const std::vector<std::string> &inks = m_session.page()->renderer->inks();
+    const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
     if (m_view.look() == Look::Print && !m_peeking) {
         printLook().compose(tile.planes, pixels);
         tile.picture_revision = m_revision;
@@ -78,7 +78,7 @@ PrintLook LightTable::makePrintLook() const
 {
     const LoadedPage &page = *m_session.page();
     const Job &job = m_session.job();
-    const std::vector<std::string> &names = page.renderer->inks();
+    const std::vector<std::string> &names = page.plate_line->inks();
     PrintView view;
     view.checker = checker_pixels;
     for (const std::string &name : names) {
@@ -130,7 +130,7 @@ void LightTable::paintEvent(QPaintEvent *)
 void LightTable::paintPage(QPainter &painter)
 {
     const double ratio = devicePixelRatioF();
-    const PlateRenderer &renderer = *m_tiles.source()->renderer;
+    const PlateLine &plate_line = *m_tiles.source()->plate_line;
     const QRectF page = pageRect();
     painter.save();
     painter.setClipRect(tableRect());
@@ -139,9 +139,9 @@ void LightTable::paintPage(QPainter &painter)
     const TileKind kind = shownKind();
     std::vector<TileKey> wanted;
     // A coarse picture of the whole page stands in for tiles that are not ready.
-    const qint64 coarse = backdrop_milli_dpi(renderer);
+    const qint64 coarse = backdrop_milli_dpi(plate_line);
     const TileKind coarse_kind = kind == TileKind::Dots ? TileKind::Plates : kind;
-    const PixelRect coarse_page = renderer.extent(Dpi(static_cast<double>(coarse) / 1000.0));
+    const PixelRect coarse_page = plate_line.extent(Dpi(static_cast<double>(coarse) / 1000.0));
     const auto paint_coarse = [&](const QRectF &clip) {
         const double scale = page.width() / coarse_page.width;
         for (int row = 0; row * TileCache::side < coarse_page.height; ++row) {
@@ -162,7 +162,7 @@ void LightTable::paintPage(QPainter &painter)
     };
 
     const auto milli_dpi = static_cast<qint64>(std::llround(m_place.dpi() * 1000.0));
-    const PixelRect extent = renderer.extent(Dpi(static_cast<double>(milli_dpi) / 1000.0));
+    const PixelRect extent = plate_line.extent(Dpi(static_cast<double>(milli_dpi) / 1000.0));
     const QRectF visible = page.intersected(QRectF(tableRect()));
     bool missing = false;
     if (!visible.isEmpty()) {
@@ -266,7 +266,7 @@ void LightTable::paintFault(QPainter &painter, const QRectF &place, const Tile &
 /// Dims what does not carry the ink whose plate the pointer rests on.
 void LightTable::paintLit(QPainter &painter, const Tile &tile, const QPointF &corner)
 {
-    const std::vector<std::string> &inks = m_session.page()->renderer->inks();
+    const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
     const auto at = std::find(inks.begin(), inks.end(), m_lit.toStdString());
     const auto plate = static_cast<std::size_t>(at - inks.begin());
     if (m_lit.isEmpty() || m_peeking || plate >= tile.planes.plates.size()) {
@@ -485,12 +485,12 @@ QStringList LightTable::faintInks() const
 void LightTable::paintNotes(QPainter &painter)
 {
     const double scale = m_place.dpi() / (96.0 * devicePixelRatioF());
-    const auto &renderer = *m_tiles.source()->renderer;
+    const auto &plate_line = *m_tiles.source()->plate_line;
     const QString size =
         tr("%1 %   %2 × %3   film %4 dpi")
             .arg(QString::number(scale * 100.0, 'f', scale < 0.1 ? 1 : 0),
-                 theme::text_of(format_length(to_millimetres(renderer.page().width()), m_unit, 2)),
-                 theme::text_of(format_length(to_millimetres(renderer.page().height()), m_unit, 2)),
+                 theme::text_of(format_length(to_millimetres(plate_line.page().width()), m_unit, 2)),
+                 theme::text_of(format_length(to_millimetres(plate_line.page().height()), m_unit, 2)),
                  theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
     QString note = m_hand == Hand::Pour ? tr("a click pours the colour there into the chosen plate")
                                         : tr("hold O to see the customer's original");

@@ -96,7 +96,7 @@ void TileCache::startNext()
             continue;
         }
         const Dpi resolution(static_cast<double>(key.milli_dpi) / 1000.0);
-        const PixelRect page = m_source->renderer->extent(resolution);
+        const PixelRect page = m_source->plate_line->extent(resolution);
         const PixelRect rect = {key.column * side, key.row * side,
                                 std::min(side, page.width - key.column * side),
                                 std::min(side, page.height - key.row * side)};

@@ -65,7 +65,7 @@ Outcome<Halftone> known_screen(const Screen &screen, Dpi resolution)
 std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const Job &job)
 {
     auto source = std::make_shared<TileSource>();
-    source->renderer = page.renderer;
+    source->plate_line = page.plate_line;
     source->knocked_out = page.knocked_out;
     source->original = page.original;
     source->previous = page.previous;
@@ -74,7 +74,7 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->condition = page.condition;
     source->job = job;
     source->film = job.film.resolution;
-    for (const std::string &ink : source->renderer->inks()) {
+    for (const std::string &ink : source->plate_line->inks()) {
         const int plate = job.find_plate(ink);
         auto screen = known_screen(plate < 0 ? Screen{} : job.plates[static_cast<std::size_t>(plate)].screen,
                                    job.film.resolution);
@@ -101,7 +101,7 @@ Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution,
 }
 
 /// Plates of \p rect; nearer than the film they are the film's pixels, enlarged.
-Outcome<PlateTile> TileSource::plates(const PlateRenderer &from, PixelRect rect, Dpi resolution,
+Outcome<PlateTile> TileSource::plates(const PlateLine &from, PixelRect rect, Dpi resolution,
                                       const JobControl &control) const
 {
     if (resolution.value <= film.value) {
@@ -156,7 +156,7 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
         return tile;
     }
     if (kind == TileKind::Outline) {
-        const auto lines = OutlineView(renderer->share_page()).render(rect, resolution);
+        const auto lines = OutlineView(plate_line->share_page()).render(rect, resolution);
         if (!lines) {
             return lines.error();
         }
@@ -176,11 +176,11 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
             }
             other = *before;
         } else if (kind == TileKind::PrintChange) {
-            const auto printed = plates(*renderer, rect, resolution, control);
+            const auto printed = plates(*plate_line, rect, resolution, control);
             if (!printed) {
                 return printed.error();
             }
-            PrintLook(job, renderer->inks(), *condition, {0, {}}).compose(*printed, other);
+            PrintLook(job, plate_line->inks(), *condition, {0, {}}).compose(*printed, other);
         }
         std::vector<std::uint8_t> difference = difference_map(*shown, other);
         if (kind == TileKind::FileChange && previous_plates != nullptr) {
@@ -191,8 +191,7 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
                 return now ? before.error() : now.error();
             }
             const Plane bare(rect.width, rect.height);
-            const auto plate_of = [&](const PlateRenderer &from, const PlateTile &tiles,
-                                      const std::string &ink) {
+            const auto plate_of = [&](const PlateLine &from, const PlateTile &tiles, const std::string &ink) {
                 const auto at = std::find(from.inks().begin(), from.inks().end(), ink);
                 return at == from.inks().end()
                            ? &bare
@@ -214,9 +213,9 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
         tile.picture = line_picture(difference, rect);
         return tile;
     }
-    auto planes = kind == TileKind::Dots ? render_dots(*renderer, screens, rect, resolution, film, control)
+    auto planes = kind == TileKind::Dots ? render_dots(*plate_line, screens, rect, resolution, film, control)
                   : kind == TileKind::KnockedOut ? plates(*knocked_out, rect, resolution, control)
-                                                 : plates(*renderer, rect, resolution, control);
+                                                 : plates(*plate_line, rect, resolution, control);
     if (!planes) {
         return planes.error();
     }

@@ -42,28 +42,28 @@ struct Tile
 /// Everything needed to make tiles. Immutable; used from several threads.
 struct TileSource
 {
-    std::shared_ptr<const PlateRenderer> renderer;
-    std::shared_ptr<const PlateRenderer> knocked_out;
+    std::shared_ptr<const PlateLine> plate_line;
+    std::shared_ptr<const PlateLine> knocked_out;
     std::shared_ptr<const OriginalView> original;
-    std::shared_ptr<const OriginalView> previous;         ///< may be null
-    std::shared_ptr<const PlateRenderer> previous_plates; ///< null when previous is
-    std::shared_ptr<const PlateRenderer> revised_plates;  ///< what they are compared with
+    std::shared_ptr<const OriginalView> previous;     ///< may be null
+    std::shared_ptr<const PlateLine> previous_plates; ///< null when previous is
+    std::shared_ptr<const PlateLine> revised_plates;  ///< what they are compared with
     std::shared_ptr<const ProcessProfile> condition;
     Job job;                       ///< as it prints
-    std::vector<Halftone> screens; ///< by the renderer's inks; empty when they cannot be made
+    std::vector<Halftone> screens; ///< by the plate line's inks; empty when they cannot be made
     Dpi film{1200};
 
-    /// Screens follow the job; the renderer's own order of inks is kept.
+    /// Screens follow the job; the plate line's own order of inks is kept.
     [[nodiscard]] static std::shared_ptr<const TileSource> make(const LoadedPage &page, const Job &job);
 
-    /// Nearer than the film's own resolution its pixels are enlarged. Errors as PlateRenderer::render().
+    /// Nearer than the film's own resolution its pixels are enlarged. Errors as PlateLine::render().
     [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution,
                                        const JobControl &control = {}) const;
 
 private:
     [[nodiscard]] Outcome<Tile> make_tile(TileKind kind, PixelRect rect, Dpi resolution,
                                           const JobControl &control) const;
-    [[nodiscard]] Outcome<PlateTile> plates(const PlateRenderer &from, PixelRect rect, Dpi resolution,
+    [[nodiscard]] Outcome<PlateTile> plates(const PlateLine &from, PixelRect rect, Dpi resolution,
                                             const JobControl &control) const;
 };
 

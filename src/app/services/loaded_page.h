@@ -4,7 +4,7 @@
 #pragma once
 
 #include "core/artwork/scene.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 #include "core/proof/original_view.h"
 
 #include <memory>
@@ -20,16 +20,16 @@ struct LoadedPage
     ColourSettings colours;       ///< that it was read by
     std::shared_ptr<const ProcessProfile> condition;
     Scene scene;
-    std::vector<Route> routes;                        ///< that the renderers follow
-    std::string computed;                             ///< computed_key() of the job they follow
-    std::shared_ptr<const PlateRenderer> renderer;    ///< plates in the order of the job's inks then
-    std::shared_ptr<const PlateRenderer> knocked_out; ///< the same as if nothing overprinted
+    std::vector<Route> routes;                    ///< that the plate lines follow
+    std::string computed;                         ///< computed_key() of the job they follow
+    std::shared_ptr<const PlateLine> plate_line;  ///< plates in the order of the job's inks then
+    std::shared_ptr<const PlateLine> knocked_out; ///< the same as if nothing overprinted
     std::shared_ptr<const OriginalView> original;
-    std::shared_ptr<const OriginalView> previous;         ///< of the file that this one replaced; may be null
-    std::shared_ptr<const PlateRenderer> previous_plates; ///< of that file, as they printed
-    std::shared_ptr<const PlateRenderer> revised_plates;  ///< of this one, before anything was routed anew
+    std::shared_ptr<const OriginalView> previous;     ///< of the file that this one replaced; may be null
+    std::shared_ptr<const PlateLine> previous_plates; ///< of that file, as they printed
+    std::shared_ptr<const PlateLine> revised_plates;  ///< of this one, before anything was routed anew
 
-    [[nodiscard]] const PageContent &content() const { return renderer->page(); }
+    [[nodiscard]] const PageContent &content() const { return plate_line->page(); }
 };
 
 } // namespace bichrom

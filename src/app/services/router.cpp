@@ -19,7 +19,7 @@ Router::Router(Session &session, Choice &choice, InkLibrary &library, QObject *p
 
 void Router::follow()
 {
-    if (m_session.isOpen() && m_grouped == m_session.page()->renderer->share_page()) {
+    if (m_session.isOpen() && m_grouped == m_session.page()->plate_line->share_page()) {
         Q_EMIT changed();
         return;
     }
@@ -33,7 +33,7 @@ void Router::regroup()
     m_groups = m_session.isOpen() ? group_colours(m_session.page()->scene.colours, m_session.colourAreas(),
                                                   m_tolerance, m_measure)
                                   : std::vector<ColourGroup>{};
-    m_grouped = m_session.isOpen() ? m_session.page()->renderer->share_page() : nullptr;
+    m_grouped = m_session.isOpen() ? m_session.page()->plate_line->share_page() : nullptr;
     Q_EMIT changed();
 }
 

@@ -5,8 +5,8 @@
 #include "core/job/print_model.h"
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
-#include "core/plates/colour_areas.h"
-#include "core/plates/coverage.h"
+#include "core/line/colour_areas.h"
+#include "core/line/coverage.h"
 #include "core/preflight/lost_artwork.h"
 #include "core/preflight/preflight.h"
 #include "core/proof/print_look.h"
@@ -76,21 +76,21 @@ struct Session::Loaded
 
 namespace {
 
-/// Makes the renderers of \p page for the job's plates and routes.
+/// Makes the plate lines of \p page for the job's plates and routes.
 Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &content, const Job &job,
               const JobControl &control)
 {
-    const auto renderer = PlateRenderer::make(content, setup_of(job), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(content, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
     PrintLook::prepare(*page.condition);
     page.routes = job.routes;
     page.computed = computed_key(job);
-    page.renderer = *renderer;
-    page.knocked_out = *renderer;
+    page.plate_line = *plate_line;
+    page.knocked_out = *plate_line;
     if (page.scene.uses_overprint) {
-        const auto knocked_out = PlateRenderer::make(content, setup_of(job, Overprint::Ignored), control);
+        const auto knocked_out = PlateLine::make(content, setup_of(job, Overprint::Ignored), control);
         if (!knocked_out) {
             return knocked_out.error();
         }
@@ -322,14 +322,14 @@ void Session::measureCoverage()
     m_measuring.cancel();
     m_coverage.begin();
     m_measuring = m_tasks.start(
-        [renderer = m_page->renderer, trim = trimArea()](const JobControl &control) -> Outcome<Coverage> {
-            const auto measured = measure_coverage(*renderer, Dpi(150), control, trim);
+        [plate_line = m_page->plate_line, trim = trimArea()](const JobControl &control) -> Outcome<Coverage> {
+            const auto measured = measure_coverage(*plate_line, Dpi(150), control, trim);
             if (!measured) {
                 return measured.error();
             }
             Coverage coverage;
             for (std::size_t i = 0; i < measured->size(); ++i) {
-                coverage[renderer->inks()[i]] = (*measured)[i];
+                coverage[plate_line->inks()[i]] = (*measured)[i];
             }
             return coverage;
         },
@@ -350,13 +350,14 @@ void Session::measureSource()
         inks.push_back(ink.name);
     }
     m_measuringSource = m_tasks.start(
-        [content = m_page->renderer->share_page(), inks, trim = trimArea()](const JobControl &control) {
-            const auto renderer = PlateRenderer::make(content, inks, control);
-            return renderer ? measure_coverage(**renderer, Dpi(150), control, trim)
-                            : Outcome<std::vector<double>>(renderer.error());
+        [content = m_page->plate_line->share_page(), inks, trim = trimArea()](const JobControl &control) {
+            const auto plate_line = PlateLine::make(content, inks, control);
+            return plate_line ? measure_coverage(**plate_line, Dpi(150), control, trim)
+                              : Outcome<std::vector<double>>(plate_line.error());
         },
-        [this, inks, content = m_page->renderer->share_page()](const Outcome<std::vector<double>> &coverage) {
-            if (coverage && content == m_page->renderer->share_page()) {
+        [this, inks,
+         content = m_page->plate_line->share_page()](const Outcome<std::vector<double>> &coverage) {
+            if (coverage && content == m_page->plate_line->share_page()) {
                 for (std::size_t i = 0; i < coverage->size(); ++i) {
                     m_sourceCoverage[inks[i]] = (*coverage)[i];
                 }
@@ -371,10 +372,10 @@ void Session::measureColours()
     m_areas.clear();
     m_measuringColours = m_tasks.start(
         [page = m_page](const JobControl &control) {
-            return measure_colours(page->renderer->share_page(), page->scene, Dpi(100), control);
+            return measure_colours(page->plate_line->share_page(), page->scene, Dpi(100), control);
         },
-        [this, content = m_page->renderer->share_page()](Outcome<std::vector<double>> areas) {
-            if (areas && content == m_page->renderer->share_page()) {
+        [this, content = m_page->plate_line->share_page()](Outcome<std::vector<double>> areas) {
+            if (areas && content == m_page->plate_line->share_page()) {
                 m_areas = std::move(*areas);
                 Q_EMIT coloursMeasured();
             }
@@ -389,8 +390,8 @@ void Session::findFlatColours()
         [page = m_page](const JobControl &control) {
             return find_flat_colours(page->content(), page->scene, control);
         },
-        [this, content = m_page->renderer->share_page()](Outcome<std::vector<FlatColour>> found) {
-            if (found && content == m_page->renderer->share_page() && !found->empty()) {
+        [this, content = m_page->plate_line->share_page()](Outcome<std::vector<FlatColour>> found) {
+            if (found && content == m_page->plate_line->share_page() && !found->empty()) {
                 m_flat = std::move(*found);
                 Q_EMIT coloursMeasured();
             }
@@ -399,7 +400,7 @@ void Session::findFlatColours()
 
 void Session::followRoutes()
 {
-    std::vector<std::string> shown = m_page->renderer->inks();
+    std::vector<std::string> shown = m_page->plate_line->inks();
     std::vector<std::string> wanted = job().inks();
     std::sort(shown.begin(), shown.end());
     std::sort(wanted.begin(), wanted.end());
@@ -412,7 +413,7 @@ void Session::followRoutes()
     m_routing = m_tasks.start(
         [page = m_page, job = job()](const JobControl &control) -> Outcome<LoadedPage> {
             LoadedPage next = *page;
-            if (const Done separated = separate(next, page->renderer->share_page(), job, control);
+            if (const Done separated = separate(next, page->plate_line->share_page(), job, control);
                 !separated) {
                 return separated.error();
             }
@@ -452,7 +453,7 @@ void Session::findLossesNow()
     m_losing = m_looking.start(
         [page = m_page, artwork = m_opened.artwork, rules = m_rules,
          job = job()](const JobControl &control) mutable -> Outcome<Followed> {
-            std::shared_ptr<const PageContent> content = page->renderer->share_page();
+            std::shared_ptr<const PageContent> content = page->plate_line->share_page();
             Scene scene = page->scene;
             if (page->box != PageBox::Media) {
                 auto whole = artwork->interpret(job.page, PageBox::Media, job.colours, control);
@@ -814,8 +815,8 @@ void Session::reload(const Job &next, const QString &text, const QString &merge_
                 shown->box == m_page->box && shown->colours == m_page->colours) {
                 auto compared = std::make_shared<LoadedPage>(*m_page);
                 compared->previous = shown->original;
-                compared->previous_plates = shown->renderer;
-                compared->revised_plates = compared->renderer;
+                compared->previous_plates = shown->plate_line;
+                compared->revised_plates = compared->plate_line;
                 m_page = std::move(compared);
             }
             ++m_routingRequest;

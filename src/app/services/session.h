@@ -7,7 +7,7 @@
 #include "app/services/loaded_page.h"
 #include "app/tasks/task_scope.h"
 #include "core/job/job_file.h"
-#include "core/plates/picture_pixels.h"
+#include "core/page/picture_pixels.h"
 #include "core/preflight/preflight.h"
 
 #include <QImage>

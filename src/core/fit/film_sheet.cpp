@@ -220,7 +220,7 @@ Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, c
         return sheet;
     }
     const int margin = scale.mm(gap_mm + registration_mm + rim_mm);
-    // Whole words of pixels, and whole strips of the renderer, begin at the art.
+    // Whole words of pixels, and whole strips of the plate line, begin at the art.
     const int corner = (margin + 63) / 64 * 64;
     sheet.art = {corner, corner, art_width, art_height};
     sheet.width = sheet.art.x + art_width + margin;

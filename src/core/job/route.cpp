@@ -304,4 +304,11 @@ std::string describe_end(const Route &route)
     return text;
 }
 
+bool leaves_bare(const Route &route)
+{
+    return route.to == RouteTo::BareStock ||
+           std::any_of(route.split.colours.begin(), route.split.colours.end(),
+                       [](const PaletteTarget &one) { return one.ink.empty(); });
+}
+
 } // namespace bichrom

@@ -151,6 +151,9 @@ std::size_t add_route(std::vector<Route> &routes, Route route);
 /// Whether two routes look at exactly the same, whatever they do with it.
 [[nodiscard]] bool same_source(const Route &a, const Route &b);
 
+/// Whether \p route leaves something to the bare stock.
+[[nodiscard]] bool leaves_bare(const Route &route);
+
 /// "the colour DeviceCMYK 80 0 100 0 %", "all that looks like … within ΔE 3", "the ink Green", "3 objects on
 /// page 1" — for lists and the change slip.
 [[nodiscard]] std::string describe_source(const Route &route);

@@ -295,11 +295,11 @@ Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem:
             recipe.pop_back();
         }
     }
-    const auto renderer = PlateRenderer::make(*content, setup_of(job), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(*content, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
-    auto page = (*renderer)->vector_page(control);
+    auto page = (*plate_line)->vector_page(control);
     if (!page) {
         return page.error();
     }
@@ -309,7 +309,7 @@ Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem:
         control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
         Composed how = Composed::Artwork;
         if (!job.plates[i].recipe.empty()) {
-            const auto added = add_computed(*page, **renderer, static_cast<int>(i), job.plates[i].recipe,
+            const auto added = add_computed(*page, **plate_line, static_cast<int>(i), job.plates[i].recipe,
                                             strokes[i], control);
             if (!added) {
                 return added.error();

@@ -1,6 +1,6 @@
 /// \file
 /// A PDF in which every plate is a named ink.
-/// Layer: core/output. May use core/artwork, core/colour, core/job, core/plates, core/raster.
+/// Layer: core/output. May use core/artwork, core/colour, core/job, core/line, core/raster.
 #pragma once
 
 #include "core/base/job_control.h"

@@ -2,12 +2,9 @@
 
 #include "core/raster/trace.h"
 
-#include <oneapi/tbb/parallel_for.h>
-
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <mutex>
 #include <optional>
 
 namespace bichrom {
@@ -19,37 +16,22 @@ constexpr double most_pixels = 60e6;
 constexpr int rows_at_once = 1024;
 
 /// One plate of the whole page.
-Outcome<Plane> whole_plate(const PlateRenderer &renderer, int number, Dpi resolution,
-                           const JobControl &control)
+Outcome<Plane> whole_plate(const PlateLine &plate_line, int number, Dpi resolution, const JobControl &control)
 {
-    const PixelRect page = renderer.extent(resolution);
+    const PixelRect page = plate_line.extent(resolution);
     Plane plate(page.width, page.height);
-    const int bands = (page.height + rows_at_once - 1) / rows_at_once;
-    std::mutex guard;
-    std::optional<Error> fault;
-    oneapi::tbb::parallel_for(0, bands, [&](int band) {
-        {
-            const std::lock_guard lock(guard);
-            if (!fault && control.cancelled()) {
-                fault = Error{ErrorCode::Cancelled, "Stopped.", renderer.page().place(), {}};
-            }
-            if (fault) {
-                return;
-            }
+    PlateSink sink;
+    sink.compute = [&](const Band &band, const PlateRuns &plates) {
+        for (int y = 0; y < band.rows; ++y) {
+            plates.plates[static_cast<std::size_t>(number)].write_row(y, plate.row(band.top + y).data());
         }
-        const int y = band * rows_at_once;
-        const auto tile = renderer.render({0, y, page.width, std::min(rows_at_once, page.height - y)},
-                                          resolution, Edges::Smooth, control);
-        if (!tile) {
-            const std::lock_guard lock(guard);
-            fault = tile.error();
-            return;
-        }
-        const Plane &part = tile->plates[static_cast<std::size_t>(number)];
-        std::copy(part.pixels.begin(), part.pixels.end(), plate.row(y).begin());
-    });
-    if (fault) {
-        return *fault;
+        return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
+    };
+    sink.take = [](const Band &, BandResult &) { return Done(); };
+    if (const Done done =
+            plate_line.run({resolution, Edges::Smooth, 0, page.height, rows_at_once, 0}, sink, control);
+        !done) {
+        return done.error();
     }
     return plate;
 }
@@ -139,7 +121,7 @@ Polygons rectangle(const Rect &mm, double narrower)
 }
 
 /// A recipe followed on exact shapes; none where a step or source has tones or is known as pixels only.
-Outcome<std::optional<Polygons>> exact_shapes(const PlateRenderer &renderer, const Recipe &recipe,
+Outcome<std::optional<Polygons>> exact_shapes(const PlateLine &plate_line, const Recipe &recipe,
                                               const JobControl &control)
 {
     const auto none = [] { return std::optional<Polygons>(); };
@@ -155,7 +137,7 @@ Outcome<std::optional<Polygons>> exact_shapes(const PlateRenderer &renderer, con
                                                                     : -step.distance;
             if (from.from == RecipeFrom::Area && from.inks.empty()) {
                 if (!area) {
-                    auto found = renderer.area_shapes(control);
+                    auto found = plate_line.area_shapes(control);
                     if (!found) {
                         return found.error();
                     }
@@ -166,9 +148,9 @@ Outcome<std::optional<Polygons>> exact_shapes(const PlateRenderer &renderer, con
                 }
                 source = offset(*area, -narrower * points);
             } else if (from.from == RecipeFrom::Box && from.fade == Fade()) {
-                source = rectangle(renderer.box(from.box), narrower);
+                source = rectangle(plate_line.box(from.box), narrower);
             } else if (from.from == RecipeFrom::Drawn && from.fade == Fade()) {
-                const Rect media = renderer.box(PageBox::Media);
+                const Rect media = plate_line.box(PageBox::Media);
                 for (const Rect &one : from.areas) {
                     source =
                         united(source, rectangle({one.x + media.x, one.y + media.y, one.width, one.height},
@@ -212,8 +194,8 @@ Outcome<std::optional<Polygons>> exact_shapes(const PlateRenderer &renderer, con
     }
     // What lies beside the page is never printed.
     return std::optional<Polygons>(
-        intersected(shapes, rectangle({0, 0, to_millimetres(renderer.page().width()).value,
-                                       to_millimetres(renderer.page().height()).value},
+        intersected(shapes, rectangle({0, 0, to_millimetres(plate_line.page().width()).value,
+                                       to_millimetres(plate_line.page().height()).value},
                                       0)));
 }
 
@@ -232,10 +214,10 @@ std::vector<Outline> as_outlines(const Polygons &shapes)
 
 } // namespace
 
-Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, int number,
+Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, int number,
                                const Recipe &recipe, double stroke_mm, const JobControl &control)
 {
-    auto exact = exact_shapes(renderer, recipe, control);
+    auto exact = exact_shapes(plate_line, recipe, control);
     if (!exact) {
         return exact.error();
     }
@@ -244,7 +226,7 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, 
     Outcome<Plane> plate = Plane();
     int tone = *exact ? ((*exact)->empty() ? 0 : 255) : -1;
     if (!*exact) {
-        plate = whole_plate(renderer, number, fine, control);
+        plate = whole_plate(plate_line, number, fine, control);
         if (!plate) {
             return plate.error();
         }
@@ -293,7 +275,7 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, 
     }
     const Dpi coarse(std::min(fine.value, finest_picture));
     if (coarse.value < fine.value) {
-        plate = whole_plate(renderer, number, coarse, control);
+        plate = whole_plate(plate_line, number, coarse, control);
         if (!plate) {
             return plate.error();
         }

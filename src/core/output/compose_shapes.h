@@ -5,16 +5,16 @@
 
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
+#include "core/line/plate_line.h"
 #include "core/output/compose.h"
-#include "core/plates/plate_renderer.h"
 
 namespace bichrom {
 
-/// Adds plate \p number of \p renderer, which a recipe computes, to \p page.
+/// Adds plate \p number of \p plate_line, which a recipe computes, to \p page.
 /// \param recipe  that computes it: followed on exact shapes where it and the artwork have them
 /// \param stroke_mm  above 0: the plate is not filled but its edge is stroked so wide
 /// \return how; TooLarge, CannotRead, Cancelled
-[[nodiscard]] Outcome<Composed> add_computed(VectorPage &page, const PlateRenderer &renderer, int number,
+[[nodiscard]] Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, int number,
                                              const Recipe &recipe, double stroke_mm,
                                              const JobControl &control);
 

@@ -27,16 +27,16 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     if (!content) {
         return content.error();
     }
-    const auto renderer = PlateRenderer::make(*content, setup_of(job), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(*content, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
     if (const auto passed = pass_damage(**content, job); !passed) {
         return passed.error();
     }
     PreparedPage page;
-    page.renderer = *renderer;
-    page.extent = page.renderer->extent(resolution);
+    page.plate_line = *plate_line;
+    page.extent = page.plate_line->extent(resolution);
     page.trim = box_within(*info, PageBox::Trim, box);
     page.stems = distinct_file_names(job.inks());
     return page;
@@ -47,8 +47,8 @@ Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi r
     Manifest manifest;
     manifest.source = std::filesystem::path(opened.artwork->name()).filename().string();
     manifest.page = opened.job.page;
-    manifest.width = to_millimetres(page.renderer->page().width());
-    manifest.height = to_millimetres(page.renderer->page().height());
+    manifest.width = to_millimetres(page.plate_line->page().width());
+    manifest.height = to_millimetres(page.plate_line->page().height());
     for (std::size_t i = 0; i < opened.job.plates.size(); ++i) {
         const Plate &plate = opened.job.plates[i];
         WrittenPlate written;
@@ -60,14 +60,6 @@ Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi r
         manifest.plates.push_back(std::move(written));
     }
     return manifest;
-}
-
-int rows_for(int width, int channels, std::size_t bytes)
-{
-    const std::size_t row =
-        std::max<std::size_t>(1, static_cast<std::size_t>(width) * static_cast<std::size_t>(channels));
-    const int rows = static_cast<int>(std::min<std::size_t>(bytes / row, 512));
-    return std::max(64, rows / 64 * 64); // whole strips of the renderer
 }
 
 } // namespace bichrom

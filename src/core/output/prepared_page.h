@@ -4,14 +4,14 @@
 #pragma once
 
 #include "core/artwork/page_boxes.h"
+#include "core/line/plate_line.h"
 #include "core/output/output_set.h"
-#include "core/plates/plate_renderer.h"
 
 namespace bichrom {
 
 struct PreparedPage
 {
-    std::shared_ptr<const PlateRenderer> renderer;
+    std::shared_ptr<const PlateLine> plate_line;
     PixelRect extent;               ///< of the art at the output resolution
     Rect trim;                      ///< mm from the art's top left
     std::vector<std::string> stems; ///< distinct safe file names, by plate
@@ -23,8 +23,5 @@ struct PreparedPage
 
 /// The manifest without coverages.
 [[nodiscard]] Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi resolution);
-
-/// Rows that make a band of interleaved pixels of about \p bytes, a multiple of 64, at least 64.
-[[nodiscard]] int rows_for(int width, int channels, std::size_t bytes);
 
 } // namespace bichrom

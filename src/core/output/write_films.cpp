@@ -7,8 +7,6 @@
 #include "core/output/prepared_page.h"
 #include "core/output/publish_set.h"
 #include "core/output/tiff_writer.h"
-#include "core/plates/pixel_row.h"
-#include "core/raster/bands.h"
 #include "core/raster/bitmap_ops.h"
 #include "core/screen/halftone.h"
 
@@ -16,7 +14,6 @@
 
 #include <algorithm>
 #include <cstring>
-#include <numeric>
 #include <optional>
 
 namespace bichrom {
@@ -46,8 +43,6 @@ struct FilmBand final : BandResult
 /// Buffers of one thread, reused from band to band.
 struct Scratch
 {
-    PlatePixels pixels;
-    PixelRow row;
     std::vector<std::uint8_t> tones;
     std::vector<Bitmap> films; ///< by plate
 };
@@ -56,69 +51,33 @@ struct Scratch
 class FilmPress
 {
 public:
-    FilmPress(const PlateRenderer &renderer, const FilmSheet &sheet, const Job &job,
-              std::vector<Halftone> screens)
-        : m_renderer(renderer), m_sheet(sheet), m_options(job.film), m_screens(std::move(screens)),
-          m_grid(sheet.width, sheet.height), m_computed(renderer.rim(sheet.resolution) > 0)
+    FilmPress(const FilmSheet &sheet, const Job &job, std::vector<Halftone> screens)
+        : m_sheet(sheet), m_options(job.film), m_screens(std::move(screens)),
+          m_grid(sheet.width, sheet.height)
     {
     }
 
-    Outcome<std::unique_ptr<BandResult>> operator()(const Band &band, const JobControl &control)
+    Outcome<std::unique_ptr<BandResult>> operator()(const Band &band, const PlateRuns &plates)
     {
         Scratch &scratch = m_scratch.local();
         auto result = std::make_unique<FilmBand>();
         result->films.resize(m_screens.size());
         const PixelRect &art = m_sheet.art;
-        const int first = std::max(band.top, art.y);
-        const int last = std::min(band.top + band.rows, art.y + art.height);
         scratch.films.resize(m_screens.size());
-        for (Bitmap &film : scratch.films) {
-            clear(film, band.rows);
-        }
-        scratch.tones.resize(static_cast<std::size_t>(art.width));
-        const PixelRect rect = {0, first - art.y, art.width, last - first};
-        if (m_computed && first < last) {
-            const auto tile = m_renderer.render_wide(rect, m_sheet.resolution, Edges::Crisp, control);
-            if (!tile) {
-                return tile.error();
-            }
-            for (std::size_t plate = 0; plate < m_screens.size(); ++plate) {
-                for (int y = 0; y < rect.height; ++y) {
-                    const auto tones = part_of_row(*tile, tile->plates[plate], rect, y);
-                    const std::uint64_t sum = std::accumulate(tones.begin(), tones.end(), std::uint64_t(0));
-                    if (sum > 0) {
-                        m_screens[plate].screen_row(tones.data(), art.width, 0, rect.y + y,
-                                                    scratch.films[plate].row(first - band.top + y) +
-                                                        art.x / 8);
-                        result->films[plate].tones += sum;
-                    }
-                }
-            }
-        }
-        for (int pass = 0; pass < m_renderer.passes() && first < last && !m_computed; ++pass) {
-            if (const Done ok = m_renderer.render_pass(pass, rect, m_sheet.resolution, Edges::Crisp,
-                                                       scratch.pixels, control);
-                !ok) {
-                return ok.error();
-            }
-            // Row by row through all plates: a row of pixels stays in the cache, a band would not.
-            for (int y = 0; y < rect.height; ++y) {
-                scratch.row.look(scratch.pixels.row(y), art.width, scratch.pixels.channels);
-                for (std::size_t i = 0; i < scratch.pixels.plates.size(); ++i) {
-                    const auto plate = static_cast<std::size_t>(scratch.pixels.plates[i]);
-                    const std::uint64_t sum =
-                        scratch.row.take(scratch.pixels.channel_of[i], scratch.tones.data());
-                    if (sum > 0) {
-                        m_screens[plate].screen_row(scratch.tones.data(), art.width, 0, rect.y + y,
-                                                    scratch.films[plate].row(first - band.top + y) +
-                                                        art.x / 8);
-                        result->films[plate].tones += sum;
-                    }
-                }
-            }
-        }
         for (std::size_t plate = 0; plate < m_screens.size(); ++plate) {
-            finish(scratch.films[plate], band, plate, result->films[plate]);
+            Bitmap &film = scratch.films[plate];
+            clear(film, band.rows);
+            const RunPlane &tones = plates.plates[plate];
+            for (int y = 0; y < tones.height(); ++y) {
+                if (const auto runs = tones.row(y); !runs.empty()) {
+                    const int page_row = plates.rect.y + y;
+                    m_screens[plate].screen_runs(runs, art.width, 0, page_row,
+                                                 film.row(art.y + page_row - band.top) + art.x / 8,
+                                                 scratch.tones);
+                    result->films[plate].tones += tones.sum(y, 0, art.width);
+                }
+            }
+            finish(film, band, plate, result->films[plate]);
         }
         return std::unique_ptr<BandResult>(std::move(result));
     }
@@ -158,12 +117,10 @@ private:
         out.last_row.assign(film.row(film.height - 1), film.row(film.height - 1) + film.stride);
     }
 
-    const PlateRenderer &m_renderer;
     const FilmSheet &m_sheet;
     FilmOptions m_options;
     std::vector<Halftone> m_screens;
     ThumbnailGrid m_grid;
-    bool m_computed; ///< some plate has a recipe
     oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
 };
 
@@ -302,22 +259,22 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     }
     // Computed plates need a rim painted around each band: it is the smaller a share the larger the band.
     // Planes are all that is kept of it, so that it may be larger.
-    const std::size_t bytes = page->renderer->rim(job.film.resolution) > 0 ? band_bytes * 6 : band_bytes;
+    const std::size_t bytes = page->plate_line->rim(job.film.resolution) > 0 ? band_bytes * 6 : band_bytes;
     const int rows =
-        request.band_rows > 0 ? request.band_rows : rows_for(sheet->width, page->renderer->channels(), bytes);
+        request.band_rows > 0 ? request.band_rows : page->plate_line->band_rows(sheet->width, bytes);
     Manifest manifest = begin_manifest(opened, *page, job.film.resolution);
     manifest.screened = true;
     FilmFiles files;
     if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
         return made.error();
     }
-    FilmPress press(*page->renderer, *sheet, job, std::move(screens));
+    FilmPress press(*sheet, job, std::move(screens));
     std::vector<std::uint64_t> tones(job.plates.size(), 0);
     std::vector<ThumbnailSum> thumbnails(job.plates.size(),
                                          ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
-    BandSteps steps;
-    steps.compute = [&](const Band &band) { return press(band, control); };
-    steps.take = [&](const Band &band, BandResult &result) {
+    PlateSink sink;
+    sink.compute = [&](const Band &band, const PlateRuns &plates) { return press(band, plates); };
+    sink.take = [&](const Band &band, BandResult &result) {
         auto &ready = static_cast<FilmBand &>(result);
         for (std::size_t i = 0; i < tones.size(); ++i) {
             tones[i] += ready.films[i].tones;
@@ -325,7 +282,10 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
         }
         return files.take(band, ready);
     };
-    if (const Done done = run_bands(sheet->height, rows, steps, control, request.threads); !done) {
+    if (const Done done = page->plate_line->run(
+            {job.film.resolution, Edges::Crisp, sheet->art.y, sheet->height, rows, request.threads}, sink,
+            control);
+        !done) {
         return done.error();
     }
     const double pixels = static_cast<double>(page->extent.width) * static_cast<double>(page->extent.height);
@@ -333,7 +293,7 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
         manifest.plates[i].coverage = static_cast<double>(tones[i]) / (255.0 * pixels);
         manifest.plates[i].thumbnail = thumbnails[i].plane();
     }
-    auto passed = pass_damage(page->renderer->page(), job); // painting may have met more
+    auto passed = pass_damage(page->plate_line->page(), job); // painting may have met more
     if (!passed) {
         return passed.error();
     }

@@ -4,8 +4,6 @@
 #include "core/output/prepared_page.h"
 #include "core/output/publish_set.h"
 #include "core/output/tiff_writer.h"
-#include "core/plates/pixel_row.h"
-#include "core/raster/bands.h"
 
 namespace bichrom {
 
@@ -19,31 +17,21 @@ struct PlateBand final : BandResult
     std::vector<std::uint64_t> sums;
 };
 
-Outcome<std::unique_ptr<BandResult>> compute(const PlateRenderer &renderer, const PixelRect &extent,
-                                             Dpi resolution, const Band &band, const JobControl &control)
+Outcome<std::unique_ptr<BandResult>> compute(const PlateRuns &plates)
 {
     auto result = std::make_unique<PlateBand>();
-    const std::size_t count = renderer.inks().size();
-    const auto row_size = static_cast<std::size_t>(extent.width);
-    result->strips.assign(count, std::vector<std::uint8_t>(row_size * static_cast<std::size_t>(band.rows)));
-    result->sums.assign(count, 0);
-    PlatePixels pixels;
-    PixelRow row;
-    for (int pass = 0; pass < renderer.passes(); ++pass) {
-        const Done done = renderer.render_pass(pass, {0, band.top, extent.width, band.rows}, resolution,
-                                               Edges::Smooth, pixels, control);
-        if (!done) {
-            return done.error();
-        }
-        for (int y = 0; y < band.rows; ++y) {
-            row.look(pixels.row(y), extent.width, pixels.channels);
-            for (std::size_t i = 0; i < pixels.plates.size(); ++i) {
-                const auto plate = static_cast<std::size_t>(pixels.plates[i]);
-                result->sums[plate] +=
-                    row.take(pixels.channel_of[i],
-                             result->strips[plate].data() + row_size * static_cast<std::size_t>(y));
+    const auto row_size = static_cast<std::size_t>(plates.rect.width);
+    for (const RunPlane &plate : plates.plates) {
+        std::vector<std::uint8_t> strip(row_size * static_cast<std::size_t>(plate.height()));
+        std::uint64_t sum = 0;
+        for (int y = 0; y < plate.height(); ++y) {
+            if (!plate.row(y).empty()) {
+                plate.write_row(y, strip.data() + row_size * static_cast<std::size_t>(y));
+                sum += plate.sum(y, 0, plate.width());
             }
         }
+        result->strips.push_back(std::move(strip));
+        result->sums.push_back(sum);
     }
     return std::unique_ptr<BandResult>(std::move(result));
 }
@@ -72,7 +60,7 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
     Manifest manifest = begin_manifest(opened, *page, resolution);
     const int rows = request.band_rows > 0
                          ? request.band_rows
-                         : (rows_for(extent.width, page->renderer->channels(), band_bytes) + 255) / 256 * 256;
+                         : (page->plate_line->band_rows(extent.width, band_bytes) + 255) / 256 * 256;
     std::vector<TiffWriter> files;
     for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
         WrittenPlate &plate = manifest.plates[i];
@@ -87,11 +75,9 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
         files.push_back(std::move(*file));
     }
     std::vector<std::uint64_t> sums(files.size(), 0);
-    BandSteps steps;
-    steps.compute = [&](const Band &band) {
-        return compute(*page->renderer, extent, resolution, band, control);
-    };
-    steps.take = [&](const Band &band, BandResult &result) -> Done {
+    PlateSink sink;
+    sink.compute = [](const Band &, const PlateRuns &plates) { return compute(plates); };
+    sink.take = [&](const Band &band, BandResult &result) -> Done {
         auto &ready = static_cast<PlateBand &>(result);
         for (std::size_t i = 0; i < files.size(); ++i) {
             if (const Done done = files[i].write_strip(band.index, ready.strips[i]); !done) {
@@ -101,7 +87,9 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
         }
         return {};
     };
-    if (const Done done = run_bands(extent.height, rows, steps, control, request.threads); !done) {
+    if (const Done done = page->plate_line->run(
+            {resolution, Edges::Smooth, 0, extent.height, rows, request.threads}, sink, control);
+        !done) {
         return done.error();
     }
     for (std::size_t i = 0; i < files.size(); ++i) {
@@ -112,7 +100,7 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
             return done.error();
         }
     }
-    auto passed = pass_damage(page->renderer->page(), opened.job); // painting may have met more
+    auto passed = pass_damage(page->plate_line->page(), opened.job); // painting may have met more
     if (!passed) {
         return passed.error();
     }

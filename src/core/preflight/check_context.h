@@ -1,11 +1,11 @@
 /// \file
 /// What a check can look at, and how it reports.
-/// Layer: core/preflight. May use core/artwork, core/fit, core/job, core/plates.
+/// Layer: core/preflight. May use core/artwork, core/fit, core/job, core/line.
 #pragma once
 
 #include "core/artwork/scene.h"
 #include "core/job/job.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 #include "core/preflight/finding.h"
 #include "core/preflight/shop_rules.h"
 

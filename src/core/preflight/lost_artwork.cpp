@@ -49,14 +49,14 @@ Outcome<std::vector<Finding>> find_lost(const std::shared_ptr<const PageContent>
 {
     PlateSetup setup = setup_of(job);
     setup.lost = shows_paper_white(job.stock) ? Lost::InksAndWhite : Lost::Inks;
-    const auto renderer = PlateRenderer::make(page, setup, control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(page, setup, control);
+    if (!plate_line) {
+        return plate_line.error();
     }
     const double square_inches =
         page->width().value * page->height().value / points_per_inch / points_per_inch;
     const Dpi dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    const auto tile = (*renderer)->render((*renderer)->extent(dpi), dpi, Edges::Smooth, control);
+    const auto tile = (*plate_line)->whole_page(dpi, Edges::Smooth, control);
     if (!tile) {
         return tile.error();
     }

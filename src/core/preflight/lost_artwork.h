@@ -1,11 +1,11 @@
 /// \file
 /// Artwork that reaches no plate of the job.
-/// Layer: core/preflight. May use core/artwork, core/job, core/plates.
+/// Layer: core/preflight. May use core/artwork, core/job, core/line.
 #pragma once
 
 #include "core/artwork/artwork.h"
 #include "core/job/job.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 #include "core/preflight/finding.h"
 
 #include <vector>

@@ -1,7 +1,7 @@
 #include "core/preflight/preflight.h"
 
 #include "core/job/job.h"
-#include "core/plates/picture_samples.h"
+#include "core/page/picture_samples.h"
 #include "core/preflight/check_table.h"
 #include "core/preflight/lost_artwork.h"
 #include "core/preflight/printed_scene.h"
@@ -67,49 +67,15 @@ void sort_findings(std::vector<Finding> &findings)
 
 namespace {
 
-/// Paints the plates of \p setup's page into \p survey in strips, on all processors.
-Done take_survey(const PlateRenderer &renderer, PlateSurvey &survey, const std::string &place,
-                 const JobControl &control)
+/// Paints the plates of a page into \p survey.
+Done take_survey(const PlateLine &plate_line, PlateSurvey &survey, const JobControl &control)
 {
-    survey.tile.rect = renderer.extent(survey.resolution);
-    const PixelRect all = survey.tile.rect;
-    survey.tile.plates.assign(survey.inks.size(), Plane(all.width, all.height));
-    survey.tile.area = Plane(all.width, all.height);
-    constexpr int rows_at_once = 256; // and a look at whether anybody still wants it
-    const int strips = (all.height + rows_at_once - 1) / rows_at_once;
-    // A page looked at from far away is one strip or two: cut across too, so that all processors work.
-    constexpr int least_parts = 4;
-    const int across = std::max(1, std::min(least_parts / std::max(1, strips), all.width / 32));
-    std::mutex guard;
-    Done result;
-    oneapi::tbb::parallel_for(0, strips * across, [&](int number) {
-        if (control.cancelled()) {
-            return;
-        }
-        const int top = number / across * rows_at_once;
-        const int left = number % across * all.width / across;
-        const int right = (number % across + 1) * all.width / across;
-        const PixelRect part = {left, top, right - left, std::min(rows_at_once, all.height - top)};
-        const auto tile = renderer.render(part, survey.resolution, Edges::Quick, control);
-        if (!tile) {
-            const std::lock_guard lock(guard);
-            result = tile.error();
-            return;
-        }
-        const auto put = [&](const Plane &from, Plane &to) {
-            for (int y = 0; y < part.height; ++y) {
-                std::copy(from.row(y).begin(), from.row(y).end(), to.row(top + y).begin() + left);
-            }
-        };
-        for (std::size_t i = 0; i < survey.inks.size(); ++i) {
-            put(tile->plates[i], survey.tile.plates[i]);
-        }
-        put(tile->area, survey.tile.area);
-    });
-    if (control.cancelled()) {
-        return Error{ErrorCode::Cancelled, "Stopped.", place, {}};
+    auto tile = plate_line.whole_page(survey.resolution, Edges::Quick, control);
+    if (!tile) {
+        return tile.error();
     }
-    return result;
+    survey.tile = std::move(*tile);
+    return {};
 }
 
 /// Runs every check that \p wanted says and the rules do not turn off.
@@ -213,12 +179,12 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     if (survey.inks.empty()) {
         survey.inks.push_back("Black"); // an empty page has plates too, all bare
     }
-    const auto renderer = PlateRenderer::make(*content, survey.inks, control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(*content, survey.inks, control);
+    if (!plate_line) {
+        return plate_line.error();
     }
     const std::string place = (*content)->place();
-    if (const Done done = take_survey(**renderer, survey, place, control); !done) {
+    if (const Done done = take_survey(**plate_line, survey, control); !done) {
         return done.error();
     }
     auto upscaled = find_upscaled(**content, rules, control);
@@ -240,7 +206,7 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
     });
     if (finished) {
         PlateSurvey fine = fine_survey(**content, own.inks());
-        if (const Done done = take_survey(**renderer, fine, place, control); !done) {
+        if (const Done done = take_survey(**plate_line, fine, control); !done) {
             return done.error();
         }
         CheckContext plates(artwork, *info, *scene, fine, rules, &own);
@@ -258,12 +224,12 @@ Outcome<std::vector<Finding>> check_page(const Artwork &artwork, int page, const
 namespace {
 
 Outcome<std::vector<Finding>> plates_of(const Artwork &artwork, const PageInfo &info,
-                                        const PlateRenderer &renderer, const Scene &scene, const Job &job,
+                                        const PlateLine &plate_line, const Scene &scene, const Job &job,
                                         const ShopRules &rules, const JobControl &control)
 {
-    const PageContent &page = renderer.page();
+    const PageContent &page = plate_line.page();
     PlateSurvey survey = fine_survey(page, job.inks());
-    if (const Done done = take_survey(renderer, survey, page.place(), control); !done) {
+    if (const Done done = take_survey(plate_line, survey, control); !done) {
         return done.error();
     }
     CheckContext context(artwork, info, scene, survey, rules, &job);
@@ -276,14 +242,14 @@ Outcome<std::vector<Finding>> plates_of(const Artwork &artwork, const PageInfo &
 }
 
 Outcome<std::vector<Finding>> printed_of(const Artwork &artwork, const PageInfo &info,
-                                         const PlateRenderer &renderer, const PrintedScene &printed,
+                                         const PlateLine &plate_line, const PrintedScene &printed,
                                          const Job &job, const ShopRules &rules, const JobControl &control)
 {
-    const PageContent &page = renderer.page();
+    const PageContent &page = plate_line.page();
     PlateSurvey survey;
     survey.inks = job.inks();
     survey.resolution = survey_resolution(page, printed.scene);
-    if (const Done done = take_survey(renderer, survey, page.place(), control); !done) {
+    if (const Done done = take_survey(plate_line, survey, control); !done) {
         return done.error();
     }
     auto upscaled = find_upscaled(page, rules, control);
@@ -318,11 +284,11 @@ Outcome<std::vector<Finding>> check_plates(const Artwork &artwork,
         })) {
         return std::vector<Finding>();
     }
-    const auto renderer = PlateRenderer::make(page, setup_of(job), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(page, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
-    auto findings = plates_of(artwork, *info, **renderer, scene, job, rules, control);
+    auto findings = plates_of(artwork, *info, **plate_line, scene, job, rules, control);
     if (findings) {
         sort_findings(*findings);
     }
@@ -346,18 +312,18 @@ Outcome<JobFindings> find_in_job(const Artwork &artwork, const std::shared_ptr<c
         return lost.error();
     }
     found.lost = std::move(*lost);
-    const auto renderer = PlateRenderer::make(page, setup_of(job), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(page, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
-    auto plates = plates_of(artwork, *info, **renderer, scene, job, rules, control);
+    auto plates = plates_of(artwork, *info, **plate_line, scene, job, rules, control);
     if (!plates) {
         return plates.error();
     }
     found.plates = std::move(*plates);
     if (changes_artwork(scene, job)) {
         PrintedScene print = printed_scene(scene, job);
-        auto printed = printed_of(artwork, *info, **renderer, print, job, rules, control);
+        auto printed = printed_of(artwork, *info, **plate_line, print, job, rules, control);
         if (!printed) {
             return printed.error();
         }

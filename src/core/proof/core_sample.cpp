@@ -68,17 +68,17 @@ CoreSample SampleSum::mean() const
     return sample;
 }
 
-PixelRect sample_square(const PlateRenderer &renderer, double x, double y, int side)
+PixelRect sample_square(const PlateLine &plate_line, double x, double y, int side)
 {
-    const PixelRect page = renderer.extent(sample_resolution);
+    const PixelRect page = plate_line.extent(sample_resolution);
     const int column = std::clamp(pixel_of(x), 0, page.width - 1);
     const int row = std::clamp(pixel_of(y), 0, page.height - 1);
     return cut({column - side / 2, row - side / 2, side, side}, page);
 }
 
-PixelRect sample_area(const PlateRenderer &renderer, const Rect &area)
+PixelRect sample_area(const PlateLine &plate_line, const Rect &area)
 {
-    const PixelRect page = renderer.extent(sample_resolution);
+    const PixelRect page = plate_line.extent(sample_resolution);
     const int left = std::clamp(pixel_of(area.x), 0, page.width - 1);
     const int top = std::clamp(pixel_of(area.y), 0, page.height - 1);
     // A hair less, so that an edge on a pixel's border does not take in the next pixel.
@@ -87,17 +87,17 @@ PixelRect sample_area(const PlateRenderer &renderer, const Rect &area)
     return {left, top, right - left + 1, bottom - top + 1};
 }
 
-Outcome<CoreSample> take_sample(const PlateRenderer &renderer, const PixelRect &place,
+Outcome<CoreSample> take_sample(const PlateLine &plate_line, const PixelRect &place,
                                 const JobControl &control)
 {
     constexpr int band = 256;
     SampleSum sum;
     for (int y = 0; y < place.height; y += band) {
         if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped on request.", renderer.page().place(), {}};
+            return Error{ErrorCode::Cancelled, "Stopped on request.", plate_line.page().place(), {}};
         }
         const PixelRect part = {place.x, place.y + y, place.width, std::min(band, place.height - y)};
-        const auto tile = renderer.render(part, sample_resolution, Edges::Smooth, control);
+        const auto tile = plate_line.render(part, sample_resolution, Edges::Smooth, control);
         if (!tile) {
             return tile.error();
         }

@@ -1,10 +1,10 @@
 /// \file
 /// Every plate's value at a place: a core through the print.
-/// Layer: core/proof. May use core/plates.
+/// Layer: core/proof. May use core/line.
 #pragma once
 
 #include "core/base/job_control.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 
 #include <vector>
 
@@ -16,7 +16,7 @@ inline constexpr Dpi sample_resolution{300};
 /// Means over the pixels of a place.
 struct CoreSample
 {
-    std::vector<double> tones;          ///< 0 to 1, in the order of the renderer's inks
+    std::vector<double> tones;          ///< 0 to 1, in the order of the plate line's inks
     double painted = 0;                 ///< share of the place where anything paints, 0 to 1
     [[nodiscard]] double total() const; ///< total ink coverage; 3 = 300 %
 };
@@ -38,14 +38,14 @@ private:
 
 /// The square of \p side pixels around the one that holds the page point, cut to the page.
 /// \param x, y  mm from the page's top left
-[[nodiscard]] PixelRect sample_square(const PlateRenderer &renderer, double x, double y, int side);
+[[nodiscard]] PixelRect sample_square(const PlateLine &plate_line, double x, double y, int side);
 
 /// The pixels of a rectangle in mm, at least one, cut to the page.
-[[nodiscard]] PixelRect sample_area(const PlateRenderer &renderer, const Rect &area);
+[[nodiscard]] PixelRect sample_area(const PlateLine &plate_line, const Rect &area);
 
 /// Renders \p place at sample_resolution, in bands, and takes the means.
-/// As PlateRenderer::render(), and Cancelled.
-[[nodiscard]] Outcome<CoreSample> take_sample(const PlateRenderer &renderer, const PixelRect &place,
+/// As PlateLine::render(), and Cancelled.
+[[nodiscard]] Outcome<CoreSample> take_sample(const PlateLine &plate_line, const PixelRect &place,
                                               const JobControl &control = {});
 
 } // namespace bichrom

@@ -34,8 +34,8 @@ Cover cover(int origin, int count, double ratio)
 
 } // namespace
 
-Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Halftone> screens,
-                               PixelRect rect, Dpi view, Dpi film, const JobControl &control)
+Outcome<PlateTile> render_dots(const PlateLine &plate_line, std::span<const Halftone> screens, PixelRect rect,
+                               Dpi view, Dpi film, const JobControl &control)
 {
     const double ratio = film.value / view.value;
     if (ratio > most_film_pixels || rect.empty()) {
@@ -47,7 +47,7 @@ Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Ha
     const PixelRect source = {columns.first.front(), rows.first.front(),
                               columns.last.back() - columns.first.front(),
                               rows.last.back() - rows.first.front()};
-    auto tones = renderer.render(source, film, Edges::Crisp, control);
+    auto tones = plate_line.render(source, film, Edges::Crisp, control);
     if (!tones) {
         return tones.error();
     }

@@ -1,9 +1,9 @@
 /// \file
 /// The true dots of a film, at any zoom.
-/// Layer: core/proof. May use core/plates, core/screen.
+/// Layer: core/proof. May use core/line, core/screen.
 #pragma once
 
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 #include "core/screen/halftone.h"
 
 #include <span>
@@ -18,7 +18,7 @@ inline constexpr double most_film_pixels = 8.0;
 /// written, then repeated, or averaged over the whole pixels under each view pixel.
 /// \return planes of 0 to 255 (ink share of the view pixel); OutOfRange when a view pixel
 /// spans more than most_film_pixels; Cancelled
-[[nodiscard]] Outcome<PlateTile> render_dots(const PlateRenderer &renderer, std::span<const Halftone> screens,
+[[nodiscard]] Outcome<PlateTile> render_dots(const PlateLine &plate_line, std::span<const Halftone> screens,
                                              PixelRect rect, Dpi view, Dpi film,
                                              const JobControl &control = {});
 

@@ -2,8 +2,8 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/page_content_impl.h"
-#include "core/plates/draw_guard.h"
-#include "core/plates/routed_list.h"
+#include "core/page/draw_guard.h"
+#include "core/page/routed_list.h"
 
 #include <algorithm>
 

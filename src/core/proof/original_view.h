@@ -1,12 +1,12 @@
 /// \file
 /// The customer's page as it came, for the screen.
-/// Layer: core/proof. May use core/plates (the routing device), core/artwork, core/colour.
+/// Layer: core/proof. May use core/page (the routing device), core/artwork, core/colour.
 #pragma once
 
 #include "core/artwork/artwork.h"
 #include "core/base/job_control.h"
 #include "core/base/units.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 
 #include <cstdint>
 #include <memory>

@@ -1,7 +1,7 @@
 #include "core/proof/outline_view.h"
 
 #include "core/artwork/mupdf/page_content_impl.h"
-#include "core/plates/text_outlines.h"
+#include "core/page/text_outlines.h"
 
 namespace bichrom {
 

@@ -1,6 +1,6 @@
 /// \file
 /// The outlines of everything a page paints, whatever its colour.
-/// Layer: core/proof. May use core/artwork, core/plates. MuPDF stays inside.
+/// Layer: core/proof. May use core/artwork, core/page. MuPDF stays inside.
 #pragma once
 
 #include "core/artwork/artwork.h"

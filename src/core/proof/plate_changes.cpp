@@ -31,7 +31,7 @@ struct Pair
     double sum_after = 0;
 };
 
-std::vector<Pair> pairs_of(const PlateRenderer &before, const PlateRenderer &after)
+std::vector<Pair> pairs_of(const PlateLine &before, const PlateLine &after)
 {
     std::vector<Pair> pairs;
     for (std::size_t i = 0; i < after.inks().size(); ++i) {
@@ -50,17 +50,17 @@ std::vector<Pair> pairs_of(const PlateRenderer &before, const PlateRenderer &aft
 }
 
 /// \p part of a page; what lies beyond it is bare.
-Outcome<PlateTile> strip_of(const PlateRenderer &renderer, const PixelRect &part, Dpi resolution,
+Outcome<PlateTile> strip_of(const PlateLine &plate_line, const PixelRect &part, Dpi resolution,
                             const JobControl &control)
 {
-    const PixelRect page = renderer.extent(resolution);
+    const PixelRect page = plate_line.extent(resolution);
     if (part.y >= page.height) {
         PlateTile bare;
         bare.rect = part;
-        bare.plates.assign(renderer.inks().size(), Plane(part.width, part.height));
+        bare.plates.assign(plate_line.inks().size(), Plane(part.width, part.height));
         return bare;
     }
-    return renderer.render(part, resolution, Edges::Smooth, control);
+    return plate_line.render(part, resolution, Edges::Smooth, control);
 }
 
 /// How much of pixel \p x, \p y has changed: a pixel on an edge by its share of what changes beside it.
@@ -149,7 +149,7 @@ std::vector<ChangedPlace> places_of(const std::vector<Pair> &pairs, std::vector<
 
 } // namespace
 
-Outcome<PlateChanges> compare_plates(const PlateRenderer &before, const PlateRenderer &after,
+Outcome<PlateChanges> compare_plates(const PlateLine &before, const PlateLine &after,
                                      const JobControl &control)
 {
     const double width = std::max(before.page().width().value, after.page().width().value);

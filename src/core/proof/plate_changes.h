@@ -1,9 +1,9 @@
 /// \file
 /// What changed between two files of a page, ink by ink, as they print.
-/// Layer: core/proof. May use core/plates, core/raster.
+/// Layer: core/proof. May use core/line, core/raster.
 #pragma once
 
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 
 #include <string>
 #include <vector>
@@ -43,8 +43,8 @@ struct PlateChanges
 /// Compares the plates \p before with those \p after, smooth edges, at 150 dpi or, on pages larger than about
 /// A3, so that 8 million pixels are looked at. Inks are told apart by their names. A plate that only one of
 /// them has is bare in the other.
-/// \return Cancelled, and then nothing; the renderers' errors. Any thread.
-[[nodiscard]] Outcome<PlateChanges> compare_plates(const PlateRenderer &before, const PlateRenderer &after,
+/// \return Cancelled, and then nothing; the plate lines' errors. Any thread.
+[[nodiscard]] Outcome<PlateChanges> compare_plates(const PlateLine &before, const PlateLine &after,
                                                    const JobControl &control = {});
 
 } // namespace bichrom

@@ -1,10 +1,10 @@
 /// \file
 /// Plates as colours for the screen.
-/// Layer: core/proof. May use core/plates, core/colour.
+/// Layer: core/proof. May use core/line, core/colour.
 #pragma once
 
 #include "core/colour/process_profile.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 
 #include <cstdint>
 #include <span>

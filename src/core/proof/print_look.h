@@ -1,11 +1,11 @@
 /// \file
 /// Plates shown as a print, from the stock up.
-/// Layer: core/proof. May use core/colour, core/print, core/job, core/plates.
+/// Layer: core/proof. May use core/colour, core/print, core/job, core/line.
 #pragma once
 
 #include "core/colour/process_profile.h"
 #include "core/job/job.h"
-#include "core/plates/plate_renderer.h"
+#include "core/line/plate_line.h"
 #include "core/print/print_stack.h"
 
 #include <array>

@@ -71,23 +71,23 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     if (shown.plates.empty()) {
         shown.plates = propose_job(*scene, job.name, job.page).plates;
     }
-    const auto renderer = PlateRenderer::make(*content, setup_of(shown), control);
-    if (!renderer) {
-        return renderer.error();
+    const auto plate_line = PlateLine::make(*content, setup_of(shown), control);
+    if (!plate_line) {
+        return plate_line.error();
     }
     const auto condition = condition_of(job.colours);
     if (!condition) {
         return condition.error();
     }
     const Dpi dpi = resolution_for(**content, side);
-    const PixelRect extent = (*renderer)->extent(dpi);
-    const auto tile = (*renderer)->render(extent, dpi);
+    const PixelRect extent = (*plate_line)->extent(dpi);
+    const auto tile = (*plate_line)->whole_page(dpi, Edges::Smooth, control);
     if (!tile) {
         return tile.error();
     }
     ReportPicture picture{name, extent.width, extent.height, {}};
     picture.pixels.resize(static_cast<std::size_t>(extent.width) * static_cast<std::size_t>(extent.height));
-    PrintLook(shown, (*renderer)->inks(), **condition).compose(*tile, picture.pixels);
+    PrintLook(shown, (*plate_line)->inks(), **condition).compose(*tile, picture.pixels);
     draw_border(picture);
     return picture;
 }

@@ -173,6 +173,73 @@ void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, 
     }
 }
 
+namespace {
+
+constexpr int word_pixels = 64; // a row of dots is made of whole words
+
+/// Inks pixels [begin, end).
+void set_bits(std::uint8_t *bits, int begin, int end)
+{
+    const int first = begin / 8;
+    const int last = end / 8;
+    const auto head = static_cast<std::uint8_t>(0xFF >> (begin % 8));
+    const auto tail = static_cast<std::uint8_t>(~(0xFF >> (end % 8)));
+    if (first == last) {
+        bits[first] = static_cast<std::uint8_t>(bits[first] | (head & tail));
+        return;
+    }
+    bits[first] = static_cast<std::uint8_t>(bits[first] | head);
+    std::memset(bits + first + 1, 0xFF, static_cast<std::size_t>(last - first - 1));
+    if (tail != 0) {
+        bits[last] = static_cast<std::uint8_t>(bits[last] | tail);
+    }
+}
+
+bool is_solid(const ToneRun &run)
+{
+    return run.tones == nullptr && run.tone == 255;
+}
+
+} // namespace
+
+void Halftone::screen_runs(std::span<const ToneRun> runs, int width, std::int64_t x, std::int64_t y,
+                           std::uint8_t *bits, std::vector<std::uint8_t> &scratch) const
+{
+    const auto words = [](int pixels) { return (pixels + word_pixels - 1) / word_pixels * word_pixels; };
+    const int all = words(width);
+    scratch.resize(static_cast<std::size_t>(all) + static_cast<std::size_t>(all) / 8);
+    std::uint8_t *tones = scratch.data();
+    std::uint8_t *dots = scratch.data() + all;
+    for (std::size_t i = 0; i < runs.size();) {
+        if (is_solid(runs[i])) {
+            set_bits(bits, runs[i].begin, runs[i].end);
+            ++i;
+            continue;
+        }
+        // The words that this run and those after it share are screened together.
+        const int begin = runs[i].begin / word_pixels * word_pixels;
+        int end = begin;
+        int filled = begin;
+        for (; i < runs.size() && (end == begin || runs[i].begin < end) && !is_solid(runs[i]); ++i) {
+            const ToneRun &run = runs[i];
+            end = words(run.end);
+            std::memset(tones + filled, 0, static_cast<std::size_t>(run.begin - filled));
+            const auto count = static_cast<std::size_t>(run.end - run.begin);
+            if (run.tones != nullptr) {
+                std::memcpy(tones + run.begin, run.tones, count);
+            } else {
+                std::memset(tones + run.begin, run.tone, count);
+            }
+            filled = run.end;
+        }
+        std::memset(tones + filled, 0, static_cast<std::size_t>(end - filled));
+        screen_row(tones + begin, end - begin, x + begin, y, dots);
+        for (int byte = begin / 8; byte < end / 8; ++byte) {
+            bits[byte] = static_cast<std::uint8_t>(bits[byte] | dots[byte - begin / 8]);
+        }
+    }
+}
+
 void threshold_row(const std::uint8_t *tones, int count, std::uint8_t *bits)
 {
     std::memset(bits, 0, static_cast<std::size_t>((count + 63) / 64 * 8));

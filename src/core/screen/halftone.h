@@ -1,15 +1,17 @@
 /// \file
 /// Amplitude-modulated screening: tones into dots.
-/// Layer: core/screen. May use core/job, core/base.
+/// Layer: core/screen. May use core/job, core/raster, core/base.
 #pragma once
 
 #include "core/base/outcome.h"
 #include "core/base/units.h"
 #include "core/job/screen_settings.h"
+#include "core/raster/run_plane.h"
 
 #include <array>
 #include <cstdint>
 #include <memory>
+#include <span>
 #include <vector>
 
 namespace bichrom {
@@ -35,6 +37,12 @@ public:
     ///                the highest bit, padding 0
     void screen_row(const std::uint8_t *tones, int count, std::int64_t x, std::int64_t y,
                     std::uint8_t *bits) const;
+
+    /// The same for \p runs of \p width pixels; what is bare costs nothing, what is solid next to nothing.
+    /// \param bits     bare before
+    /// \param scratch  kept between calls to save allocations
+    void screen_runs(std::span<const ToneRun> runs, int width, std::int64_t x, std::int64_t y,
+                     std::uint8_t *bits, std::vector<std::uint8_t> &scratch) const;
 
     /// The threshold at a place in the cell: ink where the calibrated tone > threshold, 0 to 254.
     [[nodiscard]] std::uint8_t threshold_at(std::int64_t x, std::int64_t y) const;

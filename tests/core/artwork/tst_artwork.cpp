@@ -147,8 +147,8 @@ private Q_SLOTS:
         const bool turned = rotate % 180 != 0;
         QCOMPARE(content->width().value, turned ? 100.0 : 200.0);
         QCOMPARE(content->height().value, turned ? 200.0 : 100.0);
-        const auto renderer = take(PlateRenderer::make(content, {"Alpha"}));
-        const PlateTile tile = take(renderer->render(renderer->extent(Dpi(72)), Dpi(72)));
+        const auto plate_line = take(PlateLine::make(content, {"Alpha"}));
+        const PlateTile tile = take(plate_line->render(plate_line->extent(Dpi(72)), Dpi(72)));
         QCOMPARE(tile.plates[0].at(corner.x(), corner.y()), std::uint8_t(255));
         QCOMPARE(tile.plates[0].at(tile.rect.width / 2, tile.rect.height / 2), std::uint8_t(0));
         // Taking one box leaves the file's own boxes as they were.

@@ -34,8 +34,8 @@ std::vector<Damage> damage_of(const MiniPdf &pdf)
 {
     const auto page = pdf.content();
     const Scene scene = take(record_scene(*page));
-    const auto renderer = take(PlateRenderer::make(page, propose_job(scene, "mini").inks()));
-    if (!renderer->render(renderer->extent(Dpi(72)), Dpi(72))) {
+    const auto plate_line = take(PlateLine::make(page, propose_job(scene, "mini").inks()));
+    if (!plate_line->render(plate_line->extent(Dpi(72)), Dpi(72))) {
         qFatal("the page cannot be painted");
     }
     return page->damage();

@@ -53,8 +53,8 @@ Read read(const std::vector<std::byte> &bytes, double dpi, const ReadingOptions 
     r.info = take(r.artwork->page_info(1));
     const auto page = take(r.artwork->interpret(1, PageBox::Media, colours));
     r.scene = take(record_scene(*page));
-    const auto renderer = take(PlateRenderer::make(page, propose_job(r.scene, "t").inks()));
-    r.tile = take(renderer->render(renderer->extent(Dpi(dpi)), Dpi(dpi)));
+    const auto plate_line = take(PlateLine::make(page, propose_job(r.scene, "t").inks()));
+    r.tile = take(plate_line->render(plate_line->extent(Dpi(dpi)), Dpi(dpi)));
     return r;
 }
 
@@ -507,7 +507,7 @@ private Q_SLOTS:
             const auto artwork = take(Artwork::open_bytes(bytes_of(bytes), "picture"));
             const auto page = take(artwork->interpret(1, PageBox::Media));
             const Scene scene = take(record_scene(*page));
-            const auto renderer = take(PlateRenderer::make(page, propose_job(scene, "t").inks()));
+            const auto plate_line = take(PlateLine::make(page, propose_job(scene, "t").inks()));
             return page->damage().size();
         };
         QCOMPARE(damage(file), std::size_t(0));

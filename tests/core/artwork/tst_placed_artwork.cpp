@@ -32,13 +32,13 @@ struct Printed
 {
     std::shared_ptr<const PageContent> page;
     Scene scene;
-    std::shared_ptr<const PlateRenderer> renderer;
+    std::shared_ptr<const PlateLine> plate_line;
     PlateTile tile;
 
     [[nodiscard]] int tone(const std::string &ink, int x, int y) const
     {
-        for (std::size_t i = 0; i < renderer->inks().size(); ++i) {
-            if (renderer->inks()[i] == ink) {
+        for (std::size_t i = 0; i < plate_line->inks().size(); ++i) {
+            if (plate_line->inks()[i] == ink) {
                 return tile.plates[i].at(x, y);
             }
         }
@@ -55,8 +55,8 @@ Printed print(const std::shared_ptr<const Artwork> &artwork, const std::vector<R
     PlateSetup setup;
     setup.inks = inks.empty() ? propose_job(printed.scene, "test").inks() : std::move(inks);
     setup.routes = routes;
-    printed.renderer = take(PlateRenderer::make(printed.page, setup));
-    printed.tile = take(printed.renderer->render(printed.renderer->extent(Dpi(72)), Dpi(72)));
+    printed.plate_line = take(PlateLine::make(printed.page, setup));
+    printed.tile = take(printed.plate_line->render(printed.plate_line->extent(Dpi(72)), Dpi(72)));
     return printed;
 }
 
@@ -404,7 +404,7 @@ private Q_SLOTS:
         job.job.plates.push_back(white);
         const auto page = take(artwork->interpret(1, PageBox::Media));
         const auto tones = [&](const Job &asked) {
-            return take(take(PlateRenderer::make(page, setup_of(asked)))->render({0, 0, 72, 72}, Dpi(72)));
+            return take(take(PlateLine::make(page, setup_of(asked)))->render({0, 0, 72, 72}, Dpi(72)));
         };
         const PlateTile silent = tones(job.job);
         QCOMPARE(int(silent.plates[0].at(20, 36)), 255);
@@ -422,7 +422,7 @@ private Q_SLOTS:
         const auto under = take(assemble(first.artwork(), job.job.placements));
         const auto below = take(under->interpret(1, PageBox::Media));
         const PlateTile hidden =
-            take(take(PlateRenderer::make(below, setup_of(job.job)))->render({0, 0, 72, 72}, Dpi(72)));
+            take(take(PlateLine::make(below, setup_of(job.job)))->render({0, 0, 72, 72}, Dpi(72)));
         QCOMPARE(int(hidden.plates[0].at(20, 36)), 255);
         QVERIFY(std::abs(hidden.plates[1].at(20, 36) - 128) <= 1);
         // And it is kept in the job.

@@ -98,8 +98,8 @@ MiniPdf profiled_page(const std::string &contents, const std::vector<std::byte> 
 PlateTile plates_of(const MiniPdf &pdf, const ColourSettings &settings = {})
 {
     const auto page = take(pdf.artwork()->interpret(1, PageBox::Media, settings));
-    const auto renderer = take(PlateRenderer::make(page, {"Cyan", "Magenta", "Yellow", "Black"}));
-    return take(renderer->render(renderer->extent(Dpi(36)), Dpi(36)));
+    const auto plate_line = take(PlateLine::make(page, {"Cyan", "Magenta", "Yellow", "Black"}));
+    return take(plate_line->render(plate_line->extent(Dpi(36)), Dpi(36)));
 }
 
 std::array<int, 4> centre(const PlateTile &tile)

@@ -2,7 +2,7 @@
 #include "core/job/edits/plates.h"
 #include "core/job/routing.h"
 #include "core/job/savings.h"
-#include "core/plates/coverage.h"
+#include "core/line/coverage.h"
 
 #include "support/mini_pdf.h"
 
@@ -50,8 +50,8 @@ Job job_with_base()
 
 std::vector<double> covered(const MiniPdf &pdf, const Job &job)
 {
-    const auto renderer = take(PlateRenderer::make(pdf.content(), setup_of(job)));
-    return take(measure_coverage(*renderer, Dpi(72)));
+    const auto plate_line = take(PlateLine::make(pdf.content(), setup_of(job)));
+    return take(measure_coverage(*plate_line, Dpi(72)));
 }
 
 } // namespace

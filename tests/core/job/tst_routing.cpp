@@ -6,7 +6,7 @@
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
 #include "core/job/savings.h"
-#include "core/plates/colour_areas.h"
+#include "core/line/colour_areas.h"
 #include "core/preflight/lost_artwork.h"
 
 #include "support/mini_pdf.h"
@@ -39,8 +39,8 @@ struct Card
     }
     [[nodiscard]] PlateTile plates(double dpi = 100) const
     {
-        const auto renderer = take(PlateRenderer::make(page, setup_of(job)));
-        return take(renderer->render(renderer->extent(Dpi(dpi)), Dpi(dpi)));
+        const auto plate_line = take(PlateLine::make(page, setup_of(job)));
+        return take(plate_line->render(plate_line->extent(Dpi(dpi)), Dpi(dpi)));
     }
     [[nodiscard]] const Plane &plane(const PlateTile &tile, const char *ink) const
     {
@@ -210,8 +210,8 @@ private Q_SLOTS:
         QCOMPARE(job.routes.size(), std::size_t(3));
         QVERIFY(find_lost(card.page, card.scene, job)->empty());
         // Everything of the three is on the one plate, and nothing else has changed.
-        const auto before = take(PlateRenderer::make(card.page, setup_of(card.job)));
-        const auto after = take(PlateRenderer::make(card.page, setup_of(job)));
+        const auto before = take(PlateLine::make(card.page, setup_of(card.job)));
+        const auto after = take(PlateLine::make(card.page, setup_of(job)));
         const PlateTile a = take(before->render(before->extent(Dpi(72)), Dpi(72)));
         const PlateTile b = take(after->render(after->extent(Dpi(72)), Dpi(72)));
         const auto at = [](const Job &of, const PlateTile &tile, const char *ink, int x, int y) {

@@ -1,6 +1,6 @@
 // PDFs of plates, read again by this program and by Ghostscript's separation device.
+#include "core/line/plate_line.h"
 #include "core/output/compose.h"
-#include "core/plates/plate_renderer.h"
 
 #include "support/ghostscript_plates.h"
 #include "support/mini_pdf.h"
@@ -20,8 +20,8 @@ namespace {
 /// The job's plates at \p dpi.
 PlateTile plates_of(const OpenedJob &job, double dpi)
 {
-    const auto made = take(
-        PlateRenderer::make(take(job.artwork->interpret(job.job.page, PageBox::Media)), setup_of(job.job)));
+    const auto made =
+        take(PlateLine::make(take(job.artwork->interpret(job.job.page, PageBox::Media)), setup_of(job.job)));
     return take(made->render(made->extent(Dpi(dpi)), Dpi(dpi)));
 }
 
@@ -218,9 +218,9 @@ private Q_SLOTS:
         away.source.areas = {{20 * mm, 40 * mm, 5 * mm, 5 * mm}}; // inside the lower square, y down
         job = with_plate(std::move(job), "Base White", InkUse::White,
                          {area(), by_distance(RecipeDo::Choke, 1 * mm), away});
-        const auto renderer =
-            take(PlateRenderer::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(job.job)));
-        const auto shapes = take(renderer->area_shapes());
+        const auto plate_line =
+            take(PlateLine::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(job.job)));
+        const auto shapes = take(plate_line->area_shapes());
         QVERIFY(shapes);
         QVERIFY(std::fabs(area_of(*shapes) - (900 + 900 - 225 + 160)) < 0.01); // white counts as area
         const Composition made(job);
@@ -240,7 +240,7 @@ private Q_SLOTS:
         // A shading or a tint of transparency is no flat shape: traced then.
         for (const char *content :
              {"/Half gs /A cs 1 scn 0 0 20 20 re f", "/A CS 1 SCN [3 2] 0 d 2 w 5 5 m 60 5 l S"}) {
-            const auto other = take(PlateRenderer::make(spots_page(content).content(), {"Alpha"}));
+            const auto other = take(PlateLine::make(spots_page(content).content(), {"Alpha"}));
             QVERIFY2(!take(other->area_shapes()), content);
         }
     }

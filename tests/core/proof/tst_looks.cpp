@@ -38,13 +38,13 @@ private Q_SLOTS:
         request.folder = folder.path().toStdString();
         const Manifest manifest = take(write_films(opened, request));
         const auto page = take(opened.artwork->interpret(1, PageBox::Media));
-        const auto renderer = take(PlateRenderer::make(page, opened.job.inks()));
+        const auto plate_line = take(PlateLine::make(page, opened.job.inks()));
         std::vector<Halftone> screens;
         for (const Plate &plate : opened.job.plates) {
             screens.push_back(take(Halftone::make(plate.screen, Dpi(400))));
         }
         const PixelRect rect = {1500, 1200, 512, 512};
-        const PlateTile dots = take(render_dots(*renderer, screens, rect, Dpi(400), Dpi(400)));
+        const PlateTile dots = take(render_dots(*plate_line, screens, rect, Dpi(400), Dpi(400)));
         for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
             const Bitmap film =
                 read_tiff(folder.filePath(QString::fromStdString(manifest.plates[i].file))).film;
@@ -58,9 +58,10 @@ private Q_SLOTS:
         }
         // Zoomed in by two, every film pixel stands on two by two view pixels.
         const PlateTile near =
-            take(render_dots(*renderer, screens, {3000, 2400, 64, 64}, Dpi(800), Dpi(400)));
+            take(render_dots(*plate_line, screens, {3000, 2400, 64, 64}, Dpi(800), Dpi(400)));
         // Zoomed out by four, a view pixel is the mean of sixteen film pixels.
-        const PlateTile far = take(render_dots(*renderer, screens, {375, 300, 128, 128}, Dpi(100), Dpi(400)));
+        const PlateTile far =
+            take(render_dots(*plate_line, screens, {375, 300, 128, 128}, Dpi(100), Dpi(400)));
         for (std::size_t i = 0; i < screens.size(); ++i) {
             for (int y = 0; y < 64; ++y) {
                 for (int x = 0; x < 64; ++x) {
@@ -77,10 +78,10 @@ private Q_SLOTS:
 
     void dotsTooSmallToSeeAreRefused()
     {
-        const auto renderer =
-            take(PlateRenderer::make(spots_page("/A cs 1 scn 0 0 9 9 re f").content(), {"Alpha"}));
+        const auto plate_line =
+            take(PlateLine::make(spots_page("/A cs 1 scn 0 0 9 9 re f").content(), {"Alpha"}));
         const std::vector<Halftone> screens = {take(Halftone::make({}, Dpi(1200)))};
-        const auto tile = render_dots(*renderer, screens, {0, 0, 10, 10}, Dpi(72), Dpi(1200));
+        const auto tile = render_dots(*plate_line, screens, {0, 0, 10, 10}, Dpi(72), Dpi(1200));
         QVERIFY(!tile);
         QCOMPARE(tile.error().code, ErrorCode::OutOfRange);
     }
@@ -111,8 +112,8 @@ private Q_SLOTS:
         const auto content = spots_page("/A cs 1 scn 10.5 10.5 20.25 20.25 re f").content();
         const auto view = take(OriginalView::make(content));
         const auto before = take(view->render({0, 0, 72, 72}, Dpi(72)));
-        const auto renderer = take(PlateRenderer::make(content, {"Alpha"}));
-        QVERIFY(renderer->render({0, 0, 72, 72}, Dpi(72), Edges::Crisp));
+        const auto plate_line = take(PlateLine::make(content, {"Alpha"}));
+        QVERIFY(plate_line->render({0, 0, 72, 72}, Dpi(72), Edges::Crisp));
         QVERIFY(take(view->render({0, 0, 72, 72}, Dpi(72))) == before);
         QVERIFY(std::any_of(before.begin(), before.end(),
                             [&](std::uint32_t p) { return p != 0xFFFFFFFFu && p != before[50 * 72 + 20]; }));
@@ -414,12 +415,12 @@ private Q_SLOTS:
     void coreSamplesAreMeans()
     {
         // The left half solid Alpha, everything 40 % Beta.
-        const auto renderer = take(PlateRenderer::make(
+        const auto plate_line = take(PlateLine::make(
             spots_page("/A cs 1 scn 0 0 36 72 re f /OP gs /B cs 0.4 scn 0 0 72 72 re f").content(),
             {"Alpha", "Beta"}));
         const double middle = 12.7; // mm, where the half ends
         const auto at = [&](double x, double y, int side) {
-            return take(take_sample(*renderer, sample_square(*renderer, x, y, side)));
+            return take(take_sample(*plate_line, sample_square(*plate_line, x, y, side)));
         };
         const CoreSample left = at(3, 5, 1);
         QCOMPARE(left.tones[0], 1.0);
@@ -430,23 +431,23 @@ private Q_SLOTS:
         // 51 pixels around the first one right of the edge: 25 of 51 columns are solid.
         QVERIFY(std::fabs(at(middle + 0.01, 12, 51).tones[0] - 25.0 / 51) < 0.001);
         // At a corner of the page only what lies on it counts.
-        QCOMPARE(sample_square(*renderer, 0, 0, 11).width, 6);
+        QCOMPARE(sample_square(*plate_line, 0, 0, 11).width, 6);
         QCOMPARE(at(0, 0, 11).tones[0], 1.0);
         // A rectangle of known shares: a quarter solid.
         const Rect area{middle - 2, 2, 8, 10};
-        const CoreSample quarter = take(take_sample(*renderer, sample_area(*renderer, area)));
+        const CoreSample quarter = take(take_sample(*plate_line, sample_area(*plate_line, area)));
         QVERIFY2(std::fabs(quarter.tones[0] - 0.25) < 0.01, qPrintable(QString::number(quarter.tones[0])));
         // The same bits however it is cut into tiles.
-        const PixelRect place = sample_area(*renderer, area);
+        const PixelRect place = sample_area(*plate_line, area);
         SampleSum sum;
         for (const PixelRect &tile : {PixelRect{0, 0, 150, 300}, PixelRect{150, 0, 150, 300}}) {
-            sum.add(take(renderer->render(tile, sample_resolution)), place);
+            sum.add(take(plate_line->render(tile, sample_resolution)), place);
         }
         QCOMPARE(sum.pixels(), static_cast<long long>(place.width) * place.height);
         QVERIFY(std::fabs(sum.mean().tones[0] - quarter.tones[0]) < 0.002);
         CancelSwitch cancel;
         cancel.cancel();
-        const auto stopped = take_sample(*renderer, place, JobControl(cancel));
+        const auto stopped = take_sample(*plate_line, place, JobControl(cancel));
         QVERIFY(!stopped && stopped.error().code == ErrorCode::Cancelled);
     }
 
@@ -455,8 +456,8 @@ private Q_SLOTS:
         const auto page =
             spots_page("/A cs 1 scn 0 0 72 72 re f /OP gs /B cs 1 scn 0 0 72 72 re f").content();
         for (const Overprint overprint : {Overprint::Honoured, Overprint::Ignored}) {
-            const auto renderer = take(PlateRenderer::make(page, {"Alpha", "Beta"}, {}, overprint));
-            const PlateTile tile = take(renderer->render({0, 0, 8, 8}, Dpi(72)));
+            const auto plate_line = take(PlateLine::make(page, {"Alpha", "Beta"}, {}, overprint));
+            const PlateTile tile = take(plate_line->render({0, 0, 8, 8}, Dpi(72)));
             QCOMPARE(int(tile.plates[0].at(4, 4)), overprint == Overprint::Honoured ? 255 : 0);
             QCOMPARE(int(tile.plates[1].at(4, 4)), 255);
         }
@@ -487,7 +488,7 @@ private Q_SLOTS:
     {
         const std::string common = "/A cs 1 scn 4 4 10 10 re f /OP gs ";
         const auto plates = [](const MiniPdf &pdf, std::vector<std::string> inks) {
-            return take(PlateRenderer::make(pdf.content(), std::move(inks)));
+            return take(PlateLine::make(pdf.content(), std::move(inks)));
         };
         // Beta moves from one corner to another, Gamma is new, Alpha stays.
         MiniPdf one = spots_page(common + "/B cs 1 scn 40 50 18 9 re f");
@@ -523,7 +524,7 @@ private Q_SLOTS:
     void platesThatComeOrGoAreSaid()
     {
         const auto plates = [](const std::string &contents, std::vector<std::string> inks) {
-            return take(PlateRenderer::make(spots_page(contents).content(), std::move(inks)));
+            return take(PlateLine::make(spots_page(contents).content(), std::move(inks)));
         };
         const auto alpha = plates("/A cs 1 scn 10 10 20 20 re f", {"Alpha"});
         const auto beta = plates("/B cs 1 scn 10 10 20 20 re f", {"Beta"});
@@ -538,7 +539,7 @@ private Q_SLOTS:
         QVERIFY(take(compare_plates(*alpha, *alpha)).alike());
         MiniPdf large = spots_page("/A cs 1 scn 10 10 20 20 re f");
         large.height = 144;
-        const auto wide = take(PlateRenderer::make(large.content(), {"Alpha"}));
+        const auto wide = take(PlateLine::make(large.content(), {"Alpha"}));
         const PlateChanges sizes = take(compare_plates(*alpha, *wide));
         QVERIFY(sizes.page_size && sizes.places.size() == 2);
         CancelSwitch cancel;

@@ -6,7 +6,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/picture_inks.h"
 #include "core/job/picture_split.h"
-#include "core/plates/picture_pixels.h"
+#include "core/page/picture_pixels.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -554,7 +554,7 @@ void PicturesPanel::findPalette()
         },
         [this, object, page = m_session.page()](const Outcome<std::vector<PaletteColour>> &palette) {
             if (object != chosen() ||
-                page->renderer->share_page() != m_session.page()->renderer->share_page()) {
+                page->plate_line->share_page() != m_session.page()->plate_line->share_page()) {
                 return;
             }
             m_state->setText(!palette ? theme::text_of(palette.error().message())

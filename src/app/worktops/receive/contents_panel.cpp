@@ -248,15 +248,15 @@ void ContentsPanel::samplePins()
     std::vector<PixelRect> places;
     for (const Pin &pin : pins) {
         const QRectF area = m_session.shownArea({pin.x, pin.y, pin.width, pin.height});
-        places.push_back(pin.width > 0
-                             ? sample_area(*page->renderer, {area.x(), area.y(), area.width(), area.height()})
-                             : sample_square(*page->renderer, area.x(), area.y(), 1));
+        places.push_back(
+            pin.width > 0 ? sample_area(*page->plate_line, {area.x(), area.y(), area.width(), area.height()})
+                          : sample_square(*page->plate_line, area.x(), area.y(), 1));
     }
     m_sampling = m_tasks.start(
         [page, places](const JobControl &control) -> Outcome<std::vector<CoreSample>> {
             std::vector<CoreSample> samples;
             for (const PixelRect &place : places) {
-                auto sample = take_sample(*page->renderer, place, control);
+                auto sample = take_sample(*page->plate_line, place, control);
                 if (!sample) {
                     return sample.error();
                 }
@@ -291,7 +291,7 @@ void ContentsPanel::refreshPins()
         QStringList tones;
         double total = 0;
         if (i < m_samples.size()) {
-            const auto &inks = m_sampledPage->renderer->inks();
+            const auto &inks = m_sampledPage->plate_line->inks();
             for (std::size_t k = 0; k < inks.size() && k < m_samples[i].tones.size(); ++k) {
                 total += m_samples[i].tones[k];
                 if (m_samples[i].tones[k] > 0) {
@@ -339,7 +339,7 @@ QString ContentsPanel::samplesText() const
         return {};
     }
     QStringList head = {tr("sample"), tr("x mm"), tr("y mm")};
-    for (const std::string &ink : m_sampledPage->renderer->inks()) {
+    for (const std::string &ink : m_sampledPage->plate_line->inks()) {
         head << theme::text_of(ink) + QStringLiteral(" %");
     }
     head << tr("total %");

@@ -240,7 +240,7 @@ void ReleaseWorktop::describeSheet()
 {
     m_sheet->clear();
     const Job &job = m_session.job();
-    const PixelRect art = m_session.page()->renderer->extent(job.film.resolution);
+    const PixelRect art = m_session.page()->plate_line->extent(job.film.resolution);
     const auto sheet = lay_out_film(job, art.width, art.height,
                                     box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
     if (!sheet) {

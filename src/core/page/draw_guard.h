@@ -1,0 +1,15 @@
+/// \file
+/// A draw device that goes on after an object it cannot paint.
+/// Layer: core/page, private to the core.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+
+namespace bichrom {
+
+/// MuPDF switches a device off at its first error, and everything after it is lost in silence. Guarded, an
+/// object that fails is told to the thread's NoteScope and the rest is painted. Enlarged pictures are painted
+/// as their pixels unless they ask to be interpolated.
+void guard_draw_device(fz_device *draw_device);
+
+} // namespace bichrom

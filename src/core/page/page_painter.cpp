@@ -1,0 +1,643 @@
+#include "core/page/page_painter.h"
+
+#include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/notes.h"
+#include "core/artwork/mupdf/page_content_impl.h"
+#include "core/artwork/scene.h"
+#include "core/page/draw_guard.h"
+#include "core/page/pixel_row.h"
+#include "core/page/plate_route.h"
+#include "core/page/routed_list.h"
+#include "core/page/runs/run_painter.h"
+#include "core/page/shape_device.h"
+#include "core/page/thin_shapes.h"
+#include "core/page/vector_device.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <mutex>
+
+namespace bichrom {
+
+namespace {
+
+constexpr double strip_seconds = 60.0;
+constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
+
+/// \p rect grown to whole strips and by a rim at the sides, within the page where it was.
+PixelRect with_rim(const PixelRect &rect, const PixelRect &page, int strip)
+{
+    constexpr int rim = 2;
+    const int left = rect.x > 0 ? rim : 0;
+    const int right = rect.x + rect.width < page.width ? rim : 0;
+    const int top = rect.y >= 0 ? rect.y / strip * strip : rect.y;
+    int bottom = rect.y + rect.height;
+    if (bottom < page.height) {
+        bottom = std::min(page.height, (bottom + strip - 1) / strip * strip);
+    }
+    return {rect.x - left, top, rect.width + left + right, bottom - top};
+}
+
+/// Interleaved plate values of one rectangle, kept between calls to save allocations.
+struct PlatePixels
+{
+    PixelRect rect;
+    int channels = 0;                ///< bytes a pixel: one a plate of the pass, and the artwork area
+    PixelRect stored;                ///< what bytes holds: rect and a rim around it
+    std::vector<std::uint8_t> bytes; ///< rows of stored, top down without padding
+
+    /// The first pixel of row \p y of rect; rect.width pixels follow each other.
+    [[nodiscard]] const std::uint8_t *row(int y) const
+    {
+        const auto rows = static_cast<std::size_t>(rect.y - stored.y + y);
+        const auto columns = static_cast<std::size_t>(rect.x - stored.x);
+        return bytes.data() +
+               (rows * static_cast<std::size_t>(stored.width) + columns) * static_cast<std::size_t>(channels);
+    }
+};
+
+/// The inks that are painted together, and the page routed to their planes.
+struct Pass
+{
+    std::vector<int> plates;         ///< index into the setup's inks
+    std::vector<int> planes;         ///< the plane of each
+    std::vector<std::string> spots;  ///< in the order of their planes
+    int planes_in_all = base_planes; ///< what MuPDF paints: the base planes and its separations
+    fz_display_list *list = nullptr; ///< kept
+    fz_separations *separations = nullptr;
+};
+
+} // namespace
+
+struct PagePainter::Impl
+{
+    std::shared_ptr<const PageContent> page;
+    PlateSetup setup;
+    std::vector<std::string> inks; ///< the setup's, and what is lost
+    bool process = true;           ///< the base planes hold process ink
+    std::vector<Pass> passes;
+    PictureTables tables;
+
+    /// A pass at a resolution as runs, made when it is first asked for.
+    struct SceneSlot
+    {
+        std::size_t pass = 0;
+        double resolution = 0;
+        std::shared_ptr<const RunScene> scene;
+    };
+    static constexpr std::size_t most_scenes = 8; ///< kept, the last ones used
+    mutable std::mutex scene_guard;
+    mutable std::vector<SceneSlot> scenes;
+
+    ~Impl()
+    {
+        const auto lease = page->impl().runtime->lease();
+        for (Pass &pass : passes) {
+            fz_drop_display_list(lease.ctx(), pass.list);
+            fz_drop_separations(lease.ctx(), pass.separations);
+        }
+    }
+
+    /// Plays a pass to a device of another kind. \param make  gives the device
+    template <typename Make> Done run_list(const Pass &pass, Make make, const JobControl &control) const
+    {
+        const PageContent::Impl &content = page->impl();
+        const auto lease = content.runtime->lease();
+        fz_context *ctx = lease.ctx();
+        constexpr double most_seconds = 120;
+        CookieWatch watch(control, most_seconds);
+        NoteScope notes(ctx);
+        bool broken = false;
+        const Done done = guarded(ctx, content.place, [&] {
+            fz_device *device = make(ctx);
+            fz_try(ctx)
+            {
+                fz_run_display_list(ctx, pass.list, device, fz_identity, fz_infinite_rect, watch.cookie());
+                broken = device->fill_path == nullptr;
+                fz_close_device(ctx, device);
+            }
+            fz_always(ctx)
+            {
+                fz_drop_device(ctx, device);
+            }
+            fz_catch(ctx)
+            {
+                fz_rethrow(ctx);
+            }
+        });
+        if (const Done verdict = watch.verdict(content.place); !verdict) {
+            return verdict;
+        }
+        if (broken) {
+            notes.add("what follows cannot be written: the rest of the page is missing");
+        }
+        (void)notes.sort_into(content.damage);
+        return done;
+    }
+
+    [[nodiscard]] PixelRect extent(Dpi resolution) const;
+    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>> scene_of(std::size_t pass, Dpi resolution,
+                                                                    const JobControl &control) const;
+    [[nodiscard]] Outcome<PlateRuns> crisp_runs(const PixelRect &rect, Dpi resolution,
+                                                const JobControl &control) const;
+    [[nodiscard]] Outcome<PixelPart> crisp_part(const Pass &pass, const PixelRect &rect, bool area,
+                                                Dpi resolution, const JobControl &control) const;
+    [[nodiscard]] Done paint_pass(const Pass &pass, PixelRect rect, Dpi resolution, Edges edges,
+                                  PlatePixels &out, const JobControl &control) const;
+
+    void plan_passes(const std::vector<bool> &wanted)
+    {
+        passes.emplace_back();
+        const int reserved = process ? base_planes : 0;
+        // A plate that only its recipe fills needs no plane: what the artwork puts there still knocks out.
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            if (const int plane = process_index(inks[i]); plane >= 0 && process) {
+                passes.front().plates.push_back(static_cast<int>(i));
+                passes.front().planes.push_back(plane);
+            }
+        }
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            if (process_index(inks[i]) >= 0 || !wanted[i]) {
+                continue;
+            }
+            if (reserved + static_cast<int>(passes.back().spots.size()) == most_planes) {
+                passes.emplace_back();
+            }
+            Pass &pass = passes.back();
+            pass.plates.push_back(static_cast<int>(i));
+            pass.planes.push_back(reserved + static_cast<int>(pass.spots.size()));
+            pass.spots.push_back(inks[i]);
+        }
+        for (Pass &pass : passes) {
+            pass.planes_in_all = std::max(base_planes, reserved + static_cast<int>(pass.spots.size()));
+        }
+    }
+
+    Done route(Pass &pass, fz_context *ctx, const JobControl &control)
+    {
+        const PageContent::Impl &content = page->impl();
+        const Done separated = guarded(ctx, content.place, [&] {
+            pass.separations = fz_new_separations(ctx, 0);
+            for (int plane = base_planes; plane < pass.planes_in_all; ++plane) {
+                fz_add_separation(ctx, pass.separations, plane_name(plane).c_str(), fz_device_cmyk(ctx), 0);
+                fz_set_separation_behavior(ctx, pass.separations, plane - base_planes, FZ_SEPARATION_SPOT);
+            }
+        });
+        if (!separated) {
+            return separated;
+        }
+        PlateRoute route(setup, pass.spots, process, tables, *page->impl().colours, page->impl().memory);
+        const auto list = route_page(ctx, content, route, control);
+        route.release(ctx);
+        if (!list) {
+            return list.error();
+        }
+        pass.list = *list;
+        return {};
+    }
+};
+
+std::vector<std::string> inks_of(const PlateSetup &setup)
+{
+    std::vector<std::string> inks = setup.inks;
+    if (setup.lost != Lost::Dropped) {
+        inks.emplace_back(lost_ink);
+    }
+    return inks;
+}
+
+PagePainter::PagePainter(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
+PagePainter::~PagePainter() = default;
+
+Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<const PageContent> page,
+                                                              PlateSetup setup, const Scene &scene,
+                                                              const std::vector<bool> &wanted,
+                                                              const JobControl &control)
+{
+    auto impl = std::make_unique<Impl>();
+    impl->page = std::move(page);
+    impl->setup = std::move(setup);
+    impl->inks = inks_of(impl->setup);
+    // Without process ink its planes can carry spots, which saves a third of the work. Hue and
+    // its kin treat the base planes as process colours, so they keep them.
+    impl->process = scene.uses_nonseparable_blend ||
+                    std::any_of(scene.inks.begin(), scene.inks.end(),
+                                [](const FoundInk &ink) { return ink.kind == InkKind::Process; }) ||
+                    std::any_of(impl->inks.begin(), impl->inks.end(),
+                                [](const std::string &ink) { return process_index(ink) >= 0; });
+    for (const int artwork : impl->setup.silent) {
+        Route nothing;
+        nothing.by = RouteBy::Objects;
+        nothing.artwork = artwork;
+        nothing.to = RouteTo::Nothing;
+        for (const SceneObject &object : scene.objects) {
+            if (object.artwork == artwork) {
+                nothing.objects.push_back({impl->setup.page, object.own_index, object.kind, {}});
+            }
+        }
+        impl->setup.routes.insert(impl->setup.routes.begin(), std::move(nothing));
+    }
+    impl->plan_passes(wanted);
+    auto tables = picture_tables(impl->setup, impl->page->impl().colours->condition(),
+                                 impl->page->impl().memory, control);
+    if (!tables) {
+        return tables.error();
+    }
+    impl->tables = std::move(*tables);
+    const PageContent::Impl &content = impl->page->impl();
+    const auto lease = content.runtime->lease();
+    for (Pass &pass : impl->passes) {
+        if (const Done done = impl->route(pass, lease.ctx(), control); !done) {
+            return done.error();
+        }
+    }
+    return std::unique_ptr<const PagePainter>(new PagePainter(std::move(impl)));
+}
+
+int PagePainter::channels() const
+{
+    return m_impl->passes.front().planes_in_all + 1;
+}
+
+// MuPDF cuts outlines at the border of what it paints, with rounding that reaches into the picture; always
+// cutting at the same heights keeps every band the same.
+int PagePainter::strip_rows(Edges edges)
+{
+    return edges == Edges::Crisp ? 64 : 256;
+}
+
+PixelRect PagePainter::Impl::extent(Dpi resolution) const
+{
+    const auto pixels = [&](Points length) {
+        return std::max(1, static_cast<int>(std::lround(length.value * resolution.value / points_per_inch)));
+    };
+    return {0, 0, pixels(page->width()), pixels(page->height())};
+}
+
+PixelRect PagePainter::extent(Dpi resolution) const
+{
+    return m_impl->extent(resolution);
+}
+
+/// What the artwork and its routes make on the plates of \p pass.
+Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolution, Edges edges,
+                                   PlatePixels &out, const JobControl &control) const
+{
+    const PageContent::Impl &content = page->impl();
+    const int channels = pass.planes_in_all + 1;
+    const PixelRect whole = extent(resolution);
+    const PixelRect stored = with_rim(rect, whole, strip_rows(edges));
+    const std::int64_t bytes = std::int64_t(stored.width) * stored.height * channels;
+    if (rect.empty() || bytes > most_bytes_at_once) {
+        return Error{ErrorCode::TooLarge, "The part to render is empty or too large.", content.place,
+                     "Use a lower resolution."};
+    }
+    out.rect = rect;
+    out.stored = stored;
+    out.channels = channels;
+    out.bytes.assign(static_cast<std::size_t>(bytes), 0);
+
+    const auto lease = content.runtime->lease();
+    fz_context *ctx = lease.ctx();
+    const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    const std::size_t row_bytes = static_cast<std::size_t>(stored.width) * static_cast<std::size_t>(channels);
+    const int strip = strip_rows(edges);
+    for (int top = stored.y; top < stored.y + stored.height;) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", content.place, {}};
+        }
+        const int next = std::min(stored.y + stored.height, top >= 0 ? (top / strip + 1) * strip : 0);
+        const fz_irect box = {stored.x, top, stored.x + stored.width, next};
+        std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
+        CookieWatch watch(control, strip_seconds);
+        NoteScope notes(ctx);
+        notes.within(fz_transform_rect(fz_rect_from_irect(box), fz_scale(1 / scale, 1 / scale)));
+        bool broken = false;
+        const Done done = guarded(ctx, content.place, [&] {
+            fz_pixmap *pixmap = nullptr;
+            fz_device *device = nullptr;
+            fz_var(pixmap);
+            fz_var(device);
+            fz_try(ctx)
+            {
+                constexpr int centre_of_pixel = 9; // MuPDF's number for that rule; 10 is any part of it
+                fz_set_graphics_aa_level(ctx, edges == Edges::Crisp   ? centre_of_pixel
+                                              : edges == Edges::Quick ? 2
+                                                                      : 8);
+                fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
+                fz_set_text_aa_level(ctx, 8);
+                const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, whole.width, whole.height});
+                pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
+                                                          pixels);
+                device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
+                guard_draw_device(device);
+                if (edges == Edges::Crisp) {
+                    keep_thin_shapes(device);
+                    fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
+                }
+                if (!fz_is_empty_irect(clip)) {
+                    // The rasteriser counts centres on right edges and not those on left ones; so little
+                    // further left, less than it tells apart, it is the other way round, as everywhere else.
+                    constexpr float hair = 1.0f / 512;
+                    const fz_matrix place =
+                        fz_make_matrix(scale, 0, 0, scale, edges == Edges::Crisp ? -hair : 0, 0);
+                    fz_run_display_list(ctx, pass.list, device, place, fz_rect_from_irect(clip),
+                                        watch.cookie());
+                }
+                broken = device->fill_path == nullptr;
+                fz_close_device(ctx, device);
+            }
+            fz_always(ctx)
+            {
+                fz_drop_device(ctx, device);
+                fz_drop_pixmap(ctx, pixmap);
+            }
+            fz_catch(ctx)
+            {
+                fz_rethrow(ctx);
+            }
+        });
+        if (const Done verdict = watch.verdict(content.place); !verdict) {
+            return verdict;
+        }
+        if (!done) {
+            return done;
+        }
+        if (broken) {
+            notes.add("what follows cannot be painted here");
+        }
+        (void)notes.sort_into(content.damage);
+        top = next;
+    }
+    return {};
+}
+
+Outcome<std::optional<Polygons>> PagePainter::area_shapes(const JobControl &control) const
+{
+    const bool bare = std::any_of(m_impl->setup.routes.begin(), m_impl->setup.routes.end(), leaves_bare);
+    if (bare) {
+        return std::optional<Polygons>();
+    }
+    PaintedShapes painted;
+    const Done done = m_impl->run_list(
+        m_impl->passes.front(), [&](fz_context *ctx) { return new_shape_device(ctx, painted); }, control);
+    if (!done) {
+        return done.error();
+    }
+    if (!painted.exact) {
+        return std::optional<Polygons>();
+    }
+    Polygons all; // each is free of crossings, so that a point lies in some of them where it is wound around
+    for (const Polygons &shapes : painted.shapes) {
+        all.insert(all.end(), shapes.begin(), shapes.end());
+    }
+    const double wide = m_impl->page->width().value;
+    const double high = m_impl->page->height().value;
+    return std::optional<Polygons>(
+        intersected(simplified(all, FillRule::NonZero), {{{0, 0}, {wide, 0}, {wide, high}, {0, high}}}));
+}
+
+Outcome<VectorPage> PagePainter::vector_page(const std::function<bool(std::size_t)> &computed,
+                                             const JobControl &control) const
+{
+    const PageContent::Impl &content = m_impl->page->impl();
+    if (m_impl->passes.size() > 1) {
+        return Error{ErrorCode::TooLarge, "The page has more inks than one PDF of plates can hold here.",
+                     content.place, "Merge inks in the stage Ink, or write TIFF plates."};
+    }
+    VectorPage page;
+    page.width = m_impl->page->width().value;
+    page.height = m_impl->page->height().value;
+    const Pass &pass = m_impl->passes.front();
+    std::map<std::string, int, std::less<>> plates;
+    for (std::size_t i = 0; i < pass.plates.size(); ++i) {
+        const int ink = pass.plates[i];
+        if (!computed(static_cast<std::size_t>(ink))) {
+            plates[plane_name(pass.planes[i])] = ink;
+        }
+    }
+    const Done done = m_impl->run_list(
+        pass,
+        [&](fz_context *ctx) {
+            return new_vector_device(ctx, page, [&](const char *plane) {
+                const auto at = plates.find(plane);
+                return at == plates.end() ? -1 : at->second;
+            });
+        },
+        control);
+    if (!done) {
+        return done.error();
+    }
+    return page;
+}
+
+Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edges,
+                                      const JobControl &control) const
+{
+    const PixelRect page = extent(resolution);
+    const int left = std::max(rect.x, 0);
+    const int top = std::max(rect.y, 0);
+    const PixelRect inner = {left, top, std::min(rect.x + rect.width, page.width) - left,
+                             std::min(rect.y + rect.height, page.height) - top};
+    if (inner.width < rect.width || inner.height < rect.height) { // nothing is painted beside the page
+        PlateTile tile;
+        tile.rect = rect;
+        tile.plates.assign(m_impl->inks.size(), Plane(rect.width, rect.height));
+        tile.area = Plane(rect.width, rect.height);
+        if (inner.empty()) {
+            return tile;
+        }
+        const auto part = paint(inner, resolution, edges, control);
+        if (!part) {
+            return part.error();
+        }
+        const auto put = [&](const Plane &from, Plane &to) {
+            for (int y = 0; y < inner.height; ++y) {
+                const auto row = from.row(y);
+                std::copy(row.begin(), row.end(), to.row(inner.y - rect.y + y).begin() + (inner.x - rect.x));
+            }
+        };
+        for (std::size_t i = 0; i < part->plates.size(); ++i) {
+            put(part->plates[i], tile.plates[i]);
+        }
+        put(part->area, tile.area);
+        return tile;
+    }
+    if (edges == Edges::Crisp) {
+        const auto runs = m_impl->crisp_runs(rect, resolution, control);
+        if (!runs) {
+            return runs.error();
+        }
+        PlateTile made;
+        made.rect = rect;
+        for (const RunPlane &plate : runs->plates) {
+            made.plates.push_back(plate.plane());
+        }
+        made.area = runs->area.plane();
+        return made;
+    }
+    PlateTile tile;
+    tile.rect = rect;
+    tile.plates.assign(m_impl->inks.size(), Plane(rect.width, rect.height));
+    tile.area = Plane(rect.width, rect.height);
+    PlatePixels pixels;
+    PixelRow row;
+    // Strip by strip, so that the interleaved pixels of all plates stay few and near the processor.
+    const int strip = strip_rows(edges);
+    for (int y = rect.y; y < rect.y + rect.height;) {
+        const int next = std::min(rect.y + rect.height, (y / strip + 1) * strip);
+        for (const Pass &pass : m_impl->passes) {
+            const PixelRect part = {rect.x, y, rect.width, next - y};
+            if (const Done done = m_impl->paint_pass(pass, part, resolution, edges, pixels, control); !done) {
+                return done.error();
+            }
+            for (int line = 0; line < part.height; ++line) {
+                row.look(pixels.row(line), part.width, pixels.channels);
+                const int to = y - rect.y + line;
+                for (std::size_t i = 0; i < pass.plates.size(); ++i) {
+                    Plane &plane = tile.plates[static_cast<std::size_t>(pass.plates[i])];
+                    (void)row.take(pass.planes[i], plane.row(to).data());
+                }
+                if (&pass == &m_impl->passes.front()) {
+                    (void)row.take(pixels.channels - 1, tile.area.row(to).data());
+                }
+            }
+        }
+        y = next;
+    }
+    return tile;
+}
+
+Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t number, Dpi resolution,
+                                                                     const JobControl &control) const
+{
+    // Others wait here: they need the same.
+    const std::lock_guard lock(scene_guard);
+    const auto found = std::find_if(scenes.begin(), scenes.end(), [&](const SceneSlot &slot) {
+        return slot.pass == number && slot.resolution == resolution.value;
+    });
+    if (found != scenes.end()) {
+        std::rotate(scenes.begin(), found, found + 1);
+        return scenes.front().scene;
+    }
+    const Pass &pass = passes[number];
+    const PixelRect page_rect = extent(resolution);
+    auto scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
+    std::vector<std::string> names;
+    for (int plane = 0; plane < pass.planes_in_all; ++plane) {
+        names.push_back(plane_name(plane));
+    }
+    const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    const Done done = run_list(
+        pass, [&](fz_context *ctx) { return new_run_device(ctx, *scene, fz_scale(scale, scale), names); },
+        control);
+    if (!done && (control.cancelled() || done.error().code == ErrorCode::Cancelled)) {
+        return done.error();
+    }
+    if (!done || scene->pixels_only) { // the painter of pixels says what is wrong
+        scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
+        scene->pixels_only = true;
+        scene->pixel_boxes.push_back(page_rect);
+    }
+    scenes.insert(scenes.begin(), {number, resolution.value, scene});
+    scenes.resize(std::min(scenes.size(), std::max(most_scenes, passes.size())));
+    return std::shared_ptr<const RunScene>(std::move(scene));
+}
+
+/// \p rect painted pixel by pixel, its plates and, when asked for, the artwork area behind them.
+Outcome<PixelPart> PagePainter::Impl::crisp_part(const Pass &pass, const PixelRect &rect, bool area,
+                                                 Dpi resolution, const JobControl &control) const
+{
+    PlatePixels pixels;
+    if (const Done done = paint_pass(pass, rect, resolution, Edges::Crisp, pixels, control); !done) {
+        return done.error();
+    }
+    PixelRow row;
+    std::vector<int> channels = pass.planes;
+    if (area) {
+        channels.push_back(pixels.channels - 1);
+    }
+    std::vector<Plane> planes(channels.size(), Plane(rect.width, rect.height));
+    for (int y = 0; y < rect.height; ++y) {
+        row.look(pixels.row(y), rect.width, pixels.channels);
+        for (std::size_t i = 0; i < channels.size(); ++i) {
+            (void)row.take(channels[i], planes[i].row(y).data());
+        }
+    }
+    PixelPart part{rect, {}};
+    for (Plane &plane : planes) {
+        part.planes.push_back(std::make_shared<const RunPlane>(std::move(plane)));
+    }
+    return part;
+}
+
+Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi resolution,
+                                                 const JobControl &control) const
+{
+    PlateRuns runs;
+    runs.rect = rect;
+    runs.plates.assign(inks.size(), RunPlane(rect.width, rect.height));
+    for (std::size_t number = 0; number < passes.size(); ++number) {
+        const Pass &pass = passes[number];
+        const bool area = number == 0;
+        const auto scene = scene_of(number, resolution, control);
+        if (!scene) {
+            return scene.error();
+        }
+        std::vector<PixelPart> parts;
+        const int strip = strip_rows(Edges::Crisp);
+        for (int top = rect.y / strip * strip; top < rect.y + rect.height; top += strip) {
+            const int first = std::max(top, rect.y);
+            const int last = std::min(top + strip, rect.y + rect.height);
+            for (const InkSpan &columns : pixel_columns(**scene, top, top + strip)) {
+                const int begin = std::max(columns.begin, rect.x);
+                const int end = std::min(columns.end, rect.x + rect.width);
+                if (begin < end) {
+                    auto part = crisp_part(pass, {begin, first, end - begin, last - first}, area, resolution,
+                                           control);
+                    if (!part) {
+                        return part.error();
+                    }
+                    parts.push_back(std::move(*part));
+                }
+            }
+        }
+        std::vector<int> planes = pass.planes;
+        if (area) {
+            planes.push_back(-1);
+        }
+        std::vector<RunPlane> made = paint_rows(**scene, rect, planes, parts, control);
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped.", page->impl().place, {}};
+        }
+        for (std::size_t i = 0; i < pass.plates.size(); ++i) {
+            runs.plates[static_cast<std::size_t>(pass.plates[i])] = std::move(made[i]);
+        }
+        if (area) {
+            runs.area = std::move(made.back());
+        }
+    }
+    return runs;
+}
+
+Outcome<PlateRuns> PagePainter::paint_runs(PixelRect rect, Dpi resolution, Edges edges,
+                                           const JobControl &control) const
+{
+    if (edges == Edges::Crisp) {
+        return m_impl->crisp_runs(rect, resolution, control);
+    }
+    auto tile = paint(rect, resolution, edges, control);
+    if (!tile) {
+        return tile.error();
+    }
+    PlateRuns runs;
+    runs.rect = rect;
+    for (Plane &plane : tile->plates) {
+        runs.plates.emplace_back(std::move(plane));
+    }
+    runs.area = RunPlane(std::move(tile->area));
+    return runs;
+}
+
+} // namespace bichrom

@@ -1,0 +1,31 @@
+/// \file
+/// The tables by which routes separate pictures.
+/// Layer: core/page, private to the core. May use core/colour, core/job.
+#pragma once
+
+#include "core/artwork/page_memory.h"
+#include "core/base/job_control.h"
+#include "core/colour/colour_table.h"
+#include "core/page/plate_setup.h"
+
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// From colours to tones of inks.
+struct PictureTable
+{
+    std::shared_ptr<const ColourTable> table; ///< never null
+    std::vector<std::string> inks;            ///< of its tones
+};
+using PictureTables = std::map<int, PictureTable>; ///< by number of the route
+
+/// The tables that \p setup's routes need: to plates separated together, and to process inks with another
+/// amount of black. They take seconds, and are kept in \p memory. Cancelled.
+[[nodiscard]] Outcome<PictureTables> picture_tables(const PlateSetup &setup, const ProcessProfile &condition,
+                                                    PageMemory &memory, const JobControl &control);
+
+} // namespace bichrom

@@ -1,0 +1,517 @@
+#include "core/page/runs/run_painter.h"
+
+#include <algorithm>
+#include <cstring>
+#include <deque>
+#include <map>
+#include <unordered_map>
+
+namespace bichrom {
+
+namespace {
+
+/// Where the tones of a plane come from.
+struct Source
+{
+    int sampler = -1;                 ///< of the scene, or
+    int under = -1;                   ///< another source, with
+    std::uint8_t tone = 0, alpha = 0; ///< laid over it
+    friend bool operator==(const Source &, const Source &) = default;
+};
+
+/// What lies on all planes of a pixel: a tone, or a source for it.
+struct Tuple
+{
+    std::array<std::uint8_t, FZ_MAX_COLORS> tones{};
+    std::array<std::int16_t, FZ_MAX_COLORS> sources{}; ///< number + 1; 0 = the tone
+    std::uint8_t area = 0;
+};
+
+/// \p over at strength \p alpha over \p under, as the painter of pixels blends.
+std::uint8_t blended(std::uint8_t over, std::uint8_t under, std::uint8_t alpha)
+{
+    const int strength = alpha + (alpha >> 7);
+    return static_cast<std::uint8_t>(((over - under) * strength + (under << 8)) >> 8);
+}
+
+/// Tuples by number, and what each paint makes of each.
+class Tuples
+{
+public:
+    explicit Tuples(const RunScene &scene) : m_scene(scene) { (void)number_of(Tuple()); }
+
+    [[nodiscard]] const Tuple &operator[](int number) const
+    {
+        return m_tuples[static_cast<std::size_t>(number)];
+    }
+    [[nodiscard]] const Source &source(int number) const
+    {
+        return m_sources[static_cast<std::size_t>(number)];
+    }
+
+    /// \p under, painted over with \p paint.
+    int painted(int under, int paint)
+    {
+        const auto key = static_cast<std::uint64_t>(under) << 32 | static_cast<std::uint32_t>(paint);
+        if (const auto found = m_painted.find(key); found != m_painted.end()) {
+            return found->second;
+        }
+        const RunPaint &p = m_scene.paints[static_cast<std::size_t>(paint)];
+        Tuple made = m_tuples[static_cast<std::size_t>(under)];
+        for (std::size_t plane = 0; plane < made.tones.size(); ++plane) {
+            const std::uint32_t bit = std::uint32_t(1) << plane;
+            if ((p.replaces & bit) == 0) {
+                continue;
+            }
+            if ((p.sampled & bit) != 0) {
+                made.tones[plane] = 0;
+                made.sources[plane] = number_of(Source{p.sampler, -1, 0, 0});
+            } else if (p.alpha == 255) {
+                made.tones[plane] = p.tones[plane];
+                made.sources[plane] = 0;
+            } else if (made.sources[plane] == 0) {
+                made.tones[plane] = blended(p.tones[plane], made.tones[plane], p.alpha);
+            } else {
+                made.sources[plane] = number_of(Source{-1, made.sources[plane] - 1, p.tones[plane], p.alpha});
+            }
+        }
+        made.area = p.alpha == 255 ? 255 : blended(255, made.area, p.alpha);
+        const int number = number_of(made);
+        m_painted.emplace(key, number);
+        return number;
+    }
+
+    [[nodiscard]] std::size_t size() const { return m_tuples.size(); }
+
+private:
+    int number_of(const Tuple &tuple)
+    {
+        std::string key(reinterpret_cast<const char *>(tuple.tones.data()), tuple.tones.size());
+        key.append(reinterpret_cast<const char *>(tuple.sources.data()), sizeof tuple.sources);
+        key.push_back(static_cast<char>(tuple.area));
+        const auto [at, is_new] = m_numbers.try_emplace(std::move(key), static_cast<int>(m_tuples.size()));
+        if (is_new) {
+            m_tuples.push_back(tuple);
+        }
+        return at->second;
+    }
+    std::int16_t number_of(const Source &source)
+    {
+        const auto at = std::find(m_sources.begin(), m_sources.end(), source);
+        if (at == m_sources.end()) {
+            m_sources.push_back(source);
+            return static_cast<std::int16_t>(m_sources.size());
+        }
+        return static_cast<std::int16_t>(at - m_sources.begin() + 1);
+    }
+
+    const RunScene &m_scene;
+    std::vector<Tuple> m_tuples;
+    std::vector<Source> m_sources;
+    std::unordered_map<std::string, int> m_numbers;
+    std::unordered_map<std::uint64_t, int> m_painted;
+};
+
+/// A span of an object in a row.
+struct Painted
+{
+    int begin, end;
+    int object;
+    friend bool operator==(const Painted &, const Painted &) = default;
+};
+
+/// Rows of spans that clips let through.
+struct ClipRows
+{
+    std::vector<std::vector<InkSpan>> rows;
+    bool made = false;
+};
+
+/// A stretch of a row that is alike, until the next one begins.
+struct Stretch
+{
+    int begin;
+    int tuple;
+};
+
+/// Paints some rows.
+class Rows
+{
+public:
+    Rows(const RunScene &scene, const PixelRect &rect, std::span<const int> planes,
+         std::span<const PixelPart> parts, const JobControl &control)
+        : m_scene(scene), m_rect(rect), m_planes(planes), m_parts(parts), m_control(control), m_tuples(scene),
+          m_spans(static_cast<std::size_t>(rect.height)), m_arena(std::make_shared<std::deque<Block>>())
+    {
+        m_made.reserve(planes.size());
+        for (std::size_t i = 0; i < planes.size(); ++i) {
+            m_made.emplace_back(rect.width, rect.height);
+        }
+    }
+
+    std::vector<RunPlane> paint()
+    {
+        collect();
+        for (int row = 0; row < m_rect.height && !m_control.cancelled(); ++row) {
+            if (row > 0 && is_like_above(row)) {
+                for (RunPlane &plane : m_made) {
+                    plane.repeat_row();
+                }
+                continue;
+            }
+            sweep(m_spans[static_cast<std::size_t>(row)]);
+            emit(row);
+        }
+        for (RunPlane &plane : m_made) {
+            plane.keep(m_arena);
+            for (const PixelPart &part : m_parts) {
+                for (const auto &one : part.planes) {
+                    plane.keep(one);
+                }
+            }
+        }
+        return std::move(m_made);
+    }
+
+private:
+    using Block = std::vector<std::uint8_t>;
+
+    /// The spans of all objects, by row, in the order of painting, cut by their clips.
+    void collect()
+    {
+        const int top = m_rect.y, bottom = m_rect.y + m_rect.height;
+        const int left = m_rect.x, right = m_rect.x + m_rect.width;
+        for (std::size_t i = 0; i < m_scene.objects.size(); ++i) {
+            const RunObject &object = m_scene.objects[i];
+            const PixelRect &box = object.box;
+            constexpr std::size_t some = 4096;
+            if (i % some == 0 && m_control.cancelled()) {
+                return;
+            }
+            if (box.y >= bottom || box.y + box.height <= top || box.x >= right || box.x + box.width <= left) {
+                continue;
+            }
+            const int first = std::max(top, box.y);
+            const int last = std::min(bottom, box.y + box.height);
+            const int from = std::max(left, box.x);
+            const int to = std::min(right, box.x + box.width);
+            const int clip = shaped_clip(object.clip);
+            const auto *allowed = clip >= 0 ? &clip_rows(clip) : nullptr;
+            m_filler.fill(m_scene.shapes, m_scene.shapes.shape(object.shape), first, last, m_scene.page.width,
+                          [&](int row, std::span<const InkSpan> spans) {
+                              auto &out = m_spans[static_cast<std::size_t>(row - top)];
+                              const auto add = [&](int begin, int end) {
+                                  begin = std::max(begin, from);
+                                  end = std::min(end, to);
+                                  if (begin < end) {
+                                      out.push_back({begin, end, static_cast<int>(i)});
+                                  }
+                              };
+                              if (allowed == nullptr) {
+                                  for (const InkSpan &span : spans) {
+                                      add(span.begin, span.end);
+                                  }
+                                  return;
+                              }
+                              cut(spans, (*allowed)[static_cast<std::size_t>(row - top)], add);
+                          });
+        }
+    }
+
+    /// Calls \p take with what lies in both.
+    template <typename Take>
+    static void cut(std::span<const InkSpan> a, std::span<const InkSpan> b, Take take)
+    {
+        for (std::size_t i = 0, j = 0; i < a.size() && j < b.size();) {
+            const int begin = std::max(a[i].begin, b[j].begin);
+            const int end = std::min(a[i].end, b[j].end);
+            if (begin < end) {
+                take(begin, end);
+            }
+            (a[i].end < b[j].end ? i : j) += 1;
+        }
+    }
+
+    /// \p clip, or the first around it that has a shape; −1 when boxes say all.
+    [[nodiscard]] int shaped_clip(int clip) const
+    {
+        if (clip < 0) {
+            return -1;
+        }
+        const RunClip &one = m_scene.clips[static_cast<std::size_t>(clip)];
+        return one.shape >= 0 ? clip : one.around;
+    }
+
+    const std::vector<std::vector<InkSpan>> &clip_rows(int number)
+    {
+        ClipRows &made = m_clips[number];
+        if (made.made) {
+            return made.rows;
+        }
+        const RunClip &clip = m_scene.clips[static_cast<std::size_t>(number)];
+        const int around = shaped_clip(clip.around);
+        const auto *outer = around >= 0 ? &clip_rows(around) : nullptr; // a map's values stay where they are
+        made.made = true;
+        made.rows.resize(static_cast<std::size_t>(m_rect.height));
+        const int first = std::max(m_rect.y, clip.box.y);
+        const int last = std::min(m_rect.y + m_rect.height, clip.box.y + clip.box.height);
+        m_clip_filler.fill(
+            m_scene.shapes, m_scene.shapes.shape(clip.shape), first, last, m_scene.page.width,
+            [&](int row, std::span<const InkSpan> spans) {
+                const auto at = static_cast<std::size_t>(row - m_rect.y);
+                auto &out = made.rows[at];
+                if (outer == nullptr) {
+                    out.assign(spans.begin(), spans.end());
+                } else {
+                    cut(spans, (*outer)[at], [&](int begin, int end) { out.push_back({begin, end}); });
+                }
+            });
+        return made.rows;
+    }
+
+    [[nodiscard]] bool is_like_above(int row) const
+    {
+        const auto &here = m_spans[static_cast<std::size_t>(row)];
+        if (here != m_spans[static_cast<std::size_t>(row - 1)]) {
+            return false;
+        }
+        for (const PixelPart &part : m_parts) {
+            if (row + m_rect.y >= part.rect.y - 1 && row + m_rect.y <= part.rect.y + part.rect.height) {
+                return false;
+            }
+        }
+        return std::all_of(here.begin(), here.end(), [&](const Painted &span) {
+            const int paint = m_scene.objects[static_cast<std::size_t>(span.object)].paint;
+            const int sampler = m_scene.paints[static_cast<std::size_t>(paint)].sampler;
+            return sampler < 0 || m_scene.samplers[static_cast<std::size_t>(sampler)]->same_row(
+                                      row + m_rect.y, row + m_rect.y - 1);
+        });
+    }
+
+    /// Lays the spans of a row over each other.
+    void sweep(const std::vector<Painted> &spans)
+    {
+        m_stretches.clear();
+        m_stretches.push_back({m_rect.x, 0});
+        if (spans.empty()) {
+            return;
+        }
+        m_ends.clear();
+        for (std::size_t i = 0; i < spans.size(); ++i) {
+            m_ends.push_back({spans[i].begin, static_cast<int>(i), true});
+            m_ends.push_back({spans[i].end, static_cast<int>(i), false});
+        }
+        std::sort(m_ends.begin(), m_ends.end(), [](const End &a, const End &b) { return a.at < b.at; });
+        m_active.clear();
+        for (std::size_t i = 0; i < m_ends.size();) {
+            const int at = m_ends[i].at;
+            for (; i < m_ends.size() && m_ends[i].at == at; ++i) {
+                const int span = m_ends[i].span;
+                const auto place = std::lower_bound(m_active.begin(), m_active.end(), span);
+                if (m_ends[i].begins) {
+                    m_active.insert(place, span);
+                } else {
+                    m_active.erase(place);
+                }
+            }
+            // From the topmost that hides all under it.
+            std::size_t from = m_active.size();
+            while (from > 0 && !hides(spans[static_cast<std::size_t>(m_active[from - 1])].object)) {
+                --from;
+            }
+            int tuple = 0;
+            for (std::size_t k = from > 0 ? from - 1 : 0; k < m_active.size(); ++k) {
+                const auto object =
+                    static_cast<std::size_t>(spans[static_cast<std::size_t>(m_active[k])].object);
+                tuple = m_tuples.painted(tuple, m_scene.objects[object].paint);
+            }
+            if (m_stretches.back().tuple == tuple) {
+                continue;
+            }
+            if (m_stretches.back().begin == at) {
+                m_stretches.back().tuple = tuple;
+            } else {
+                m_stretches.push_back({at, tuple});
+            }
+        }
+    }
+
+    [[nodiscard]] bool hides(int object) const
+    {
+        const RunPaint &paint =
+            m_scene.paints[static_cast<std::size_t>(m_scene.objects[static_cast<std::size_t>(object)].paint)];
+        return paint.alpha == 255 && paint.replaces == m_scene.all_planes;
+    }
+
+    /// Puts the stretches of the row into the planes, and what is painted by pixels.
+    void emit(int row)
+    {
+        const int y = m_rect.y + row;
+        const int right = m_rect.x + m_rect.width;
+        m_seen.clear();
+        for (const PixelPart &part : m_parts) {
+            if (y >= part.rect.y && y < part.rect.y + part.rect.height) {
+                m_seen.push_back(&part);
+            }
+        }
+        m_indexed.clear();
+        for (std::size_t i = 0; i < m_made.size(); ++i) {
+            RunPlane &plane = m_made[i];
+            std::size_t part = 0;
+            int from = m_rect.x; // written so far
+            const auto add_part = [&](const PixelPart &pixels) {
+                const int move = pixels.rect.x - m_rect.x;
+                for (const ToneRun &run : pixels.planes[i]->row(y - pixels.rect.y)) {
+                    plane.add({run.begin + move, run.end + move, run.tone, run.tones});
+                }
+                from = pixels.rect.x + pixels.rect.width;
+            };
+            for (std::size_t k = 0; k < m_stretches.size(); ++k) {
+                const int end = k + 1 < m_stretches.size() ? m_stretches[k + 1].begin : right;
+                int begin = std::max(m_stretches[k].begin, from);
+                while (part < m_seen.size() && m_seen[part]->rect.x < end) {
+                    const PixelPart &pixels = *m_seen[part++];
+                    add_stretch(plane, m_planes[i], m_stretches[k].tuple, y, begin, pixels.rect.x);
+                    add_part(pixels);
+                    begin = std::max(begin, from);
+                }
+                add_stretch(plane, m_planes[i], m_stretches[k].tuple, y, begin, end);
+                from = std::max(from, end);
+            }
+            plane.end_row();
+        }
+    }
+
+    void add_stretch(RunPlane &out, int plane, int number, int y, int begin, int end)
+    {
+        if (begin >= end) {
+            return;
+        }
+        const Tuple &tuple = m_tuples[number];
+        const int move = -m_rect.x;
+        if (plane < 0) {
+            if (tuple.area != 0) {
+                out.add({begin + move, end + move, tuple.area, nullptr});
+            }
+            return;
+        }
+        const auto at = static_cast<std::size_t>(plane);
+        if (tuple.sources[at] == 0) {
+            if (tuple.tones[at] != 0) {
+                out.add({begin + move, end + move, tuple.tones[at], nullptr});
+            }
+            return;
+        }
+        std::uint8_t *tones = room(static_cast<std::size_t>(end - begin));
+        sample(tuple.sources[at] - 1, plane, y, begin, end, tones);
+        const bool bare =
+            tones[0] == 0 && std::memcmp(tones, tones + 1, static_cast<std::size_t>(end - begin - 1)) == 0;
+        if (!bare) {
+            out.add({begin + move, end + move, 0, tones});
+        }
+    }
+
+    void sample(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
+    {
+        const Source &source = m_tuples.source(number);
+        if (source.sampler < 0) {
+            sample(source.under, plane, y, begin, end, tones);
+            for (int i = 0; i < end - begin; ++i) {
+                tones[i] = blended(source.tone, tones[i], source.alpha);
+            }
+            return;
+        }
+        const Sampler &sampler = *m_scene.samplers[static_cast<std::size_t>(source.sampler)];
+        // The same stretch is asked for by each plane.
+        auto found = std::find_if(m_indexed.begin(), m_indexed.end(), [&](const Indexed &one) {
+            return one.sampler == source.sampler && one.begin == begin && one.end == end;
+        });
+        if (found == m_indexed.end()) {
+            const std::size_t start =
+                m_indexed.empty() ? 0
+                                  : m_indexed.back().start + static_cast<std::size_t>(m_indexed.back().end -
+                                                                                      m_indexed.back().begin);
+            m_indexed.push_back({source.sampler, begin, end, start});
+            m_indices.resize(std::max(m_indices.size(), start + static_cast<std::size_t>(end - begin)));
+            sampler.indices(y, begin, end, m_indices.data() + start);
+            found = m_indexed.end() - 1;
+        }
+        sampler.tones(plane, m_indices.data() + found->start, end - begin, tones);
+    }
+
+    /// Memory for \p count tones that stays where it is.
+    std::uint8_t *room(std::size_t count)
+    {
+        constexpr std::size_t block = std::size_t(1) << 18;
+        if (m_arena->empty() || m_used + count > m_arena->back().size()) {
+            m_arena->emplace_back(std::max(block, count));
+            m_used = 0;
+        }
+        std::uint8_t *place = m_arena->back().data() + m_used;
+        m_used += count;
+        return place;
+    }
+
+    struct End
+    {
+        int at, span;
+        bool begins;
+    };
+    /// A stretch whose indices are known.
+    struct Indexed
+    {
+        int sampler, begin, end;
+        std::size_t start; ///< in m_indices
+    };
+
+    const RunScene &m_scene;
+    PixelRect m_rect;
+    std::span<const int> m_planes;
+    std::span<const PixelPart> m_parts;
+    const JobControl &m_control;
+    Tuples m_tuples;
+    std::vector<std::vector<Painted>> m_spans; ///< by row
+    std::map<int, ClipRows> m_clips;
+    RowFiller m_filler, m_clip_filler;
+    std::vector<Stretch> m_stretches;
+    std::vector<End> m_ends;
+    std::vector<int> m_active;
+    std::vector<const PixelPart *> m_seen;
+    std::vector<Indexed> m_indexed;
+    std::vector<std::uint32_t> m_indices;
+    std::shared_ptr<std::deque<Block>> m_arena;
+    std::size_t m_used = 0;
+    std::vector<RunPlane> m_made;
+};
+
+} // namespace
+
+std::vector<RunPlane> paint_rows(const RunScene &scene, const PixelRect &rect, std::span<const int> planes,
+                                 std::span<const PixelPart> parts, const JobControl &control)
+{
+    return Rows(scene, rect, planes, parts, control).paint();
+}
+
+std::vector<InkSpan> pixel_columns(const RunScene &scene, int top, int bottom)
+{
+    std::vector<InkSpan> found;
+    for (const PixelRect &box : scene.pixel_boxes) {
+        if (box.y < bottom && box.y + box.height > top) {
+            found.push_back({box.x, box.x + box.width});
+        }
+    }
+    std::sort(found.begin(), found.end(),
+              [](const InkSpan &a, const InkSpan &b) { return a.begin < b.begin; });
+    constexpr int apart = 64; // nearer ones are painted together
+    std::vector<InkSpan> joined;
+    for (const InkSpan &span : found) {
+        if (!joined.empty() && span.begin <= joined.back().end + apart) {
+            joined.back().end = std::max(joined.back().end, span.end);
+        } else {
+            joined.push_back(span);
+        }
+    }
+    return joined;
+}
+
+} // namespace bichrom

@@ -1,0 +1,70 @@
+/// \file
+/// What a routed page paints at one resolution, as far as runs can say it.
+/// Layer: core/page, private to it.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+#include "core/page/runs/sampler.h"
+#include "core/page/runs/shape_list.h"
+
+#include <array>
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// What an object does to the planes wherever it lies.
+struct RunPaint
+{
+    std::uint32_t replaces = 0;                      ///< a bit a plane; the others stay
+    std::array<std::uint8_t, FZ_MAX_COLORS> tones{}; ///< of the planes replaced
+    std::uint32_t sampled = 0;                       ///< planes that take the sampler's tones instead
+    int sampler = -1;
+    std::uint8_t alpha = 255;
+    friend bool operator==(const RunPaint &, const RunPaint &) = default;
+};
+
+/// What objects are cut by.
+struct RunClip
+{
+    PixelRect box;   ///< nothing is seen outside; within those of the clips around it
+    int shape = -1;  ///< −1: all of box is seen
+    int around = -1; ///< the next clip around it that has a shape
+};
+
+/// A shape painted, in the order of painting.
+struct RunObject
+{
+    int shape = 0;
+    int paint = 0;
+    int clip = -1;
+    PixelRect box; ///< all of it that is seen
+};
+
+/// Immutable once it is made; any thread.
+struct RunScene
+{
+    RunScene(int width, int height) : shapes(width, height), page{0, 0, width, height} {}
+
+    ShapeList shapes;
+    PixelRect page;
+    std::vector<RunPaint> paints;
+    std::vector<RunClip> clips;
+    std::vector<RunObject> objects;
+    std::vector<std::unique_ptr<const Sampler>> samplers;
+    /// Where something lies that runs cannot say: there the page is painted pixel by pixel.
+    std::vector<PixelRect> pixel_boxes;
+    std::uint32_t all_planes = 0; ///< a bit each
+    bool pixels_only = false;     ///< too much for runs
+};
+
+/// A device that collects a routed page into \p scene.
+/// \param to_pixels  from the page's points
+/// \param planes     names of the planes, as the routed list has them
+[[nodiscard]] fz_device *new_run_device(fz_context *ctx, RunScene &scene, const fz_matrix &to_pixels,
+                                        const std::vector<std::string> &planes);
+
+} // namespace bichrom

@@ -1,0 +1,43 @@
+/// \file
+/// Tones that differ from pixel to pixel: pictures and gradients.
+/// Layer: core/page, private to it.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+
+#include <array>
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+namespace bichrom {
+
+/// Where the components of a colour go: by plane, the component; −1 where it has none.
+using ComponentOf = std::array<std::int8_t, FZ_MAX_COLORS>;
+
+/// Gives tones for stretches of rows. Immutable; any thread.
+class Sampler
+{
+public:
+    virtual ~Sampler() = default;
+    /// For each pixel of columns [\p begin, \p end) of \p row which of its values it takes.
+    virtual void indices(int row, int begin, int end, std::uint32_t *out) const = 0;
+    /// The tones of \p plane for \p count such indices. \pre the sampler has that plane
+    virtual void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const = 0;
+    /// Whether two rows have the same indices everywhere.
+    [[nodiscard]] virtual bool same_row(int a, int b) const = 0;
+};
+
+/// A picture enlarged as its pixels are: each film pixel takes the one that its centre lies in.
+/// \param pixels     outlive the sampler; without alpha
+/// \param to_pixels  from the unit square, in which the picture lies, to the page's pixels
+/// \return null when \p to_pixels cannot be turned around
+[[nodiscard]] std::unique_ptr<const Sampler>
+sample_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels, const ComponentOf &components);
+
+/// A linear or radial gradient with a table of 256 colours. \param shade  outlives the sampler
+/// \return null for other kinds
+[[nodiscard]] std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matrix &to_pixels,
+                                                          const ComponentOf &components);
+
+} // namespace bichrom

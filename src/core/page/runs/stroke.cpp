@@ -1,0 +1,481 @@
+#include "core/page/runs/stroke.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <vector>
+
+namespace bichrom {
+
+namespace {
+
+constexpr double flatness = 0.05; // pixels that a chord may be off
+constexpr double pi = std::numbers::pi;
+
+PixelPoint operator+(PixelPoint a, PixelPoint b)
+{
+    return {a.x + b.x, a.y + b.y};
+}
+PixelPoint operator-(PixelPoint a, PixelPoint b)
+{
+    return {a.x - b.x, a.y - b.y};
+}
+PixelPoint operator*(PixelPoint a, double factor)
+{
+    return {a.x * factor, a.y * factor};
+}
+double length(PixelPoint a)
+{
+    return std::hypot(a.x, a.y);
+}
+PixelPoint across(PixelPoint direction)
+{
+    return {-direction.y, direction.x};
+}
+
+struct Transform
+{
+    double a, b, c, d, e, f;
+    explicit Transform(const fz_matrix &m)
+        : a(static_cast<double>(m.a)), b(static_cast<double>(m.b)), c(static_cast<double>(m.c)),
+          d(static_cast<double>(m.d)), e(static_cast<double>(m.e)), f(static_cast<double>(m.f))
+    {
+    }
+    [[nodiscard]] PixelPoint operator()(PixelPoint p) const
+    {
+        return {a * p.x + c * p.y + e, b * p.x + d * p.y + f};
+    }
+    /// Pixels of a unit, by area.
+    [[nodiscard]] double scale() const { return std::sqrt(std::fabs(a * d - b * c)); }
+};
+
+// ---- fills ------------------------------------------------------------------------------------------
+
+struct Filler
+{
+    Transform to_pixels;
+    ShapeList *shapes;
+    [[nodiscard]] PixelPoint point(float x, float y) const
+    {
+        return to_pixels({static_cast<double>(x), static_cast<double>(y)});
+    }
+    static Filler &of(void *filler) { return *static_cast<Filler *>(filler); }
+};
+
+constexpr fz_path_walker filling = {
+    [](fz_context *, void *f, float x, float y) { Filler::of(f).shapes->move_to(Filler::of(f).point(x, y)); },
+    [](fz_context *, void *f, float x, float y) { Filler::of(f).shapes->line_to(Filler::of(f).point(x, y)); },
+    [](fz_context *, void *f, float x1, float y1, float x2, float y2, float x3, float y3) {
+        const Filler &filler = Filler::of(f);
+        filler.shapes->curve_to(filler.point(x1, y1), filler.point(x2, y2), filler.point(x3, y3));
+    },
+    [](fz_context *, void *f) { Filler::of(f).shapes->close(); },
+    nullptr,
+    nullptr,
+    nullptr,
+    nullptr};
+
+// ---- strokes ----------------------------------------------------------------------------------------
+
+/// A line to be drawn, in the path's space. Points differ from their neighbours.
+struct Line
+{
+    std::vector<PixelPoint> points;
+    std::vector<bool> smooth; ///< by point: whether a curve passes through it
+    bool closed = false;
+    bool dot = false;       ///< has no length, but was drawn
+    PixelPoint direction{}; ///< of a dot, when it has one
+};
+
+/// Collects the lines of a path, curves as chords.
+struct LineWalker
+{
+    double tolerance;  ///< that a chord may be off, in the path's space
+    double half_width; ///< in the path's space
+    double least;      ///< shorter segments have no direction
+    bool close_all;    ///< whether every contour is closed, said or not
+    std::vector<Line> lines;
+    PixelPoint start{};
+    bool open = false;
+
+    static LineWalker &of(void *walker) { return *static_cast<LineWalker *>(walker); }
+    void move_to(PixelPoint p)
+    {
+        end_line();
+        start = p;
+        open = false;
+    }
+    void end_line()
+    {
+        if (close_all) {
+            close();
+        }
+    }
+    Line &line()
+    {
+        if (!open) {
+            lines.emplace_back();
+            lines.back().points.push_back(start);
+            lines.back().smooth.push_back(false);
+            open = true;
+        }
+        return lines.back();
+    }
+    void line_to(PixelPoint p, bool smooth_before = false)
+    {
+        Line &l = line();
+        if (length(p - l.points.back()) <= least) {
+            l.dot = l.points.size() == 1;
+            return;
+        }
+        l.dot = false;
+        if (smooth_before && l.points.size() > 1) {
+            l.smooth.back() = true;
+        }
+        l.points.push_back(p);
+        l.smooth.push_back(false);
+    }
+    void curve_to(PixelPoint a, PixelPoint b, PixelPoint c)
+    {
+        const PixelPoint o = line().points.back();
+        const double bend = std::max(length(o - a * 2 + b), length(a - b * 2 + c));
+        // Turning, so that the outer side of a wide line is as round as its middle.
+        double turn = 0;
+        const std::array<PixelPoint, 3> legs = {a - o, b - a, c - b};
+        PixelPoint last{};
+        for (const PixelPoint &leg : legs) {
+            if (length(leg) > 0) {
+                if (length(last) > 0) {
+                    turn += std::fabs(
+                        std::atan2(last.x * leg.y - last.y * leg.x, last.x * leg.x + last.y * leg.y));
+                }
+                last = leg;
+            }
+        }
+        const double parts = std::max({1.0, std::sqrt(6 * bend / (8 * tolerance)),
+                                       turn / std::sqrt(8 * tolerance / std::max(half_width, tolerance))});
+        const int n = static_cast<int>(std::min(std::ceil(parts), 1000.0));
+        for (int i = 1; i <= n; ++i) {
+            const double t = static_cast<double>(i) / n;
+            const double s = 1 - t;
+            const double wo = s * s * s, wa = 3 * s * s * t, wb = 3 * s * t * t, wc = t * t * t;
+            line_to(i == n ? c : o * wo + a * wa + b * wb + c * wc, i > 1);
+        }
+    }
+    void close()
+    {
+        if (!open) {
+            return;
+        }
+        Line &l = lines.back();
+        line_to(start);
+        if (l.points.size() == 1) {
+            l.dot = true;
+        } else {
+            l.closed = true;
+            if (l.points.size() > 2 && length(l.points.back() - start) <= least) { // the start is there twice
+                l.points.pop_back();
+                l.smooth.pop_back();
+            }
+        }
+        open = false;
+    }
+};
+
+PixelPoint point(float x, float y)
+{
+    return {static_cast<double>(x), static_cast<double>(y)};
+}
+
+constexpr fz_path_walker line_walker = {
+    [](fz_context *, void *w, float x, float y) { LineWalker::of(w).move_to(point(x, y)); },
+    [](fz_context *, void *w, float x, float y) { LineWalker::of(w).line_to(point(x, y)); },
+    [](fz_context *, void *w, float x1, float y1, float x2, float y2, float x3, float y3) {
+        LineWalker::of(w).curve_to(point(x1, y1), point(x2, y2), point(x3, y3));
+    },
+    [](fz_context *, void *w) { LineWalker::of(w).close(); },
+    nullptr,
+    nullptr,
+    nullptr,
+    nullptr};
+
+/// Puts the pieces of lines into a shape: a quadrangle for each segment, one for each join and end. All turn
+/// the same way, so that by winding they add up wherever they overlap.
+class Pen
+{
+public:
+    Pen(const Transform &to_pixels, const fz_stroke_state &stroke, double half, ShapeList &shapes)
+        : m_to_pixels(to_pixels), m_stroke(stroke), m_half(half), m_shapes(shapes)
+    {
+        const double radius = std::max(half * to_pixels.scale(), 1e-3);
+        m_step = radius > flatness ? 2 * std::acos(1 - flatness / radius) : pi / 2;
+    }
+
+    void draw(const Line &line, fz_linecap start_cap, fz_linecap end_cap)
+    {
+        const std::size_t count = line.points.size();
+        if (count == 1) {
+            if (line.dot) {
+                dot(line, start_cap);
+            }
+            return;
+        }
+        const std::size_t segments = line.closed && count > 2 ? count : count - 1;
+        PixelPoint first{}, before{};
+        for (std::size_t i = 0; i < segments; ++i) {
+            const PixelPoint a = line.points[i];
+            const PixelPoint b = line.points[(i + 1) % count];
+            const PixelPoint direction = (b - a) * (1 / length(b - a));
+            const PixelPoint side = across(direction) * m_half;
+            add({a + side, b + side, b - side, a - side});
+            if (i == 0) {
+                first = direction;
+            } else {
+                join(a, before, direction, line.smooth[i]);
+            }
+            before = direction;
+        }
+        if (line.closed) {
+            if (count > 2) {
+                join(line.points.front(), before, first, false);
+            } else { // there and back
+                join(line.points.back(), first, first * -1, false);
+                join(line.points.front(), first * -1, first, false);
+            }
+            return;
+        }
+        cap(line.points.front(), first * -1, start_cap);
+        cap(line.points.back(), before, end_cap);
+    }
+
+private:
+    void add(std::initializer_list<PixelPoint> points)
+    {
+        m_piece.assign(points);
+        flush();
+    }
+    void flush()
+    {
+        double area = 0;
+        for (PixelPoint &p : m_piece) {
+            p = m_to_pixels(p);
+        }
+        for (std::size_t i = 0; i < m_piece.size(); ++i) {
+            const PixelPoint &a = m_piece[i];
+            const PixelPoint &b = m_piece[(i + 1) % m_piece.size()];
+            area += a.x * b.y - a.y * b.x;
+        }
+        if (area < 0) {
+            std::reverse(m_piece.begin(), m_piece.end());
+        }
+        m_shapes.polygon(m_piece);
+    }
+    /// Points on the circle around \p centre, from \p side turned by up to \p angle.
+    void arc(PixelPoint centre, PixelPoint side, double angle)
+    {
+        const int steps = std::max(1, static_cast<int>(std::ceil(std::fabs(angle) / m_step)));
+        for (int i = 0; i <= steps; ++i) {
+            const double turn = angle * i / steps;
+            const double c = std::cos(turn), s = std::sin(turn);
+            m_piece.push_back(centre + PixelPoint{side.x * c - side.y * s, side.x * s + side.y * c});
+        }
+    }
+    void dot(const Line &line, fz_linecap end)
+    {
+        const PixelPoint centre = line.points.front();
+        if (end == FZ_LINECAP_ROUND) {
+            m_piece.clear();
+            arc(centre, {m_half, 0}, 2 * pi);
+            flush();
+        } else if (end != FZ_LINECAP_BUTT && length(line.direction) > 0) {
+            cap(centre, line.direction * -1, end);
+            cap(centre, line.direction, end);
+        }
+    }
+    void cap(PixelPoint at, PixelPoint direction, fz_linecap kind)
+    {
+        const PixelPoint side = across(direction) * m_half;
+        const PixelPoint ahead = direction * m_half;
+        switch (kind) {
+        case FZ_LINECAP_BUTT:
+            break;
+        case FZ_LINECAP_SQUARE:
+            add({at + side, at + side + ahead, at - side + ahead, at - side});
+            break;
+        case FZ_LINECAP_TRIANGLE:
+            add({at + side, at + ahead, at - side});
+            break;
+        case FZ_LINECAP_ROUND:
+            m_piece.clear();
+            arc(at, side * -1, pi);
+            flush();
+            break;
+        }
+    }
+    void join(PixelPoint at, PixelPoint before, PixelPoint after, bool smooth)
+    {
+        const double cross = before.x * after.y - before.y * after.x;
+        const double dot = before.x * after.x + before.y * after.y;
+        const double turn = std::atan2(cross, dot);
+        constexpr double least = 0.02; // pixels of a gap that may stay
+        if (std::fabs(turn) * m_half * m_to_pixels.scale() < least) {
+            return;
+        }
+        // The gap opens on the outer side.
+        const double outer = turn > 0 ? -m_half : m_half;
+        const PixelPoint from = across(before) * outer;
+        const PixelPoint to = across(after) * outer;
+        constexpr double corner = 0.6; // radians; more is no curve but a cusp
+        fz_linejoin kind = m_stroke.linejoin;
+        double limit = std::max(1.0, static_cast<double>(m_stroke.miterlimit));
+        if (smooth && std::fabs(turn) < corner) {
+            kind = FZ_LINEJOIN_MITER;
+            limit = 10;
+        }
+        const PixelPoint middle = (from + to) * 0.5;
+        const double square = middle.x * middle.x + middle.y * middle.y;
+        const double reach = m_half * m_half;
+        const bool within = square > 0 && square * limit * limit >= reach;
+        if (kind == FZ_LINEJOIN_ROUND) {
+            m_piece.assign(1, at);
+            arc(at, from, turn);
+            flush();
+        } else if (kind == FZ_LINEJOIN_MITER && within) {
+            add({at, at + from, at + middle * (reach / square), at + to});
+        } else if (kind == FZ_LINEJOIN_MITER_XPS && square > 0) { // cut off at the limit
+            if (within) {
+                add({at, at + from, at + middle * (reach / square), at + to});
+            } else {
+                const double far = limit * m_half; // from the middle of the line
+                const double root = std::sqrt(square);
+                const PixelPoint ahead = middle * (1 / root);
+                const double tip = reach / root;
+                const double k = std::clamp((tip - far) / (tip - root), 0.0, 1.0);
+                const PixelPoint point = ahead * tip;
+                add({at, at + from, at + point + (from - point) * k, at + point + (to - point) * k, at + to});
+            }
+        } else {
+            add({at, at + from, at + to});
+        }
+    }
+
+    const Transform &m_to_pixels;
+    const fz_stroke_state &m_stroke;
+    double m_half;
+    ShapeList &m_shapes;
+    double m_step;
+    std::vector<PixelPoint> m_piece;
+};
+
+/// Cuts \p line into dashes.
+std::vector<Line> dashed(const Line &line, const fz_stroke_state &stroke, double total)
+{
+    std::vector<Line> dashes;
+    std::size_t at = 0;
+    bool on = true;
+    const auto length_of = [&](std::size_t i) {
+        return std::max(0.0, static_cast<double>(stroke.dash_list[i]));
+    };
+    const auto count = static_cast<std::size_t>(stroke.dash_len);
+    double left =
+        std::fmod(static_cast<double>(stroke.dash_phase), 2 * total); // an odd number of lengths turns over
+    if (left < 0) {
+        left += 2 * total;
+    }
+    const auto step = [&] {
+        at = (at + 1) % count;
+        on = !on;
+    };
+    while (left > 0 && left >= length_of(at)) {
+        left -= length_of(at);
+        step();
+    }
+    double rest = length_of(at) - left; // of the dash or gap begun
+    const auto begin = [&](PixelPoint p, PixelPoint direction) {
+        dashes.emplace_back();
+        dashes.back().points.push_back(p);
+        dashes.back().smooth.push_back(false);
+        dashes.back().dot = true; // until it gets a length
+        dashes.back().direction = direction;
+    };
+    const std::size_t points = line.points.size();
+    const std::size_t segments = line.closed ? points : points - 1;
+    for (std::size_t i = 0; i < segments; ++i) {
+        PixelPoint from = line.points[i];
+        const PixelPoint to = line.points[(i + 1) % points];
+        double ahead = length(to - from);
+        const PixelPoint direction = (to - from) * (1 / ahead);
+        if (i == 0 && on) {
+            begin(from, direction);
+        }
+        const auto draw_to = [&](PixelPoint p, bool smooth) {
+            if (on) {
+                dashes.back().points.push_back(p);
+                dashes.back().smooth.push_back(smooth);
+                dashes.back().dot = false;
+            }
+        };
+        while (rest < ahead) {
+            from = from + direction * rest;
+            ahead -= rest;
+            if (rest > 0) {
+                draw_to(from, false);
+            }
+            step();
+            rest = length_of(at);
+            if (on) {
+                begin(from, direction);
+            }
+        }
+        rest -= ahead;
+        if (ahead > 0) {
+            draw_to(to, line.smooth[(i + 1) % points]);
+        }
+    }
+    return dashes;
+}
+
+} // namespace
+
+void add_fill(fz_context *ctx, const fz_path *path, const fz_matrix &to_pixels, ShapeList &shapes)
+{
+    Filler filler{Transform(to_pixels), &shapes};
+    fz_walk_path(ctx, path, &filling, &filler);
+}
+
+void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &stroke,
+                const fz_matrix &to_pixels, ShapeList &shapes, Contours contours)
+{
+    const Transform transform(to_pixels);
+    const double scale = transform.scale();
+    if (!(scale > 1e-9)) {
+        return;
+    }
+    const double half = std::max(static_cast<double>(stroke.linewidth), 1 / scale) / 2;
+    constexpr double least_segment = 0.01; // pixels
+    LineWalker walker{
+        flatness / scale, half, least_segment / scale, contours == Contours::Closed, {}, {}, false};
+    fz_walk_path(ctx, path, &line_walker, &walker);
+    walker.end_line();
+    double total = 0;
+    for (int i = 0; i < stroke.dash_len; ++i) {
+        total += std::max(0.0, static_cast<double>(stroke.dash_list[i]));
+    }
+    constexpr double least_dashes = 0.1; // pixels; finer ones are a line
+    const bool dashes = stroke.dash_len > 0 && total * scale >= least_dashes;
+    Pen pen(transform, stroke, half, shapes);
+    for (const Line &line : walker.lines) {
+        if (!dashes || line.points.size() == 1) {
+            pen.draw(line, stroke.start_cap, stroke.end_cap);
+            continue;
+        }
+        const std::vector<Line> parts = dashed(line, stroke, total);
+        for (std::size_t i = 0; i < parts.size(); ++i) {
+            pen.draw(parts[i], i == 0 ? stroke.start_cap : stroke.dash_cap,
+                     i + 1 == parts.size() ? stroke.end_cap : stroke.dash_cap);
+        }
+    }
+}
+
+} // namespace bichrom

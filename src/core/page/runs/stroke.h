@@ -1,0 +1,27 @@
+/// \file
+/// Lines of a width, with joins, ends and dashes, as shapes.
+/// Layer: core/page, private to it.
+#pragma once
+
+#include "core/artwork/mupdf/mupdf.h"
+#include "core/page/runs/shape_list.h"
+
+namespace bichrom {
+
+/// Puts the segments of \p path into the open shape of \p shapes. \param to_pixels  from the path's space
+void add_fill(fz_context *ctx, const fz_path *path, const fz_matrix &to_pixels, ShapeList &shapes);
+
+/// Outlines of letters are closed though their font does not say so.
+enum class Contours
+{
+    AsDrawn,
+    Closed
+};
+
+/// Puts \p path drawn with \p stroke into the open shape of \p shapes, which goes by winding. Lines are one
+/// pixel wide at least. Joins, ends and dashes as ISO 32000-1 (8.4.3) says; ends of dashes that meet at the
+/// start of a closed path are not joined. \param to_pixels  from the path's space, in which the pen is round
+void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &stroke,
+                const fz_matrix &to_pixels, ShapeList &shapes, Contours contours = Contours::AsDrawn);
+
+} // namespace bichrom

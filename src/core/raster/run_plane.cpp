@@ -1,0 +1,94 @@
+#include "core/raster/run_plane.h"
+
+#include <algorithm>
+#include <cstring>
+#include <numeric>
+
+namespace bichrom {
+
+RunPlane::RunPlane(Plane plane) : RunPlane(plane.width, plane.height)
+{
+    const auto kept = std::make_shared<const Plane>(std::move(plane));
+    for (int y = 0; y < m_height; ++y) {
+        const auto row = kept->row(y);
+        if (!row.empty()) {
+            const bool even = std::memcmp(row.data(), row.data() + 1, row.size() - 1) == 0;
+            if (!even) {
+                add({0, m_width, 0, row.data()});
+            } else if (row.front() != 0) {
+                add({0, m_width, row.front(), nullptr});
+            }
+        }
+        end_row();
+    }
+    keep(kept);
+}
+
+void RunPlane::repeat_row()
+{
+    if (m_first.size() > 1) {
+        const std::size_t begin = m_first[m_first.size() - 2];
+        const std::size_t end = m_first.back();
+        for (std::size_t i = begin; i < end; ++i) {
+            m_runs.push_back(ToneRun(m_runs[i]));
+        }
+    }
+    end_row();
+}
+
+void RunPlane::add_rows(const std::shared_ptr<const RunPlane> &other, int first, int last)
+{
+    for (int y = first; y < last; ++y) {
+        const auto runs = other->row(y);
+        m_runs.insert(m_runs.end(), runs.begin(), runs.end());
+        end_row();
+    }
+    keep(other);
+}
+
+void RunPlane::write_row(int y, std::uint8_t *tones) const
+{
+    int from = 0;
+    for (const ToneRun &run : row(y)) {
+        std::memset(tones + from, 0, static_cast<std::size_t>(run.begin - from));
+        const auto count = static_cast<std::size_t>(run.end - run.begin);
+        if (run.tones != nullptr) {
+            std::memcpy(tones + run.begin, run.tones, count);
+        } else {
+            std::memset(tones + run.begin, run.tone, count);
+        }
+        from = run.end;
+    }
+    std::memset(tones + from, 0, static_cast<std::size_t>(m_width - from));
+}
+
+Plane RunPlane::plane() const
+{
+    Plane plane(m_width, m_height);
+    for (int y = 0; y < m_height; ++y) {
+        if (!row(y).empty()) {
+            write_row(y, plane.row(y).data());
+        }
+    }
+    return plane;
+}
+
+std::uint64_t RunPlane::sum(int y, int begin, int end) const
+{
+    std::uint64_t sum = 0;
+    for (const ToneRun &run : row(y)) {
+        const int first = std::max(run.begin, begin);
+        const int last = std::min(run.end, end);
+        if (first >= last) {
+            continue;
+        }
+        if (run.tones == nullptr) {
+            sum += std::uint64_t(run.tone) * static_cast<std::uint64_t>(last - first);
+        } else {
+            sum = std::accumulate(run.tones + (first - run.begin), run.tones + (last - run.begin), sum);
+        }
+    }
+    return sum;
+}
+
+} // namespace bichrom

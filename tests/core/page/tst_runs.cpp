@@ -1,0 +1,361 @@
+// Crisp pages are painted as runs: the rule of edges, and that away from edges they are the tones of the same
+// page.
+#include "support/mini_pdf.h"
+#include "support/programs.h"
+
+#include "core/artwork/scene.h"
+#include "core/line/plate_line.h"
+
+#include <cmath>
+#include <numbers>
+#include <random>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+const std::string all = " 0 0 72 72 re f ";
+
+std::string number(double value)
+{
+    return format_number(value, 4) + " ";
+}
+
+/// A circle of four Bézier curves; off a true one by less than 0.03 % of its radius.
+std::string circle(double x, double y, double r)
+{
+    const double k = 0.5522847 * r;
+    return number(x + r) + number(y) + "m " + number(x + r) + number(y + k) + number(x + k) + number(y + r) +
+           number(x) + number(y + r) + "c " + number(x - k) + number(y + r) + number(x - r) + number(y + k) +
+           number(x - r) + number(y) + "c " + number(x - r) + number(y - k) + number(x - k) + number(y - r) +
+           number(x) + number(y - r) + "c " + number(x + k) + number(y - r) + number(x + r) + number(y - k) +
+           number(x + r) + number(y) + "c h ";
+}
+
+/// Pixels of \p crisp that differ by more than a tone from \p smooth where that is even all around.
+int wrong_off_edges(const Plane &crisp, const Plane &smooth, int allowed = 1)
+{
+    int wrong = 0;
+    for (int y = 1; y + 1 < smooth.height; ++y) {
+        for (int x = 1; x + 1 < smooth.width; ++x) {
+            const int tone = smooth.at(x, y);
+            bool even = true;
+            for (int dy = -1; dy <= 1 && even; ++dy) {
+                for (int dx = -1; dx <= 1 && even; ++dx) {
+                    even = std::abs(smooth.at(x + dx, y + dy) - tone) <= allowed;
+                }
+            }
+            wrong += even && std::abs(crisp.at(x, y) - tone) > allowed ? 1 : 0;
+        }
+    }
+    return wrong;
+}
+
+double mean(const Plane &plane)
+{
+    double sum = 0;
+    for (const std::uint8_t tone : plane.pixels) {
+        sum += tone;
+    }
+    return sum / static_cast<double>(plane.pixels.size());
+}
+
+/// Rows of \p plane as text, # where it is inked.
+QStringList drawn(const Plane &plane, const PixelRect &part)
+{
+    QStringList rows;
+    for (int y = part.y; y < part.y + part.height; ++y) {
+        QString row;
+        for (int x = part.x; x < part.x + part.width; ++x) {
+            row += QLatin1Char(plane.at(x, y) > 0 ? '#' : '.');
+        }
+        rows += row;
+    }
+    return rows;
+}
+
+} // namespace
+
+class TestRuns : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void awayFromEdgesTheyAreTheTones_data()
+    {
+        QTest::addColumn<std::string>("art");
+        QTest::addColumn<std::string>("resources");
+        const auto row = [](const char *name, std::string art, std::string resources = {}) {
+            QTest::newRow(name) << std::move(art) << std::move(resources);
+        };
+        row("a spot knocks out what lies under it", "0 0 0 1 k" + all + "/A cs 0.6 scn 20 20 30 30 re f");
+        row("a spot overprints", "0 0 0 1 k" + all + "/OP gs /A cs 0.6 scn 20 20 30 30 re f");
+        row("process colour with overprint mode 1 leaves zeros alone",
+            "0.3 0 0 0 k" + all + "/OPM1 gs 0 0.5 0 0 k 20 20 30 30 re f");
+        row("half strength over tones and over bare stock",
+            "/A cs 1 scn 0 0 36 72 re f /Half gs /B cs 0.8 scn 10 10 50 50 re f");
+        row("half strength that overprints",
+            "/A cs 1 scn 0 0 36 72 re f /Half gs /OP gs /B cs 0.8 scn 10 10 50 50 re f");
+        row("Multiply is painted by pixels",
+            "/A cs 0.7 scn 0 0 40 72 re f /Mul gs /A cs 0.5 scn 20 20 40 40 re f");
+        row("even-odd leaves the hole", "/A cs 1 scn 10 10 50 50 re 25 25 20 20 re f*");
+        row("winding fills what turns the same way", "/A cs 1 scn 10 10 50 50 re 25 25 20 20 re f");
+        row("a clip in a clip", "q " + circle(36, 36, 30) + "W n 20 0 30 72 re W n " + circle(30, 36, 25) +
+                                    "W* n /A cs 1 scn" + all + "Q /B cs 1 scn 0 0 10 10 re f");
+        row("clips of nothing hide all",
+            "q 80 80 10 10 re W n /A cs 1 scn" + all + "Q /B cs 1 scn 30 30 9 9 re f");
+        row("a clip by text", "q BT /F 60 Tf 7 Tr 5 15 Td (AB) Tj ET /A cs 1 scn" + all + "Q",
+            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>");
+        row("text, filled and stroked", "/A cs 1 scn /B CS 0.5 SCN 3 w BT /F 50 Tf 2 Tr 5 15 Td (ag) Tj ET",
+            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>");
+        row("a linear gradient", "/S sh",
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [10 10 60 50] /Extend [true "
+            "true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a linear gradient that ends", "/S sh",
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [10 10 60 50] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.1 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a radial gradient off its middle, extended outwards", "/S sh",
+            "/Shading << /S << /ShadingType 3 /ColorSpace /DeviceCMYK /Coords [30 40 5 36 36 30] /Extend "
+            "[false true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.1 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a radial gradient that shrinks", "/S sh",
+            "/Shading << /S << /ShadingType 3 /ColorSpace /DeviceCMYK /Coords [36 36 30 30 40 0] /Extend "
+            "[false true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.1 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a radial gradient of two circles apart is painted by pixels", "/S sh",
+            "/Shading << /S << /ShadingType 3 /ColorSpace /DeviceCMYK /Coords [15 15 5 55 55 12] /Extend "
+            "[false true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.1 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a gradient under half strength", "/S sh /Half gs /A cs 1 scn 10 10 40 40 re f",
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+    }
+    void awayFromEdgesTheyAreTheTones()
+    {
+        QFETCH(std::string, art);
+        QFETCH(std::string, resources);
+        const MiniPdf pdf = spots_page(art, resources);
+        constexpr double dpi = 301;
+        const PlateTile smooth = pdf.plates(dpi);
+        const PlateTile crisp = pdf.plates(dpi, Edges::Crisp);
+        QCOMPARE(crisp.plates.size(), smooth.plates.size());
+        const auto compare = [](const Plane &a, const Plane &b) {
+            // Gradients change by a step somewhere between two pixels: two tones there.
+            const int wrong = wrong_off_edges(a, b, 2);
+            QVERIFY2(wrong == 0, qPrintable(QString::number(wrong)));
+            // Edges along the axes fall on whole pixels: up to half a pixel all along, and clips that are
+            // rectangles are whole pixels in tones too, rounded outwards.
+            const double off = std::fabs(mean(a) - mean(b));
+            QVERIFY2(off < 2, qPrintable(QString::number(off)));
+        };
+        for (std::size_t i = 0; i < smooth.plates.size(); ++i) {
+            compare(crisp.plates[i], smooth.plates[i]);
+        }
+        compare(crisp.area, smooth.area);
+    }
+
+    void linesAreAsTheInterpreterDrawsThem_data()
+    {
+        QTest::addColumn<std::string>("line");
+        const std::string corner = "12 12 m 40 60 l 60 20 l ";
+        QTest::newRow("butt ends and miters") << std::string() + "5 w " + corner + "S";
+        QTest::newRow("a miter past its limit is cut") << std::string() + "5 w 1.2 M " + corner + "S";
+        QTest::newRow("round ends and joins") << std::string() + "8 w 1 J 1 j " + corner + "S";
+        QTest::newRow("square ends, bevelled") << std::string() + "8 w 2 J 2 j " + corner + "S";
+        QTest::newRow("closed") << std::string() + "5 w " + corner + "s";
+        QTest::newRow("a curve") << std::string() + "9 w 10 20 m 20 70 50 70 60 20 c S";
+        QTest::newRow("a tight curve, wide") << std::string() + "16 w 20 20 m 20 60 28 60 28 20 c S";
+        QTest::newRow("a circle") << std::string() + "6 w " + circle(36, 36, 20) + "S";
+        QTest::newRow("dashes with a phase") << std::string() + "4 w [9 5] 3 d " + corner + "S";
+        QTest::newRow("three lengths turn over") << std::string() + "4 w [9 5 2] 0 d " + corner + "S";
+        QTest::newRow("dotted by round ends") << std::string() + "9 w 1 J [0 12] 0 d " + corner + "S";
+        QTest::newRow("a dashed curve") << std::string() + "4 w [7 4] 0 d 10 20 m 20 70 50 70 60 20 c S";
+        QTest::newRow("a pen squeezed and turned")
+            << std::string() + "q 1 0.4 -0.2 0.4 10 5 cm 8 w 1 J 10 20 m 40 50 l 50 10 l S Q";
+        QTest::newRow("a dot by a round end") << std::string() + "20 w 1 J 36 36 m 36 36 l S";
+    }
+    void linesAreAsTheInterpreterDrawsThem()
+    {
+        QFETCH(std::string, line);
+        const MiniPdf pdf = spots_page("/A CS 1 SCN " + line);
+        const PlateTile smooth = pdf.plates(600);
+        const PlateTile crisp = pdf.plates(600, Edges::Crisp);
+        const int wrong = wrong_off_edges(crisp.plates[0], smooth.plates[0]);
+        QVERIFY2(wrong == 0, qPrintable(QString::number(wrong)));
+        // Its chords are off by up to a third of a pixel inside round ends, which is 1.5 % of these dots.
+        const double area = mean(smooth.plates[0]);
+        QVERIFY2(std::fabs(mean(crisp.plates[0]) - area) < 0.015 * area,
+                 qPrintable(QStringLiteral("%1 %2").arg(mean(crisp.plates[0])).arg(area)));
+    }
+
+    void circlesHaveTheirSizeAndPlace()
+    {
+        // Common practice, no source: a film that is to fit shows no error of a twentieth of a pixel.
+        std::mt19937 random(7);
+        std::uniform_real_distribution<double> shift(-1, 1);
+        MiniPdf pdf = spots_page("");
+        pdf.width = pdf.height = 500;
+        pdf.contents = "/A cs 1 scn ";
+        struct Disc
+        {
+            double x, y, r;
+        };
+        std::vector<Disc> discs;
+        for (int i = 0; i < 50; ++i) {
+            discs.push_back({35.0 + i % 7 * 70 + 5 * shift(random), 35.0 + i / 7 * 60 + 5 * shift(random),
+                             14 + 6 * shift(random)});
+            pdf.contents += circle(discs.back().x, 500 - discs.back().y, discs.back().r) + "f ";
+        }
+        constexpr double dpi = 144;
+        const Plane film = pdf.plates(dpi, Edges::Crisp).plates[0];
+        double radius = 0, right = 0, down = 0;
+        for (const Disc &disc : discs) {
+            const double s = dpi / 72;
+            double area = 0, x_sum = 0, y_sum = 0;
+            for (int y = static_cast<int>((disc.y - 26) * s); y < (disc.y + 26) * s; ++y) {
+                for (int x = static_cast<int>((disc.x - 26) * s); x < (disc.x + 26) * s; ++x) {
+                    if (film.at(x, y) > 0) {
+                        area += 1;
+                        x_sum += x + 0.5;
+                        y_sum += y + 0.5;
+                    }
+                }
+            }
+            radius += std::sqrt(area / std::numbers::pi) - disc.r * s;
+            right += x_sum / area - disc.x * s;
+            down += y_sum / area - disc.y * s;
+        }
+        for (const double off : {radius / 50, right / 50, down / 50}) {
+            QVERIFY2(std::fabs(off) < 0.05, qPrintable(QString::number(off)));
+        }
+    }
+
+    void aPixelIsInkWhenItsCentreIs()
+    {
+        // Half open: a left or top edge on a centre counts, a right or bottom one does not. A page of ten
+        // pixels; PDF's y runs up.
+        MiniPdf pdf = spots_page("/A cs 1 scn 2.5 3.5 3 4 re f");
+        pdf.width = pdf.height = 10;
+        QCOMPARE(drawn(pdf.plates(72, Edges::Crisp).plates[0], {0, 0, 10, 10}),
+                 QStringList({"..........", "..........", "..###.....", "..###.....", "..###.....",
+                              "..###.....", "..........", "..........", "..........", ".........."}));
+    }
+
+    void nothingThinIsLost()
+    {
+        MiniPdf pdf = spots_page({});
+        pdf.width = pdf.height = 10;
+        const auto inked = [&](const std::string &art) {
+            pdf.contents = "/A cs 1 scn /A CS 1 SCN " + art;
+            return drawn(pdf.plates(72, Edges::Crisp).plates[0], {0, 0, 10, 10});
+        };
+        // Upright, between two centres: one column.
+        QStringList rows = inked("4.6 0 0.2 10 re f");
+        QCOMPARE(rows, QStringList(10, "....#....."));
+        // Lying, between two centres of rows: one row. From the top 3.7 to 3.9.
+        rows = inked("1 6.1 8 0.2 re f");
+        QCOMPARE(rows.at(3), QStringLiteral(".########."));
+        QCOMPARE(rows.filter("#").size(), 1);
+        // Smaller than a pixel both ways.
+        QCOMPARE(inked("6.1 6.1 0.1 0.1 re f").filter("#"), QStringList("......#..."));
+        // Hairlines are a pixel wide.
+        QCOMPARE(inked("0 w 0 4.2 m 10 4.2 l S").filter("#"), QStringList("##########"));
+        QCOMPARE(inked("0.01 w 4.2 0 m 4.2 10 l S"), QStringList(10, "....#....."));
+        QCOMPARE(inked("0 w 0 0 m 10 10 l S").join("").count('#') >= 10, true);
+    }
+
+    void shapesThatTouchNeitherOverlapNorGape()
+    {
+        // A page cut into slanting strips of four tones: every pixel belongs to one of them.
+        std::string art = "/A cs ";
+        for (int i = -8; i < 80; ++i) {
+            const double x = i * 1.37;
+            art += number(0.2 + 0.2 * (std::abs(i) % 4)) + "scn " + number(x) + "0 m " + number(x + 1.37) +
+                   "0 l " + number(x + 11.37) + "72 l " + number(x + 10) + "72 l f ";
+        }
+        const Plane film = spots_page(art).plates(144, Edges::Crisp).plates[0];
+        for (int y = 0; y < film.height; ++y) {
+            for (int x = 0; x < film.width; ++x) {
+                QVERIFY2(film.at(x, y) >= 50, qPrintable(QStringLiteral("%1 %2").arg(x).arg(y)));
+            }
+        }
+    }
+
+    void whatIsPaintedByPixelsMeetsTheRestWithoutASeam()
+    {
+        // The same art, once wholly as runs and once with a corner that has to be painted by pixels.
+        const std::string art = "/A cs 1 scn " + circle(36, 36, 30) + "f /OP gs /B cs 0.6 scn 5 " +
+                                "20 m 70 33 l 68 40 l 3 28 l f 0.3 w /B CS 1 SCN 0 0 m 72 70 l S ";
+        const PlateTile whole = spots_page(art).plates(300, Edges::Crisp);
+        const PlateTile part =
+            spots_page(art + "/Mul gs /B cs 0 scn 30 30 12 12 re f").plates(300, Edges::Crisp);
+        int differing = 0;
+        for (std::size_t i = 0; i < 2; ++i) {
+            for (int y = 0; y < whole.plates[i].height; ++y) {
+                for (int x = 0; x < whole.plates[i].width; ++x) {
+                    differing += whole.plates[i].at(x, y) != part.plates[i].at(x, y) ? 1 : 0;
+                }
+            }
+        }
+        // Of about four hundred pixels along its edges; by rounding only.
+        QVERIFY2(differing <= 4, qPrintable(QString::number(differing)));
+    }
+
+    void picturesTakeThePixelTheirCentreLiesIn()
+    {
+        MiniPdf pdf =
+            spots_page("q 8 0 0 8 1.3 1.3 cm BI /W 2 /H 2 /CS /G /BPC 8 /F /AHx ID 00 40 80 FF> EI Q");
+        pdf.width = pdf.height = 10;
+        const PlateTile film = pdf.plates(72, Edges::Crisp);
+        const Plane &black = plane(film, pdf.scene(), "Black");
+        // From x 1.3 to 9.3: centres 1.5 to 8.5; the middle is at 5.3. From the top 0.7 to 8.7.
+        QCOMPARE(black.at(1, 1), std::uint8_t(255));
+        QCOMPARE(black.at(4, 4), std::uint8_t(255));
+        QCOMPARE(black.at(5, 4), std::uint8_t(255 - 0x40));
+        QCOMPARE(black.at(8, 4), std::uint8_t(255 - 0x40));
+        QCOMPARE(black.at(4, 5), std::uint8_t(255 - 0x80));
+        QCOMPARE(black.at(5, 5), std::uint8_t(0));
+        QCOMPARE(black.at(0, 4), std::uint8_t(0));
+        QCOMPARE(black.at(9, 4), std::uint8_t(0));
+        QCOMPARE(film.area.at(8, 8), std::uint8_t(255));
+        QCOMPARE(film.area.at(8, 9), std::uint8_t(0));
+    }
+
+    void theDemoIsTheSameOffEdges_data()
+    {
+        QTest::addColumn<QString>("file");
+        for (const char *file : {"night-tote.pdf", "trail-card-messy.pdf", "handbill.pdf"}) {
+            QTest::newRow(file) << QString::fromLatin1(file);
+        }
+    }
+    void theDemoIsTheSameOffEdges()
+    {
+        QFETCH(QString, file);
+        const auto artwork =
+            take(Artwork::open((QStringLiteral(BICHROM_SOURCE_DIR "/demo/") + file).toStdString()));
+        const auto page = take(artwork->interpret(1, PageBox::Media));
+        const auto inks = propose_job(take(record_scene(*page)), {}).inks();
+        const auto line = take(PlateLine::make(page, inks));
+        const Dpi dpi(300);
+        const PlateTile smooth = take(line->whole_page(dpi, Edges::Smooth));
+        const PlateTile crisp = take(line->whole_page(dpi, Edges::Crisp));
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            // Gradients and pictures may be a step off where they change; a thousandth of the page is nothing
+            // else.
+            const int wrong = wrong_off_edges(crisp.plates[i], smooth.plates[i], 3);
+            QVERIFY2(wrong < static_cast<int>(smooth.area.pixels.size() / 1000),
+                     qPrintable(QStringLiteral("%1: %2").arg(QString::fromStdString(inks[i])).arg(wrong)));
+            QVERIFY2(std::fabs(mean(crisp.plates[i]) - mean(smooth.plates[i])) <
+                         0.01 * mean(smooth.plates[i]) + 0.1,
+                     qPrintable(QStringLiteral("%1: %2 %3")
+                                    .arg(QString::fromStdString(inks[i]))
+                                    .arg(mean(crisp.plates[i]))
+                                    .arg(mean(smooth.plates[i]))));
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestRuns)
+#include "tst_runs.moc"
