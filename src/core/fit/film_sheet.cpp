@@ -1,6 +1,8 @@
 #include "core/fit/film_sheet.h"
 
-#include "core/fit/text_raster.h"
+#include "core/fit/film_text.h"
+#include "core/raster/bitmap_ops.h"
+#include "core/raster/shape_list.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,26 +33,41 @@ public:
     {
         m_bits = Bitmap(area.x + area.width - m_origin_x, area.height);
     }
-    void ink(int x, int y)
-    {
-        const int column = x - m_origin_x;
-        const int row = y - m_origin_y;
-        if (column >= 0 && column < m_bits.width && row >= 0 && row < m_bits.height) {
-            std::uint8_t &byte = m_bits.row(row)[column / 8];
-            byte = static_cast<std::uint8_t>(byte | (0x80u >> (column % 8)));
-        }
-    }
     void box(PixelRect r)
     {
         for (int y = r.y; y < r.y + r.height; ++y) {
-            for (int x = r.x; x < r.x + r.width; ++x) {
-                ink(x, y);
-            }
+            span(y, r.x, r.x + r.width);
         }
     }
+    /// A shape of a list whose pixels are those of the tile.
+    void shape(const ShapeList &shapes, int number)
+    {
+        RowFiller filler;
+        filler.fill(shapes, shapes.shape(number), 0, m_bits.height, m_bits.width,
+                    [&](int row, std::span<const InkSpan> spans) {
+                        for (const InkSpan &one : spans) {
+                            set_bits(m_bits.row(row), one.begin, one.end);
+                        }
+                    });
+    }
+    /// Where the tile begins on the sheet.
+    [[nodiscard]] PixelPoint origin() const
+    {
+        return {static_cast<double>(m_origin_x), static_cast<double>(m_origin_y)};
+    }
+    [[nodiscard]] ShapeList empty_list() const { return {m_bits.width, m_bits.height}; }
     [[nodiscard]] MarkTile take() { return {m_origin_x, m_origin_y, std::move(m_bits)}; }
 
 private:
+    void span(int y, int begin, int end)
+    {
+        begin = std::max(begin - m_origin_x, 0);
+        end = std::min(end - m_origin_x, m_bits.width);
+        if (y >= m_origin_y && y < m_origin_y + m_bits.height && begin < end) {
+            set_bits(m_bits.row(y - m_origin_y), begin, end);
+        }
+    }
+
     int m_origin_x;
     int m_origin_y;
     Bitmap m_bits;
@@ -76,24 +93,30 @@ MarkTile registration_mark(PixelRect area, int line)
     const int middle_y = area.y + (area.height - line) / 2;
     paint.box({middle_x, area.y, line, area.height});
     paint.box({area.x, middle_y, area.width, line});
+    // A ring of the line's width.
     const double outer = area.width * 0.34;
-    const double inner = outer - line;
-    const double cx = middle_x + line / 2.0;
-    const double cy = middle_y + line / 2.0;
-    for (int y = area.y; y < area.y + area.height; ++y) {
-        for (int x = area.x; x < area.x + area.width; ++x) {
-            const double d = std::hypot(x + 0.5 - cx, y + 0.5 - cy);
-            if (d <= outer && d > inner) {
-                paint.ink(x, y);
-            }
-        }
+    const PixelPoint centre = {middle_x + line / 2.0 - paint.origin().x,
+                               middle_y + line / 2.0 - paint.origin().y};
+    ShapeList shapes = paint.empty_list();
+    shapes.begin(true, true);
+    for (const double r : {outer, outer - line}) {
+        const double k =
+            0.5522847498 * r; // a quarter of a circle as a Bézier curve, right to 0.03 % of its radius
+        shapes.move_to({centre.x + r, centre.y});
+        shapes.curve_to({centre.x + r, centre.y + k}, {centre.x + k, centre.y + r}, {centre.x, centre.y + r});
+        shapes.curve_to({centre.x - k, centre.y + r}, {centre.x - r, centre.y + k}, {centre.x - r, centre.y});
+        shapes.curve_to({centre.x - r, centre.y - k}, {centre.x - k, centre.y - r}, {centre.x, centre.y - r});
+        shapes.curve_to({centre.x + k, centre.y - r}, {centre.x + r, centre.y - k}, {centre.x + r, centre.y});
+        shapes.close();
+    }
+    if (const int ring = shapes.end(); ring >= 0) {
+        paint.shape(shapes, ring);
     }
     return paint.take();
 }
 
 /// Splits \p label at blanks into lines no wider than \p room pixels.
-std::vector<std::string> break_lines(const TextRaster &raster, const std::string &label, double size,
-                                     int room)
+std::vector<std::string> break_lines(const FilmText &text, const std::string &label, double size, int room)
 {
     std::vector<std::string> lines;
     std::string line;
@@ -103,7 +126,7 @@ std::vector<std::string> break_lines(const TextRaster &raster, const std::string
         end = end == std::string::npos ? label.size() : end;
         const std::string word = label.substr(at, end - at);
         const std::string longer = line.empty() ? word : line + " " + word;
-        if (!line.empty() && raster.width(longer, size) > room) {
+        if (!line.empty() && text.width(longer, size) > room) {
             lines.push_back(line);
             line = word;
         } else {
@@ -225,9 +248,9 @@ Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, c
     sheet.art = {corner, corner, art_width, art_height};
     sheet.width = sheet.art.x + art_width + margin;
 
-    auto raster = TextRaster::make();
-    if (!raster) {
-        return raster.error();
+    auto words = FilmText::make();
+    if (!words) {
+        return words.error();
     }
     const double em = label_pt * scale.dpi / points_per_inch;
     const int line_height = static_cast<int>(std::ceil(em * 1.25));
@@ -236,7 +259,7 @@ Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, c
     std::vector<std::vector<std::string>> labels;
     std::size_t most_lines = 0;
     for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        labels.push_back(break_lines(*raster, film_label(job, i, text), em, label_room));
+        labels.push_back(break_lines(*words, film_label(job, i, text), em, label_room));
         most_lines = std::max(most_lines, labels.back().size());
     }
     const int label_y = sheet.art.y + art_height + margin;
@@ -250,18 +273,17 @@ Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, c
     for (std::size_t i = 0; i < labels.size(); ++i) {
         int y = label_y;
         for (const std::string &line : labels[i]) {
-            const auto words = raster->draw(line, em);
-            if (!words) {
-                return words.error();
+            const int width =
+                std::min(static_cast<int>(std::ceil(words->width(line, em))) + 2, sheet.width - label_x);
+            TilePainter paint({label_x, y, width, line_height});
+            ShapeList letters = paint.empty_list();
+            letters.begin(false, true);
+            if (const Done done = words->add(line, em, label_x + 1 - paint.origin().x, em * 0.95, letters);
+                !done) {
+                return done.error();
             }
-            const int width = std::min(words->width, sheet.width - label_x);
-            TilePainter paint({label_x, y, width, words->height});
-            for (int row = 0; row < words->height; ++row) {
-                for (int column = 0; column < width; ++column) {
-                    if (words->at(column, row) >= 128) {
-                        paint.ink(label_x + column, y + row);
-                    }
-                }
+            if (const int shape = letters.end(); shape >= 0) {
+                paint.shape(letters, shape);
             }
             sheet.plate[i].push_back(paint.take());
             y += line_height;

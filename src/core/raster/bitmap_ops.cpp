@@ -66,4 +66,21 @@ void mirror(Bitmap &film)
     }
 }
 
+void set_bits(std::uint8_t *bits, int begin, int end)
+{
+    const int first = begin / 8;
+    const int last = end / 8;
+    const auto head = static_cast<std::uint8_t>(0xFF >> (begin % 8));
+    const auto tail = static_cast<std::uint8_t>(~(0xFF >> (end % 8)));
+    if (first == last) {
+        bits[first] = static_cast<std::uint8_t>(bits[first] | (head & tail));
+        return;
+    }
+    bits[first] = static_cast<std::uint8_t>(bits[first] | head);
+    std::memset(bits + first + 1, 0xFF, static_cast<std::size_t>(last - first - 1));
+    if (tail != 0) {
+        bits[last] = static_cast<std::uint8_t>(bits[last] | tail);
+    }
+}
+
 } // namespace bichrom

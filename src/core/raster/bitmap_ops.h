@@ -13,4 +13,7 @@ void invert(Bitmap &film);
 /// Turns the film over left to right, exactly.
 void mirror(Bitmap &film);
 
+/// Inks pixels [\p begin, \p end) of a row of a bitmap. \pre begin < end
+void set_bits(std::uint8_t *bits, int begin, int end);
+
 } // namespace bichrom

@@ -1,5 +1,6 @@
 #include "core/screen/halftone.h"
 
+#include "core/raster/bitmap_ops.h"
 #include "core/screen/halftone_kernel.h"
 
 #include <algorithm>
@@ -176,24 +177,6 @@ void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, 
 namespace {
 
 constexpr int word_pixels = 64; // a row of dots is made of whole words
-
-/// Inks pixels [begin, end).
-void set_bits(std::uint8_t *bits, int begin, int end)
-{
-    const int first = begin / 8;
-    const int last = end / 8;
-    const auto head = static_cast<std::uint8_t>(0xFF >> (begin % 8));
-    const auto tail = static_cast<std::uint8_t>(~(0xFF >> (end % 8)));
-    if (first == last) {
-        bits[first] = static_cast<std::uint8_t>(bits[first] | (head & tail));
-        return;
-    }
-    bits[first] = static_cast<std::uint8_t>(bits[first] | head);
-    std::memset(bits + first + 1, 0xFF, static_cast<std::size_t>(last - first - 1));
-    if (tail != 0) {
-        bits[last] = static_cast<std::uint8_t>(bits[last] | tail);
-    }
-}
 
 bool is_solid(const ToneRun &run)
 {

@@ -4,7 +4,7 @@
 #include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/page/pixel_image.h"
-#include "core/page/runs/stroke.h"
+#include "core/page/runs/outlines.h"
 
 #include <algorithm>
 #include <cmath>
@@ -364,22 +364,17 @@ void add_strip(State &s, const fz_shade *shade, const fz_matrix &to_pixels)
     s.scene->shapes.polygon(corners);
 }
 
-/// Puts where a gradient paints into the open shape. \return false when that cannot be said in shapes
-bool add_gradient_area(State &s, const fz_shade *shade, fz_rect area, const fz_matrix &to_pixels)
+/// Puts where a gradient that has a sampler paints into the open shape.
+void add_gradient_area(State &s, const fz_shade *shade, fz_rect area, const fz_matrix &to_pixels)
 {
     const bool before = shade->u.l_or_r.extend[0] != 0, after = shade->u.l_or_r.extend[1] != 0;
     const auto &c = shade->u.l_or_r.coords;
     if (shade->type == FZ_LINEAR) {
         add_strip(s, shade, to_pixels);
-        return true;
+        return;
     }
     // One circle within the other: the ring between them, the inner one, all around.
-    const double distance =
-        std::hypot(static_cast<double>(c[1][0] - c[0][0]), static_cast<double>(c[1][1] - c[0][1]));
     const double r0 = static_cast<double>(c[0][2]), r1 = static_cast<double>(c[1][2]);
-    if (!(distance < std::fabs(r1 - r0))) {
-        return false;
-    }
     const std::size_t outer = r1 > r0 ? 1 : 0;
     const bool beyond = outer == 1 ? after : before;
     const bool inside = outer == 1 ? before : after;
@@ -403,7 +398,6 @@ bool add_gradient_area(State &s, const fz_shade *shade, fz_rect area, const fz_m
     if (!inside && c[1 - outer][2] > 0) {
         circle(1 - outer);
     }
-    return true;
 }
 
 void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
@@ -424,16 +418,14 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
                                  ? all
                                  : fz_intersect_rect(all, fz_transform_rect(bounds, s.to_pixels));
         s.scene->shapes.begin(true, true);
-        const bool said = add_gradient_area(s, shade, area, place);
+        add_gradient_area(s, shade, area, place);
         const int shape = s.scene->shapes.end();
-        if (said) {
-            s.scene->shapes.begin(false, true); // what bounds it besides is a clip of its own
-            add_quad(s, area, fz_identity);
-            open_clip(s, s.scene->shapes.end());
-            add_sampled(s, shape, std::move(sampler), *known, params);
-            s.clips.pop_back();
-            return;
-        }
+        s.scene->shapes.begin(false, true); // what bounds it besides is a clip of its own
+        add_quad(s, area, fz_identity);
+        open_clip(s, s.scene->shapes.end());
+        add_sampled(s, shape, std::move(sampler), *known, params);
+        s.clips.pop_back();
+        return;
     }
     by_pixels(s, box_of(s, bounds));
 }

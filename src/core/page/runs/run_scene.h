@@ -5,7 +5,7 @@
 
 #include "core/artwork/mupdf/mupdf.h"
 #include "core/page/runs/sampler.h"
-#include "core/page/runs/shape_list.h"
+#include "core/raster/shape_list.h"
 
 #include <array>
 #include <cstdint>

@@ -144,6 +144,8 @@ private:
     double m_across = 0, m_down = 0, m_start = 0; ///< of the place from 0 to 1 along the gradient
 };
 
+/// A gradient between two circles of which one lies within the other. Where its colours change along a row is
+/// worked out, two places for each of 255 circles, instead of a colour for each pixel.
 class Radial final : public Gradient
 {
 public:
@@ -151,41 +153,77 @@ public:
         : Gradient(shade, back, components)
     {
         const auto &c = shade->u.l_or_r.coords;
-        m_x = static_cast<double>(c[0][0]);
-        m_y = static_cast<double>(c[0][1]);
-        m_r = static_cast<double>(c[0][2]);
-        m_dx = static_cast<double>(c[1][0]) - m_x;
-        m_dy = static_cast<double>(c[1][1]) - m_y;
-        m_dr = static_cast<double>(c[1][2]) - m_r;
-        m_a = m_dx * m_dx + m_dy * m_dy - m_dr * m_dr;
+        const auto between = [&](std::size_t i, double t) {
+            return static_cast<double>(c[0][i]) +
+                   t * (static_cast<double>(c[1][i]) - static_cast<double>(c[0][i]));
+        };
+        m_grows = c[1][2] > c[0][2];
+        for (int k = 1; k <= steps; ++k) {
+            const double t = static_cast<double>(k) / steps;
+            m_circles.push_back({between(0, t), between(1, t), between(2, t)});
+        }
+        if (m_grows) { // the outermost first
+            std::reverse(m_circles.begin(), m_circles.end());
+        }
     }
-    // |p − c0 − t·(c1 − c0)| = r0 + t·(r1 − r0), the larger t whose circle exists (ISO 32000-1, 8.7.4.5.4).
     void indices(int row, int begin, int end, std::uint32_t *out) const override
     {
-        for (int x = begin; x < end; ++x) {
-            const double px = m_back.x(x + 0.5, row + 0.5) - m_x;
-            const double py = m_back.y(x + 0.5, row + 0.5) - m_y;
-            const double b = px * m_dx + py * m_dy + m_r * m_dr;
-            const double c = px * px + py * py - m_r * m_r;
-            double t = 0;
-            if (std::fabs(m_a) < 1e-12) {
-                t = b != 0 ? c / (2 * b) : 0;
-            } else {
-                const double root = std::sqrt(std::max(0.0, b * b - m_a * c));
-                const double larger = (b + (m_a > 0 ? root : -root)) / m_a;
-                const double smaller = (b - (m_a > 0 ? root : -root)) / m_a;
-                t = m_r + larger * m_dr >= 0 ? larger : smaller;
+        const double x = m_back.x(0, row + 0.5), y = m_back.y(0, row + 0.5);
+        const double square = m_back.a * m_back.a + m_back.b * m_back.b; // of a pixel's step to the right
+        const auto centre = [&](double at) {
+            return static_cast<int>(
+                std::clamp(std::ceil(at - 0.5), static_cast<double>(begin), static_cast<double>(end)));
+        };
+        std::array<int, steps> right{};
+        int inside = 0; // circles entered
+        int at = begin;
+        // Each circle entered is a step towards the middle.
+        const auto index_of = [&](int entered) {
+            return static_cast<std::uint32_t>(m_grows ? steps - entered : entered);
+        };
+        const auto fill_to = [&](int to, int entered) {
+            if (to > at) {
+                std::fill(out + (at - begin), out + (to - begin), index_of(entered));
+                at = to;
             }
-            *out++ = index(t);
+        };
+        for (const Circle &circle : m_circles) {
+            const double dx = x - circle.x, dy = y - circle.y;
+            const double half = m_back.a * dx + m_back.b * dy;
+            const double under = half * half - square * (dx * dx + dy * dy - circle.r * circle.r);
+            if (!(circle.r > 0) || !(under > 0)) {
+                break; // nor does the row meet those within
+            }
+            const double root = std::sqrt(under);
+            fill_to(centre((-half - root) / square), inside);
+            right[static_cast<std::size_t>(inside++)] = centre((-half + root) / square);
         }
+        for (; inside > 0; --inside) {
+            fill_to(right[static_cast<std::size_t>(inside - 1)], inside);
+        }
+        fill_to(end, 0);
     }
     [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
 private:
-    double m_x, m_y, m_r, m_dx, m_dy, m_dr, m_a;
+    static constexpr int steps = 255; ///< between 256 colours
+    struct Circle
+    {
+        double x, y, r;
+    };
+    std::vector<Circle> m_circles; ///< where a colour begins, from the outermost inwards
+    bool m_grows = true;
 };
 
 } // namespace
+
+bool circles_nest(const fz_shade *shade)
+{
+    const auto &c = shade->u.l_or_r.coords;
+    const double distance =
+        std::hypot(static_cast<double>(c[1][0] - c[0][0]), static_cast<double>(c[1][1] - c[0][1]));
+    return distance < std::fabs(static_cast<double>(c[1][2] - c[0][2]));
+}
 
 std::unique_ptr<const Sampler> sample_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels,
                                               const ComponentOf &components)
@@ -207,7 +245,7 @@ std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matr
     if (shade->type == FZ_LINEAR) {
         return std::make_unique<Linear>(shade, *back, components);
     }
-    if (shade->type == FZ_RADIAL) {
+    if (shade->type == FZ_RADIAL && circles_nest(shade)) {
         return std::make_unique<Radial>(shade, *back, components);
     }
     return nullptr;

@@ -35,8 +35,11 @@ public:
 [[nodiscard]] std::unique_ptr<const Sampler>
 sample_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels, const ComponentOf &components);
 
-/// A linear or radial gradient with a table of 256 colours. \param shade  outlives the sampler
-/// \return null for other kinds
+/// Whether one circle of a radial gradient lies within the other.
+[[nodiscard]] bool circles_nest(const fz_shade *shade);
+
+/// A gradient with a table of 256 colours, linear or radial between circles that nest. \param shade  outlives
+/// the sampler \return null for other kinds
 [[nodiscard]] std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matrix &to_pixels,
                                                           const ComponentOf &components);
 

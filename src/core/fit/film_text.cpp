@@ -1,8 +1,8 @@
-#include "core/fit/text_raster.h"
+#include "core/fit/film_text.h"
 
 #include "core/artwork/mupdf/runtime.h"
-
-#include <cmath>
+#include "core/artwork/mupdf/type3.h"
+#include "core/page/runs/outlines.h"
 
 extern "C" {
 extern const unsigned char bichrom_sans_medium_otf[];
@@ -11,7 +11,7 @@ extern const unsigned char bichrom_sans_medium_otf_end[];
 
 namespace bichrom {
 
-struct TextRaster::Impl
+struct FilmText::Impl
 {
     std::shared_ptr<MupdfRuntime> runtime;
     fz_font *font = nullptr;
@@ -24,11 +24,11 @@ struct TextRaster::Impl
     }
 };
 
-TextRaster::TextRaster(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
-TextRaster::~TextRaster() = default;
-TextRaster::TextRaster(TextRaster &&) noexcept = default;
+FilmText::FilmText(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
+FilmText::~FilmText() = default;
+FilmText::FilmText(FilmText &&) noexcept = default;
 
-Outcome<TextRaster> TextRaster::make()
+Outcome<FilmText> FilmText::make()
 {
     auto runtime = MupdfRuntime::make();
     if (!runtime) {
@@ -45,10 +45,10 @@ Outcome<TextRaster> TextRaster::make()
     if (!done) {
         return done.error();
     }
-    return TextRaster(std::move(impl));
+    return FilmText(std::move(impl));
 }
 
-double TextRaster::width(const std::string &text, double size) const
+double FilmText::width(const std::string &text, double size) const
 {
     const auto lease = m_impl->runtime->lease();
     fz_context *ctx = lease.ctx();
@@ -60,47 +60,43 @@ double TextRaster::width(const std::string &text, double size) const
     return done ? static_cast<double>(end.e) * size : 0.0;
 }
 
-Outcome<Plane> TextRaster::draw(const std::string &text, double size) const
+Done FilmText::add(const std::string &text, double size, double x, double y, ShapeList &shapes) const
 {
     const auto lease = m_impl->runtime->lease();
     fz_context *ctx = lease.ctx();
-    const int columns = std::max(1, static_cast<int>(std::ceil(width(text, size))) + 2);
-    const int rows = std::max(1, static_cast<int>(std::ceil(size * 1.25)));
-    Plane plane(columns, rows);
-    const Done done = guarded(ctx, "label", [&] {
-        fz_pixmap *pixmap = nullptr;
-        fz_device *device = nullptr;
-        fz_text *run = nullptr;
-        fz_var(pixmap);
-        fz_var(device);
-        fz_var(run);
+    return guarded(ctx, "label", [&] {
+        fz_text *run = fz_new_text(ctx);
+        fz_path *outline = nullptr;
+        fz_var(outline);
         fz_try(ctx)
         {
-            pixmap = fz_new_pixmap_with_data(ctx, nullptr, columns, rows, nullptr, 1, columns,
-                                             plane.pixels.data());
-            device = fz_new_draw_device(ctx, fz_identity, pixmap);
-            run = fz_new_text(ctx);
             const auto em = static_cast<float>(size);
-            const fz_matrix place = {em, 0, 0, -em, 1, em * 0.95f};
+            const fz_matrix place = {em, 0, 0, -em, static_cast<float>(x), static_cast<float>(y)};
             fz_show_string(ctx, run, m_impl->font, place, text.c_str(), 0, 0, FZ_BIDI_LTR, FZ_LANG_UNSET);
-            fz_fill_text(ctx, device, run, fz_identity, nullptr, nullptr, 1, fz_default_color_params);
-            fz_close_device(ctx, device);
+            for (const fz_text_span *span = run->head; span != nullptr; span = span->next) {
+                for (int i = 0; i < span->len; ++i) {
+                    const fz_text_item &item = span->items[i];
+                    outline = item.gid < 0 ? nullptr
+                                           : fz_outline_glyph(ctx, span->font, item.gid,
+                                                              glyph_matrix(span, item, fz_identity));
+                    if (outline != nullptr) {
+                        add_fill(ctx, outline, fz_identity, shapes);
+                        fz_drop_path(ctx, outline);
+                        outline = nullptr;
+                    }
+                }
+            }
         }
         fz_always(ctx)
         {
+            fz_drop_path(ctx, outline);
             fz_drop_text(ctx, run);
-            fz_drop_device(ctx, device);
-            fz_drop_pixmap(ctx, pixmap);
         }
         fz_catch(ctx)
         {
             fz_rethrow(ctx);
         }
     });
-    if (!done) {
-        return done.error();
-    }
-    return plane;
 }
 
 } // namespace bichrom

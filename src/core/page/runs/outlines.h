@@ -1,10 +1,10 @@
 /// \file
-/// Lines of a width, with joins, ends and dashes, as shapes.
-/// Layer: core/page, private to it.
+/// Paths of MuPDF, filled or drawn with a width, as shapes.
+/// Layer: core/page, private to the core.
 #pragma once
 
 #include "core/artwork/mupdf/mupdf.h"
-#include "core/page/runs/shape_list.h"
+#include "core/raster/shape_list.h"
 
 namespace bichrom {
 

@@ -1,4 +1,4 @@
-#include "core/page/runs/stroke.h"
+#include "core/page/runs/outlines.h"
 
 #include <algorithm>
 #include <array>

@@ -1,4 +1,4 @@
-#include "core/page/runs/shape_list.h"
+#include "core/raster/shape_list.h"
 
 #include <algorithm>
 #include <array>

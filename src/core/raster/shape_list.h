@@ -1,6 +1,6 @@
 /// \file
 /// Outlines as edges, ready to be crossed by rows of pixels.
-/// Layer: core/page, private to it. May use core/base.
+/// Layer: core/raster. May use core/base.
 #pragma once
 
 #include "core/base/units.h"
