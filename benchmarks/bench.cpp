@@ -114,30 +114,95 @@ void kernels()
     });
 }
 
-/// Runs this program again for one film set, so that its threads and its memory are its own.
-/// \return seconds, peak megabytes
-std::pair<double, double> in_child(const std::vector<std::string> &arguments)
+/// What a run took; of its own children too.
+struct Cost
+{
+    double seconds = 0, cpu = 0, megabytes = 0;
+};
+
+/// Runs \p program, whose threads and memory are its own then.
+Cost run(const std::string &program, std::vector<std::string> arguments, bool quiet)
 {
     std::fflush(stdout);
+    rusage before{}, after{};
+    getrusage(RUSAGE_CHILDREN, &before);
     const auto start = std::chrono::steady_clock::now();
     const pid_t child = fork();
     if (child == 0) {
-        std::vector<char *> words = {const_cast<char *>("bichrom-bench")};
-        for (const std::string &argument : arguments) {
-            words.push_back(const_cast<char *>(argument.c_str()));
+        if (quiet && (std::freopen("/dev/null", "w", stdout) == nullptr ||
+                      std::freopen("/dev/null", "w", stderr) == nullptr)) {
+            _exit(1);
+        }
+        std::vector<char *> words = {const_cast<char *>(program.c_str())};
+        for (std::string &argument : arguments) {
+            words.push_back(argument.data());
         }
         words.push_back(nullptr);
-        execv("/proc/self/exe", words.data());
+        execvp(program == "bichrom-bench" ? "/proc/self/exe" : program.c_str(), words.data());
         _exit(1);
     }
     int status = 0;
     rusage usage{};
     wait4(child, &status, 0, &usage);
+    getrusage(RUSAGE_CHILDREN, &after);
     if (status != 0) {
         std::fprintf(stderr, "a measured run failed\n");
     }
+    const auto cpu = [](const rusage &one) {
+        return static_cast<double>(one.ru_utime.tv_sec + one.ru_stime.tv_sec) +
+               1e-6 * static_cast<double>(one.ru_utime.tv_usec + one.ru_stime.tv_usec);
+    };
     return {std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(),
-            static_cast<double>(usage.ru_maxrss) / 1024.0};
+            cpu(after) - cpu(before), static_cast<double>(usage.ru_maxrss) / 1024.0};
+}
+
+/// This program again, for one film set.
+Cost in_child(std::vector<std::string> arguments)
+{
+    return run("bichrom-bench", std::move(arguments), false);
+}
+
+/// Ordinary pages, where a program's own bookkeeping is what is paid for: the whole film command against a
+/// general interpreter's 1-bit separation device, one after the other.
+void simple_pages(bool with_gs)
+{
+    const auto folder =
+        std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    std::printf("Films of simple pages, the whole command\n");
+    for (const char *name : {"night-tote", "trail-card-messy", "handbill"}) {
+        const std::string page = std::string(BICHROM_SOURCE_DIR "/demo/") + name + ".pdf";
+        for (const char *dpi : {"1200", "2400"}) {
+            std::vector<Cost> ours, general;
+            for (int round = 0; round < 3; ++round) {
+                std::filesystem::create_directories(folder);
+                ours.push_back(run(
+                    BICHROM_CLI,
+                    {"film", page, "--accept-damage", "--dpi", dpi, "--lpi", "55", "--out", folder.string()},
+                    true));
+                if (with_gs) {
+                    general.push_back(
+                        run("gs",
+                            {"-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=tiffsep1", "-dLastPage=1",
+                             std::string("-r") + dpi, "-sOutputFile=" + (folder / "gs.tif").string(), page},
+                            true));
+                }
+                std::filesystem::remove_all(folder);
+            }
+            const auto middle = [](std::vector<Cost> costs) {
+                std::sort(costs.begin(), costs.end(),
+                          [](const Cost &a, const Cost &b) { return a.cpu < b.cpu; });
+                return costs[costs.size() / 2];
+            };
+            const Cost one = middle(ours);
+            std::printf("  %-18s %s dpi: %.2f s of CPU, %.2f s, %.0f MB peak", name, dpi, one.cpu,
+                        one.seconds, one.megabytes);
+            if (with_gs) {
+                std::printf("; Ghostscript's tiffsep1 %.2f s of CPU: %.2f of that", middle(general).cpu,
+                            one.cpu / middle(general).cpu);
+            }
+            std::printf("\n");
+        }
+    }
 }
 
 /// What the child does: writes the films of \p pdf and says how many there are.
@@ -173,22 +238,21 @@ void film_set(const Set &set, bool with_gs)
     std::ofstream(path, std::ios::binary)
         .write(reinterpret_cast<const char *>(set.pdf.data()), static_cast<std::streamsize>(set.pdf.size()));
     std::printf("  %-46s ", set.name);
-    const auto [seconds, megabytes] =
-        in_child({"set", path.string(), std::to_string(set.dpi), std::to_string(set.lpi)});
+    const Cost films = in_child({"set", path.string(), std::to_string(set.dpi), std::to_string(set.lpi)});
     std::uintmax_t written = 0;
     for (const auto &entry : std::filesystem::directory_iterator(folder / "films")) {
         written += entry.file_size();
     }
-    std::printf(", %.1f s (%.0f s asked), %.0f MB peak, %.1f MB of films\n", seconds, set.first, megabytes,
-                static_cast<double>(written) / 1e6);
+    std::printf(", %.1f s (%.0f s asked), %.1f s of CPU, %.0f MB peak, %.1f MB of films\n", films.seconds,
+                set.first, films.cpu, films.megabytes, static_cast<double>(written) / 1e6);
     if (with_gs) {
-        const std::string command = "gs -q -dSAFER -dBATCH -dNOPAUSE -sDEVICE=tiffsep1 -r" +
-                                    std::to_string(static_cast<int>(set.dpi)) +
-                                    " -sOutputFile=" + (folder / "gs.tif").string() + " " + path.string() +
-                                    " >/dev/null 2>&1";
-        const double gs = seconds_of([&] { (void)!std::system(command.c_str()); });
-        std::printf("  %-46s %.1f s; Bichrom takes %.2f of that\n",
-                    "  Ghostscript's tiffsep1 on the same page", gs, seconds / gs);
+        const Cost general = run("gs",
+                                 {"-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=tiffsep1",
+                                  "-r" + std::to_string(static_cast<int>(set.dpi)),
+                                  "-sOutputFile=" + (folder / "gs.tif").string(), path.string()},
+                                 true);
+        std::printf("  %-46s %.1f s of CPU; Bichrom takes %.2f of that\n",
+                    "  Ghostscript's tiffsep1 on the same page", general.cpu, films.cpu / general.cpu);
     }
     std::filesystem::remove_all(folder);
 }
@@ -366,14 +430,26 @@ void build()
     std::filesystem::create_directories(path);
     OpenedJob without = opened;
     without.job.plates.erase(without.job.plates.begin());
+    OpenedJob wide = opened;
+    for (RecipeStep &step : wide.job.plates.front().recipe) {
+        if (step.does == RecipeDo::Choke) {
+            step.does = RecipeDo::Spread;
+            step.distance = 5;
+        }
+    }
+    double plain = 0;
     const std::pair<const char *, const OpenedJob *> sets[] = {
-        {"its films without the base", &without}, {"its films with the base, choke 0.2 mm", &opened}};
+        {"its films without the base", &without},
+        {"its films with the base, choke 0.2 mm", &opened},
+        {"its films with the base, spread 5 mm", &wide}};
     for (const auto &[name, job] : sets) {
         const auto file = path / "job.bichrom";
         take_done(save_job(file, job->job, *job->artwork));
         std::printf("  %-46s ", name);
-        const auto [seconds, megabytes] = in_child({"set", file.string(), "1200", "55"});
-        std::printf(", %.1f s, %.0f MB peak\n", seconds, megabytes);
+        const Cost films = in_child({"set", file.string(), "1200", "55"});
+        plain = plain > 0 ? plain : films.cpu;
+        std::printf(", %.1f s, %.2f s of CPU (%.1f times), %.0f MB peak\n", films.seconds, films.cpu,
+                    films.cpu / plain, films.megabytes);
     }
     std::filesystem::remove_all(path);
 }
@@ -386,7 +462,7 @@ int main(int argc, char **argv)
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {
-        wanted = {"receive", "ink", "build", "kernels", "line", "photo", "large"};
+        wanted = {"receive", "ink", "build", "kernels", "simple", "line", "photo", "large"};
     }
     std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
     if (wanted.count("receive") > 0) {
@@ -410,6 +486,9 @@ int main(int argc, char **argv)
     }
     if (wanted.count("kernels") > 0) {
         kernels();
+    }
+    if (wanted.count("simple") > 0) {
+        simple_pages(with_gs);
     }
     std::printf("Whole film sets, from PDF to Group 4 files\n");
     if (wanted.count("line") > 0) {

@@ -337,11 +337,8 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolut
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
                 }
                 if (!fz_is_empty_irect(clip)) {
-                    // The rasteriser counts centres on right edges and not those on left ones; so little
-                    // further left, less than it tells apart, it is the other way round, as everywhere else.
-                    constexpr float hair = 1.0f / 512;
                     const fz_matrix place =
-                        fz_make_matrix(scale, 0, 0, scale, edges == Edges::Crisp ? -hair : 0, 0);
+                        fz_make_matrix(scale, 0, 0, scale, edges == Edges::Crisp ? -crisp_shift : 0, 0);
                     fz_run_display_list(ctx, pass.list, device, place, fz_rect_from_irect(clip),
                                         watch.cookie());
                 }

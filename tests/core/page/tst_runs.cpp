@@ -323,6 +323,28 @@ private Q_SLOTS:
         QCOMPARE(film.area.at(8, 9), std::uint8_t(0));
     }
 
+    void aPictureThatFitsItsPixelsStaysAsItIs()
+    {
+        std::string pixels;
+        for (int i = 0; i < 64; ++i) {
+            pixels += QByteArray::number((i * 37) % 256, 16).rightJustified(2, '0').toStdString();
+        }
+        const std::string art =
+            "q 8 0 0 8 1 1 cm BI /W 8 /H 8 /CS /G /BPC 8 /F /AHx ID " + pixels + "> EI Q ";
+        // Once as runs, once where the page has to be painted by pixels.
+        for (const char *more : {"", "/Mul gs /B cs 0 scn 0 0 10 10 re f"}) {
+            MiniPdf pdf = spots_page(art + more);
+            pdf.width = pdf.height = 10;
+            const PlateTile film = pdf.plates(72, Edges::Crisp);
+            const Plane &black = plane(film, pdf.scene(), "Black");
+            for (int i = 0; i < 64; ++i) {
+                QCOMPARE(int(black.at(1 + i % 8, 1 + i / 8)), 255 - (i * 37) % 256);
+            }
+            QCOMPARE(black.at(0, 4), std::uint8_t(0));
+            QCOMPARE(black.at(9, 4), std::uint8_t(0));
+        }
+    }
+
     void theDemoIsTheSameOffEdges_data()
     {
         QTest::addColumn<QString>("file");

@@ -297,8 +297,11 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     const fz_pixmap *pixels = pixels_of(image);
     const auto &known = planes_of(ctx, s, image->colorspace);
     // Reduced pictures are averaged and interpolated ones blended, both by the painter of pixels.
-    const bool enlarged = std::hypot(place.a, place.b) > static_cast<float>(image->w) ||
-                          std::hypot(place.c, place.d) > static_cast<float>(image->h);
+    const auto as_it_is = [](float a, float b, int count) {
+        constexpr float slack = 0.25f; // of a pixel over all of it, by rounding
+        return std::hypot(a, b) + slack >= static_cast<float>(count);
+    };
+    const bool enlarged = as_it_is(place.a, place.b, image->w) || as_it_is(place.c, place.d, image->h);
     const bool plain = known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr &&
                        image->interpolate == 0 && enlarged && alpha >= 1.0f;
     auto sampler = plain ? sample_picture(pixels, place, known->components) : nullptr;
