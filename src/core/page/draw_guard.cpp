@@ -36,9 +36,6 @@ template <auto Member, typename... Args>
 void paint_picture(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, Args... args)
 {
     const int before = device->hints;
-    if ((before & FZ_DONT_INTERPOLATE_IMAGES) != 0) {
-        ctm.e += crisp_shift; // a picture that fits its pixels stays so
-    }
     fz_try(ctx)
     {
         device->hints = hints_for(device, image, ctm);

@@ -4,13 +4,13 @@
 #include "core/artwork/mupdf/notes.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
+#include "core/page/crisp_device.h"
 #include "core/page/draw_guard.h"
 #include "core/page/pixel_row.h"
 #include "core/page/plate_route.h"
 #include "core/page/routed_list.h"
 #include "core/page/runs/run_painter.h"
 #include "core/page/shape_device.h"
-#include "core/page/thin_shapes.h"
 #include "core/page/vector_device.h"
 
 #include <algorithm>
@@ -23,6 +23,7 @@ namespace bichrom {
 namespace {
 
 constexpr double strip_seconds = 60.0;
+constexpr int quick_samples = 2; ///< each way in a pixel
 constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
 
 /// \p rect grown to whole strips and by a rim at the sides, within the page where it was.
@@ -84,6 +85,7 @@ struct PagePainter::Impl
     {
         std::size_t pass = 0;
         double resolution = 0;
+        ThinParts thin = ThinParts::Kept;
         std::shared_ptr<const RunScene> scene;
     };
     static constexpr std::size_t most_scenes = 8; ///< kept, the last ones used
@@ -137,12 +139,14 @@ struct PagePainter::Impl
     }
 
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
-    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>> scene_of(std::size_t pass, Dpi resolution,
-                                                                    const JobControl &control) const;
+    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>>
+    scene_of(std::size_t pass, Dpi resolution, ThinParts thin, const JobControl &control) const;
     [[nodiscard]] Outcome<PlateRuns> crisp_runs(const PixelRect &rect, Dpi resolution,
                                                 const JobControl &control) const;
-    [[nodiscard]] Outcome<PixelPart> crisp_part(const Pass &pass, const PixelRect &rect, bool area,
-                                                Dpi resolution, const JobControl &control) const;
+    [[nodiscard]] Outcome<std::optional<PlateTile>> quick_tile(const PixelRect &rect, Dpi resolution,
+                                                               const JobControl &control) const;
+    [[nodiscard]] Outcome<PixelPart> paint_part(const Pass &pass, const PixelRect &rect, bool area,
+                                                Edges edges, Dpi resolution, const JobControl &control) const;
     [[nodiscard]] Done paint_pass(const Pass &pass, PixelRect rect, Dpi resolution, Edges edges,
                                   PlatePixels &out, const JobControl &control) const;
 
@@ -311,6 +315,7 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolut
         const fz_irect box = {stored.x, top, stored.x + stored.width, next};
         std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
         CookieWatch watch(control, strip_seconds);
+        const CrispScope crisp(whole, {box.x0, box.y0, box.x1 - box.x0, box.y1 - box.y0});
         NoteScope notes(ctx);
         notes.within(fz_transform_rect(fz_rect_from_irect(box), fz_scale(1 / scale, 1 / scale)));
         bool broken = false;
@@ -321,11 +326,8 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolut
             fz_var(device);
             fz_try(ctx)
             {
-                constexpr int centre_of_pixel = 9; // MuPDF's number for that rule; 10 is any part of it
-                fz_set_graphics_aa_level(ctx, edges == Edges::Crisp   ? centre_of_pixel
-                                              : edges == Edges::Quick ? 2
-                                                                      : 8);
-                fz_set_graphics_min_line_width(ctx, edges == Edges::Crisp ? 1.0f : 0.0f);
+                fz_set_graphics_aa_level(ctx, edges == Edges::Quick ? 2 : 8);
+                fz_set_graphics_min_line_width(ctx, 0.0f);
                 fz_set_text_aa_level(ctx, 8);
                 const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, whole.width, whole.height});
                 pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
@@ -333,14 +335,12 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolut
                 device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
                 guard_draw_device(device);
                 if (edges == Edges::Crisp) {
-                    keep_thin_shapes(device);
+                    make_crisp(device);
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
                 }
                 if (!fz_is_empty_irect(clip)) {
-                    const fz_matrix place =
-                        fz_make_matrix(scale, 0, 0, scale, edges == Edges::Crisp ? -crisp_shift : 0, 0);
-                    fz_run_display_list(ctx, pass.list, device, place, fz_rect_from_irect(clip),
-                                        watch.cookie());
+                    fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale),
+                                        fz_rect_from_irect(clip), watch.cookie());
                 }
                 broken = device->fill_path == nullptr;
                 fz_close_device(ctx, device);
@@ -474,6 +474,15 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
         made.area = runs->area.plane();
         return made;
     }
+    if (edges == Edges::Quick) {
+        auto quick = m_impl->quick_tile(rect, resolution, control);
+        if (!quick) {
+            return quick.error();
+        }
+        if (*quick) {
+            return std::move(**quick);
+        }
+    }
     PlateTile tile;
     tile.rect = rect;
     tile.plates.assign(m_impl->inks.size(), Plane(rect.width, rect.height));
@@ -507,25 +516,30 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
 }
 
 Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t number, Dpi resolution,
+                                                                     ThinParts thin,
                                                                      const JobControl &control) const
 {
     // Others wait here: they need the same.
     const std::lock_guard lock(scene_guard);
     const auto found = std::find_if(scenes.begin(), scenes.end(), [&](const SceneSlot &slot) {
-        return slot.pass == number && slot.resolution == resolution.value;
+        return slot.pass == number && slot.resolution == resolution.value && slot.thin == thin;
     });
     if (found != scenes.end()) {
         std::rotate(scenes.begin(), found, found + 1);
         return scenes.front().scene;
     }
     const Pass &pass = passes[number];
-    const PixelRect page_rect = extent(resolution);
-    auto scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
+    // For tones two pixels each way make one.
+    const int fine = thin == ThinParts::Kept ? 1 : quick_samples;
+    PixelRect page_rect = extent(resolution);
+    page_rect.width *= fine;
+    page_rect.height *= fine;
+    auto scene = std::make_shared<RunScene>(page_rect.width, page_rect.height, thin);
     std::vector<std::string> names;
     for (int plane = 0; plane < pass.planes_in_all; ++plane) {
         names.push_back(plane_name(plane));
     }
-    const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    const auto scale = static_cast<float>(fine * resolution.value / points_per_inch);
     const Done done = run_list(
         pass, [&](fz_context *ctx) { return new_run_device(ctx, *scene, fz_scale(scale, scale), names); },
         control);
@@ -537,17 +551,17 @@ Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t
         scene->pixels_only = true;
         scene->pixel_boxes.push_back(page_rect);
     }
-    scenes.insert(scenes.begin(), {number, resolution.value, scene});
+    scenes.insert(scenes.begin(), {number, resolution.value, thin, scene});
     scenes.resize(std::min(scenes.size(), std::max(most_scenes, passes.size())));
     return std::shared_ptr<const RunScene>(std::move(scene));
 }
 
 /// \p rect painted pixel by pixel, its plates and, when asked for, the artwork area behind them.
-Outcome<PixelPart> PagePainter::Impl::crisp_part(const Pass &pass, const PixelRect &rect, bool area,
-                                                 Dpi resolution, const JobControl &control) const
+Outcome<PixelPart> PagePainter::Impl::paint_part(const Pass &pass, const PixelRect &rect, bool area,
+                                                 Edges edges, Dpi resolution, const JobControl &control) const
 {
     PlatePixels pixels;
-    if (const Done done = paint_pass(pass, rect, resolution, Edges::Crisp, pixels, control); !done) {
+    if (const Done done = paint_pass(pass, rect, resolution, edges, pixels, control); !done) {
         return done.error();
     }
     PixelRow row;
@@ -569,6 +583,85 @@ Outcome<PixelPart> PagePainter::Impl::crisp_part(const Pass &pass, const PixelRe
     return part;
 }
 
+/// Rows of runs twice as fine both ways, averaged. None where most of the page has to be painted by pixels.
+Outcome<std::optional<PlateTile>> PagePainter::Impl::quick_tile(const PixelRect &rect, Dpi resolution,
+                                                                const JobControl &control) const
+{
+    PlateTile tile;
+    tile.rect = rect;
+    tile.plates.assign(inks.size(), Plane(rect.width, rect.height));
+    tile.area = Plane(rect.width, rect.height);
+    constexpr int fine = quick_samples;
+    const int strip = strip_rows(Edges::Quick);
+    for (std::size_t number = 0; number < passes.size(); ++number) {
+        const Pass &pass = passes[number];
+        const auto scene = scene_of(number, resolution, ThinParts::Lost, control);
+        if (!scene) {
+            return scene.error();
+        }
+        std::vector<PixelRect> by_pixels;
+        double pixels = 0;
+        for (int top = rect.y / strip * strip; top < rect.y + rect.height; top += strip) {
+            const int first = std::max(top, rect.y);
+            const int last = std::min(top + strip, rect.y + rect.height);
+            for (const InkSpan &columns : pixel_columns(**scene, top * fine, (top + strip) * fine)) {
+                const int begin = std::max(columns.begin / fine, rect.x);
+                const int end = std::min((columns.end + fine - 1) / fine, rect.x + rect.width);
+                if (begin < end) {
+                    by_pixels.push_back({begin, first, end - begin, last - first});
+                    pixels += static_cast<double>(end - begin) * (last - first);
+                }
+            }
+        }
+        if (pixels * 2 > static_cast<double>(rect.width) * rect.height) {
+            return std::optional<PlateTile>();
+        }
+        std::vector<int> planes = pass.planes;
+        std::vector<Plane *> out;
+        for (const int plate : pass.plates) {
+            out.push_back(&tile.plates[static_cast<std::size_t>(plate)]);
+        }
+        if (number == 0) {
+            planes.push_back(-1);
+            out.push_back(&tile.area);
+        }
+        const PixelRect part = {rect.x * fine, rect.y * fine, rect.width * fine, rect.height * fine};
+        const std::vector<RunPlane> runs = paint_rows(**scene, part, planes, {}, control);
+        std::vector<std::uint8_t> above(static_cast<std::size_t>(part.width));
+        std::vector<std::uint8_t> below(above.size());
+        for (std::size_t i = 0; i < runs.size(); ++i) {
+            for (int y = 0; y < rect.height; ++y) {
+                if (runs[i].row(y * fine).empty() && runs[i].row(y * fine + 1).empty()) {
+                    continue;
+                }
+                runs[i].write_row(y * fine, above.data());
+                runs[i].write_row(y * fine + 1, below.data());
+                const auto row = out[i]->row(y);
+                for (std::size_t x = 0; x < row.size(); ++x) {
+                    row[x] = static_cast<std::uint8_t>(
+                        (above[2 * x] + above[2 * x + 1] + below[2 * x] + below[2 * x + 1] + 2) / 4);
+                }
+            }
+        }
+        for (const PixelRect &box : by_pixels) {
+            const auto painted = paint_part(pass, box, number == 0, Edges::Quick, resolution, control);
+            if (!painted) {
+                return painted.error();
+            }
+            for (std::size_t i = 0; i < out.size(); ++i) {
+                for (int y = 0; y < box.height; ++y) {
+                    painted->planes[i]->write_row(y,
+                                                  out[i]->row(box.y - rect.y + y).data() + (box.x - rect.x));
+                }
+            }
+        }
+    }
+    if (control.cancelled()) {
+        return Error{ErrorCode::Cancelled, "Stopped.", page->impl().place, {}};
+    }
+    return std::optional<PlateTile>(std::move(tile));
+}
+
 Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi resolution,
                                                  const JobControl &control) const
 {
@@ -578,7 +671,7 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
     for (std::size_t number = 0; number < passes.size(); ++number) {
         const Pass &pass = passes[number];
         const bool area = number == 0;
-        const auto scene = scene_of(number, resolution, control);
+        const auto scene = scene_of(number, resolution, ThinParts::Kept, control);
         if (!scene) {
             return scene.error();
         }
@@ -591,8 +684,8 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
                 const int begin = std::max(columns.begin, rect.x);
                 const int end = std::min(columns.end, rect.x + rect.width);
                 if (begin < end) {
-                    auto part = crisp_part(pass, {begin, first, end - begin, last - first}, area, resolution,
-                                           control);
+                    auto part = paint_part(pass, {begin, first, end - begin, last - first}, area,
+                                           Edges::Crisp, resolution, control);
                     if (!part) {
                         return part.error();
                     }

@@ -99,6 +99,10 @@ private Q_SLOTS:
             "/A cs 1 scn 0 0 36 72 re f /Half gs /OP gs /B cs 0.8 scn 10 10 50 50 re f");
         row("Multiply is painted by pixels",
             "/A cs 0.7 scn 0 0 40 72 re f /Mul gs /A cs 0.5 scn 20 20 40 40 re f");
+        // Fill and stroke of one path make a knocking-out group (ISO 32000-1, 11.7.4.4).
+        row("half strength, filled and stroked at once",
+            "/A cs 0.2 scn" + all + "/Half gs /A cs 0.6 scn /A CS 1 SCN 6 w 20 20 30 30 re B");
+        row("a group at half strength", "/A cs 0.2 scn" + all + "/Half gs /G Do", "/XObject << /G 11 0 R >>");
         row("even-odd leaves the hole", "/A cs 1 scn 10 10 50 50 re 25 25 20 20 re f*");
         row("winding fills what turns the same way", "/A cs 1 scn 10 10 50 50 re 25 25 20 20 re f");
         row("a clip in a clip", "q " + circle(36, 36, 30) + "W n 20 0 30 72 re W n " + circle(30, 36, 25) +
@@ -136,7 +140,13 @@ private Q_SLOTS:
     {
         QFETCH(std::string, art);
         QFETCH(std::string, resources);
-        const MiniPdf pdf = spots_page(art, resources);
+        MiniPdf pdf = spots_page(art, resources);
+        const std::string group = "/A cs 1 scn 10 10 30 30 re f 0.4 scn 25 25 35 35 re f";
+        pdf.objects.push_back(
+            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> "
+            "/Resources << /ColorSpace << " +
+            separation("A", "Alpha") + " >> >> /Length " + std::to_string(group.size()) + " >>\nstream\n" +
+            group + "\nendstream");
         constexpr double dpi = 301;
         const PlateTile smooth = pdf.plates(dpi);
         const PlateTile crisp = pdf.plates(dpi, Edges::Crisp);

@@ -1,5 +1,7 @@
 #include "core/page/runs/outlines.h"
 
+#include "core/artwork/mupdf/type3.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -452,7 +454,11 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
     if (!(scale > 1e-9)) {
         return;
     }
-    const double half = std::max(static_cast<double>(stroke.linewidth), 1 / scale) / 2;
+    const double least = shapes.thin_parts() == ThinParts::Kept ? 1 / scale : 0;
+    const double half = std::max(static_cast<double>(stroke.linewidth), least) / 2;
+    if (!(half > 0)) {
+        return;
+    }
     constexpr double least_segment = 0.01; // pixels
     LineWalker walker{
         flatness / scale, half, least_segment / scale, contours == Contours::Closed, {}, {}, false};
@@ -476,6 +482,33 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
                      i + 1 == parts.size() ? stroke.end_cap : stroke.dash_cap);
         }
     }
+}
+
+bool add_text(fz_context *ctx, const fz_text *text, const fz_stroke_state *stroke, const fz_matrix &to_pixels,
+              ShapeList &shapes)
+{
+    for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
+        if (span->font->t3procs != nullptr || span->font->ft_face == nullptr) {
+            return false;
+        }
+        for (int i = 0; i < span->len; ++i) {
+            if (span->items[i].gid < 0) {
+                continue;
+            }
+            const fz_matrix place = glyph_matrix(span, span->items[i], fz_identity);
+            fz_path *outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, place);
+            if (outline == nullptr) {
+                return false;
+            }
+            if (stroke != nullptr) {
+                add_stroke(ctx, outline, *stroke, to_pixels, shapes, Contours::Closed);
+            } else {
+                add_fill(ctx, outline, to_pixels, shapes);
+            }
+            fz_drop_path(ctx, outline);
+        }
+    }
+    return true;
 }
 
 } // namespace bichrom

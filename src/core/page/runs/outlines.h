@@ -24,4 +24,9 @@ enum class Contours
 void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &stroke,
                 const fz_matrix &to_pixels, ShapeList &shapes, Contours contours = Contours::AsDrawn);
 
+/// Puts the outlines of \p text into the open shape of \p shapes, filled, or drawn with \p stroke when there
+/// is one. \return false when some letters have none, and then only part of them
+bool add_text(fz_context *ctx, const fz_text *text, const fz_stroke_state *stroke, const fz_matrix &to_pixels,
+              ShapeList &shapes);
+
 } // namespace bichrom

@@ -159,7 +159,7 @@ public:
                 }
                 continue;
             }
-            sweep(m_spans[static_cast<std::size_t>(row)]);
+            lay(m_spans[static_cast<std::size_t>(row)]);
             emit(row);
         }
         for (RunPlane &plane : m_made) {
@@ -289,13 +289,64 @@ private:
     }
 
     /// Lays the spans of a row over each other.
-    void sweep(const std::vector<Painted> &spans)
+    void lay(const std::vector<Painted> &spans)
     {
         m_stretches.clear();
         m_stretches.push_back({m_rect.x, 0});
         if (spans.empty()) {
             return;
         }
+        // Many short spans are painted into a row of pixels, which needs no sorting.
+        std::size_t pixels = static_cast<std::size_t>(m_rect.width);
+        for (const Painted &span : spans) {
+            pixels += static_cast<std::size_t>(span.end - span.begin);
+        }
+        constexpr std::size_t worth = 256; // pixels, as long as sorting a span takes
+        if (pixels < spans.size() * worth) {
+            paint_pixels(spans);
+        } else {
+            sweep(spans);
+        }
+    }
+
+    void paint_pixels(const std::vector<Painted> &spans)
+    {
+        m_pixels.assign(static_cast<std::size_t>(m_rect.width), 0);
+        for (const Painted &span : spans) {
+            const int paint = m_scene.objects[static_cast<std::size_t>(span.object)].paint;
+            const auto first = m_pixels.begin() + (span.begin - m_rect.x);
+            const auto last = m_pixels.begin() + (span.end - m_rect.x);
+            int under = -1;
+            int tuple = hides(span.object) ? m_tuples.painted(0, paint) : 0;
+            if (hides(span.object)) {
+                std::fill(first, last, tuple);
+                continue;
+            }
+            for (auto pixel = first; pixel != last; ++pixel) {
+                if (*pixel != under) {
+                    under = *pixel;
+                    tuple = m_tuples.painted(under, paint);
+                }
+                *pixel = tuple;
+            }
+        }
+        int last = 0;
+        for (int x = 0; x < m_rect.width; ++x) {
+            const int tuple = m_pixels[static_cast<std::size_t>(x)];
+            if (tuple == last) {
+                continue;
+            }
+            last = tuple;
+            if (x == 0) {
+                m_stretches.back().tuple = tuple;
+            } else {
+                m_stretches.push_back({m_rect.x + x, tuple});
+            }
+        }
+    }
+
+    void sweep(const std::vector<Painted> &spans)
+    {
         m_ends.clear();
         for (std::size_t i = 0; i < spans.size(); ++i) {
             m_ends.push_back({spans[i].begin, static_cast<int>(i), true});
@@ -474,6 +525,7 @@ private:
     std::map<int, ClipRows> m_clips;
     RowFiller m_filler, m_clip_filler;
     std::vector<Stretch> m_stretches;
+    std::vector<int> m_pixels; ///< tuples of a row
     std::vector<End> m_ends;
     std::vector<int> m_active;
     std::vector<const PixelPart *> m_seen;

@@ -204,33 +204,6 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
     }
 }
 
-/// Puts the outlines of \p text into the open shape, filled or stroked. \return false when some have none
-bool add_text(fz_context *ctx, State &s, const fz_text *text, const fz_stroke_state *stroke, fz_matrix ctm)
-{
-    for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
-        if (span->font->t3procs != nullptr || span->font->ft_face == nullptr) {
-            return false;
-        }
-        for (int i = 0; i < span->len; ++i) {
-            if (span->items[i].gid < 0) {
-                continue;
-            }
-            const fz_matrix place = glyph_matrix(span, span->items[i], fz_identity);
-            fz_path *outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, place);
-            if (outline == nullptr) {
-                return false;
-            }
-            if (stroke != nullptr) {
-                add_stroke(ctx, outline, *stroke, s.matrix(ctm), s.scene->shapes, Contours::Closed);
-            } else {
-                add_fill(ctx, outline, s.matrix(ctm), s.scene->shapes);
-            }
-            fz_drop_path(ctx, outline);
-        }
-    }
-    return true;
-}
-
 void paint_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                 fz_matrix ctm, fz_colorspace *space, const float *value, float alpha,
                 const fz_color_params &params)
@@ -241,7 +214,8 @@ void paint_text(fz_context *ctx, fz_device *device, const fz_text *text, const f
     }
     const auto paint = flat_paint(ctx, s, space, value, alpha, params);
     s.scene->shapes.begin(false, stroke == nullptr);
-    const bool outlined = paint && alpha >= 1.0f && add_text(ctx, s, text, stroke, ctm);
+    const bool outlined =
+        paint && alpha >= 1.0f && add_text(ctx, text, stroke, s.matrix(ctm), s.scene->shapes);
     const int shape = s.scene->shapes.end();
     if (outlined) {
         add_object(s, shape, *paint);
@@ -484,7 +458,7 @@ void clip_by_text(fz_context *ctx, State &s, const fz_text *text, const fz_strok
         return;
     }
     s.scene->shapes.begin(false, stroke == nullptr);
-    const bool outlined = add_text(ctx, s, text, stroke, ctm);
+    const bool outlined = add_text(ctx, text, stroke, s.matrix(ctm), s.scene->shapes);
     const int shape = s.scene->shapes.end();
     if (outlined) {
         open_clip(s, shape);
