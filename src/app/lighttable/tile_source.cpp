@@ -1,5 +1,6 @@
 #include "app/lighttable/tile_source.h"
 
+#include "core/base/within_memory.h"
 #include "core/proof/change_look.h"
 #include "core/proof/dots_look.h"
 #include "core/proof/outline_view.h"
@@ -10,7 +11,6 @@
 #include <cstring>
 #include <deque>
 #include <mutex>
-#include <new>
 
 namespace bichrom {
 
@@ -90,14 +90,7 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
 Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution,
                                  const JobControl &control) const
 {
-    try {
-        return make_tile(kind, rect, resolution, control);
-    } catch (const std::bad_alloc &) {
-        return Error{ErrorCode::TooLarge,
-                     "There is not enough memory to show this part.",
-                     {},
-                     "Zoom out, or close other programs."};
-    }
+    return within_memory({}, [&] { return make_tile(kind, rect, resolution, control); });
 }
 
 /// Plates of \p rect; nearer than the film they are the film's pixels, enlarged.

@@ -2,6 +2,7 @@
 
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
+#include "core/base/within_memory.h"
 #include "core/line/plate_plan.h"
 #include "core/line/strip_store.h"
 
@@ -306,31 +307,34 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         store.drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
         return {};
     };
-    return run_bands(how.height, how.band_rows, steps, control, how.threads);
+    return within_memory(page().place(),
+                         [&] { return run_bands(how.height, how.band_rows, steps, control, how.threads); });
 }
 
 Outcome<PlateTile> PlateLine::render(PixelRect rect, Dpi resolution, Edges edges,
                                      const JobControl &control) const
 {
-    if (m_impl->plan.empty()) {
-        return m_impl->painter->paint(rect, resolution, edges, control);
-    }
-    if (!m_impl->looks_closer(resolution, edges)) {
-        return m_impl->computed(rect, resolution, edges, control);
-    }
-    const auto fine = m_impl->computed({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2},
-                                       Dpi(resolution.value * 2), edges, control);
-    if (!fine) {
-        return fine.error();
-    }
-    const auto halved = [&](const Plane &plane) {
-        Plane half(rect.width, rect.height);
-        for (int y = 0; y < rect.height; ++y) {
-            average_pairs(plane.row(2 * y).data(), plane.row(2 * y + 1).data(), half.row(y));
+    return within_memory(page().place(), [&]() -> Outcome<PlateTile> {
+        if (m_impl->plan.empty()) {
+            return m_impl->painter->paint(rect, resolution, edges, control);
         }
-        return half;
-    };
-    return each_plane(*fine, rect, halved);
+        if (!m_impl->looks_closer(resolution, edges)) {
+            return m_impl->computed(rect, resolution, edges, control);
+        }
+        const auto fine = m_impl->computed({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2},
+                                           Dpi(resolution.value * 2), edges, control);
+        if (!fine) {
+            return fine.error();
+        }
+        const auto halved = [&](const Plane &plane) {
+            Plane half(rect.width, rect.height);
+            for (int y = 0; y < rect.height; ++y) {
+                average_pairs(plane.row(2 * y).data(), plane.row(2 * y + 1).data(), half.row(y));
+            }
+            return half;
+        };
+        return each_plane(*fine, rect, halved);
+    });
 }
 
 Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobControl &control) const

@@ -4,6 +4,7 @@
 #include "core/artwork/intake/pdf_names.h"
 #include "core/artwork/page_boxes.h"
 #include "core/base/atomic_file.h"
+#include "core/base/within_memory.h"
 #include "core/output/compose_shapes.h"
 #include "core/output/damage_gate.h"
 
@@ -271,69 +272,71 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
 Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
                                  const JobControl &control)
 {
-    const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
-    if (opened.job.plates.empty()) {
-        return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no plate to write.",
-                     place, "Choose another page, or check that the right layers are on."};
-    }
-    const auto info = opened.artwork->page_info(opened.job.page);
-    if (!info) {
-        return info.error();
-    }
-    const auto content =
-        opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, control);
-    if (!content) {
-        return content.error();
-    }
-    // A recipe that ends with an outline is a stroke along the edge of what the steps before it make.
-    Job job = opened.job;
-    std::vector<double> strokes(job.plates.size());
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        Recipe &recipe = job.plates[i].recipe;
-        if (recipe.size() > 1 && recipe.back().does == RecipeDo::Outline) {
-            strokes[i] = recipe.back().distance;
-            recipe.pop_back();
+    return within_memory(opened.artwork->name(), [&]() -> Outcome<ComposedPdf> {
+        const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
+        if (opened.job.plates.empty()) {
+            return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no plate to write.",
+                         place, "Choose another page, or check that the right layers are on."};
         }
-    }
-    const auto plate_line = PlateLine::make(*content, setup_of(job), control);
-    if (!plate_line) {
-        return plate_line.error();
-    }
-    auto page = (*plate_line)->vector_page(control);
-    if (!page) {
-        return page.error();
-    }
-    ComposedPdf made;
-    std::vector<ComposedPlate> &plates = made.plates;
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
-        Composed how = Composed::Artwork;
-        if (!job.plates[i].recipe.empty()) {
-            const auto added = add_computed(*page, **plate_line, static_cast<int>(i), job.plates[i].recipe,
-                                            strokes[i], control);
-            if (!added) {
-                return added.error();
+        const auto info = opened.artwork->page_info(opened.job.page);
+        if (!info) {
+            return info.error();
+        }
+        const auto content =
+            opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, control);
+        if (!content) {
+            return content.error();
+        }
+        // A recipe that ends with an outline is a stroke along the edge of what the steps before it make.
+        Job job = opened.job;
+        std::vector<double> strokes(job.plates.size());
+        for (std::size_t i = 0; i < job.plates.size(); ++i) {
+            Recipe &recipe = job.plates[i].recipe;
+            if (recipe.size() > 1 && recipe.back().does == RecipeDo::Outline) {
+                strokes[i] = recipe.back().distance;
+                recipe.pop_back();
             }
-            how = *added;
         }
-        plates.push_back({job.plates[i].ink, how});
-    }
-    const auto condition = condition_of(job.colours);
-    if (!condition) {
-        return condition.error();
-    }
-    auto passed = pass_damage(**content, opened.job);
-    if (!passed) {
-        return passed.error();
-    }
-    made.damage = std::move(*passed);
-    AtomicFile file(path);
-    if (const Done done = write_pdf(*page, *info, opened, **condition, file); !done) {
-        return done.error();
-    }
-    control.progress(static_cast<std::int64_t>(job.plates.size()),
-                     static_cast<std::int64_t>(job.plates.size()));
-    return made;
+        const auto plate_line = PlateLine::make(*content, setup_of(job), control);
+        if (!plate_line) {
+            return plate_line.error();
+        }
+        auto page = (*plate_line)->vector_page(control);
+        if (!page) {
+            return page.error();
+        }
+        ComposedPdf made;
+        std::vector<ComposedPlate> &plates = made.plates;
+        for (std::size_t i = 0; i < job.plates.size(); ++i) {
+            control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
+            Composed how = Composed::Artwork;
+            if (!job.plates[i].recipe.empty()) {
+                const auto added = add_computed(*page, **plate_line, static_cast<int>(i),
+                                                job.plates[i].recipe, strokes[i], control);
+                if (!added) {
+                    return added.error();
+                }
+                how = *added;
+            }
+            plates.push_back({job.plates[i].ink, how});
+        }
+        const auto condition = condition_of(job.colours);
+        if (!condition) {
+            return condition.error();
+        }
+        auto passed = pass_damage(**content, opened.job);
+        if (!passed) {
+            return passed.error();
+        }
+        made.damage = std::move(*passed);
+        AtomicFile file(path);
+        if (const Done done = write_pdf(*page, *info, opened, **condition, file); !done) {
+            return done.error();
+        }
+        control.progress(static_cast<std::int64_t>(job.plates.size()),
+                         static_cast<std::int64_t>(job.plates.size()));
+        return made;
+    });
 }
 
 } // namespace bichrom

@@ -1,5 +1,6 @@
 #include "core/output/output_set.h"
 
+#include "core/base/within_memory.h"
 #include "core/output/damage_gate.h"
 #include "core/output/film_thumbnail.h"
 #include "core/output/g4.h"
@@ -226,10 +227,7 @@ private:
     std::vector<std::vector<std::uint8_t>> m_last_rows;
 };
 
-} // namespace
-
-Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
-                              const JobControl &control)
+Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, const JobControl &control)
 {
     const Job &job = opened.job;
     if (const Done good = check_job(job); !good) {
@@ -299,6 +297,14 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
     }
     manifest.damage = std::move(*passed);
     return files.publish(std::move(manifest), request);
+}
+
+} // namespace
+
+Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
+                              const JobControl &control)
+{
+    return within_memory(opened.artwork->name(), [&] { return films(opened, request, control); });
 }
 
 } // namespace bichrom

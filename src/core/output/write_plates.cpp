@@ -1,5 +1,6 @@
 #include "core/output/output_set.h"
 
+#include "core/base/within_memory.h"
 #include "core/output/damage_gate.h"
 #include "core/output/prepared_page.h"
 #include "core/output/publish_set.h"
@@ -36,10 +37,8 @@ Outcome<std::unique_ptr<BandResult>> compute(const PlateRuns &plates)
     return std::unique_ptr<BandResult>(std::move(result));
 }
 
-} // namespace
-
-Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
-                               const OutputRequest &request, const JobControl &control)
+Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox box,
+                              const OutputRequest &request, const JobControl &control)
 {
     const auto page = prepare_page(opened, resolution, box, control);
     if (!page) {
@@ -110,6 +109,15 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
         parts.push_back(&file.file());
     }
     return publish_set(std::move(parts), std::move(manifest), request);
+}
+
+} // namespace
+
+Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
+                               const OutputRequest &request, const JobControl &control)
+{
+    return within_memory(opened.artwork->name(),
+                         [&] { return plate_files(opened, resolution, box, request, control); });
 }
 
 } // namespace bichrom

@@ -191,7 +191,8 @@ struct PagePainter::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(setup, pass.spots, process, tables, *page->impl().colours, page->impl().memory);
+        PlateRoute route(setup, pass.spots, process, tables, *page->impl().colours, page->impl().memory,
+                         page->impl().runtime);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/artwork/mupdf/runtime.h"
 #include "core/artwork/page_memory.h"
 #include "core/job/route.h"
 #include "core/page/picture_tables.h"
@@ -53,9 +54,11 @@ public:
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
     /// \param tables   of routes that need one; outlive this
-    /// \param memory   of the page: pictures taken apart are kept there
+    /// \param memory   of the page: pictures converted or taken apart are kept there
+    /// \param runtime  the page's
     PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
-               const PictureTables &tables, const PageColours &colours, PageMemory &memory);
+               const PictureTables &tables, const PageColours &colours, PageMemory &memory,
+               std::shared_ptr<MupdfRuntime> runtime);
     ~PlateRoute() override = default;
 
     bool honours_overprint() const override { return m_setup.overprint == Overprint::Honoured; }
@@ -69,6 +72,8 @@ public:
     void components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
                     float *out) override;
     fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) override;
+    fz_pixmap *known_pixels(fz_context *ctx, fz_image *image, bool overprint) override;
+    void keep_pixels(fz_context *ctx, fz_image *image, bool overprint, fz_pixmap *pixels) override;
 
     bool outlines_picture() const override;
     void fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *source, fz_matrix ctm, float alpha,
@@ -147,6 +152,8 @@ private:
     /// Tones by \p table of a colour. \return the planes painted
     Planes resolve_table(fz_context *ctx, const PictureTable &table, fz_colorspace *space, const float *value,
                          Values &planes, bool &elsewhere) const;
+    /// Says all that pixels() of \p image depend on; empty for those that are not kept.
+    [[nodiscard]] std::string picture_key(fz_context *ctx, fz_image *image, bool overprint);
     fz_pixmap *table_pixels(fz_context *ctx, fz_pixmap *source, const PictureTable &table, bool overprint);
     fz_pixmap *split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint);
     bool split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split, Planes painted,
@@ -172,6 +179,7 @@ private:
     const PictureTables &m_pictureTables;
     const PageColours &m_colours;
     PageMemory &m_memory;
+    std::shared_ptr<MupdfRuntime> m_runtime;
     std::map<Planes, fz_colorspace *> m_spaces;
     /// By artwork and space, which is kept; null for all that name no inks.
     std::map<std::pair<int, fz_colorspace *>, Mapping> m_mappings;

@@ -470,4 +470,86 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
     return whole_or_thrown(ctx, result, done);
 }
 
+// ---- pictures kept for the next run -----------------------------------------------------------------
+
+namespace {
+
+/// A converted picture, and the table it was made by: while that lives no other can have its address.
+struct KeptPixels
+{
+    std::shared_ptr<MupdfRuntime> runtime;
+    std::shared_ptr<const ColourTable> table;
+    fz_pixmap *pixels;
+
+    ~KeptPixels()
+    {
+        const auto lease = runtime->lease();
+        fz_drop_pixmap(lease.ctx(), pixels);
+    }
+};
+
+} // namespace
+
+std::string PlateRoute::picture_key(fz_context *ctx, fz_image *image, bool overprint)
+{
+    const Route *route = picture_route();
+    if (route != nullptr && !route->split.colours.empty()) {
+        return {};
+    }
+    fz_colorspace *space = image->colorspace;
+    const Planes painted = target_planes(ctx, space, overprint);
+    std::string key = "pixels";
+    const auto put = [&key](const auto &value) {
+        key.append(reinterpret_cast<const char *>(&value), sizeof value);
+    };
+    put(image);
+    put(painted);
+    if (const PictureTable *table = table_of(route)) {
+        put(table->table.get());
+        for (const std::string &ink : table->inks) {
+            const auto plane = m_plane_of.find(ink);
+            put(plane == m_plane_of.end() ? -1 : plane->second);
+        }
+        return key;
+    }
+    const bool by_darkness = route != nullptr && route->to == RouteTo::Plates;
+    const bool names_inks = m_colours.names_inks(ctx, base_space(space));
+    const bool black_only = !by_darkness && !names_inks &&
+                            m_colours.source_of(ctx, base_space(space)) == nullptr &&
+                            base_space(space)->n == 1;
+    make_tables(ctx, space, picture_mapping(ctx, space), black_only, painted);
+    put(by_darkness);
+    put(m_lost_plane);
+    put(m_setup.lost);
+    for (const Table &table : m_tables) {
+        put(table.from);
+        put(table.to);
+        put(table.printed);
+        put(table.tone);
+    }
+    return key;
+}
+
+fz_pixmap *PlateRoute::known_pixels(fz_context *ctx, fz_image *image, bool overprint)
+{
+    const std::string key = picture_key(ctx, image, overprint);
+    const auto known = key.empty() ? nullptr : m_memory.find(key);
+    return known == nullptr ? nullptr
+                            : fz_keep_pixmap(ctx, static_cast<const KeptPixels *>(known.get())->pixels);
+}
+
+void PlateRoute::keep_pixels(fz_context *ctx, fz_image *image, bool overprint, fz_pixmap *pixels)
+{
+    const std::string key = picture_key(ctx, image, overprint);
+    if (key.empty()) {
+        return;
+    }
+    const PictureTable *table = table_of(picture_route());
+    const auto bytes = static_cast<std::size_t>(pixels->stride) * static_cast<std::size_t>(pixels->h);
+    m_memory.keep(key,
+                  std::shared_ptr<const KeptPixels>(new KeptPixels{
+                      m_runtime, table == nullptr ? nullptr : table->table, fz_keep_pixmap(ctx, pixels)}),
+                  bytes);
+}
+
 } // namespace bichrom

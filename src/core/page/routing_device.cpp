@@ -294,8 +294,12 @@ fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
     fz_var(result);
     fz_try(ctx)
     {
-        source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
-        pixels = s.route->pixels(ctx, source, overprint);
+        pixels = s.route->known_pixels(ctx, image, overprint);
+        if (pixels == nullptr) {
+            source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
+            pixels = s.route->pixels(ctx, source, overprint);
+            s.route->keep_pixels(ctx, image, overprint, pixels);
+        }
         result = new_pixel_image(ctx, pixels, image->interpolate != 0);
     }
     fz_always(ctx)

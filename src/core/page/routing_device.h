@@ -58,6 +58,18 @@ public:
     {
     }
 
+    /// The pixels that an earlier run of the page made of \p image and that would come out the same now. New
+    /// reference, or null.
+    virtual fz_pixmap *known_pixels(fz_context * /*ctx*/, fz_image * /*image*/, bool /*overprint*/)
+    {
+        return nullptr;
+    }
+    /// Offers what pixels() made of \p image to later runs.
+    virtual void keep_pixels(fz_context * /*ctx*/, fz_image * /*image*/, bool /*overprint*/,
+                             fz_pixmap * /*pixels*/)
+    {
+    }
+
     /// Converts decoded pixels, Indexed already looked up, to target_space(). New reference.
     virtual fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) = 0;
 };

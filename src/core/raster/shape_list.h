@@ -69,6 +69,7 @@ public:
     {
     }
     [[nodiscard]] ThinParts thin_parts() const { return m_thin; }
+    [[nodiscard]] PixelRect page() const { return {0, 0, m_width, m_height}; }
 
     /// Opens a shape. \param keep_slivers  whether contours lower than a row ink one: fills do, the pieces of
     /// strokes, which are a pixel wide at least together, do not

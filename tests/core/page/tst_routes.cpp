@@ -391,6 +391,47 @@ private Q_SLOTS:
         QCOMPARE(found.at("Black"), static_cast<int>(std::lround(dark.curve.at(tone) * 255)));
     }
 
+    void aPictureKeptFromAnEarlierRunIsThatOfItsRoutes()
+    {
+        // One page, separated again and again: every time as a page read anew.
+        std::string bytes;
+        for (int i = 0; i < 8 * 8 * 4; ++i) {
+            bytes += static_cast<char>(i * 41);
+        }
+        const MiniPdf pdf = picture_page("/DeviceCMYK", 8, 8, bytes);
+        const auto content = pdf.content();
+        Route dark = by_object(0, {solid("Alpha", 0.5)});
+        dark.objects.front().kind = ObjectKind::Image;
+        Route darker = dark;
+        darker.targets = {solid("Alpha", 1), solid("Black", 0.3)};
+        Route process = dark;
+        process.to = RouteTo::Process;
+        process.targets.clear();
+        Route blacker = process;
+        blacker.black.amount = BlackAmount::Most;
+        const Route ink = by_ink("Cyan", {own("Alpha")});
+        const std::vector<std::string> inks = {"Cyan", "Magenta", "Yellow", "Black", "Alpha"};
+        const std::vector<PlateSetup> setups = {{inks, {}},
+                                                {inks, {dark}},
+                                                {inks, {}},
+                                                {inks, {darker}},
+                                                {inks, {ink}},
+                                                {inks, {process}},
+                                                {inks, {blacker}},
+                                                {{"Cyan", "Black"}, {}},
+                                                {inks, {dark}},
+                                                {{"Alpha", "Black"}, {darker}},
+                                                {inks, {}, 1, Overprint::Ignored}};
+        for (std::size_t i = 0; i < setups.size(); ++i) {
+            const auto again = take(PlateLine::make(content, setups[i]));
+            const auto fresh = take(PlateLine::make(pdf.content(), setups[i]));
+            const PlateTile a = take(again->render({0, 0, 72, 72}, Dpi(72)));
+            const PlateTile b = take(fresh->render({0, 0, 72, 72}, Dpi(72)));
+            QVERIFY2(a.plates == b.plates, qPrintable(QString::number(i)));
+            QVERIFY(a.area == b.area);
+        }
+    }
+
     void picturesFollowInkRoutes()
     {
         const std::string four("\x20\x40\x60\x80\x20\x40\x60\x80\x20\x40\x60\x80\x20\x40\x60\x80", 16);

@@ -181,6 +181,10 @@ private Q_SLOTS:
         QTest::newRow("dashes with a phase") << std::string() + "4 w [9 5] 3 d " + corner + "S";
         QTest::newRow("three lengths turn over") << std::string() + "4 w [9 5 2] 0 d " + corner + "S";
         QTest::newRow("dotted by round ends") << std::string() + "9 w 1 J [0 12] 0 d " + corner + "S";
+        QTest::newRow("dashes of a line that begins and ends far away")
+            << std::string() + "4 w [9 5 2] 3 d -3000 20 m 4000 60 l S";
+        QTest::newRow("dashes finer than a pixel are a line")
+            << std::string() + "4 w [0.001] 0 d " + corner + "S";
         QTest::newRow("a dashed curve") << std::string() + "4 w [7 4] 0 d 10 20 m 20 70 50 70 60 20 c S";
         QTest::newRow("a pen squeezed and turned")
             << std::string() + "q 1 0.4 -0.2 0.4 10 5 cm 8 w 1 J 10 20 m 40 50 l 50 10 l S Q";
@@ -198,6 +202,24 @@ private Q_SLOTS:
         const double area = mean(smooth.plates[0]);
         QVERIFY2(std::fabs(mean(crisp.plates[0]) - area) < 0.015 * area,
                  qPrintable(QStringLiteral("%1 %2").arg(mean(crisp.plates[0])).arg(area)));
+    }
+
+    void hostileLinesNeitherHangNorCrash()
+    {
+        // Numbers that a damaged or hostile file may hold; what they paint is nobody's wish.
+        for (const char *line :
+             {"4 w [0.5 0.3] 0 d -9e8 30 m 9e8 31 l S", "1e30 w 0 0 m 9 9 l S",
+              "4 w [1e-30 1e-30] 1e30 d 0 0 m 70 70 l S", "4 w 1 J 1 j 1e38 1e38 m -1e38 3 l 5 5 l S",
+              "1e20 0 0 1e20 0 0 cm 1 w 0 0 m 1 1 l S",
+              "1e-20 0 0 1e-20 0 0 cm 1 w [3] 0 d 0 0 m 1e20 1e20 l S", "0 0 0 0 0 0 cm 1 w 0 0 m 9 9 l S",
+              "3 w 0 0 m 1e9 1e9 -1e9 1e9 70 0 c S", "-1e9 -1e9 2e9 2e9 re f",
+              "5 w [0 0] 0 d 0 0 m 9 9 l S"}) {
+            const MiniPdf pdf = spots_page(std::string("/A cs 1 scn /A CS 1 SCN ") + line);
+            const auto made = take(PlateLine::make(pdf.content(), {"Alpha"}));
+            for (const Edges edges : {Edges::Crisp, Edges::Quick}) {
+                QVERIFY2(made->render({0, 0, 72, 72}, Dpi(72), edges), line);
+            }
+        }
     }
 
     void circlesHaveTheirSizeAndPlace()

@@ -157,7 +157,7 @@ struct LineWalker
         }
         const double parts = std::max({1.0, std::sqrt(6 * bend / (8 * tolerance)),
                                        turn / std::sqrt(8 * tolerance / std::max(half_width, tolerance))});
-        const int n = static_cast<int>(std::min(std::ceil(parts), 1000.0));
+        const int n = parts > 1 ? static_cast<int>(std::min(std::ceil(parts), 1000.0)) : 1;
         for (int i = 1; i <= n; ++i) {
             const double t = static_cast<double>(i) / n;
             const double s = 1 - t;
@@ -210,7 +210,7 @@ public:
     Pen(const Transform &to_pixels, const fz_stroke_state &stroke, double half, ShapeList &shapes)
         : m_to_pixels(to_pixels), m_stroke(stroke), m_half(half), m_shapes(shapes)
     {
-        const double radius = std::max(half * to_pixels.scale(), 1e-3);
+        const double radius = std::clamp(half * to_pixels.scale(), 1e-3, 1e7);
         m_step = radius > flatness ? 2 * std::acos(1 - flatness / radius) : pi / 2;
     }
 
@@ -370,73 +370,153 @@ private:
     std::vector<PixelPoint> m_piece;
 };
 
-/// Cuts \p line into dashes.
-std::vector<Line> dashed(const Line &line, const fz_stroke_state &stroke, double total)
+/// Where a segment comes near the page: shares of its length. What lies outside is not worth a dash.
+struct Stretch
 {
-    std::vector<Line> dashes;
-    std::size_t at = 0;
-    bool on = true;
-    const auto length_of = [&](std::size_t i) {
-        return std::max(0.0, static_cast<double>(stroke.dash_list[i]));
-    };
-    const auto count = static_cast<std::size_t>(stroke.dash_len);
-    double left =
-        std::fmod(static_cast<double>(stroke.dash_phase), 2 * total); // an odd number of lengths turns over
-    if (left < 0) {
-        left += 2 * total;
-    }
-    const auto step = [&] {
-        at = (at + 1) % count;
-        on = !on;
-    };
-    while (left > 0 && left >= length_of(at)) {
-        left -= length_of(at);
-        step();
-    }
-    double rest = length_of(at) - left; // of the dash or gap begun
-    const auto begin = [&](PixelPoint p, PixelPoint direction) {
-        dashes.emplace_back();
-        dashes.back().points.push_back(p);
-        dashes.back().smooth.push_back(false);
-        dashes.back().dot = true; // until it gets a length
-        dashes.back().direction = direction;
-    };
-    const std::size_t points = line.points.size();
-    const std::size_t segments = line.closed ? points : points - 1;
-    for (std::size_t i = 0; i < segments; ++i) {
-        PixelPoint from = line.points[i];
-        const PixelPoint to = line.points[(i + 1) % points];
-        double ahead = length(to - from);
-        const PixelPoint direction = (to - from) * (1 / ahead);
-        if (i == 0 && on) {
-            begin(from, direction);
+    double from = 0, to = 1;
+};
+
+Stretch near_page(PixelPoint a, PixelPoint b, const PixelRect &page, double margin)
+{
+    Stretch near;
+    const auto cut = [&near](double start, double end, double low, double high) {
+        const double d = end - start;
+        if (d == 0) {
+            if (start < low || start > high) {
+                near.to = -1;
+            }
+            return;
         }
-        const auto draw_to = [&](PixelPoint p, bool smooth) {
-            if (on) {
-                dashes.back().points.push_back(p);
-                dashes.back().smooth.push_back(smooth);
-                dashes.back().dot = false;
+        near.from = std::max(near.from, std::min((low - start) / d, (high - start) / d));
+        near.to = std::min(near.to, std::max((low - start) / d, (high - start) / d));
+    };
+    cut(a.x, b.x, page.x - margin, page.x + page.width + margin);
+    cut(a.y, b.y, page.y - margin, page.y + page.height + margin);
+    return near;
+}
+
+/// Cuts lines into dashes.
+class Dasher
+{
+public:
+    /// \param total   of the lengths; more than 0
+    /// \param margin  pixels around the page that dashes reach into it from
+    Dasher(const fz_stroke_state &stroke, double total, const Transform &to_pixels, const PixelRect &page,
+           double margin)
+        : m_stroke(stroke), m_total(total), m_to_pixels(to_pixels), m_page(page), m_margin(margin)
+    {
+    }
+
+    [[nodiscard]] std::vector<Line> dashes(const Line &line)
+    {
+        m_dashes.clear();
+        m_at = 0;
+        m_on = true;
+        m_rest = length_of(0);
+        pass(static_cast<double>(m_stroke.dash_phase));
+        const std::size_t points = line.points.size();
+        const std::size_t segments = line.closed ? points : points - 1;
+        for (std::size_t i = 0; i < segments; ++i) {
+            const PixelPoint a = line.points[i];
+            const PixelPoint b = line.points[(i + 1) % points];
+            const Stretch near = near_page(m_to_pixels(a), m_to_pixels(b), m_page, m_margin);
+            const double all = length(b - a);
+            m_direction = (b - a) * (1 / all);
+            if (!(near.from < near.to)) {
+                pass(all);
+                m_open = false;
+                continue;
+            }
+            if (near.from > 0) {
+                pass(all * near.from);
+                m_open = false;
+            }
+            const bool to_end = near.to >= 1;
+            draw(a + m_direction * (all * near.from), all * (near.to - near.from),
+                 to_end ? b : a + m_direction * (all * near.to), to_end && line.smooth[(i + 1) % points]);
+            if (!to_end) {
+                pass(all * (1 - near.to));
+                m_open = false;
+            }
+        }
+        return std::move(m_dashes);
+    }
+
+private:
+    [[nodiscard]] double length_of(std::size_t i) const
+    {
+        return std::max(0.0, static_cast<double>(m_stroke.dash_list[i]));
+    }
+    void step()
+    {
+        m_at = (m_at + 1) % static_cast<std::size_t>(m_stroke.dash_len);
+        m_on = !m_on;
+        m_rest = length_of(m_at);
+        m_open = false;
+    }
+    /// Goes on without drawing.
+    void pass(double distance)
+    {
+        distance = std::fmod(distance, 2 * m_total); // an odd number of lengths turns over
+        if (distance < 0) {
+            distance += 2 * m_total;
+        }
+        while (distance > 0 && distance >= m_rest) {
+            distance -= m_rest;
+            step();
+        }
+        m_rest -= distance;
+    }
+    void begin(PixelPoint p)
+    {
+        m_dashes.emplace_back();
+        m_dashes.back().points.push_back(p);
+        m_dashes.back().smooth.push_back(false);
+        m_dashes.back().dot = true; // until it gets a length
+        m_dashes.back().direction = m_direction;
+        m_open = true;
+    }
+    void draw(PixelPoint from, double ahead, PixelPoint to, bool smooth)
+    {
+        const auto draw_to = [&](PixelPoint p, bool is_smooth) {
+            if (m_on) {
+                m_dashes.back().points.push_back(p);
+                m_dashes.back().smooth.push_back(is_smooth);
+                m_dashes.back().dot = false;
             }
         };
-        while (rest < ahead) {
-            from = from + direction * rest;
-            ahead -= rest;
-            if (rest > 0) {
+        if (m_on && !m_open) {
+            begin(from);
+        }
+        while (m_rest < ahead) {
+            from = from + m_direction * m_rest;
+            ahead -= m_rest;
+            if (m_rest > 0) {
                 draw_to(from, false);
             }
             step();
-            rest = length_of(at);
-            if (on) {
-                begin(from, direction);
+            if (m_on) {
+                begin(from);
             }
         }
-        rest -= ahead;
+        m_rest -= ahead;
         if (ahead > 0) {
-            draw_to(to, line.smooth[(i + 1) % points]);
+            draw_to(to, smooth);
         }
     }
-    return dashes;
-}
+
+    const fz_stroke_state &m_stroke;
+    double m_total;
+    const Transform &m_to_pixels;
+    PixelRect m_page;
+    double m_margin;
+    std::vector<Line> m_dashes;
+    std::size_t m_at = 0;
+    bool m_on = true;
+    bool m_open = false; ///< the dash is being drawn
+    double m_rest = 0;   ///< of the dash or gap
+    PixelPoint m_direction{};
+};
 
 } // namespace
 
@@ -451,7 +531,8 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
 {
     const Transform transform(to_pixels);
     const double scale = transform.scale();
-    if (!(scale > 1e-9)) {
+    constexpr double most_scale = 1e9;
+    if (!(scale > 1 / most_scale && scale < most_scale)) {
         return;
     }
     const double least = shapes.thin_parts() == ThinParts::Kept ? 1 / scale : 0;
@@ -468,15 +549,18 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
     for (int i = 0; i < stroke.dash_len; ++i) {
         total += std::max(0.0, static_cast<double>(stroke.dash_list[i]));
     }
-    constexpr double least_dashes = 0.1; // pixels; finer ones are a line
+    constexpr double least_dashes = 1; // pixels; finer ones are a line
     const bool dashes = stroke.dash_len > 0 && total * scale >= least_dashes;
     Pen pen(transform, stroke, half, shapes);
+    const double wide =
+        std::hypot(std::hypot(transform.a, transform.b), std::hypot(transform.c, transform.d));
+    Dasher dasher(stroke, total, transform, shapes.page(), 2 + half * wide);
     for (const Line &line : walker.lines) {
         if (!dashes || line.points.size() == 1) {
             pen.draw(line, stroke.start_cap, stroke.end_cap);
             continue;
         }
-        const std::vector<Line> parts = dashed(line, stroke, total);
+        const std::vector<Line> parts = dasher.dashes(line);
         for (std::size_t i = 0; i < parts.size(); ++i) {
             pen.draw(parts[i], i == 0 ? stroke.start_cap : stroke.dash_cap,
                      i + 1 == parts.size() ? stroke.end_cap : stroke.dash_cap);

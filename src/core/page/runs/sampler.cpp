@@ -22,7 +22,8 @@ std::optional<Backwards> turned_around(const fz_matrix &m)
     const double a = static_cast<double>(m.a), b = static_cast<double>(m.b), c = static_cast<double>(m.c),
                  d = static_cast<double>(m.d), e = static_cast<double>(m.e), f = static_cast<double>(m.f);
     const double det = a * d - b * c;
-    if (!(std::fabs(det) > 1e-12) || !std::isfinite(det)) {
+    const bool finite = std::isfinite(det) && std::isfinite(e) && std::isfinite(f);
+    if (!finite || !(std::fabs(det) > 1e-12)) {
         return std::nullopt;
     }
     return Backwards{d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det};
@@ -239,8 +240,13 @@ std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matr
                                             const ComponentOf &components)
 {
     const auto back = turned_around(to_pixels);
-    if (!back || shade->use_function == 0) {
+    if (!back || shade->use_function == 0 || (shade->type != FZ_LINEAR && shade->type != FZ_RADIAL)) {
         return nullptr;
+    }
+    for (const auto &end : shade->u.l_or_r.coords) {
+        if (!std::all_of(end, end + 3, [](float v) { return std::isfinite(v); })) {
+            return nullptr;
+        }
     }
     if (shade->type == FZ_LINEAR) {
         return std::make_unique<Linear>(shade, *back, components);
