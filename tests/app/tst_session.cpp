@@ -158,8 +158,8 @@ private Q_SLOTS:
         const Tile near = take(source->render(TileKind::Plates, part, Dpi(4800)));
         for (int y = 0; y < 64; y += 7) {
             for (int x = 0; x < 64; x += 7) {
-                QCOMPARE(near.planes.plates[0].at(x, y),
-                         film.planes.plates[0].at(120 + x / 16, 150 + y / 16));
+                QCOMPARE(near.planes->plates[0].at(x, y),
+                         film.planes->plates[0].at(120 + x / 16, 150 + y / 16));
             }
         }
         CancelSwitch stop;
@@ -187,8 +187,8 @@ private Q_SLOTS:
         QTRY_VERIFY_WITH_TIMEOUT(opened.session.page()->plate_line->inks().size() == 2, 30'000);
         const auto source = TileSource::make(*opened.session.page(), opened.session.job());
         const Tile tile = take(source->render(TileKind::Plates, {9000, 9000, 256, 256}, Dpi(19200)));
-        QCOMPARE(tile.planes.plates.size(), std::size_t(2));
-        QCOMPARE(int(tile.planes.plates[1].at(128, 128)), 255);
+        QCOMPARE(tile.planes->plates.size(), std::size_t(2));
+        QCOMPARE(int(tile.planes->plates[1].at(128, 128)), 255);
     }
 
     void aTileThatFailsSaysSoAndIsNotTriedAgain()

@@ -151,9 +151,10 @@ void CoreSampleBar::read()
     for (int row = place.y / tile_side; row <= (place.y + place.height - 1) / tile_side; ++row) {
         for (int column = place.x / tile_side; column <= (place.x + place.width - 1) / tile_side; ++column) {
             TileKey key{TileKind::Plates, std::llround(sample_resolution.value * 1000.0), column, row};
-            if (const Tile *tile = m_tiles.find(key)) {
-                sum.add(tile->planes, place);
-            } else {
+            const Tile *plates = m_tiles.find(key);
+            if (plates != nullptr && plates->planes != nullptr) {
+                sum.add(*plates->planes, place);
+            } else if (plates == nullptr || plates->stale) { // else it cannot be made
                 missing.push_back(key);
                 plates_missing = true;
             }

@@ -132,9 +132,8 @@ private:
     void paintMeasure(QPainter &painter);
     void paintNotes(QPainter &painter);
     [[nodiscard]] QStringList faintInks() const;
-    void compose(Tile &tile);
+    [[nodiscard]] TileLook makeLook() const;
     [[nodiscard]] PrintLook makePrintLook() const;
-    [[nodiscard]] const PrintLook &printLook(); ///< made once for all tiles of a revision
     [[nodiscard]] QRectF widgetArea(const QRectF &mm) const;
     void limitOrigin();
     void setPeeking(bool peeking);
@@ -147,9 +146,8 @@ private:
     bool m_fitted = true;
     bool m_peeking = false;
     bool m_complete = false;
-    quint64 m_revision = 1; ///< of what composed tiles look like
-    std::optional<PrintLook> m_printLook;
-    quint64 m_printLookRevision = 0;
+    quint64 m_revision = 1;     ///< of what composed tiles look like
+    quint64 m_lookRevision = 0; ///< that the tiles know
     Hand m_hand = Hand::Move;
     QSizeF m_pageSize;              ///< points, of the page last shown
     QImage m_preview;               ///< of what is being opened; null otherwise

@@ -30,29 +30,18 @@ qint64 backdrop_milli_dpi(const PlateLine &plate_line)
 
 } // namespace
 
-void LightTable::compose(Tile &tile)
+/// What plates are shown as.
+TileLook LightTable::makeLook() const
 {
-    if (tile.picture_revision == m_revision || tile.planes.plates.empty()) {
-        return;
-    }
-    const PixelRect &rect = tile.planes.rect;
-    tile.picture = QImage(rect.width, rect.height, QImage::Format_RGB32);
-    const std::span<std::uint32_t> pixels(reinterpret_cast<std::uint32_t *>(tile.picture.bits()),
-                                          static_cast<std::size_t>(rect.width) *
-                                              static_cast<std::size_t>(rect.height));
-    const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
     if (m_view.look() == Look::Print && !m_peeking) {
-        printLook().compose(tile.planes, pixels);
-        tile.picture_revision = m_revision;
-        return;
+        return TileLook(makePrintLook());
     }
-    std::vector<PlateShow> shows(inks.size());
+    const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
+    InkLook shows(inks.size());
     for (std::size_t i = 0; i < inks.size(); ++i) {
         const QString ink = theme::text_of(inks[i]);
         if (m_view.alone() == ink) {
-            compose_film(tile.planes.plates[i], pixels);
-            tile.picture_revision = m_revision;
-            return;
+            return TileLook(FilmLook{i});
         }
         const int plate = m_session.job().find_plate(inks[i]);
         shows[i].shown = plate >= 0 && m_view.isShown(ink);
@@ -61,17 +50,7 @@ void LightTable::compose(Tile &tile)
                 m_session.job().plates[static_cast<std::size_t>(plate)].shown());
         }
     }
-    compose_plates(tile.planes, shows, Rgb8{255, 255, 255}, pixels);
-    tile.picture_revision = m_revision;
-}
-
-const PrintLook &LightTable::printLook()
-{
-    if (!m_printLook || m_printLookRevision != m_revision) {
-        m_printLook = makePrintLook();
-        m_printLookRevision = m_revision;
-    }
-    return *m_printLook;
+    return TileLook(std::move(shows));
 }
 
 PrintLook LightTable::makePrintLook() const
@@ -136,6 +115,9 @@ void LightTable::paintPage(QPainter &painter)
     painter.setClipRect(tableRect());
     painter.fillRect(page, Qt::white);
 
+    if (std::exchange(m_lookRevision, m_revision) != m_revision) {
+        m_tiles.setLook(std::make_shared<const TileLook>(makeLook()), m_revision);
+    }
     const TileKind kind = shownKind();
     std::vector<TileKey> wanted;
     // A coarse picture of the whole page stands in for tiles that are not ready.
@@ -152,7 +134,6 @@ void LightTable::paintPage(QPainter &painter)
                 Tile *tile =
                     place.intersects(clip) ? m_tiles.find({coarse_kind, coarse, column, row}) : nullptr;
                 if (tile != nullptr) {
-                    compose(*tile);
                     const QRectF target(place.x(), place.y(), tile->picture.width() * scale,
                                         tile->picture.height() * scale);
                     painter.drawImage(target, tile->picture);
@@ -182,9 +163,10 @@ void LightTable::paintPage(QPainter &painter)
                 const QPointF corner((m_place.origin().x() + column * TileCache::side) / ratio,
                                      (m_place.origin().y() + row * TileCache::side) / ratio);
                 Tile *tile = m_tiles.find(key);
-                if (tile == nullptr || tile->stale) {
+                if (tile == nullptr || !m_tiles.isCurrent(*tile)) {
                     const QRectF place(corner, QSizeF(TileCache::side, TileCache::side) / ratio);
                     if (tile != nullptr) {
+                        tile->picture.setDevicePixelRatio(ratio);
                         painter.drawImage(corner, tile->picture);
                     } else {
                         painter.save();
@@ -202,7 +184,6 @@ void LightTable::paintPage(QPainter &painter)
                                *tile);
                     continue;
                 }
-                compose(*tile);
                 tile->picture.setDevicePixelRatio(ratio);
                 painter.drawImage(corner, tile->picture);
                 paintLit(painter, *tile, corner);
@@ -218,7 +199,7 @@ void LightTable::paintPage(QPainter &painter)
     for (int row = 0; row * TileCache::side < coarse_page.height; ++row) {
         for (int column = 0; column * TileCache::side < coarse_page.width; ++column) {
             const TileKey key{coarse_kind, coarse, column, row};
-            if (const Tile *tile = m_tiles.find(key); tile == nullptr || tile->stale) {
+            if (const Tile *tile = m_tiles.find(key); tile == nullptr || !m_tiles.isCurrent(*tile)) {
                 coarse_keys.push_back(key);
             }
         }
@@ -269,10 +250,10 @@ void LightTable::paintLit(QPainter &painter, const Tile &tile, const QPointF &co
     const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
     const auto at = std::find(inks.begin(), inks.end(), m_lit.toStdString());
     const auto plate = static_cast<std::size_t>(at - inks.begin());
-    if (m_lit.isEmpty() || m_peeking || plate >= tile.planes.plates.size()) {
+    if (m_lit.isEmpty() || m_peeking || tile.planes == nullptr || plate >= tile.planes->plates.size()) {
         return;
     }
-    const Plane &plane = tile.planes.plates[plate];
+    const Plane &plane = tile.planes->plates[plate];
     std::array<QRgb, 256> shades{};
     for (int tone = 0; tone < 256; ++tone) {
         const int alpha = (255 - tone) * 208 / 255;

@@ -13,12 +13,14 @@ constexpr qsizetype most_bytes = qsizetype(256) << 20;
 
 qsizetype size_of(const Tile &tile)
 {
-    qsizetype bytes = tile.picture.sizeInBytes() + static_cast<qsizetype>(tile.planes.area.pixels.size());
-    for (const Plane &plane : tile.planes.plates) {
-        bytes += static_cast<qsizetype>(plane.pixels.size());
+    qsizetype bytes = tile.picture.sizeInBytes();
+    if (tile.planes != nullptr) {
+        bytes += static_cast<qsizetype>(tile.planes->area.pixels.size());
+        for (const Plane &plane : tile.planes->plates) {
+            bytes += static_cast<qsizetype>(plane.pixels.size());
+        }
     }
-    // The composed picture comes later; count it now.
-    return bytes + (tile.picture.isNull() ? TileCache::side * TileCache::side * 4 : 0);
+    return bytes;
 }
 
 } // namespace
@@ -57,7 +59,7 @@ void TileCache::setSource(std::shared_ptr<const TileSource> source, const std::v
             m_bytes -= entry.bytes;
             if (the_same_page && !entry.tile.picture.isNull()) {
                 entry.tile.stale = true;
-                entry.tile.planes = {};
+                entry.tile.planes = nullptr;
                 entry.bytes = size_of(entry.tile);
                 m_bytes += entry.bytes;
                 ++it;
@@ -91,8 +93,12 @@ void TileCache::startNext()
         const TileKey key = m_wanted.back();
         m_wanted.pop_back();
         const auto known = m_tiles.find(key);
-        if ((known != m_tiles.end() && !known->second.tile.stale) ||
+        if ((known != m_tiles.end() && isCurrent(known->second.tile)) ||
             std::find(m_started.begin(), m_started.end(), key) != m_started.end()) {
+            continue;
+        }
+        if (known != m_tiles.end() && !known->second.tile.stale) {
+            startComposing(key, known->second.tile.planes);
             continue;
         }
         const Dpi resolution(static_cast<double>(key.milli_dpi) / 1000.0);
@@ -105,14 +111,42 @@ void TileCache::startNext()
         }
         m_started.push_back(key);
         ++m_running;
-        m_pool.start([this, key, rect, resolution, source = m_source,
+        m_pool.start([this, key, rect, resolution, source = m_source, look = m_look, number = m_lookNumber,
                       control = JobControl(m_switches[key.kind]), generation = m_generations[key.kind]] {
             auto tile = std::make_shared<Outcome<Tile>>(source->render(key.kind, rect, resolution, control));
+            if (*tile && (*tile)->planes != nullptr && look != nullptr) {
+                (*tile)->picture = look->compose(*(*tile)->planes);
+                (*tile)->look = number;
+            }
             QMetaObject::invokeMethod(
                 this, [this, key, generation, tile] { take(key, generation, std::move(*tile)); },
                 Qt::QueuedConnection);
         });
     }
+}
+
+void TileCache::setLook(std::shared_ptr<const TileLook> look, quint64 number)
+{
+    m_look = std::move(look);
+    m_lookNumber = number;
+}
+
+/// The planes of a tile that is there, by another look.
+void TileCache::startComposing(const TileKey &key, std::shared_ptr<const PlateTile> planes)
+{
+    m_started.push_back(key);
+    ++m_running;
+    m_pool.start([this, key, planes = std::move(planes), look = m_look, number = m_lookNumber,
+                  generation = m_generations[key.kind]] {
+        Tile tile;
+        tile.planes = planes;
+        tile.picture = look->compose(*planes);
+        tile.look = number;
+        auto made = std::make_shared<Outcome<Tile>>(std::move(tile));
+        QMetaObject::invokeMethod(
+            this, [this, key, generation, made] { take(key, generation, std::move(*made)); },
+            Qt::QueuedConnection);
+    });
 }
 
 void TileCache::take(const TileKey &key, quint64 generation, Outcome<Tile> tile)

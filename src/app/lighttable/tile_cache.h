@@ -3,6 +3,7 @@
 /// Layer: app/lighttable.
 #pragma once
 
+#include "app/lighttable/tile_look.h"
 #include "app/lighttable/tile_source.h"
 
 #include <QHash>
@@ -45,6 +46,15 @@ public:
     /// fault, and is not tried again with this source.
     [[nodiscard]] Tile *find(const TileKey &key);
 
+    /// What planes are composed by from now on. Tiles composed otherwise keep their pictures until they are
+    /// wanted again. \param number  of the look, another each time
+    void setLook(std::shared_ptr<const TileLook> look, quint64 number);
+    /// Whether \p tile shows what it should.
+    [[nodiscard]] bool isCurrent(const Tile &tile) const
+    {
+        return !tile.stale && (tile.planes == nullptr || tile.look == m_lookNumber);
+    }
+
     /// Says which tiles are needed now, most urgent first; earlier wishes are forgotten.
     void want(std::vector<TileKey> keys);
 
@@ -61,10 +71,13 @@ private:
         qsizetype bytes = 0;
     };
     void startNext();
+    void startComposing(const TileKey &key, std::shared_ptr<const PlateTile> planes);
     void take(const TileKey &key, quint64 generation, Outcome<Tile> tile);
     void evict();
 
     std::shared_ptr<const TileSource> m_source;
+    std::shared_ptr<const TileLook> m_look;
+    quint64 m_lookNumber = 0;
     quint64 m_generation = 0;
     std::map<TileKind, quint64> m_generations;
     std::map<TileKind, CancelSwitch> m_switches; ///< of the tiles of a generation

@@ -212,7 +212,7 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
     if (!planes) {
         return planes.error();
     }
-    tile.planes = std::move(*planes);
+    tile.planes = std::make_shared<const PlateTile>(std::move(*planes));
     return tile;
 }
 

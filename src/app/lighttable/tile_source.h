@@ -32,11 +32,11 @@ inline constexpr TileKind all_tile_kinds[] = {
 /// A finished tile: planes of values for plates and dots, a picture for the others.
 struct Tile
 {
-    PlateTile planes;
-    QImage picture;               ///< composed on demand for plates and dots
-    quint64 picture_revision = 0; ///< what the picture was composed for; 0 = not yet
-    bool stale = false;           ///< a picture of how it was, until the tile is made anew; no planes
-    QString fault;                ///< why it could not be made; empty = it was
+    std::shared_ptr<const PlateTile> planes; ///< null for pictures
+    QImage picture;
+    quint64 look = 0;   ///< the number of the look that planes were composed by
+    bool stale = false; ///< a picture of how it was, until the tile is made anew; no planes
+    QString fault;      ///< why it could not be made; empty = it was
 };
 
 /// Everything needed to make tiles. Immutable; used from several threads.

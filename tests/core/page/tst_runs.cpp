@@ -179,6 +179,8 @@ private Q_SLOTS:
         QTest::newRow("a tight curve, wide") << std::string() + "16 w 20 20 m 20 60 28 60 28 20 c S";
         QTest::newRow("a circle") << std::string() + "6 w " + circle(36, 36, 20) + "S";
         QTest::newRow("dashes with a phase") << std::string() + "4 w [9 5] 3 d " + corner + "S";
+        QTest::newRow("dashes begin anew with each line")
+            << std::string() + "4 w [9 5] 3 d 5 10 m 65 10 l 5 30 m 65 34 l 5 60 m 5 50 l 60 66 l S";
         QTest::newRow("three lengths turn over") << std::string() + "4 w [9 5 2] 0 d " + corner + "S";
         QTest::newRow("dotted by round ends") << std::string() + "9 w 1 J [0 12] 0 d " + corner + "S";
         QTest::newRow("dashes of a line that begins and ends far away")

@@ -8,6 +8,7 @@
 #include <bit>
 #include <cmath>
 #include <numbers>
+#include <random>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -162,6 +163,41 @@ private Q_SLOTS:
                 for (int k = 0; k < 300; ++k) {
                     QCOMPARE(part.at(k, row), whole.at(x + k, row));
                 }
+            }
+        }
+    }
+
+    void runsAreScreenedAsTheirPixelsAre()
+    {
+        std::mt19937 random(11);
+        std::vector<std::uint8_t> scratch;
+        for (const double angle : {0.0, 22.5, 45.0}) {
+            const Halftone screen =
+                take(Halftone::make({Lpi(55), Degrees(angle), DotShape::Round}, Dpi(1200)));
+            for (int round = 0; round < 200; ++round) {
+                const int width = 1 + static_cast<int>(random() % 700);
+                std::vector<std::uint8_t> tones(static_cast<std::size_t>(width), 0);
+                RunPlane runs(width, 1);
+                for (int x = static_cast<int>(random() % 90); x < width;
+                     x += static_cast<int>(random() % 90)) {
+                    const int end = std::min(width, x + 1 + static_cast<int>(random() % 150));
+                    const auto kind = random() % 4; // solid, a tint, tones, nearly solid
+                    const auto tone = static_cast<std::uint8_t>(kind == 0   ? 255
+                                                                : kind == 3 ? 254
+                                                                            : random() % 256);
+                    for (int i = x; i < end; ++i) {
+                        tones[static_cast<std::size_t>(i)] =
+                            kind == 2 ? static_cast<std::uint8_t>(random()) : tone;
+                    }
+                    runs.add(
+                        {x, end, kind == 2 ? std::uint8_t(0) : tone, kind == 2 ? tones.data() + x : nullptr});
+                    x = end;
+                }
+                runs.end_row();
+                Bitmap expected(width, 1), made(width, 1);
+                screen.screen_row(tones.data(), width, 7, round, expected.row(0));
+                screen.screen_runs(runs.row(0), width, 7, round, made.row(0), scratch);
+                QVERIFY2(made == expected, qPrintable(QStringLiteral("%1°, %2").arg(angle).arg(round)));
             }
         }
     }

@@ -412,6 +412,7 @@ public:
         m_dashes.clear();
         m_at = 0;
         m_on = true;
+        m_open = false;
         m_rest = length_of(0);
         pass(static_cast<double>(m_stroke.dash_phase));
         const std::size_t points = line.points.size();
