@@ -23,7 +23,6 @@ namespace bichrom {
 namespace {
 
 constexpr double strip_seconds = 60.0;
-constexpr int quick_samples = 2; ///< each way in a pixel
 constexpr std::int64_t most_bytes_at_once = std::int64_t(1) << 30;
 
 /// \p rect grown to whole strips and by a rim at the sides, within the page where it was.
@@ -85,7 +84,6 @@ struct PagePainter::Impl
     {
         std::size_t pass = 0;
         double resolution = 0;
-        ThinParts thin = ThinParts::Kept;
         std::shared_ptr<const RunScene> scene;
     };
     static constexpr std::size_t most_scenes = 8; ///< kept, the last ones used
@@ -139,14 +137,12 @@ struct PagePainter::Impl
     }
 
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
-    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>>
-    scene_of(std::size_t pass, Dpi resolution, ThinParts thin, const JobControl &control) const;
+    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>> scene_of(std::size_t pass, Dpi resolution,
+                                                                    const JobControl &control) const;
     [[nodiscard]] Outcome<PlateRuns> crisp_runs(const PixelRect &rect, Dpi resolution,
                                                 const JobControl &control) const;
-    [[nodiscard]] Outcome<std::optional<PlateTile>> quick_tile(const PixelRect &rect, Dpi resolution,
-                                                               const JobControl &control) const;
-    [[nodiscard]] Outcome<PixelPart> paint_part(const Pass &pass, const PixelRect &rect, bool area,
-                                                Edges edges, Dpi resolution, const JobControl &control) const;
+    [[nodiscard]] Outcome<PixelPart> crisp_part(const Pass &pass, const PixelRect &rect, bool area,
+                                                Dpi resolution, const JobControl &control) const;
     [[nodiscard]] Done paint_pass(const Pass &pass, PixelRect rect, Dpi resolution, Edges edges,
                                   PlatePixels &out, const JobControl &control) const;
 
@@ -475,15 +471,6 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
         made.area = runs->area.plane();
         return made;
     }
-    if (edges == Edges::Quick) {
-        auto quick = m_impl->quick_tile(rect, resolution, control);
-        if (!quick) {
-            return quick.error();
-        }
-        if (*quick) {
-            return std::move(**quick);
-        }
-    }
     PlateTile tile;
     tile.rect = rect;
     tile.plates.assign(m_impl->inks.size(), Plane(rect.width, rect.height));
@@ -517,30 +504,25 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
 }
 
 Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t number, Dpi resolution,
-                                                                     ThinParts thin,
                                                                      const JobControl &control) const
 {
     // Others wait here: they need the same.
     const std::lock_guard lock(scene_guard);
     const auto found = std::find_if(scenes.begin(), scenes.end(), [&](const SceneSlot &slot) {
-        return slot.pass == number && slot.resolution == resolution.value && slot.thin == thin;
+        return slot.pass == number && slot.resolution == resolution.value;
     });
     if (found != scenes.end()) {
         std::rotate(scenes.begin(), found, found + 1);
         return scenes.front().scene;
     }
     const Pass &pass = passes[number];
-    // For tones two pixels each way make one.
-    const int fine = thin == ThinParts::Kept ? 1 : quick_samples;
-    PixelRect page_rect = extent(resolution);
-    page_rect.width *= fine;
-    page_rect.height *= fine;
-    auto scene = std::make_shared<RunScene>(page_rect.width, page_rect.height, thin);
+    const PixelRect page_rect = extent(resolution);
+    auto scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
     std::vector<std::string> names;
     for (int plane = 0; plane < pass.planes_in_all; ++plane) {
         names.push_back(plane_name(plane));
     }
-    const auto scale = static_cast<float>(fine * resolution.value / points_per_inch);
+    const auto scale = static_cast<float>(resolution.value / points_per_inch);
     const Done done = run_list(
         pass, [&](fz_context *ctx) { return new_run_device(ctx, *scene, fz_scale(scale, scale), names); },
         control);
@@ -552,17 +534,17 @@ Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t
         scene->pixels_only = true;
         scene->pixel_boxes.push_back(page_rect);
     }
-    scenes.insert(scenes.begin(), {number, resolution.value, thin, scene});
+    scenes.insert(scenes.begin(), {number, resolution.value, scene});
     scenes.resize(std::min(scenes.size(), std::max(most_scenes, passes.size())));
     return std::shared_ptr<const RunScene>(std::move(scene));
 }
 
 /// \p rect painted pixel by pixel, its plates and, when asked for, the artwork area behind them.
-Outcome<PixelPart> PagePainter::Impl::paint_part(const Pass &pass, const PixelRect &rect, bool area,
-                                                 Edges edges, Dpi resolution, const JobControl &control) const
+Outcome<PixelPart> PagePainter::Impl::crisp_part(const Pass &pass, const PixelRect &rect, bool area,
+                                                 Dpi resolution, const JobControl &control) const
 {
     PlatePixels pixels;
-    if (const Done done = paint_pass(pass, rect, resolution, edges, pixels, control); !done) {
+    if (const Done done = paint_pass(pass, rect, resolution, Edges::Crisp, pixels, control); !done) {
         return done.error();
     }
     PixelRow row;
@@ -584,85 +566,6 @@ Outcome<PixelPart> PagePainter::Impl::paint_part(const Pass &pass, const PixelRe
     return part;
 }
 
-/// Rows of runs twice as fine both ways, averaged. None where most of the page has to be painted by pixels.
-Outcome<std::optional<PlateTile>> PagePainter::Impl::quick_tile(const PixelRect &rect, Dpi resolution,
-                                                                const JobControl &control) const
-{
-    PlateTile tile;
-    tile.rect = rect;
-    tile.plates.assign(inks.size(), Plane(rect.width, rect.height));
-    tile.area = Plane(rect.width, rect.height);
-    constexpr int fine = quick_samples;
-    const int strip = strip_rows(Edges::Quick);
-    for (std::size_t number = 0; number < passes.size(); ++number) {
-        const Pass &pass = passes[number];
-        const auto scene = scene_of(number, resolution, ThinParts::Lost, control);
-        if (!scene) {
-            return scene.error();
-        }
-        std::vector<PixelRect> by_pixels;
-        double pixels = 0;
-        for (int top = rect.y / strip * strip; top < rect.y + rect.height; top += strip) {
-            const int first = std::max(top, rect.y);
-            const int last = std::min(top + strip, rect.y + rect.height);
-            for (const InkSpan &columns : pixel_columns(**scene, top * fine, (top + strip) * fine)) {
-                const int begin = std::max(columns.begin / fine, rect.x);
-                const int end = std::min((columns.end + fine - 1) / fine, rect.x + rect.width);
-                if (begin < end) {
-                    by_pixels.push_back({begin, first, end - begin, last - first});
-                    pixels += static_cast<double>(end - begin) * (last - first);
-                }
-            }
-        }
-        if (pixels * 2 > static_cast<double>(rect.width) * rect.height) {
-            return std::optional<PlateTile>();
-        }
-        std::vector<int> planes = pass.planes;
-        std::vector<Plane *> out;
-        for (const int plate : pass.plates) {
-            out.push_back(&tile.plates[static_cast<std::size_t>(plate)]);
-        }
-        if (number == 0) {
-            planes.push_back(-1);
-            out.push_back(&tile.area);
-        }
-        const PixelRect part = {rect.x * fine, rect.y * fine, rect.width * fine, rect.height * fine};
-        const std::vector<RunPlane> runs = paint_rows(**scene, part, planes, {}, control);
-        std::vector<std::uint8_t> above(static_cast<std::size_t>(part.width));
-        std::vector<std::uint8_t> below(above.size());
-        for (std::size_t i = 0; i < runs.size(); ++i) {
-            for (int y = 0; y < rect.height; ++y) {
-                if (runs[i].row(y * fine).empty() && runs[i].row(y * fine + 1).empty()) {
-                    continue;
-                }
-                runs[i].write_row(y * fine, above.data());
-                runs[i].write_row(y * fine + 1, below.data());
-                const auto row = out[i]->row(y);
-                for (std::size_t x = 0; x < row.size(); ++x) {
-                    row[x] = static_cast<std::uint8_t>(
-                        (above[2 * x] + above[2 * x + 1] + below[2 * x] + below[2 * x + 1] + 2) / 4);
-                }
-            }
-        }
-        for (const PixelRect &box : by_pixels) {
-            const auto painted = paint_part(pass, box, number == 0, Edges::Quick, resolution, control);
-            if (!painted) {
-                return painted.error();
-            }
-            for (std::size_t i = 0; i < out.size(); ++i) {
-                for (int y = 0; y < box.height; ++y) {
-                    painted->planes[i]->write_row(y,
-                                                  out[i]->row(box.y - rect.y + y).data() + (box.x - rect.x));
-                }
-            }
-        }
-    }
-    if (control.cancelled()) {
-        return Error{ErrorCode::Cancelled, "Stopped.", page->impl().place, {}};
-    }
-    return std::optional<PlateTile>(std::move(tile));
-}
-
 Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi resolution,
                                                  const JobControl &control) const
 {
@@ -672,7 +575,7 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
     for (std::size_t number = 0; number < passes.size(); ++number) {
         const Pass &pass = passes[number];
         const bool area = number == 0;
-        const auto scene = scene_of(number, resolution, ThinParts::Kept, control);
+        const auto scene = scene_of(number, resolution, control);
         if (!scene) {
             return scene.error();
         }
@@ -685,8 +588,8 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
                 const int begin = std::max(columns.begin, rect.x);
                 const int end = std::min(columns.end, rect.x + rect.width);
                 if (begin < end) {
-                    auto part = paint_part(pass, {begin, first, end - begin, last - first}, area,
-                                           Edges::Crisp, resolution, control);
+                    auto part = crisp_part(pass, {begin, first, end - begin, last - first}, area, resolution,
+                                           control);
                     if (!part) {
                         return part.error();
                     }

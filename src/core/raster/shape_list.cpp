@@ -20,15 +20,12 @@ int first_centre(double at, int most)
 }
 
 /// The pixels from \p begin to \p end whose centres lie between, or the one in the middle.
-InkSpan inked(double begin, double end, int width, ThinParts thin)
+InkSpan inked(double begin, double end, int width)
 {
     const int first = first_centre(begin, width);
     const int last = first_centre(end, width);
     if (first < last) {
         return {first, last};
-    }
-    if (thin == ThinParts::Lost) {
-        return {};
     }
     const double middle = std::floor((begin + end) / 2);
     if (middle < 0 || middle >= width || end < 0) {
@@ -153,13 +150,13 @@ void ShapeList::end_contour()
     }
     const bool right_angled = is_right_angled(m_contour);
     m_contour.clear();
-    const InkSpan columns = inked(left, right, m_width, m_thin);
+    const InkSpan columns = inked(left, right, m_width);
     InkSpan rows = {first_centre(top, m_height), first_centre(bottom, m_height)};
     if (rows.begin >= rows.end) {
-        if (!m_keep_slivers || m_thin == ThinParts::Lost) {
+        if (!m_keep_slivers) {
             return;
         }
-        const InkSpan nearest = inked(top, bottom, m_height, m_thin);
+        const InkSpan nearest = inked(top, bottom, m_height);
         if (nearest.begin >= nearest.end || columns.begin >= columns.end) {
             return;
         }
@@ -274,7 +271,7 @@ void RowFiller::spans_of(const Shape &shape, int row, int width)
         if (!was_inside && inside) {
             begin = crossing.x;
         } else if (was_inside && !inside) {
-            add(inked(begin, crossing.x, width, m_thin));
+            add(inked(begin, crossing.x, width));
         }
     }
     if (m_any_extra && !m_extra[static_cast<std::size_t>(row)].empty()) {

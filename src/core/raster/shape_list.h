@@ -53,22 +53,11 @@ struct InkSpan
     friend bool operator==(const InkSpan &, const InkSpan &) = default;
 };
 
-/// What becomes of parts so thin that they hold no pixel's centre.
-enum class ThinParts
-{
-    Kept, ///< as Shape says: for films
-    Lost  ///< for tones, of which several pixels make one
-};
-
 /// Shapes of a page \p width × \p height pixels large, collected one after the other.
 class ShapeList
 {
 public:
-    ShapeList(int width, int height, ThinParts thin = ThinParts::Kept)
-        : m_width(width), m_height(height), m_thin(thin)
-    {
-    }
-    [[nodiscard]] ThinParts thin_parts() const { return m_thin; }
+    ShapeList(int width, int height) : m_width(width), m_height(height) {}
     [[nodiscard]] PixelRect page() const { return {0, 0, m_width, m_height}; }
 
     /// Opens a shape. \param keep_slivers  whether contours lower than a row ink one: fills do, the pieces of
@@ -100,7 +89,6 @@ private:
     void end_contour();
 
     int m_width, m_height;
-    ThinParts m_thin;
     std::vector<Edge> m_edges;
     std::vector<Sliver> m_slivers;
     std::vector<Shape> m_shapes;
@@ -135,7 +123,6 @@ public:
             return;
         }
         collect(list, shape, first, last);
-        m_thin = list.thin_parts();
         for (int row = first; row < last; ++row) {
             spans_of(shape, row - first, width);
             if (!m_spans.empty()) {
@@ -156,7 +143,6 @@ private:
     std::vector<std::vector<Crossing>> m_crossings; ///< by row
     std::vector<std::vector<InkSpan>> m_extra;      ///< slivers by row
     bool m_any_extra = false;
-    ThinParts m_thin = ThinParts::Kept;
     std::vector<InkSpan> m_spans;
 };
 

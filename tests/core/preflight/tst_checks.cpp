@@ -407,6 +407,22 @@ private Q_SLOTS:
         QCOMPARE(findings.front().check, std::string("overprint"));
         QCOMPARE(findings.back().check, std::string("thin_line"));
     }
+
+    void theHandbillHasTheFaultsPutIntoIt()
+    {
+        // The demo is made with these faults on purpose; whatever paints the plates must let them be found.
+        const auto artwork = take(Artwork::open(BICHROM_SOURCE_DIR "/demo/handbill.pdf"));
+        std::set<std::string> found;
+        for (const Finding &finding : take(check_artwork(*artwork, shipped_rules().front()))) {
+            found.insert(finding.check);
+        }
+        for (const char *check :
+             {"annotations", "built_black", "hidden_layers", "image_coarse", "ink_twice", "near_invisible",
+              "overprint", "overprint_vanishes", "registration_colour", "small_text", "small_tint", "thin_line",
+              "total_ink", "unready_colour", "white_overprints"}) {
+            QVERIFY2(found.count(check) == 1, check);
+        }
+    }
 };
 
 QTEST_GUILESS_MAIN(TestChecks)

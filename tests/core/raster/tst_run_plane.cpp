@@ -149,21 +149,6 @@ private Q_SLOTS:
         }
     }
 
-    void thinPartsAreLostWhereTonesAreMade()
-    {
-        for (const ThinParts thin : {ThinParts::Kept, ThinParts::Lost}) {
-            ShapeList list(10, 10, thin);
-            list.begin(false, true);
-            const std::vector<PixelPoint> lying = {{1, 3.6}, {9, 3.6}, {9, 3.9}, {1, 3.9}};
-            list.polygon(lying);
-            QCOMPARE(list.end() >= 0, thin == ThinParts::Kept);
-            list.begin(false, true);
-            const std::vector<PixelPoint> upright = {{3.6, 1}, {3.9, 1}, {3.9, 9}, {3.6, 9}};
-            list.polygon(upright);
-            QCOMPARE(list.end() >= 0, thin == ThinParts::Kept);
-        }
-    }
-
     void partsOfAShapeAreThoseOfTheWhole()
     {
         std::mt19937 random(5);

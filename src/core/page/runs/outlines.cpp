@@ -536,8 +536,7 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
     if (!(scale > 1 / most_scale && scale < most_scale)) {
         return;
     }
-    const double least = shapes.thin_parts() == ThinParts::Kept ? 1 / scale : 0;
-    const double half = std::max(static_cast<double>(stroke.linewidth), least) / 2;
+    const double half = std::max(static_cast<double>(stroke.linewidth), 1 / scale) / 2;
     if (!(half > 0)) {
         return;
     }

@@ -47,10 +47,7 @@ struct RunObject
 /// Immutable once it is made; any thread.
 struct RunScene
 {
-    RunScene(int width, int height, ThinParts thin = ThinParts::Kept)
-        : shapes(width, height, thin), page{0, 0, width, height}
-    {
-    }
+    RunScene(int width, int height) : shapes(width, height), page{0, 0, width, height} {}
 
     ShapeList shapes;
     PixelRect page;
