@@ -1,84 +1,77 @@
 #include "core/line/plate_plan.h"
 
-#include "core/line/recipe_planes.h"
+#include "core/line/recipe_op.h"
 
 #include <algorithm>
 #include <functional>
 
 namespace bichrom {
 
-void PlatePlan::order(const PlateSetup &setup)
-{
-    std::vector<Recipe> found(m_inks.size());
-    bool any = false;
-    for (const Plate &plate : setup.plates) {
-        const auto at = std::find(m_inks.begin(), m_inks.end(), plate.ink);
-        if (at != m_inks.end() && !plate.recipe.empty()) {
-            any = true;
-            found[static_cast<std::size_t>(at - m_inks.begin())] = plate.recipe;
-        }
-    }
-    if (!any) {
-        return;
-    }
-    m_recipes = std::move(found);
-    std::vector<double> depth(m_inks.size(), -1); // mm that a plate depends on its surroundings
-    std::vector<bool> open(m_inks.size());
-    const std::function<double(std::size_t)> visit = [&](std::size_t i) {
-        if (m_recipes[i].empty() || open[i]) {
-            return 0.0; // one that looks back is taken as the artwork and its routes make it
-        }
-        if (depth[i] < 0) {
-            open[i] = true;
-            double before = 0;
-            for (const std::string &ink : plates_read(m_recipes[i])) {
-                const auto at = std::find(m_inks.begin(), m_inks.end(), ink);
-                if (at != m_inks.end()) {
-                    before = std::max(before, visit(static_cast<std::size_t>(at - m_inks.begin())));
-                }
-            }
-            open[i] = false;
-            depth[i] = before + reach_of(m_recipes[i]);
-            m_order.push_back(i);
-        }
-        return depth[i];
-    };
-    for (std::size_t i = 0; i < m_inks.size(); ++i) {
-        m_reach = std::max(m_reach, visit(i));
-    }
-}
-
 PlatePlan::PlatePlan(const PlateSetup &setup, std::vector<std::string> inks, const Scene &scene)
-    : m_inks(std::move(inks))
+    : m_inks(std::move(inks)), m_read(m_inks.size()), m_written(m_inks.size())
 {
-    order(setup);
+    std::vector<std::unique_ptr<const PlateOp>> ops;
+    for (std::size_t i = 0; i < m_inks.size(); ++i) {
+        const auto plate = std::find_if(setup.plates.begin(), setup.plates.end(), [&](const Plate &one) {
+            return one.ink == m_inks[i] && !one.recipe.empty();
+        });
+        if (plate != setup.plates.end()) {
+            ops.push_back(std::make_unique<RecipeOp>(m_inks[i], plate->recipe));
+        }
+    }
+    order(std::move(ops));
     if (!empty()) {
         m_masks = plan_masks(setup, scene);
     }
 }
 
-bool PlatePlan::computes(std::size_t number) const
+std::size_t PlatePlan::number_of(const std::string &ink) const
 {
-    return number < m_recipes.size() && !m_recipes[number].empty();
+    return static_cast<std::size_t>(std::find(m_inks.begin(), m_inks.end(), ink) - m_inks.begin());
 }
 
-std::vector<bool> PlatePlan::read() const
+void PlatePlan::order(std::vector<std::unique_ptr<const PlateOp>> ops)
 {
-    std::vector<bool> read(m_inks.size());
-    for (const Recipe &recipe : m_recipes) {
-        for (const std::string &ink : plates_read(recipe)) {
-            const auto at = std::find(m_inks.begin(), m_inks.end(), ink);
-            if (at != m_inks.end()) {
-                read[static_cast<std::size_t>(at - m_inks.begin())] = true;
-            }
+    // By ink, the operation that writes it, and how far its plane depends on its surroundings, mm.
+    std::vector<int> writer(m_inks.size(), -1);
+    for (std::size_t op = 0; op < ops.size(); ++op) {
+        for (const std::string &ink : ops[op]->writes()) {
+            writer[number_of(ink)] = static_cast<int>(op);
+            m_written[number_of(ink)] = true;
         }
     }
-    return read;
+    std::vector<double> depth(ops.size(), -1);
+    std::vector<bool> open(ops.size());
+    const std::function<double(std::size_t)> visit = [&](std::size_t op) {
+        if (open[op]) {
+            return 0.0; // one that looks back is taken as the artwork and its routes make it
+        }
+        if (depth[op] < 0) {
+            open[op] = true;
+            double before = 0;
+            for (const std::string &ink : ops[op]->reads()) {
+                const std::size_t number = number_of(ink);
+                if (number < m_inks.size()) {
+                    m_read[number] = true;
+                    before = writer[number] < 0
+                                 ? before
+                                 : std::max(before, visit(static_cast<std::size_t>(writer[number])));
+                }
+            }
+            open[op] = false;
+            depth[op] = before + ops[op]->reach();
+            m_ops.push_back(std::move(ops[op]));
+        }
+        return depth[op];
+    };
+    for (std::size_t op = 0; op < depth.size(); ++op) {
+        m_reach = std::max(m_reach, visit(op));
+    }
 }
 
 std::vector<bool> PlatePlan::needed() const
 {
-    std::vector<bool> needed = read();
+    std::vector<bool> needed = m_read;
     for (std::size_t i = 0; i < needed.size(); ++i) {
         needed[i] = needed[i] || !computes(i);
     }
@@ -99,28 +92,28 @@ Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Re
                 static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
         }
     }
-    RecipeInput input;
-    input.rect = tile.rect;
-    input.resolution = resolution;
-    input.whole = &tile.area;
-    input.area = m_masks.bare >= 0 ? &without_bare : &tile.area;
-    input.boxes = boxes;
-    const Rect &media = input.boxes[static_cast<std::size_t>(PageBox::Media)];
-    input.media_x = media.x;
-    input.media_y = media.y;
-    input.plate = [&](const std::string &ink) -> const Plane * {
-        const auto at = std::find(m_inks.begin(), m_inks.end(), ink);
-        return at == m_inks.end() ? nullptr : &tile.plates[static_cast<std::size_t>(at - m_inks.begin())];
+    OpBand band;
+    band.rect = tile.rect;
+    band.resolution = resolution;
+    band.whole = &tile.area;
+    band.area = m_masks.bare >= 0 ? &without_bare : &tile.area;
+    band.boxes = boxes;
+    const Rect &media = band.boxes[static_cast<std::size_t>(PageBox::Media)];
+    band.media_x = media.x;
+    band.media_y = media.y;
+    band.plate = [&](const std::string &ink) -> Plane * {
+        const std::size_t number = number_of(ink);
+        return number < tile.plates.size() ? &tile.plates[number] : nullptr;
     };
-    input.mask = [&](const RecipeSource &source) -> const Plane * {
+    band.mask = [&](const RecipeSource &source) -> const Plane * {
         const std::size_t at = find_mask(m_masks.sources, source);
         return at < masks.size() ? &masks[at] : nullptr;
     };
-    for (const std::size_t i : m_order) {
+    for (const auto &op : m_ops) {
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", {}, {}};
         }
-        tile.plates[i] = follow_recipe(m_recipes[i], input);
+        op->run(band);
     }
     return {};
 }

@@ -1,13 +1,15 @@
 /// \file
-/// What a job's recipes ask for, compiled once: their order, how far they look, who needs which plane.
-/// Layer: core/line, private to it. May use core/job, core/page.
+/// What a job's plates ask for, compiled once: operations in their order, how far they look, who needs which
+/// plane. Layer: core/line, private to it. May use core/job, core/page.
 #pragma once
 
 #include "core/base/job_control.h"
+#include "core/line/plate_op.h"
 #include "core/line/recipe_masks.h"
 #include "core/page/plate_tile.h"
 
 #include <array>
+#include <memory>
 
 namespace bichrom {
 
@@ -18,7 +20,7 @@ struct PaintedTile
     std::vector<Plane> masks; ///< as MaskPlan numbers them
 };
 
-/// The recipes of a setup in the order in which they are followed. Immutable; may be used from any thread.
+/// A job's operations in the order in which they follow each other. Immutable; may be used from any thread.
 class PlatePlan
 {
 public:
@@ -27,17 +29,18 @@ public:
     PlatePlan(const PlateSetup &setup, std::vector<std::string> inks, const Scene &scene);
 
     /// Whether nothing is computed.
-    [[nodiscard]] bool empty() const { return m_order.empty(); }
-    /// Whether ink \p number has a recipe.
-    [[nodiscard]] bool computes(std::size_t number) const;
-    /// By ink, whether anybody needs what the artwork puts on it: it has no recipe, or a recipe looks at it.
+    [[nodiscard]] bool empty() const { return m_ops.empty(); }
+    /// Whether ink \p number is computed.
+    [[nodiscard]] bool computes(std::size_t number) const { return m_written[number]; }
+    /// By ink, whether anybody needs what the artwork puts on it: nothing computes it, or an operation reads
+    /// it.
     [[nodiscard]] std::vector<bool> needed() const;
-    /// By ink, whether a recipe looks at it.
-    [[nodiscard]] std::vector<bool> read() const;
-    /// mm that a place of the results depends on its surroundings, through all recipes that follow each
+    /// By ink, whether an operation reads it.
+    [[nodiscard]] const std::vector<bool> &read() const { return m_read; }
+    /// mm that a place of the results depends on its surroundings, through all operations that follow each
     /// other.
     [[nodiscard]] double reach() const { return m_reach; }
-    /// Pages to be painted so that their plates are what recipes look at besides plates.
+    /// Pages to be painted so that their plates are what operations look at besides plates.
     [[nodiscard]] const MaskPlan &masks() const { return m_masks; }
 
     /// Computes the plates of \p painted. They are right reach() inside its rectangle.
@@ -47,11 +50,13 @@ public:
                               const JobControl &control) const;
 
 private:
-    void order(const PlateSetup &setup);
+    void order(std::vector<std::unique_ptr<const PlateOp>> ops);
+    /// The number of \p ink; past the end when it is unknown.
+    [[nodiscard]] std::size_t number_of(const std::string &ink) const;
 
     std::vector<std::string> m_inks;
-    std::vector<Recipe> m_recipes;    ///< by ink
-    std::vector<std::size_t> m_order; ///< of inks with recipes
+    std::vector<std::unique_ptr<const PlateOp>> m_ops; ///< in their order
+    std::vector<bool> m_read, m_written;               ///< by ink
     double m_reach = 0;
     MaskPlan m_masks;
 };

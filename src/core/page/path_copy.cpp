@@ -46,7 +46,50 @@ void append_rect(fz_context *ctx, void *to, float x1, float y1, float x2, float 
 constexpr fz_path_walker copier = {append_move, append_line,        append_curve,      append_close,
                                    append_quad, append_first_curve, append_last_curve, append_rect};
 
+/// Where closed contours go, and whether one is open.
+struct Closing
+{
+    fz_path *to;
+    bool open;
+    static Closing &of(void *closing) { return *static_cast<Closing *>(closing); }
+};
+
+constexpr fz_path_walker closer = {
+    [](fz_context *ctx, void *c, float x, float y) {
+        Closing &closing = Closing::of(c);
+        if (closing.open) {
+            fz_closepath(ctx, closing.to);
+        }
+        closing.open = false;
+        fz_moveto(ctx, closing.to, x, y);
+    },
+    [](fz_context *ctx, void *c, float x, float y) {
+        Closing::of(c).open = true;
+        fz_lineto(ctx, Closing::of(c).to, x, y);
+    },
+    [](fz_context *ctx, void *c, float x1, float y1, float x2, float y2, float x3, float y3) {
+        Closing::of(c).open = true;
+        fz_curveto(ctx, Closing::of(c).to, x1, y1, x2, y2, x3, y3);
+    },
+    [](fz_context *ctx, void *c) {
+        Closing::of(c).open = false;
+        fz_closepath(ctx, Closing::of(c).to);
+    },
+    nullptr,
+    nullptr,
+    nullptr,
+    nullptr};
+
 } // namespace
+
+void append_closed(fz_context *ctx, const fz_path *path, fz_path *to)
+{
+    Closing closing = {to, false};
+    fz_walk_path(ctx, path, &closer, &closing);
+    if (closing.open) {
+        fz_closepath(ctx, to);
+    }
+}
 
 void append_path(fz_context *ctx, const fz_path *path, fz_path *to)
 {

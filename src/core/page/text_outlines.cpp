@@ -29,8 +29,10 @@ bool has_outlines(fz_context *ctx, const fz_text *text)
 
 namespace {
 
-/// Hands \p text to \p paint as outlines of at most \p glyphs_at_once glyphs.
-template <typename Paint> void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, Paint paint)
+/// Hands \p text to \p paint as outlines of at most \p glyphs_at_once glyphs, to be stroked when they are
+/// closed.
+template <typename Paint>
+void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, bool closed, Paint paint)
 {
     fz_path *run = fz_new_path(ctx);
     fz_path *outline = nullptr;
@@ -47,7 +49,7 @@ template <typename Paint> void in_runs(fz_context *ctx, const fz_text *text, int
                 const fz_matrix place = glyph_matrix(span, span->items[i], fz_identity);
                 outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, place);
                 if (outline != nullptr) {
-                    append_path(ctx, outline, run);
+                    (closed ? append_closed : append_path)(ctx, outline, run);
                     fz_drop_path(ctx, outline);
                     outline = nullptr;
                     ++held;
@@ -88,7 +90,7 @@ int glyphs_together(float alpha, const fz_color_params &params)
 void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text, fz_matrix ctm,
                         fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    in_runs(ctx, text, glyphs_together(alpha, params),
+    in_runs(ctx, text, glyphs_together(alpha, params), false,
             [&](const fz_path *run) { fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params); });
 }
 
@@ -96,7 +98,7 @@ void stroke_text_outlines(fz_context *ctx, fz_device *target, const fz_text *tex
                           const fz_stroke_state *stroke, fz_matrix ctm, fz_colorspace *space,
                           const float *value, float alpha, fz_color_params params)
 {
-    in_runs(ctx, text, glyphs_together(alpha, params), [&](const fz_path *run) {
+    in_runs(ctx, text, glyphs_together(alpha, params), true, [&](const fz_path *run) {
         fz_stroke_path(ctx, target, run, stroke, ctm, space, value, alpha, params);
     });
 }

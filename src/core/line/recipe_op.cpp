@@ -1,4 +1,4 @@
-#include "core/line/recipe_planes.h"
+#include "core/line/recipe_op.h"
 
 #include "core/raster/choke.h"
 
@@ -37,24 +37,24 @@ Plane rectangle(const PixelRect &rect, const Rect &area)
 
 template <typename Change> void each(Plane &plane, Change change)
 {
-    std::array<std::uint8_t, 256> input{};
-    for (std::size_t v = 0; v < input.size(); ++v) {
-        input[v] = change(static_cast<std::uint8_t>(v));
+    std::array<std::uint8_t, 256> table{};
+    for (std::size_t v = 0; v < table.size(); ++v) {
+        table[v] = change(static_cast<std::uint8_t>(v));
     }
     for (std::uint8_t &value : plane.pixels) {
-        value = input[value];
+        value = table[value];
     }
 }
 
-/// By a input of all pairs, so that the arithmetic is done once and not for each pixel. Where the other plane
+/// By a table of all pairs, so that the arithmetic is done once and not for each pixel. Where the other plane
 /// is bare and that leaves values as they are, eight pixels are passed over at once.
 template <typename Join> void join(Plane &plane, const Plane &other, Join both)
 {
-    std::vector<std::uint8_t> input(std::size_t(256) * 256);
+    std::vector<std::uint8_t> table(std::size_t(256) * 256);
     bool bare_leaves = true;
-    for (std::size_t i = 0; i < input.size(); ++i) {
-        input[i] = both(static_cast<std::uint8_t>(i >> 8), static_cast<std::uint8_t>(i & 255));
-        bare_leaves = bare_leaves && ((i & 255) != 0 || input[i] == i >> 8);
+    for (std::size_t i = 0; i < table.size(); ++i) {
+        table[i] = both(static_cast<std::uint8_t>(i >> 8), static_cast<std::uint8_t>(i & 255));
+        bare_leaves = bare_leaves && ((i & 255) != 0 || table[i] == i >> 8);
     }
     const std::uint8_t *values = other.pixels.data();
     std::uint8_t *pixels = plane.pixels.data();
@@ -70,7 +70,7 @@ template <typename Join> void join(Plane &plane, const Plane &other, Join both)
         }
         const std::size_t end = std::min(count, i + sizeof word);
         for (; i < end; ++i) {
-            pixels[i] = input[std::size_t(pixels[i]) << 8 | values[i]];
+            pixels[i] = table[std::size_t(pixels[i]) << 8 | values[i]];
         }
     }
 }
@@ -104,10 +104,10 @@ Plane shaded(const PixelRect &rect, const Rect &pixels, const Fade &fade)
 }
 
 /// \param narrower  mm that the source is choked by; spread when negative
-Plane source_plane(const RecipeSource &source, const RecipeInput &input, double narrower)
+Plane source_plane(const RecipeSource &source, const OpBand &band, double narrower)
 {
-    const double per_mm = input.resolution.value / millimetres_per_inch;
-    Plane plane(input.rect.width, input.rect.height);
+    const double per_mm = band.resolution.value / millimetres_per_inch;
+    Plane plane(band.rect.width, band.rect.height);
     const auto add = [&](const Plane *other, bool sum) {
         if (other != nullptr) {
             join(plane, *other, [sum](std::uint8_t a, std::uint8_t b) {
@@ -123,7 +123,7 @@ Plane source_plane(const RecipeSource &source, const RecipeInput &input, double 
         area.height -= 2 * narrower;
         if (area.width > 0 && area.height > 0) {
             const Plane one = shaded(
-                input.rect, {area.x * per_mm, area.y * per_mm, area.width * per_mm, area.height * per_mm},
+                band.rect, {area.x * per_mm, area.y * per_mm, area.width * per_mm, area.height * per_mm},
                 source.fade);
             add(&one, false);
         }
@@ -131,34 +131,34 @@ Plane source_plane(const RecipeSource &source, const RecipeInput &input, double 
     switch (source.from) {
     case RecipeFrom::Area:
         if (source.inks.empty()) {
-            plane = source.windows ? *input.whole : *input.area;
+            plane = source.windows ? *band.whole : *band.area;
             break;
         }
         for (const std::string &ink : source.inks) {
-            add(input.plate(ink), false);
+            add(band.plate(ink), false);
         }
-        join(plane, source.windows ? *input.whole : *input.area,
+        join(plane, source.windows ? *band.whole : *band.area,
              [](std::uint8_t a, std::uint8_t b) { return a > 0 ? b : std::uint8_t(0); });
         break;
     case RecipeFrom::Plate:
     case RecipeFrom::Largest:
     case RecipeFrom::Sum:
         for (const std::string &ink : source.inks) {
-            add(input.plate(ink), source.from == RecipeFrom::Sum);
+            add(band.plate(ink), source.from == RecipeFrom::Sum);
         }
         break;
     case RecipeFrom::Objects:
     case RecipeFrom::Layer:
     case RecipeFrom::SmallText:
     case RecipeFrom::File:
-        add(input.mask(source), false);
+        add(band.mask(source), false);
         break;
     case RecipeFrom::Box:
-        add_rectangle(input.boxes[static_cast<std::size_t>(source.box)]);
+        add_rectangle(band.boxes[static_cast<std::size_t>(source.box)]);
         return plane;
     case RecipeFrom::Drawn:
         for (const Rect &area : source.areas) {
-            add_rectangle({area.x + input.media_x, area.y + input.media_y, area.width, area.height});
+            add_rectangle({area.x + band.media_x, area.y + band.media_y, area.width, area.height});
         }
         return plane;
     }
@@ -168,25 +168,25 @@ Plane source_plane(const RecipeSource &source, const RecipeInput &input, double 
     return narrower < 0 ? spread(plane, -narrower * per_mm) : plane;
 }
 
-void take_step(const RecipeStep &step, const RecipeInput &input, Plane &plane)
+void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
 {
-    const double per_mm = input.resolution.value / millimetres_per_inch;
+    const double per_mm = band.resolution.value / millimetres_per_inch;
     const double radius = step.distance * per_mm;
     switch (step.does) {
     case RecipeDo::Add:
-        join(plane, source_plane(step.source, input, step.distance),
+        join(plane, source_plane(step.source, band, step.distance),
              [&](std::uint8_t a, std::uint8_t b) { return std::max(a, byte(step.amount * b)); });
         break;
     case RecipeDo::Keep:
-        join(plane, source_plane(step.source, input, step.distance),
+        join(plane, source_plane(step.source, band, step.distance),
              [](std::uint8_t a, std::uint8_t b) { return byte(a * b / 255.0); });
         break;
     case RecipeDo::TakeAway:
-        join(plane, source_plane(step.source, input, step.distance),
+        join(plane, source_plane(step.source, band, step.distance),
              [&](std::uint8_t a, std::uint8_t b) { return byte(a * (1.0 - step.amount * b / 255.0)); });
         break;
     case RecipeDo::Invert:
-        join(plane, *input.area, [](std::uint8_t a, std::uint8_t b) { return byte((255 - a) * b / 255.0); });
+        join(plane, *band.area, [](std::uint8_t a, std::uint8_t b) { return byte((255 - a) * b / 255.0); });
         break;
     case RecipeDo::Levels:
         each(plane,
@@ -229,7 +229,7 @@ void take_step(const RecipeStep &step, const RecipeInput &input, Plane &plane)
     }
     case RecipeDo::KeepAway: {
         const bool edges = step.source.from == RecipeFrom::Box; // stays inside; else outside
-        join(plane, source_plane(step.source, input, edges ? step.distance : -step.distance),
+        join(plane, source_plane(step.source, band, edges ? step.distance : -step.distance),
              [edges](std::uint8_t a, std::uint8_t b) { return byte(a * (edges ? b : 255 - b) / 255.0); });
         break;
     }
@@ -238,19 +238,21 @@ void take_step(const RecipeStep &step, const RecipeInput &input, Plane &plane)
 
 } // namespace
 
-Plane follow_recipe(const Recipe &recipe, const RecipeInput &input)
+void RecipeOp::run(OpBand &band) const
 {
-    Plane plane(input.rect.width, input.rect.height);
+    Plane plane(band.rect.width, band.rect.height);
     bool bare = true; // so far
-    for (const RecipeStep &step : recipe) {
+    for (const RecipeStep &step : m_recipe) {
         if (bare && step.does == RecipeDo::Add && step.amount >= 1) {
-            plane = source_plane(step.source, input, step.distance);
+            plane = source_plane(step.source, band, step.distance);
         } else {
-            take_step(step, input, plane);
+            take_step(step, band, plane);
         }
         bare = false;
     }
-    return plane;
+    if (Plane *plate = band.plate(m_ink)) {
+        *plate = std::move(plane);
+    }
 }
 
 } // namespace bichrom
