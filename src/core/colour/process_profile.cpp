@@ -86,11 +86,13 @@ Outcome<std::shared_ptr<const ProcessProfile>> ProcessProfile::open(std::span<co
         cmsGetDeviceClass(t.profile.get()) != cmsSigOutputClass) {
         return unusable;
     }
-    const LcmsProfile srgb(cmsCreate_sRGBProfileTHR(context));
-    const LcmsProfile lab(cmsCreateLab4ProfileTHR(context, nullptr));
+    t.srgb.reset(cmsCreate_sRGBProfileTHR(context));
+    t.lab.reset(cmsCreateLab4ProfileTHR(context, nullptr));
+    const LcmsProfile &srgb = t.srgb;
+    const LcmsProfile &lab = t.lab;
     const cmsUInt32Number intent = lcms_intent(rendering.intent);
-    const auto make = [&](const LcmsProfile &in, cmsUInt32Number in_type, const LcmsProfile &out,
-                          cmsUInt32Number out_type) {
+    const auto make = [context, intent, rendering](const LcmsProfile &in, cmsUInt32Number in_type,
+                                                   const LcmsProfile &out, cmsUInt32Number out_type) {
         return LcmsTransform(cmsCreateTransformTHR(context, in.get(), in_type, out.get(), out_type, intent,
                                                    lcms_flags(rendering)));
     };
@@ -110,12 +112,11 @@ Outcome<std::shared_ptr<const ProcessProfile>> ProcessProfile::open(std::span<co
     };
     t.lab_rgb = plain(lab, TYPE_Lab_FLT, srgb, TYPE_RGB_FLT);
     t.rgb_lab = plain(srgb, TYPE_RGB_FLT, lab, TYPE_Lab_FLT);
-    t.rgb_cmyk8 = make(srgb, TYPE_RGB_8, t.profile, type_cmyk8);
-    t.lab_cmyk8 = make(lab, TYPE_Lab_8, t.profile, type_cmyk8);
-    t.cmyk_rgb8 = make(t.profile, type_cmyk8, srgb, TYPE_RGB_8);
+    t.rgb_cmyk8.set([make, &t] { return make(t.srgb, TYPE_RGB_8, t.profile, type_cmyk8); });
+    t.lab_cmyk8.set([make, &t] { return make(t.lab, TYPE_Lab_8, t.profile, type_cmyk8); });
+    t.cmyk_rgb8.set([make, &t] { return make(t.profile, type_cmyk8, t.srgb, TYPE_RGB_8); });
     for (const LcmsTransform *transform :
-         {&t.rgb_cmyk, &t.lab_cmyk, &t.cmyk_lab, &t.cmyk_lab_absolute, &t.cmyk_rgb, &t.lab_rgb, &t.rgb_lab,
-          &t.rgb_cmyk8, &t.lab_cmyk8, &t.cmyk_rgb8}) {
+         {&t.rgb_cmyk, &t.lab_cmyk, &t.cmyk_lab, &t.cmyk_lab_absolute, &t.cmyk_rgb, &t.lab_rgb, &t.rgb_lab}) {
         if (!*transform) {
             return unusable; // a table is missing or damaged
         }

@@ -7,21 +7,47 @@
 #include "core/colour/process_profile.h"
 #include "core/colour/process_roots.h"
 
+#include <functional>
 #include <memory>
 #include <mutex>
+#include <new>
 
 namespace bichrom {
 
 /// Members are destroyed last to first: the context outlives what was made in it.
+/// A transform of bytes: its tables take lcms2 tens of milliseconds, which a page without pictures need not
+/// wait for. Any thread.
+class LateTransform
+{
+public:
+    void set(std::function<LcmsTransform()> make) { m_make = std::move(make); }
+    /// Throws std::bad_alloc when there is no memory for it; of the same profiles others were made before.
+    [[nodiscard]] cmsHTRANSFORM get() const
+    {
+        std::call_once(m_once, [this] {
+            m_made = m_make();
+            if (!m_made) {
+                throw std::bad_alloc();
+            }
+        });
+        return m_made.get();
+    }
+
+private:
+    std::function<LcmsTransform()> m_make;
+    mutable std::once_flag m_once;
+    mutable LcmsTransform m_made;
+};
+
 struct ProcessProfile::Impl
 {
     LcmsContext context;
-    LcmsProfile profile;
+    LcmsProfile profile, srgb, lab;
     Rendering rendering;
     std::string name;
     Lab paper;
     LcmsTransform rgb_cmyk, lab_cmyk, cmyk_lab, cmyk_lab_absolute, cmyk_rgb, lab_rgb, rgb_lab;
-    LcmsTransform rgb_cmyk8, lab_cmyk8, cmyk_rgb8;
+    LateTransform rgb_cmyk8, lab_cmyk8, cmyk_rgb8;
     std::once_flag roots_made;
     std::unique_ptr<const ProcessRoots> roots;
 };
