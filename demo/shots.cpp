@@ -97,8 +97,14 @@ int main(int argc, char **argv)
             return;
         }
         window.repaint();
-        wait_until([&] { return table->isComplete(); });
+        const Session &session = window.session();
+        using State = Fact<Session::Followed>::State;
+        wait_until([&] {
+            return !session.isLoading() && !session.isChecking() &&
+                   session.followed().state() == State::Known && table->isComplete();
+        });
         QTest::qWait(120); // core sample and hover states settle
+        wait_until([&] { return table->isComplete(); });
         window.grab().save(out + QLatin1Char('/') + name + QStringLiteral(".png"));
     };
     const auto press = [&](const char *button) {

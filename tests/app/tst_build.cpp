@@ -274,6 +274,27 @@ private Q_SLOTS:
         QTRY_VERIFY(rows_about("No white under Lamp Yellow").isEmpty());
     }
 
+    void checkingIsNotFoundNothing()
+    {
+        Build bench;
+        bench.openTote();
+        auto *faults = bench.find<QListWidget>(QStringLiteral("plateFaults"));
+        using State = Fact<Session::Followed>::State;
+        const auto state = [&] { return bench.window.session().followed().state(); };
+        QTRY_VERIFY_WITH_TIMEOUT(state() == State::Known, 30'000);
+        // A white stock needs no white, so that nothing is listed; then it is looked for again.
+        Job job = bench.job();
+        job.stock = {};
+        bench.window.session().change(job, QStringLiteral("white stock"));
+        QCOMPARE(state(), State::Running);
+        const auto first = [&] { return faults->count() == 0 ? QString() : faults->item(0)->text(); };
+        const bool listed = faults->count() > 0 && faults->item(0)->flags() != Qt::NoItemFlags;
+        QVERIFY2(listed || first().contains(QStringLiteral("being checked")), qPrintable(first()));
+        QVERIFY(!first().contains(QStringLiteral("no fault")));
+        QTRY_VERIFY_WITH_TIMEOUT(state() == State::Known, 30'000);
+        QTRY_COMPARE(faults->findItems(QStringLiteral("being checked"), Qt::MatchContains).size(), 0);
+    }
+
     void oneTinForTwoPlates()
     {
         Build bench;

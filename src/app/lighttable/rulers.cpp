@@ -69,6 +69,12 @@ void paint_ruler(QPainter &painter, const QRect &area, Qt::Orientation direction
             continue;
         }
         const QString label = QString::fromStdString(format_number(static_cast<double>(i) * small, 3));
+        // A number of which only part would be seen says something else: none is better.
+        const double room = painter.fontMetrics().horizontalAdvance(label);
+        if (across ? at + 3 < area.left() || at + 3 + room > area.right() + 1
+                   : at - 3 - room < area.top() || at - 3 > area.bottom() + 1) {
+            continue;
+        }
         painter.setPen(theme::text);
         if (across) {
             painter.drawText(QPointF(at + 3, area.top() + 11), label);

@@ -526,14 +526,6 @@ void Session::setJob(const Job &job)
     const bool read_alike = showsWhatIsRead(job);
     const Job before = std::exchange(m_opened.job, job);
     takeRules();
-    Q_EMIT jobChanged();
-    if (!read_alike) {
-        // An undone or repeated reading: the job is as it shall be, the page follows.
-        m_opened.job.assumed_ppi = before.assumed_ppi; // of the artwork that is open now
-        reload(job, {}, {});
-        return;
-    }
-    followRoutes();
     // Another stock may show what is white in the artwork; another order or ink may need white under it.
     const auto looks = [](std::vector<Plate> plates) {
         for (Plate &plate : plates) {
@@ -542,10 +534,18 @@ void Session::setJob(const Job &job)
         }
         return plates;
     };
-    if (!(before.stock == job.stock) || before.rules != job.rules ||
-        looks(before.plates) != looks(job.plates)) {
+    if (read_alike && (!(before.stock == job.stock) || before.rules != job.rules ||
+                       looks(before.plates) != looks(job.plates))) {
         findLosses();
     }
+    Q_EMIT jobChanged(); // what has to be found again is under way for whoever looks now
+    if (!read_alike) {
+        // An undone or repeated reading: the job is as it shall be, the page follows.
+        m_opened.job.assumed_ppi = before.assumed_ppi; // of the artwork that is open now
+        reload(job, {}, {});
+        return;
+    }
+    followRoutes();
     if (before.rules != job.rules) {
         check();
     }

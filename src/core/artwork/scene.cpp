@@ -699,7 +699,7 @@ Done walk(const PageContent::Impl &content, Recorder &target, const JobControl &
     fz_context *ctx = lease.ctx();
     CookieWatch watch(control, seconds);
     const Done done = guarded(ctx, content.place, [&] {
-        run_and_drop(ctx, content.list, make_device(ctx, &target), watch.cookie());
+        (void)run_and_drop(ctx, content.list, make_device(ctx, &target), watch.cookie());
     });
     if (const Done verdict = watch.verdict(content.place); !verdict) {
         return verdict;

@@ -1,8 +1,8 @@
 #include "core/line/strip_store.h"
 
-#include <oneapi/tbb/task_arena.h>
+#include "core/base/within_memory.h"
 
-#include <new>
+#include <oneapi/tbb/task_arena.h>
 
 namespace bichrom {
 
@@ -15,15 +15,10 @@ Outcome<std::vector<StripStore::Strip>> StripStore::strips(int first, int last)
                 continue;
             }
         }
-        Outcome<Strip> painted = Error{ErrorCode::TooLarge,
-                                       "There is not enough memory to paint this page.",
-                                       {},
-                                       "Close other programs, or use a lower resolution."};
-        try {
+        Outcome<Strip> painted = within_memory({}, [&] {
             // Alone: a thread that waits inside must not begin with another band, which would wait for this.
-            oneapi::tbb::this_task_arena::isolate([&] { painted = m_paint(number); });
-        } catch (const std::bad_alloc &) { // those who wait are told
-        }
+            return oneapi::tbb::this_task_arena::isolate([&] { return m_paint(number); });
+        });
         const std::lock_guard lock(m_guard);
         m_strips[number] = std::move(painted);
         m_more.notify_all();

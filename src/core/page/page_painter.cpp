@@ -2,6 +2,7 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/notes.h"
+#include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
 #include "core/page/crisp_device.h"
@@ -100,40 +101,38 @@ struct PagePainter::Impl
     }
 
     /// Plays a pass to a device of another kind. \param make  gives the device
-    template <typename Make> Done run_list(const Pass &pass, Make make, const JobControl &control) const
+    /// \return whether the device saw the whole page: MuPDF switches one off that fails
+    template <typename Make>
+    Outcome<bool> run_list(const Pass &pass, Make make, fz_context *ctx, const JobControl &control) const
     {
-        const PageContent::Impl &content = page->impl();
-        const auto lease = content.runtime->lease();
-        fz_context *ctx = lease.ctx();
         constexpr double most_seconds = 120;
         CookieWatch watch(control, most_seconds);
-        NoteScope notes(ctx);
-        bool broken = false;
-        const Done done = guarded(ctx, content.place, [&] {
-            fz_device *device = make(ctx);
-            fz_try(ctx)
-            {
-                fz_run_display_list(ctx, pass.list, device, fz_identity, fz_infinite_rect, watch.cookie());
-                broken = device->fill_path == nullptr;
-                fz_close_device(ctx, device);
-            }
-            fz_always(ctx)
-            {
-                fz_drop_device(ctx, device);
-            }
-            fz_catch(ctx)
-            {
-                fz_rethrow(ctx);
-            }
-        });
-        if (const Done verdict = watch.verdict(content.place); !verdict) {
-            return verdict;
+        bool whole = true;
+        const Done done = guarded(ctx, page->impl().place,
+                                  [&] { whole = run_and_drop(ctx, pass.list, make(ctx), watch.cookie()); });
+        if (const Done verdict = watch.verdict(page->impl().place); !verdict) {
+            return verdict.error();
         }
-        if (broken) {
+        if (!done) {
+            return done.error();
+        }
+        return whole;
+    }
+
+    /// The same for what is written of the page; what went wrong is damage.
+    template <typename Make> Done write_list(const Pass &pass, Make make, const JobControl &control) const
+    {
+        const auto lease = page->impl().runtime->lease();
+        NoteScope notes(lease.ctx());
+        const auto whole = run_list(pass, make, lease.ctx(), control);
+        if (!whole) {
+            return whole.error();
+        }
+        if (!*whole) {
             notes.add("what follows cannot be written: the rest of the page is missing");
         }
-        (void)notes.sort_into(content.damage);
-        return done;
+        (void)notes.sort_into(page->impl().damage);
+        return {};
     }
 
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
@@ -312,7 +311,10 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolut
         const fz_irect box = {stored.x, top, stored.x + stored.width, next};
         std::uint8_t *pixels = out.bytes.data() + row_bytes * static_cast<std::size_t>(top - stored.y);
         CookieWatch watch(control, strip_seconds);
-        const CrispScope crisp(whole, {box.x0, box.y0, box.x1 - box.x0, box.y1 - box.y0});
+        std::optional<CrispScope> crisp;
+        if (edges == Edges::Crisp) {
+            crisp.emplace(whole, PixelRect{box.x0, box.y0, box.x1 - box.x0, box.y1 - box.y0});
+        }
         NoteScope notes(ctx);
         notes.within(fz_transform_rect(fz_rect_from_irect(box), fz_scale(1 / scale, 1 / scale)));
         bool broken = false;
@@ -374,7 +376,7 @@ Outcome<std::optional<Polygons>> PagePainter::area_shapes(const JobControl &cont
         return std::optional<Polygons>();
     }
     PaintedShapes painted;
-    const Done done = m_impl->run_list(
+    const Done done = m_impl->write_list(
         m_impl->passes.front(), [&](fz_context *ctx) { return new_shape_device(ctx, painted); }, control);
     if (!done) {
         return done.error();
@@ -411,7 +413,7 @@ Outcome<VectorPage> PagePainter::vector_page(const std::function<bool(std::size_
             plates[plane_name(pass.planes[i])] = ink;
         }
     }
-    const Done done = m_impl->run_list(
+    const Done done = m_impl->write_list(
         pass,
         [&](fz_context *ctx) {
             return new_vector_device(ctx, page, [&](const char *plane) {
@@ -523,13 +525,15 @@ Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t
         names.push_back(plane_name(plane));
     }
     const auto scale = static_cast<float>(resolution.value / points_per_inch);
-    const Done done = run_list(
+    const auto lease = page->impl().runtime->lease();
+    const NoteScope unheard(lease.ctx()); // what is wrong the painter of pixels says
+    const auto whole = run_list(
         pass, [&](fz_context *ctx) { return new_run_device(ctx, *scene, fz_scale(scale, scale), names); },
-        control);
-    if (!done && (control.cancelled() || done.error().code == ErrorCode::Cancelled)) {
-        return done.error();
+        lease.ctx(), control);
+    if (!whole && whole.error().code == ErrorCode::Cancelled) {
+        return whole.error();
     }
-    if (!done || scene->pixels_only) { // the painter of pixels says what is wrong
+    if (!whole || !*whole || scene->pixels_only) {
         scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
         scene->pixels_only = true;
         scene->pixel_boxes.push_back(page_rect);

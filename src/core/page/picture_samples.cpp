@@ -169,7 +169,7 @@ Done each_picture_sample(const PageContent &page,
         d.end_mask = end_mask;
         d.begin_layer = begin_layer;
         d.end_layer = end_layer;
-        run_and_drop(ctx, content.list, &d, watch.cookie());
+        (void)run_and_drop(ctx, content.list, &d, watch.cookie());
     });
     if (const Done verdict = watch.verdict(content.place); !verdict) {
         return verdict;

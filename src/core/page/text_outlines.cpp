@@ -10,7 +10,7 @@ namespace bichrom {
 bool has_outlines(fz_context *ctx, const fz_text *text)
 {
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
-        if (span->font->t3procs != nullptr || span->font->ft_face == nullptr) {
+        if (!may_have_outlines(span->font)) {
             return false;
         }
         for (int i = 0; i < span->len; ++i) {

@@ -1,5 +1,7 @@
 #include "core/proof/core_sample.h"
 
+#include "core/base/pixel_rect.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -7,13 +9,6 @@
 namespace bichrom {
 
 namespace {
-
-PixelRect cut(const PixelRect &a, const PixelRect &b)
-{
-    const int left = std::max(a.x, b.x), top = std::max(a.y, b.y);
-    return {left, top, std::min(a.x + a.width, b.x + b.width) - left,
-            std::min(a.y + a.height, b.y + b.height) - top};
-}
 
 double sum_of(const Plane &plane, const PixelRect &part)
 {
@@ -40,7 +35,7 @@ double CoreSample::total() const
 
 void SampleSum::add(const PlateTile &tile, const PixelRect &place)
 {
-    PixelRect part = cut(tile.rect, place);
+    PixelRect part = intersection(tile.rect, place);
     if (part.empty()) {
         return;
     }
@@ -73,7 +68,7 @@ PixelRect sample_square(const PlateLine &plate_line, double x, double y, int sid
     const PixelRect page = plate_line.extent(sample_resolution);
     const int column = std::clamp(pixel_of(x), 0, page.width - 1);
     const int row = std::clamp(pixel_of(y), 0, page.height - 1);
-    return cut({column - side / 2, row - side / 2, side, side}, page);
+    return intersection({column - side / 2, row - side / 2, side, side}, page);
 }
 
 PixelRect sample_area(const PlateLine &plate_line, const Rect &area)

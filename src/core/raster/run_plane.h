@@ -6,6 +6,7 @@
 #include "core/raster/plane.h"
 
 #include <cstdint>
+#include <cstring>
 #include <memory>
 #include <span>
 #include <vector>
@@ -18,6 +19,17 @@ struct ToneRun
     int begin = 0, end = 0;              ///< columns [begin, end)
     std::uint8_t tone = 0;               ///< of all of them, where tones is null
     const std::uint8_t *tones = nullptr; ///< of each; lent by the plane of runs
+
+    /// Writes them into \p row, where column 0 stands first.
+    void write(std::uint8_t *row) const
+    {
+        const auto count = static_cast<std::size_t>(end - begin);
+        if (tones != nullptr) {
+            std::memcpy(row + begin, tones, count);
+        } else {
+            std::memset(row + begin, tone, count);
+        }
+    }
 };
 
 /// 8-bit tones, 0 = bare, 255 = solid ink, kept as runs: what is bare costs nothing, what is flat next to

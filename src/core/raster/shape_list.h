@@ -18,6 +18,14 @@ struct PixelPoint
     double x = 0, y = 0;
 };
 
+/// The Bézier curve from \p o to \p c at \p t, 0 to 1.
+[[nodiscard]] inline PixelPoint on_curve(PixelPoint o, PixelPoint a, PixelPoint b, PixelPoint c, double t)
+{
+    const double s = 1 - t;
+    const double wo = s * s * s, wa = 3 * s * s * t, wb = 3 * s * t * t, wc = t * t * t;
+    return {wo * o.x + wa * a.x + wb * b.x + wc * c.x, wo * o.y + wa * a.y + wb * b.y + wc * c.y};
+}
+
 /// An edge of an outline, crossed by the centres of rows [first, last).
 struct Edge
 {

@@ -207,12 +207,7 @@ void Halftone::screen_runs(std::span<const ToneRun> runs, int width, std::int64_
             const ToneRun &run = runs[i];
             end = words(run.end);
             std::memset(tones + filled, 0, static_cast<std::size_t>(run.begin - filled));
-            const auto count = static_cast<std::size_t>(run.end - run.begin);
-            if (run.tones != nullptr) {
-                std::memcpy(tones + run.begin, run.tones, count);
-            } else {
-                std::memset(tones + run.begin, run.tone, count);
-            }
+            run.write(tones);
             filled = run.end;
         }
         std::memset(tones + filled, 0, static_cast<std::size_t>(end - filled));

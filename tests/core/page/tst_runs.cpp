@@ -206,6 +206,63 @@ private Q_SLOTS:
                  qPrintable(QStringLiteral("%1 %2").arg(mean(crisp.plates[0])).arg(area)));
     }
 
+    void linesAreTheSameByRunsAndByPixels_data() { linesAreAsTheInterpreterDrawsThem_data(); }
+    void linesAreTheSameByRunsAndByPixels()
+    {
+        // Nothing, multiplied over all of the page, changes no tone, but has it painted by pixels: one rule.
+        QFETCH(std::string, line);
+        const std::string art = "/A CS 1 SCN " + line;
+        const PlateTile runs = spots_page(art).plates(300, Edges::Crisp);
+        const PlateTile pixels = spots_page(art + " /Mul gs /B cs 0 scn" + all).plates(300, Edges::Crisp);
+        QVERIFY(runs.plates[0] == pixels.plates[0]);
+    }
+
+    void shapesAreTheSameByRunsAndByPixels_data()
+    {
+        QTest::addColumn<std::string>("art");
+        const std::string font = "BT /F 40 Tf 5 15 Td (ag) Tj ET";
+        QTest::newRow("shapes") << "/A cs 1 scn " + circle(30, 40, 20) + "f 0.5 scn 3.3 5.1 40.7 0.05 re f";
+        QTest::newRow("a clip") << "q " + circle(36, 36, 25) + "W n 10 20 50 30 re W n /A cs 0.7 scn" + all +
+                                       "Q";
+        QTest::newRow("a clip by a line") << "q 12 w 10 10 m 60 60 l 60 10 l S Q /A cs 1 scn" + all;
+        QTest::newRow("letters") << "/A cs 1 scn " + font;
+        QTest::newRow("a clip by letters") << "q 7 Tr " + font + " /A cs 1 scn" + all + "Q";
+        QTest::newRow("half strength")
+            << "/A cs 0.4 scn" + all + "/Half gs /A cs 1 scn " + circle(36, 36, 22) + "f";
+    }
+    void shapesAreTheSameByRunsAndByPixels()
+    {
+        QFETCH(std::string, art);
+        const std::string font = "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >>";
+        const PlateTile runs = spots_page(art, font).plates(300, Edges::Crisp);
+        const PlateTile pixels =
+            spots_page("q " + art + " Q /Mul gs /B cs 0 scn" + all, font).plates(300, Edges::Crisp);
+        int differing = 0;
+        for (std::size_t i = 0; i < runs.plates[0].pixels.size(); ++i) {
+            differing += std::abs(runs.plates[0].pixels[i] - pixels.plates[0].pixels[i]) > 1 ? 1 : 0;
+        }
+        QCOMPARE(differing, 0);
+    }
+
+    void moreInksThanFitTogetherAreFilmedToo()
+    {
+        MiniPdf pdf;
+        pdf.resources = "/ExtGState << /OP << /op true >> >> /ColorSpace << ";
+        pdf.contents = "/OP gs 0 0 0 0.5 k 0 0 72 72 re f ";
+        for (int i = 0; i < 61; ++i) {
+            const std::string name = "Ink" + std::to_string(i);
+            pdf.resources += separation("S" + std::to_string(i), name);
+            pdf.contents += "/S" + std::to_string(i) + " cs " + format_number((i + 1) / 100.0, 2) + " scn " +
+                            std::to_string(i) + " 0 11 72 re f ";
+        }
+        pdf.resources += ">>";
+        const PlateTile smooth = pdf.plates(72);
+        const PlateTile crisp = pdf.plates(72, Edges::Crisp);
+        QCOMPARE(crisp.plates.size(), std::size_t(62));
+        QVERIFY(crisp.plates == smooth.plates); // all edges lie on pixels
+        QVERIFY(crisp.area == smooth.area);
+    }
+
     void hostileLinesNeitherHangNorCrash()
     {
         // Numbers that a damaged or hostile file may hold; what they paint is nobody's wish.

@@ -386,9 +386,27 @@ void BuildWorktop::refreshResult()
         m_shownFaults.push_back(finding);
     }
     if (m_session.isOpen() && m_shownFaults.empty()) {
-        m_faults->addItem(tr("no fault of the plates found so far"));
+        m_faults->addItem(faultsSaid());
         m_faults->item(0)->setFlags(Qt::NoItemFlags);
     }
+}
+
+/// What is said where no fault is listed.
+QString BuildWorktop::faultsSaid() const
+{
+    using State = Fact<Session::Followed>::State;
+    const Fact<Session::Followed> &followed = m_session.followed();
+    switch (followed.state()) {
+    case State::Unknown:
+        return tr("the plates have not been checked");
+    case State::Running:
+        return tr("the plates are being checked ...");
+    case State::Failed:
+        return tr("the plates could not be checked: %1").arg(followed.fault());
+    case State::Known:
+        break;
+    }
+    return tr("no fault of the plates found");
 }
 
 void BuildWorktop::lightFault(int row)

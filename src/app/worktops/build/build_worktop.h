@@ -44,6 +44,7 @@ private:
     void refreshSteps();
     void refreshResult();
     void lightFault(int row);
+    [[nodiscard]] QString faultsSaid() const;
     [[nodiscard]] PresetTable presetTable() const;
     void makePlate();
     void addStep();

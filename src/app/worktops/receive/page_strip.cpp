@@ -53,11 +53,12 @@ PageStrip::PageStrip(Session &session, QWidget *parent) : QListWidget(parent), m
     setWrapping(false);
     setMovement(QListView::Static);
     setIconSize({side, side});
-    setGridSize({side + 12, side + 22});
-    setFixedHeight(side + 32);
+    setGridSize({side + 12, side + 30});
+    setFixedHeight(side + 36);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setStyleSheet(
         QStringLiteral("QListView { background: %1; border: 1px solid %2; font-size: 11px; }"
+                       "QListView::item { padding: 1px; border: 2px solid transparent; }"
                        "QListView::item:selected { background: %3; color: %4; border: 2px solid %5; }")
             .arg(theme::card.name(), theme::line.name(), theme::field.name(), theme::text.name(),
                  theme::amber.name()));
@@ -131,7 +132,10 @@ void PageStrip::makeNext()
             if (artwork == m_artwork && next < count()) {
                 item(next)->setData(made_role, true);
                 if (picture) {
-                    item(next)->setIcon(QPixmap::fromImage(*picture));
+                    const QPixmap pixels = QPixmap::fromImage(*picture);
+                    QIcon icon(pixels);
+                    icon.addPixmap(pixels, QIcon::Selected); // as it is, not greyed
+                    item(next)->setIcon(icon);
                 } else {
                     item(next)->setToolTip(theme::text_of(picture.error().message()));
                 }

@@ -143,7 +143,7 @@ void find_group_bounds(fz_context *ctx, fz_display_list *list, fz_cookie *cookie
     d.end_tile = end_tile;
     fz_try(ctx)
     {
-        run_and_drop(ctx, list, &d, cookie);
+        (void)run_and_drop(ctx, list, &d, cookie);
     }
     fz_always(ctx)
     {

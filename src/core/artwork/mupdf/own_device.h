@@ -28,11 +28,16 @@ template <class State> struct OwnDevice
 };
 
 /// Runs the whole of \p list through \p device, closes and drops it; drops it also when MuPDF throws.
-inline void run_and_drop(fz_context *ctx, fz_display_list *list, fz_device *device, fz_cookie *cookie)
+/// \return false when the device was switched off on the way, so that it saw only part of the page
+inline bool run_and_drop(fz_context *ctx, fz_display_list *list, fz_device *device, fz_cookie *cookie)
 {
+    const bool fills = device->fill_path != nullptr;
+    bool whole = true;
+    fz_var(whole);
     fz_try(ctx)
     {
         fz_run_display_list(ctx, list, device, fz_identity, fz_infinite_rect, cookie);
+        whole = (device->fill_path != nullptr) == fills;
         fz_close_device(ctx, device);
     }
     fz_always(ctx)
@@ -43,6 +48,7 @@ inline void run_and_drop(fz_context *ctx, fz_display_list *list, fz_device *devi
     {
         fz_rethrow(ctx);
     }
+    return whole;
 }
 
 } // namespace bichrom

@@ -14,6 +14,12 @@ namespace bichrom {
            (font->t3flags[glyph] & FZ_DEVFLAG_COLOR) != 0;
 }
 
+/// Whether letters of \p font may be drawn by outlines.
+[[nodiscard]] inline bool may_have_outlines(const fz_font *font)
+{
+    return font->t3procs == nullptr && font->ft_face != nullptr;
+}
+
 [[nodiscard]] inline bool has_coloured_glyphs(const fz_text *text)
 {
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {

@@ -159,10 +159,7 @@ struct LineWalker
                                        turn / std::sqrt(8 * tolerance / std::max(half_width, tolerance))});
         const int n = parts > 1 ? static_cast<int>(std::min(std::ceil(parts), 1000.0)) : 1;
         for (int i = 1; i <= n; ++i) {
-            const double t = static_cast<double>(i) / n;
-            const double s = 1 - t;
-            const double wo = s * s * s, wa = 3 * s * s * t, wb = 3 * s * t * t, wc = t * t * t;
-            line_to(i == n ? c : o * wo + a * wa + b * wb + c * wc, i > 1);
+            line_to(i == n ? c : on_curve(o, a, b, c, static_cast<double>(i) / n), i > 1);
         }
     }
     void close()
@@ -572,7 +569,7 @@ bool add_text(fz_context *ctx, const fz_text *text, const fz_stroke_state *strok
               ShapeList &shapes)
 {
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
-        if (span->font->t3procs != nullptr || span->font->ft_face == nullptr) {
+        if (!may_have_outlines(span->font)) {
             return false;
         }
         for (int i = 0; i < span->len; ++i) {

@@ -81,8 +81,6 @@ public:
         return number;
     }
 
-    [[nodiscard]] std::size_t size() const { return m_tuples.size(); }
-
 private:
     int number_of(const Tuple &tuple)
     {

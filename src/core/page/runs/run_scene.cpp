@@ -2,7 +2,7 @@
 
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/own_device.h"
-#include "core/artwork/mupdf/type3.h"
+#include "core/base/pixel_rect.h"
 #include "core/page/pixel_image.h"
 #include "core/page/runs/outlines.h"
 
@@ -48,13 +48,6 @@ struct State
 State &state_of(fz_device *device)
 {
     return OwnDevice<State>::of(device);
-}
-
-PixelRect intersection(const PixelRect &a, const PixelRect &b)
-{
-    const int left = std::max(a.x, b.x), top = std::max(a.y, b.y);
-    return {left, top, std::min(a.x + a.width, b.x + b.width) - left,
-            std::min(a.y + a.height, b.y + b.height) - top};
 }
 
 PixelRect seen(const State &s)

@@ -24,7 +24,6 @@ struct RunPaint
     std::uint32_t sampled = 0;                       ///< planes that take the sampler's tones instead
     int sampler = -1;
     std::uint8_t alpha = 255;
-    friend bool operator==(const RunPaint &, const RunPaint &) = default;
 };
 
 /// What objects are cut by.
