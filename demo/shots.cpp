@@ -86,7 +86,7 @@ int main(int argc, char **argv)
     QDir().mkpath(out);
     if (!wait_until([&] {
             return window.session().isOpen() &&
-                   window.session().coverage(window.session().job().plates.front().ink) >= 0;
+                   window.session().facts().coverage(window.session().job().plates.front().ink) >= 0;
         })) {
         QTextStream(stderr) << "the artwork did not open\n";
         return 3;
@@ -98,10 +98,10 @@ int main(int argc, char **argv)
         }
         window.repaint();
         const Session &session = window.session();
-        using State = Fact<Session::Followed>::State;
+        using State = Fact<Facts::Followed>::State;
         wait_until([&] {
-            return !session.isLoading() && !session.isChecking() &&
-                   session.followed().state() == State::Known && table->isComplete();
+            return !session.isLoading() && !session.facts().isChecking() &&
+                   session.facts().followed().state() == State::Known && table->isComplete();
         });
         QTest::qWait(120); // core sample and hover states settle
         wait_until([&] { return table->isComplete(); });
@@ -114,12 +114,12 @@ int main(int argc, char **argv)
     const auto open = [&](const QString &path) {
         window.openPath(path);
         wait_until([&] {
-            return window.session().path() == path && !window.session().colourAreas().empty() &&
-                   window.session().findings().has_value();
+            return window.session().path() == path && !window.session().facts().colourAreas().empty() &&
+                   window.session().facts().findings().has_value();
         });
     };
     window.setStage(Stage::Receive);
-    wait_until([&] { return window.session().findings().has_value(); });
+    wait_until([&] { return window.session().facts().findings().has_value(); });
     point_at(*table, {112, 120});
     press("panelContents");
     shoot(QStringLiteral("bench-plates"));
@@ -223,7 +223,7 @@ int main(int argc, char **argv)
         window.view().setLook(Look::Print);
         table->fitPage();
         point_at(*table, {112, 120});
-        wait_until([&] { return window.session().coverage("Base White") >= 0; });
+        wait_until([&] { return window.session().facts().coverage("Base White") >= 0; });
         QTest::qWait(2500); // faults are looked for once edits rest
         window.findChild<QListWidget *>(QStringLiteral("recipeSteps"))->setCurrentRow(1);
         shoot(QStringLiteral("build-base"));
@@ -234,9 +234,9 @@ int main(int argc, char **argv)
             window.view().setLook(Look::Print);
             window.choice().choosePlate(QString::fromLatin1(plate));
             table->fitPage();
-            wait_until([&] { return window.session().coverage(plate) >= 0; });
+            wait_until([&] { return window.session().facts().coverage(plate) >= 0; });
             point_at(*table, mm);
-            wait_until([&] { return !window.session().plateFindings().empty(); });
+            wait_until([&] { return !window.session().facts().plateFindings().empty(); });
             shoot(QString::fromLatin1(name));
         };
         built("trail-card.bichrom", "Varnish", {70, 40}, "build-card");
@@ -276,17 +276,18 @@ int main(int argc, char **argv)
     window.session().setUsualRules(rules_to_json(shipped_rules()[2]));
     window.setStage(Stage::Receive);
     window.openPath(handbill);
-    wait_until(
-        [&] { return window.session().path() == handbill && window.session().findings().has_value(); });
+    wait_until([&] {
+        return window.session().path() == handbill && window.session().facts().findings().has_value();
+    });
     press("panelFindings");
     const auto step_to = [&](const std::string &check) {
         for (int i = 0; i < 60; ++i) {
             press("nextFinding");
             wait_until([&] { return !window.session().isLoading(); });
             const auto group = window.receive().findings().currentGroup();
-            const auto groups = group_findings(*window.session().findings());
+            const auto groups = group_findings(*window.session().facts().findings());
             const auto first = groups[static_cast<std::size_t>(group)].findings.front();
-            if ((*window.session().findings())[static_cast<std::size_t>(first)].check == check) {
+            if ((*window.session().facts().findings())[static_cast<std::size_t>(first)].check == check) {
                 return;
             }
         }
@@ -329,7 +330,7 @@ int main(int argc, char **argv)
         open(folder_of(argv[1]) + QStringLiteral("/handbill.bichrom"));
         press("panelFindings");
         wait_until([&] {
-            const auto &all = window.session().findings();
+            const auto &all = window.session().facts().findings();
             return all.has_value() &&
                    std::any_of(all->begin(), all->end(), [](const Finding &one) { return one.is_solved(); });
         });

@@ -15,5 +15,6 @@ namespace bichrom {
 [[nodiscard]] std::unique_ptr<Command> make_film_command();
 [[nodiscard]] std::unique_ptr<Command> make_rename_ink_command();
 [[nodiscard]] std::unique_ptr<Command> make_compose_command();
+[[nodiscard]] std::unique_ptr<Command> make_job_command();
 
 } // namespace bichrom

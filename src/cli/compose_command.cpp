@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/output_choice.h"
 #include "cli/report.h"
 #include "core/output/compose.h"
 
@@ -33,36 +34,39 @@ public:
     CLI::App *declare(CLI::App &app) override
     {
         CLI::App *sub = app.add_subcommand("compose", "Write a PDF in which every ink is a named plate");
-        sub->add_option("JOB", m_file, "A .bichrom job, or artwork")->required();
+        m_choice.declare(*sub);
         sub->add_option("--out", m_out, "The PDF to write")->required();
-        sub->add_option("--page", m_page, "Page number, from 1");
-        sub->add_option("--password", m_password, "For an encrypted file");
-        declare_accept_damage(*sub, m_accept_damage);
         return sub;
     }
 
     int run() override
     {
-        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password}, stoppable());
-        if (!opened) {
-            return report_error(opened.error());
+        const auto chosen = m_choice.open();
+        if (!chosen) {
+            return report_error(chosen.error());
         }
-        const OpenWarnings told(*opened, m_accept_damage);
-        const auto made = compose_pdf(*opened, m_out, progress_on_terminal("compose"));
+        const OpenWarnings told(chosen->opened);
+        const auto made =
+            compose_pdf(chosen->opened, m_out, {chosen->pages, chosen->inks, m_choice.accepted()},
+                        progress_on_terminal("compose"));
         if (!made) {
             return report_error(made.error());
         }
         told.report_more(made->damage);
-        for (const ComposedPlate &plate : made->plates) {
-            std::printf("%s: %s\n", plate.ink.c_str(), words_for(plate.how));
+        for (const ComposedPage &page : made->pages) {
+            if (made->pages.size() > 1) {
+                std::printf("page %d\n", page.number);
+            }
+            for (const ComposedPlate &plate : page.plates) {
+                std::printf("%s: %s\n", plate.ink.c_str(), words_for(plate.how));
+            }
         }
         return exit_done;
     }
 
 private:
-    std::string m_file, m_out, m_password;
-    int m_page = 0;
-    bool m_accept_damage = false;
+    OutputChoice m_choice;
+    std::string m_out;
 };
 
 } // namespace

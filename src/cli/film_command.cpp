@@ -1,6 +1,6 @@
 #include "cli/commands.h"
+#include "cli/output_choice.h"
 #include "cli/report.h"
-#include "core/output/output_set.h"
 
 #include <CLI/CLI.hpp>
 
@@ -30,9 +30,8 @@ public:
     CLI::App *declare(CLI::App &app) override
     {
         CLI::App *sub = app.add_subcommand("film", "Write one 1-bit film for each plate, and manifest.json");
-        sub->add_option("FILE", m_file,
-                        "Artwork, or a .bichrom job (whose settings then hold where no option is given)")
-            ->required();
+        m_choice.declare(*sub);
+        m_choice.declare_sets(*sub);
         sub->add_option("--out", m_out, "Folder for the films; made when missing")->required();
         sub->add_option("--dpi", m_dpi, "Resolution in pixels per inch (1200)");
         sub->add_option("--lpi", m_lpi, "Screen ruling of every plate in lines per inch (55)");
@@ -41,10 +40,6 @@ public:
         sub->add_option("--dot", m_dot, "Dot shape of every plate: round, ellipse or line (round)");
         sub->add_option("--format", m_format, "tiff: a file for each film; pdf: a page for each film (tiff)");
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art (media)");
-        sub->add_option("--page", m_page, "Page number, from 1");
-        sub->add_option("--password", m_password, "For an encrypted file");
-        declare_accept_damage(*sub, m_accept_damage);
-        declare_move_earlier(*sub, m_move_earlier);
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");
         sub->add_flag("--mirror", m_mirror, "Turn the films over left to right (wrong-reading)");
         sub->add_flag("--negative", m_negative, "Swap ink and bare film");
@@ -54,24 +49,22 @@ public:
 
     int run() override
     {
-        auto opened = open_job_or_artwork(m_file, m_page, {.password = m_password}, stoppable());
-        if (!opened) {
-            return report_error(opened.error());
+        auto chosen = m_choice.open();
+        if (!chosen) {
+            return report_error(chosen.error());
         }
-        const OpenWarnings told(*opened, m_accept_damage);
-        if (const Done done = apply_options(opened->job); !done) {
+        const OpenWarnings told(chosen->opened);
+        if (const Done done = apply_options(chosen->opened.job); !done) {
             return report_error(done.error());
         }
-        OutputRequest request;
-        request.folder = m_out;
-        request.earlier = m_move_earlier ? EarlierFiles::MoveAway : EarlierFiles::Keep;
+        OutputRequest request = m_choice.request(*chosen, m_out);
         request.label.date = m_date.empty() ? today() : m_date;
-        const auto manifest = write_films(*opened, request, progress_on_terminal("films"));
-        if (!manifest) {
-            return report_error(manifest.error());
+        const auto written = write_pages(chosen->opened, chosen->pages, request, m_choice.accepted(),
+                                         write_films, progress_on_terminal("films"));
+        if (!written) {
+            return report_error(written.error());
         }
-        told.report_more(manifest->damage);
-        report_earlier(*manifest);
+        told.report_written(*written);
         return exit_done;
     }
 
@@ -125,7 +118,7 @@ private:
                 for (const std::string &ink : job.inks()) {
                     known += (known.empty() ? "" : ", ") + ink;
                 }
-                return Error{ErrorCode::UnknownInk, "There is no ink '" + angle->first + "'.", m_file,
+                return Error{ErrorCode::UnknownInk, "There is no ink '" + angle->first + "'.", job.name,
                              "Its inks are: " + known + "."};
             }
             job.plates[static_cast<std::size_t>(plate)].screen.angle = Degrees(angle->second);
@@ -133,12 +126,11 @@ private:
         return {};
     }
 
-    std::string m_file, m_out, m_password, m_dot, m_format, m_box, m_date;
+    OutputChoice m_choice;
+    std::string m_out, m_dot, m_format, m_box, m_date;
     std::optional<double> m_dpi, m_lpi;
     std::vector<std::string> m_angles;
-    int m_page = 0;
-    bool m_no_marks = false, m_mirror = false, m_negative = false, m_accept_damage = false;
-    bool m_move_earlier = false;
+    bool m_no_marks = false, m_mirror = false, m_negative = false;
 };
 
 } // namespace

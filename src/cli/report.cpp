@@ -32,20 +32,10 @@ void report_warning(const std::string &text)
     std::fprintf(stderr, "bichrom-cli: warning: %s\n", text.c_str());
 }
 
-void declare_accept_damage(CLI::App &command, bool &flag)
-{
-    command.add_flag("--accept-damage", flag,
-                     "Write even what could not be read whole; without it such a page ends with exit code 3");
-}
-
-OpenWarnings::OpenWarnings(OpenedJob &opened, bool accept_damage) : m_told(opened.warnings)
+OpenWarnings::OpenWarnings(const OpenedJob &opened) : m_told(opened.warnings)
 {
     for (const std::string &warning : m_told) {
         report_warning(warning);
-    }
-    for (int kind = 0; accept_damage && kind <= static_cast<int>(DamageKind::Painting); ++kind) {
-        opened.job.accepted.push_back(
-            {damaged_check, opened.job.page, to_string(static_cast<DamageKind>(kind)), "--accept-damage"});
     }
 }
 
@@ -54,6 +44,22 @@ void OpenWarnings::report_more(const std::vector<std::string> &damage) const
     for (const std::string &text : damage) {
         if (std::find(m_told.begin(), m_told.end(), text) == m_told.end()) {
             report_warning(text);
+        }
+    }
+}
+
+void OpenWarnings::report_written(const std::vector<Manifest> &pages) const
+{
+    for (const Manifest &manifest : pages) {
+        report_more(manifest.damage);
+        report_earlier(manifest);
+        std::string blank;
+        for (const std::string &ink : manifest.blank) {
+            blank += (blank.empty() ? "" : ", ") + ink;
+        }
+        if (!blank.empty()) {
+            std::fprintf(stderr, "bichrom-cli: page %d: nothing prints on %s; not written (--all-plates)\n",
+                         manifest.page, blank.c_str());
         }
     }
 }
@@ -119,12 +125,6 @@ void report_earlier(const Manifest &manifest)
         report_warning("the folder still holds files of an earlier set that are no part of this one: " +
                        list(manifest.earlier) + ". --move-earlier moves such files away.");
     }
-}
-
-void declare_move_earlier(CLI::App &command, bool &flag)
-{
-    command.add_flag("--move-earlier", flag,
-                     "Move files of an earlier set that are no part of this one into a folder 'earlier'");
 }
 
 std::string today()

@@ -33,18 +33,17 @@ int report_error(const Error &error);
 /// Prints "bichrom-cli: warning: text" on stderr.
 void report_warning(const std::string &text);
 
-/// --accept-damage, for commands that write outputs.
-void declare_accept_damage(CLI::App &command, bool &flag);
-
 /// What is doubtful about an opened job, told once each on stderr.
 class OpenWarnings
 {
 public:
-    /// Prints the warnings of opening. \param accept_damage  accepts all damage of the job's page, with that
-    /// as the reason
-    OpenWarnings(OpenedJob &opened, bool accept_damage);
+    /// Prints the warnings of opening.
+    explicit OpenWarnings(const OpenedJob &opened);
     /// Prints those of \p damage that have not been printed.
     void report_more(const std::vector<std::string> &damage) const;
+    /// The same of what was written, with files of earlier sets, and plates left out since they print
+    /// nothing.
+    void report_written(const std::vector<Manifest> &pages) const;
 
 private:
     std::vector<std::string> m_told;
@@ -62,9 +61,6 @@ void stop_on_signals();
 
 /// Names on stderr the files of an earlier set in the folder, and where they went.
 void report_earlier(const Manifest &manifest);
-
-/// --move-earlier, for commands that write sets of files.
-void declare_move_earlier(CLI::App &command, bool &flag);
 
 /// Today as YYYY-MM-DD in local time.
 [[nodiscard]] std::string today();

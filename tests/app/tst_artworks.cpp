@@ -224,7 +224,8 @@ private Q_SLOTS:
         const QString path = m_settings.filePath(QStringLiteral("two.bichrom"));
         {
             Files bench;
-            QVERIFY(bool(bench.window.session().save(path)));
+            bench.window.session().save(path);
+            QTRY_VERIFY_WITH_TIMEOUT(!bench.window.session().isSaving(), 30000);
         }
         Bench bench;
         bench.open(path);

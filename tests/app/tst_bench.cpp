@@ -119,7 +119,7 @@ private Q_SLOTS:
 
         bench.answers.save_file = folder.filePath(QStringLiteral("tote.bichrom"));
         bench.find<QAction>(QStringLiteral("save"))->trigger();
-        QVERIFY(!bench.window.session().isModified());
+        QTRY_VERIFY_WITH_TIMEOUT(!bench.window.session().isModified(), 30'000);
         QProcess cli;
         cli.start(QStringLiteral(BICHROM_CLI),
                   {QStringLiteral("film"), bench.answers.save_file, QStringLiteral("--out"),

@@ -122,7 +122,7 @@ private Q_SLOTS:
         QTRY_COMPARE(sample->reading()->tones.at(static_cast<std::size_t>(white)), 1.0);
         bench.pointAt(off_art);
         QTRY_COMPARE(sample->reading()->tones.at(static_cast<std::size_t>(white)), 0.0);
-        QTRY_VERIFY(bench.window.session().coverage("Base White") > 0.1); // in the lay-down
+        QTRY_VERIFY(bench.window.session().facts().coverage("Base White") > 0.1); // in the lay-down
     }
 
     void stepsAreEditedAddedMovedAndRemoved()
@@ -279,8 +279,8 @@ private Q_SLOTS:
         Build bench;
         bench.openTote();
         auto *faults = bench.find<QListWidget>(QStringLiteral("plateFaults"));
-        using State = Fact<Session::Followed>::State;
-        const auto state = [&] { return bench.window.session().followed().state(); };
+        using State = Fact<Facts::Followed>::State;
+        const auto state = [&] { return bench.window.session().facts().followed().state(); };
         QTRY_VERIFY_WITH_TIMEOUT(state() == State::Known, 30'000);
         // A white stock needs no white, so that nothing is listed; then it is looked for again.
         Job job = bench.job();

@@ -11,6 +11,7 @@
 #include "app/worktops/receive/receive_worktop.h"
 #include "core/colour/source_profile.h"
 #include "core/job/change_slip.h"
+#include "core/job/edits/plates.h"
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
@@ -55,7 +56,7 @@ struct Receive : Bench
     }
     void waitForFindings()
     {
-        if (!QTest::qWaitFor([&] { return window.session().findings().has_value(); }, 20'000)) {
+        if (!QTest::qWaitFor([&] { return window.session().facts().findings().has_value(); }, 20'000)) {
             qFatal("no findings come");
         }
     }
@@ -94,7 +95,7 @@ struct Receive : Bench
     }
     const Finding &shown()
     {
-        const auto &all = *window.session().findings();
+        const auto &all = *window.session().facts().findings();
         const auto groups = group_findings(all, window.session().job().accepted);
         const auto &group = groups[static_cast<std::size_t>(findings().currentGroup())];
         return all[static_cast<std::size_t>(group.findings.front())];
@@ -225,7 +226,7 @@ private Q_SLOTS:
     {
         Receive bench;
         bench.openPdf(faulty_page());
-        const auto &findings = *bench.window.session().findings();
+        const auto &findings = *bench.window.session().facts().findings();
         const auto groups = group_findings(findings);
         auto *list = bench.find<FindingList>(QStringLiteral("findingList"));
         int errors = 0;
@@ -331,21 +332,21 @@ private Q_SLOTS:
     {
         Receive bench;
         bench.openPdf(faulty_page());
-        const auto units = bench.window.session().rules().press.units;
-        bench.choose("rulesChooser", 2);                         // the duplicator
-        QVERIFY(!bench.window.session().findings().has_value()); // being checked again
+        const auto units = bench.window.session().facts().rules().press.units;
+        bench.choose("rulesChooser", 2);                                 // the duplicator
+        QVERIFY(!bench.window.session().facts().findings().has_value()); // being checked again
         bench.waitForFindings();
-        QVERIFY(bench.window.session().rules().press.units != units);
+        QVERIFY(bench.window.session().facts().rules().press.units != units);
         bench.window.session().undoStack().undo();
-        QCOMPARE(bench.window.session().rules().press.units, units);
+        QCOMPARE(bench.window.session().facts().rules().press.units, units);
         bench.waitForFindings();
         // What was chosen last is used for the next artwork too.
         bench.choose("rulesChooser", 2);
         bench.waitForFindings();
-        const std::string name = bench.window.session().rules().name;
+        const std::string name = bench.window.session().facts().rules().name;
         bench.answers.unsaved = UnsavedChoice::Discard;
         bench.openPdf(faulty_page(), QStringLiteral("next.pdf"));
-        QCOMPARE(bench.window.session().rules().name, name);
+        QCOMPARE(bench.window.session().facts().rules().name, name);
         bench.window.close();
     }
 
@@ -354,7 +355,7 @@ private Q_SLOTS:
         Receive bench;
         bench.openPdf(faulty_page());
         const auto thin = [&] {
-            const auto &all = *bench.window.session().findings();
+            const auto &all = *bench.window.session().facts().findings();
             return std::count_if(all.begin(), all.end(),
                                  [](const Finding &finding) { return finding.check == "thin_line"; });
         };
@@ -400,7 +401,7 @@ private Q_SLOTS:
         bench.press("editRules");
         QVERIFY(seen);
         bench.waitForFindings();
-        QCOMPARE(bench.window.session().rules().name, std::string("Quarry shop"));
+        QCOMPARE(bench.window.session().facts().rules().name, std::string("Quarry shop"));
         QCOMPARE(thin(), 0);
         bench.window.close();
     }
@@ -656,22 +657,26 @@ private Q_SLOTS:
         QTRY_COMPARE(bench.window.session().page()->info.number, 2);
         QTRY_COMPARE(int(bench.window.spotlight().areas().size()), 1);
         QCOMPARE(strip->currentRow(), 1);
-        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Beta"}));
-        QVERIFY(bench.window.session().findings().has_value()); // no new check is needed
-        // What was set for an ink is kept when its page comes back.
+        // Its ink has a plate too now; turning pages is nothing to be undone or saved.
+        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha", "Beta"}));
+        QVERIFY(!bench.window.session().isModified());
+        QVERIFY(!bench.window.session().undoStack().canUndo());
+        QVERIFY(bench.window.session().facts().findings().has_value()); // no new check is needed
         Job job = bench.window.session().job();
-        job.plates[0].screen.ruling = Lpi(40);
+        job.plates[1].screen.ruling = Lpi(40);
         bench.window.session().change(job, QStringLiteral("ruling"));
-        // Back by the strip, and by undoing.
+        // Back by the strip; undoing does not turn pages.
         QTest::mouseClick(strip->viewport(), Qt::LeftButton, {},
                           strip->visualItemRect(strip->item(0)).center());
         QTRY_COMPARE(bench.window.session().page()->info.number, 1);
         bench.waitUntilRead();
         QVERIFY(bench.window.spotlight().areas().empty()); // the hairline is not on this page
-        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha"}));
+        QCOMPARE(bench.window.session().job().plates[1].screen.ruling.value, 40.0);
         bench.window.session().undoStack().undo();
-        QTRY_COMPARE(bench.window.session().page()->info.number, 2);
-        QCOMPARE(bench.window.session().job().plates[0].screen.ruling.value, 40.0);
+        QVERIFY(!bench.window.session().isLoading());
+        QCOMPARE(bench.window.session().page()->info.number, 1);
+        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha", "Beta"}));
+        QCOMPARE(bench.window.session().job().plates[1].screen.ruling.value, 55.0);
         bench.window.close();
     }
 
@@ -681,24 +686,29 @@ private Q_SLOTS:
         MiniPdf pdf = spots_page("0 1 1 0 k 0 0 20 20 re f /A cs 1 scn 20 20 40 40 re f");
         pdf.more_pages = {"/A cs 1 scn 20 20 40 40 re f /B cs 1 scn 20 20 40 40 re f"};
         bench.openPdf(pdf);
-        const Job first = bench.window.session().job();
-        bench.window.session().showPage(2);
+        Session &session = bench.window.session();
+        const std::vector<std::string> first = session.job().inks();
+        Job job = session.job();
+        job.plates[0].screen.ruling = Lpi(33); // a step that knows nothing of page 2
+        session.change(job, QStringLiteral("ruling"));
+        session.showPage(2);
         bench.waitUntilRead();
-        QCOMPARE(bench.window.session().job().inks(), (std::vector<std::string>{"Alpha", "Beta"}));
-        bench.window.session().showPage(1);
+        std::vector<std::string> both = first;
+        both.emplace_back("Beta"); // where it would have been from the start
+        QCOMPARE(session.job().inks(), both);
+        QCOMPARE(session.job().plates[0].screen.ruling.value, 33.0);
+        session.undoStack().undo();
+        QCOMPARE(session.job().inks(), both);
+        QCOMPARE(session.job().plates[0].screen.ruling.value, 55.0);
+        QCOMPARE(session.page()->info.number, 2);
+        // A plate taken away does not come back with its page.
+        session.change(remove_plate(session.job(), "Beta", true), QStringLiteral("remove"));
+        session.showPage(1);
         bench.waitUntilRead();
-        QVERIFY(bench.window.session().job().plates == first.plates); // as if it had never been left
-        // Once something was set, it stays, and new inks go where they would have been.
-        Job job = bench.window.session().job();
-        job.plates[2].screen.ruling = Lpi(33);
-        bench.window.session().change(job, QStringLiteral("ruling"));
-        bench.window.session().showPage(2);
+        session.showPage(2);
         bench.waitUntilRead();
-        QCOMPARE(bench.window.session().job().plates[0].screen.ruling.value, 33.0);
-        bench.window.session().showPage(1);
-        bench.waitUntilRead();
-        QCOMPARE(bench.window.session().job().inks(), first.inks());
-        QCOMPARE(bench.window.session().job().plates[2].screen.ruling.value, 33.0);
+        QCOMPARE(session.job().inks(), first);
+        bench.answers.unsaved = UnsavedChoice::Discard;
         bench.window.close();
     }
 

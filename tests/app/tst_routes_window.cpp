@@ -24,7 +24,7 @@ struct Routes : Bench
     {
         open(QStringLiteral(BICHROM_SOURCE_DIR "/demo/trail-card-messy.pdf"));
         window.setStage(Stage::Ink);
-        waitFor([&] { return !window.session().colourAreas().empty(); }, "colours are not measured");
+        waitFor([&] { return !window.session().facts().colourAreas().empty(); }, "colours are not measured");
     }
     const Job &job() { return window.session().job(); }
     int source(const QString &name)
@@ -274,16 +274,17 @@ private Q_SLOTS:
     {
         Routes bench;
         bench.openCard();
-        bench.waitFor([&] { return bench.window.session().findings().has_value(); }, "no check");
-        const auto before = bench.window.session().findings()->size();
+        bench.waitFor([&] { return bench.window.session().facts().findings().has_value(); }, "no check");
+        const auto before = bench.window.session().facts().findings()->size();
         bench.clickEnd(QStringLiteral("Dusk Blue"));
         bench.press("removePlate");
         QCOMPARE(bench.job().find_plate("Dusk Blue"), -1);
         QVERIFY(
             bench.flow->sources()[static_cast<std::size_t>(bench.source(QStringLiteral("Dusk Blue")))].lost);
-        bench.waitFor([&] { return bench.window.session().openLosses().size() == 1; },
+        bench.waitFor([&] { return bench.window.session().facts().openLosses().size() == 1; },
                       "the loss is not found");
-        bench.waitFor([&] { return bench.window.session().findings()->size() == before + 1; }, "no finding");
+        bench.waitFor([&] { return bench.window.session().facts().findings()->size() == before + 1; },
+                      "no finding");
         LightTable *table = bench.table();
         table->setFocus();
         QTest::keyClick(table, Qt::Key_B);
@@ -295,7 +296,7 @@ private Q_SLOTS:
         bench.clickSource(QStringLiteral("Dusk Blue"));
         bench.clickEnd(QStringLiteral("Black"));
         bench.press("sendColour");
-        bench.waitFor([&] { return bench.window.session().openLosses().empty(); }, "still lost");
+        bench.waitFor([&] { return bench.window.session().facts().openLosses().empty(); }, "still lost");
         // A new plate by name: colour and kind come from the book.
         auto *name = bench.find<QLineEdit>(QStringLiteral("newPlate"));
         name->setText(QStringLiteral("Luna Green")); // typing would open the list of the book's names
@@ -323,7 +324,8 @@ private Q_SLOTS:
         bench.window.session().undoStack().undo();
         QCOMPARE(bench.job().plates.size(), std::size_t(10));
         bench.waitForPlates();
-        bench.waitFor([&] { return bench.window.session().openLosses().empty(); }, "something got lost");
+        bench.waitFor([&] { return bench.window.session().facts().openLosses().empty(); },
+                      "something got lost");
     }
 
     void inksAreMergedWithAPreview()
@@ -415,7 +417,8 @@ private Q_SLOTS:
             bench.list->setCurrentRow(0);
             bench.press("routeDown");
             QCOMPARE(bench.list->item(1)->text(), first);
-            QVERIFY(bool(bench.window.session().save(path)));
+            bench.window.session().save(path);
+            QTRY_VERIFY_WITH_TIMEOUT(!bench.window.session().isSaving(), 30000);
         }
         Routes bench;
         bench.open(path);

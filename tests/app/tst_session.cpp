@@ -47,8 +47,8 @@ struct Opened
     }
     void wait()
     {
-        const bool ready =
-            QTest::qWaitFor([&] { return !session.isLoading() && session.findings().has_value(); }, 20'000);
+        const bool ready = QTest::qWaitFor(
+            [&] { return !session.isLoading() && session.facts().findings().has_value(); }, 20'000);
         if (!ready) {
             qFatal("it is not read and checked");
         }
@@ -119,7 +119,7 @@ private Q_SLOTS:
         QTest::qWait(300);
         QCOMPARE(opened.session.page(), page);
         QCOMPARE(opened.session.undoStack().count(), 0);
-        QVERIFY(opened.session.findings().has_value());
+        QVERIFY(opened.session.facts().findings().has_value());
     }
 
     // White that the revised file sets to overprint looks the same in a viewer and vanishes in print.
@@ -240,14 +240,18 @@ private Q_SLOTS:
         // The same when the job is already what it cannot be, as after an undo: it goes back to what is
         // shown.
         Job job = session.job();
-        job.page = 2;
-        session.change(job, QStringLiteral("page 2"));
+        PlacedArtwork beyond;
+        beyond.id = 1;
+        beyond.original = session.opened().artwork;
+        beyond.page = 99;
+        job.placements.artworks.push_back(beyond);
+        session.change(job, QStringLiteral("place page 99"));
         QTRY_COMPARE_WITH_TIMEOUT(failed.count(), 2, 20'000);
-        QCOMPARE(failed.last()[2].toInt(), 2);
-        QCOMPARE(session.job().page, 1);
+        QVERIFY(session.job().placements.artworks.empty());
         // The check, which looks at all pages, says so too, and still checks the others.
-        QTRY_VERIFY_WITH_TIMEOUT(!session.isChecking() && session.findings().has_value(), 30'000);
-        const auto &all = *session.findings();
+        QTRY_VERIFY_WITH_TIMEOUT(!session.facts().isChecking() && session.facts().findings().has_value(),
+                                 30'000);
+        const auto &all = *session.facts().findings();
         QVERIFY(std::any_of(all.begin(), all.end(), [](const Finding &finding) {
             return finding.check == "damaged_content" && finding.page == 2;
         }));
@@ -263,16 +267,16 @@ private Q_SLOTS:
         const QString path = folder.filePath(QStringLiteral("art.pdf"));
         pdf.save(path);
         Session session;
-        QSignalSpy progress(&session, &Session::checkProgress);
+        QSignalSpy progress(&session.facts(), &Facts::checkProgress);
         session.open(path);
-        QTRY_VERIFY_WITH_TIMEOUT(session.isChecking(), 20'000);
-        session.cancelChecking();
-        QTRY_VERIFY(!session.isChecking());
-        QVERIFY(!session.findings().has_value());
-        QVERIFY(session.checkFault().isEmpty()); // it was the artist's wish
-        session.check();
-        QVERIFY(session.isChecking());
-        QTRY_VERIFY_WITH_TIMEOUT(session.findings().has_value(), 60'000);
+        QTRY_VERIFY_WITH_TIMEOUT(session.facts().isChecking(), 20'000);
+        session.facts().cancelChecking();
+        QTRY_VERIFY(!session.facts().isChecking());
+        QVERIFY(!session.facts().findings().has_value());
+        QVERIFY(session.facts().checkFault().isEmpty()); // it was the artist's wish
+        session.facts().check();
+        QVERIFY(session.facts().isChecking());
+        QTRY_VERIFY_WITH_TIMEOUT(session.facts().findings().has_value(), 60'000);
         QVERIFY(progress.count() > 0);
         QCOMPARE(progress.last()[1].toLongLong(), 62LL);
     }
@@ -284,27 +288,27 @@ private Q_SLOTS:
         job.rules = "{ nonsense";
         opened.session.change(job, QStringLiteral("rules"));
         opened.wait();
-        QCOMPARE(opened.session.rules().name, shipped_rules().front().name);
-        QVERIFY2(opened.session.checkFault().contains(QStringLiteral("stands in")),
-                 qPrintable(opened.session.checkFault()));
+        QCOMPARE(opened.session.facts().rules().name, shipped_rules().front().name);
+        QVERIFY2(opened.session.facts().checkFault().contains(QStringLiteral("stands in")),
+                 qPrintable(opened.session.facts().checkFault()));
         opened.session.undoStack().undo();
         opened.wait();
-        QVERIFY(opened.session.checkFault().isEmpty());
+        QVERIFY(opened.session.facts().checkFault().isEmpty());
     }
 
     void openFindingsAreThoseNobodyAccepted()
     {
         Opened opened(spots_page("/B CS 1 SCN 0.1 w 5 40 m 60 40 l S"));
-        const auto &findings = *opened.session.findings();
+        const auto &findings = *opened.session.facts().findings();
         const auto thin = std::find_if(findings.begin(), findings.end(),
                                        [](const Finding &finding) { return finding.check == "thin_line"; });
         QVERIFY(thin != findings.end());
-        const int before = opened.session.openFindings(thin->severity);
+        const int before = opened.session.facts().openFindings(thin->severity);
         Job job = opened.session.job();
         job.accepted.push_back({thin->check, thin->page, thin->subject, "so be it"});
         opened.session.change(job, QStringLiteral("accept"));
-        QVERIFY(opened.session.findings().has_value()); // nothing is checked anew
-        QCOMPARE(opened.session.openFindings(thin->severity), before - 1);
+        QVERIFY(opened.session.facts().findings().has_value()); // nothing is checked anew
+        QCOMPARE(opened.session.facts().openFindings(thin->severity), before - 1);
     }
 
     void placesAreTheSameInEveryBox()
@@ -339,10 +343,10 @@ private Q_SLOTS:
         MiniPdf pdf = spots_page("/A cs 1 scn 0 0 36 72 re f");
         pdf.page_extra = "/TrimBox [18 0 72 72]"; // a third of it is inked
         Opened opened(pdf);
-        QTRY_VERIFY(opened.session.coverage("Alpha") >= 0);
-        QVERIFY2(std::abs(opened.session.coverage("Alpha") - 1.0 / 3) < 0.005,
-                 qPrintable(QString::number(opened.session.coverage("Alpha"))));
-        QCOMPARE(opened.session.coverage("Nobody's"), -1.0);
+        QTRY_VERIFY(opened.session.facts().coverage("Alpha") >= 0);
+        QVERIFY2(std::abs(opened.session.facts().coverage("Alpha") - 1.0 / 3) < 0.005,
+                 qPrintable(QString::number(opened.session.facts().coverage("Alpha"))));
+        QCOMPARE(opened.session.facts().coverage("Nobody's"), -1.0);
     }
 
     void thePlatesFollowTheRoutesThroughPagesAndReadings()
@@ -359,10 +363,10 @@ private Q_SLOTS:
         QTRY_COMPARE(plates.count(), 1);
         QCOMPARE(session.page()->routes, job.routes);
         QCOMPARE(session.page()->plate_line->inks(), std::vector<std::string>{"Gamma"});
-        QTRY_VERIFY(session.coverage("Gamma") > 0);
-        QVERIFY(session.sourceCoverage("Alpha") > 0); // the file itself is as it was
-        QCOMPARE(session.sourceCoverage("Gamma"), -1.0);
-        QTRY_VERIFY(session.openLosses().empty());
+        QTRY_VERIFY(session.facts().coverage("Gamma") > 0);
+        QVERIFY(session.facts().sourceCoverage("Alpha") > 0); // the file itself is as it was
+        QCOMPARE(session.facts().sourceCoverage("Gamma"), -1.0);
+        QTRY_VERIFY(session.facts().openLosses().empty());
         // The second page brings its own ink; what routes print on stays.
         session.showPage(2);
         opened.wait();
@@ -393,19 +397,19 @@ private Q_SLOTS:
     {
         Opened opened(spots_page("/A cs 1 scn 0 0 72 72 re f 0 0 0 0 k 10 10 20 20 re f"));
         Session &session = opened.session;
-        QVERIFY(session.openLosses().empty());
+        QVERIFY(session.facts().openLosses().empty());
         Job job = session.job();
         job.stock = {"Black", {16, 0, 0}, false};
         session.change(job, QStringLiteral("stock"));
-        QTRY_COMPARE(session.openLosses().size(), std::size_t(1));
+        QTRY_COMPARE(session.facts().openLosses().size(), std::size_t(1));
         // Accepted with a reason it is open no more, and stands in the list of findings.
         job = session.job();
-        const Finding lost = session.openLosses()[0];
+        const Finding lost = session.facts().openLosses()[0];
         job.accepted.push_back({lost.check, lost.page, lost.subject, "the stock shall show"});
         session.change(job, QStringLiteral("accept"));
-        QVERIFY(session.openLosses().empty());
-        QTRY_VERIFY(session.findings().has_value());
-        QVERIFY(std::any_of(session.findings()->begin(), session.findings()->end(),
+        QVERIFY(session.facts().openLosses().empty());
+        QTRY_VERIFY(session.facts().findings().has_value());
+        QVERIFY(std::any_of(session.facts().findings()->begin(), session.facts().findings()->end(),
                             [&](const Finding &finding) { return finding.check == lost.check; }));
     }
 };

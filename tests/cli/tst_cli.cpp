@@ -273,8 +273,7 @@ private Q_SLOTS:
         QVERIFY(bichrom::save_job(job.toStdString(), opened.job, *opened.artwork));
         const QString first = folder.filePath(QStringLiteral("first"));
         QCOMPARE(run({QStringLiteral("film"), job, QStringLiteral("--out"), first}).code, 0);
-        QCOMPARE(QDir(first).entryList(QDir::Files),
-                 (QStringList{QStringLiteral("films.pdf"), QStringLiteral("manifest.json")}));
+        QCOMPARE(QDir(first).entryList(QDir::Files).filter(QStringLiteral("-p1-films.pdf")).size(), 1);
         QCOMPARE(manifest_in(first)[QStringLiteral("plates")][0][QStringLiteral("lpi")].toDouble(), 33.0);
         const QString second = folder.filePath(QStringLiteral("second"));
         QCOMPARE(run({QStringLiteral("film"), job, QStringLiteral("--out"), second,
@@ -282,7 +281,9 @@ private Q_SLOTS:
                       QStringLiteral("--negative"), QStringLiteral("--dpi"), QStringLiteral("150")})
                      .code,
                  0);
-        const TiffFile film = read_tiff(second + QStringLiteral("/Alpha.tif"));
+        const TiffFile film =
+            read_tiff(second + QLatin1Char('/') +
+                      manifest_in(second)[QStringLiteral("plates")][0][QStringLiteral("file")].toString());
         QCOMPARE(film.width, 150);
         // Left half inked; mirrored it is the right half, negative it is bare.
         QVERIFY(film.film.at(10, 75) && !film.film.at(140, 75));
@@ -290,6 +291,132 @@ private Q_SLOTS:
                       QStringLiteral("2")})
                      .code,
                  3);
+    }
+
+    void pagesAndPlatesAreChosen()
+    {
+        QTemporaryDir folder;
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 36 72 re f");
+        for (int page = 2; page <= 8; ++page) {
+            pdf.more_pages.push_back("/A cs 1 scn 0 0 36 72 re f /B cs 1 scn 36 0 " + std::to_string(page) +
+                                     " 72 re f");
+        }
+        const QString book = folder.filePath(QStringLiteral("book.pdf"));
+        pdf.save(book);
+        const QString job = folder.filePath(QStringLiteral("book.bichrom"));
+        QCOMPARE(run({QStringLiteral("job"), book, QStringLiteral("--out"), job}).code, 0);
+        for (const QString &file : {book, job}) {
+            const QString out = folder.filePath(QFileInfo(file).suffix());
+            const Run made =
+                run({QStringLiteral("film"), file, QStringLiteral("--out"), out, QStringLiteral("--pages"),
+                     QStringLiteral("2,5"), QStringLiteral("--dpi"), QStringLiteral("300")});
+            QVERIFY2(made.code == 0, qPrintable(made.err));
+            QCOMPARE(QDir(out).entryList(QDir::Dirs | QDir::NoDotAndDotDot),
+                     (QStringList{QStringLiteral("page-2"), QStringLiteral("page-5")}));
+            for (const int page : {2, 5}) {
+                const QString set = out + QStringLiteral("/page-%1").arg(page);
+                QCOMPARE(manifest_in(set)[QStringLiteral("page")].toInt(), page);
+                QCOMPARE(QDir(set).entryList({QStringLiteral("book-p%1-*.tif").arg(page)}).size(), 2);
+            }
+            // One page, one plate, into the folder itself; a page of a job is honoured.
+            const QString one = out + QStringLiteral("-one");
+            QCOMPARE(run({QStringLiteral("plates"), file, QStringLiteral("--out"), one,
+                          QStringLiteral("--page"), QStringLiteral("3"), QStringLiteral("--plates"),
+                          QStringLiteral("Beta"), QStringLiteral("--dpi"), QStringLiteral("72")})
+                         .code,
+                     0);
+            const QJsonArray listed = manifest_in(one)[QStringLiteral("plates")].toArray();
+            QCOMPARE(listed.size(), 1);
+            QCOMPARE(listed[0][QStringLiteral("ink")].toString(), QStringLiteral("Beta"));
+            QVERIFY(std::fabs(listed[0][QStringLiteral("coverage")].toDouble() - 3.0 / 72) < 1e-3);
+            // Another page into the same folder: nothing is overwritten unasked.
+            QCOMPARE(run({QStringLiteral("plates"), file, QStringLiteral("--out"), one,
+                          QStringLiteral("--page"), QStringLiteral("4")})
+                         .code,
+                     4);
+            QCOMPARE(manifest_in(one)[QStringLiteral("page")].toInt(), 3);
+        }
+        // A PDF of plates: all pages chosen, only the plates chosen.
+        const QString composed = folder.filePath(QStringLiteral("plates.pdf"));
+        QCOMPARE(
+            run({QStringLiteral("compose"), job, QStringLiteral("--out"), composed, QStringLiteral("--pages"),
+                 QStringLiteral("all"), QStringLiteral("--plates"), QStringLiteral("Beta")})
+                .code,
+            0);
+        const auto again = take(bichrom::Artwork::open(composed.toStdString()));
+        QCOMPARE(again->page_count(), 8);
+        const Scene scene = take(record_scene(*take(again->interpret(5, PageBox::Media))));
+        QVERIFY(std::all_of(scene.inks.begin(), scene.inks.end(),
+                            [](const FoundInk &ink) { return ink.name == "Beta"; }));
+        QCOMPARE(run({QStringLiteral("film"), book, QStringLiteral("--out"),
+                      folder.filePath(QStringLiteral("x")), QStringLiteral("--pages"), QStringLiteral("7-9")})
+                     .code,
+                 3);
+        QCOMPARE(
+            run({QStringLiteral("film"), book, QStringLiteral("--out"), folder.filePath(QStringLiteral("x")),
+                 QStringLiteral("--plates"), QStringLiteral("Alpha,Gamma")})
+                .code,
+            2);
+    }
+
+    void aJobIsMadeByEdits()
+    {
+        QTemporaryDir folder;
+        MiniPdf pdf =
+            spots_page("1 0 0 rg 0 0 20 20 re f 0 0 1 rg 20 0 20 20 re f /A cs 1 scn 40 0 20 20 re f "
+                       "/B cs 0.5 scn 0 40 20 20 re f");
+        const QString logo = folder.filePath(QStringLiteral("logo.pdf"));
+        pdf.save(logo);
+        const QString job = folder.filePath(QStringLiteral("logo.bichrom"));
+        const Run made =
+            run({QStringLiteral("job"), logo, QStringLiteral("--out"), job, QStringLiteral("--stock"),
+                 QStringLiteral("Black cotton"), QStringLiteral("--plates-from-colours"), QStringLiteral("3"),
+                 QStringLiteral("--route"), QStringLiteral("Beta=Alpha@50%"), QStringLiteral("--recipe"),
+                 QStringLiteral("base under everything:Under White"), QStringLiteral("--kind"),
+                 QStringLiteral("Gloss=varnish"), QStringLiteral("--order"),
+                 QStringLiteral("Under White, Alpha")});
+        QVERIFY2(made.code == 0, qPrintable(made.err));
+        const Job read = take(bichrom::open_job(job.toStdString())).job;
+        QCOMPARE(read.stock.name, std::string("Black cotton"));
+        QCOMPARE(read.plates[0].ink, std::string("Under White"));
+        QVERIFY(!read.plates[0].recipe.empty());
+        QCOMPARE(read.plates[1].ink, std::string("Alpha"));
+        QCOMPARE(read.plates.back().ink, std::string("Gloss"));
+        QCOMPARE(read.plates.back().kind, InkUse::Varnish);
+        QCOMPARE(read.find_plate("Cyan"), -1);
+        QCOMPARE(read.routes.size(), std::size_t(3)); // two colours and Beta
+        const Route &beta = read.routes.back();
+        QCOMPARE(beta.by, RouteBy::Ink);
+        QCOMPARE(beta.targets[0].tint, 0.5);
+        QCOMPARE(
+            run({QStringLiteral("film"), job, QStringLiteral("--out"),
+                 folder.filePath(QStringLiteral("films")), QStringLiteral("--dpi"), QStringLiteral("300")})
+                .code,
+            0);
+        // By the colour as inspect lists it, and as hex.
+        for (const char *colour : {"R 255 G 0 B 0", "#ff0000"}) {
+            QCOMPARE(run({QStringLiteral("job"), logo, QStringLiteral("--out"), job,
+                          QStringLiteral("--route"), QString::fromLatin1(colour) + QStringLiteral("=Brick")})
+                         .code,
+                     0);
+            const Job routed = take(bichrom::open_job(job.toStdString())).job;
+            QVERIFY(routed.find_plate("Brick") >= 0);
+            QCOMPARE(routed.routes[0].by, RouteBy::Colour);
+        }
+        const auto refused = [&](const QStringList &more, const char *word) {
+            const Run result = run(QStringList{QStringLiteral("job"), logo, QStringLiteral("--out"),
+                                               folder.filePath(QStringLiteral("no.bichrom"))} +
+                                   more);
+            QCOMPARE(result.code, 2);
+            QVERIFY2(result.err.contains(QLatin1String(word)), qPrintable(result.err));
+            QVERIFY(!QFile::exists(folder.filePath(QStringLiteral("no.bichrom"))));
+        };
+        refused({QStringLiteral("--route"), QStringLiteral("Gamma=Alpha")}, "Beta"); // what there is instead
+        refused({QStringLiteral("--route"), QStringLiteral("Beta=Alpha@120")}, "120");
+        refused({QStringLiteral("--stock"), QStringLiteral("Moon")}, "Black cotton");
+        refused({QStringLiteral("--recipe"), QStringLiteral("Magic")}, "Base under everything");
+        refused({QStringLiteral("--kind"), QStringLiteral("Alpha=shiny")}, "shiny");
+        refused({QStringLiteral("--order"), QStringLiteral("Alpha,Nobody")}, "Nobody");
     }
 
     void everyFailureHasItsCode_data()

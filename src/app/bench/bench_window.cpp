@@ -1,7 +1,10 @@
 #include "app/bench/bench_window.h"
 
 #include "app/bench/core_sample_bar.h"
+#include "app/bench/key_home.h"
+#include "app/dialogs/keys_dialog.h"
 #include "app/laydown/lay_down.h"
+#include "app/laydown/page_strip.h"
 #include "app/lighttable/light_table.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
@@ -29,6 +32,8 @@
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QToolButton>
+#include <QUndoView>
+#include <QWidgetAction>
 
 #include <algorithm>
 
@@ -66,17 +71,20 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
     connect(&m_recovery, &Recovery::failed, this, [this](const Error &error) {
         m_prompts.showError(tr("Unsaved work cannot be kept"), theme::text_of(error.message()));
     });
-    connect(&m_session, &Session::findingsChanged, this, &BenchWindow::refreshReceiveState);
-    connect(&m_session, &Session::jobChanged, this, &BenchWindow::refreshReceiveState);
-    connect(&m_session, &Session::findingsChanged, this, &BenchWindow::refreshInkState);
-    connect(&m_session, &Session::jobChanged, this, &BenchWindow::refreshInkState);
     connect(&m_session, &Session::pathChanged, this, [this] {
         addRecent(m_session.path());
         refreshTitle();
     });
     connect(&m_session, &Session::openFailed, this, &BenchWindow::openFailed);
+    connect(&m_session, &Session::saved, this, &BenchWindow::saved);
+    connect(&m_session, &Session::saveFailed, this, [this](const Error &error) {
+        m_afterSaving = {};
+        m_prompts.showError(tr("The job was not saved"), theme::text_of(error.message()));
+    });
     connect(&m_session, &Session::artworkReplaced, this, &BenchWindow::tellOfDropped);
     connect(&m_session, &Session::loadingChanged, this, &BenchWindow::refreshTitle);
+    connect(&m_session, &Session::pageChanged, this, [this] { m_pageIsNew = true; });
+    connect(&m_session.facts(), &Facts::coverageChanged, this, &BenchWindow::showWhatThePageHas);
     connect(&m_session.undoStack(), &QUndoStack::indexChanged, this, &BenchWindow::refreshTitle);
     connect(&m_session.undoStack(), &QUndoStack::cleanChanged, this, &BenchWindow::refreshTitle);
 
@@ -91,6 +99,7 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
         std::clamp(settings.value(QStringLiteral("window/stage"), 0).toInt(), 0, stage_count - 1)));
     refreshTitle();
     m_table->setFocus();
+    new KeyHome(*this, *m_table); // belongs to the window
 }
 
 BenchWindow::~BenchWindow()
@@ -154,7 +163,14 @@ void BenchWindow::build()
     m_table = new LightTable(m_session, m_view, m_spotlight, centre);
     m_worktops = new QStackedWidget(centre);
     m_worktops->setFixedWidth(308);
-    middle->addWidget(m_layDown);
+    auto *left = new QVBoxLayout();
+    left->setSpacing(0);
+    left->addWidget(m_layDown, 1);
+    auto *pages = new PageStrip(m_session, centre);
+    pages->setFixedWidth(m_layDown->minimumWidth());
+    connect(pages, &PageStrip::pageChosen, &m_session, &Session::showPage);
+    left->addWidget(pages);
+    middle->addLayout(left);
     middle->addWidget(m_table, 1);
     middle->addWidget(m_worktops);
     column->addLayout(middle, 1);
@@ -180,38 +196,23 @@ void BenchWindow::build()
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
 
     m_receive = new ReceiveWorktop(m_session, m_spotlight, m_shelf, m_prompts, m_worktops);
-    auto *release = new ReleaseWorktop(m_session, m_prompts, m_worktops);
-    connect(release, &ReleaseWorktop::released, this, [this](bool done) {
-        m_stages->setState(Stage::Release, done ? StageState::Finished : StageState::InWork);
-    });
-    m_worktops->addWidget(m_receive);
-    auto *ink = new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
-    connect(m_table, &LightTable::clicked, ink, &InkWorktop::pick);
-    m_worktops->addWidget(ink);
-    connect(&m_choice, &Choice::colourChanged, this, [this] { m_selection.clear(); }); // another choice
-    m_build = new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops);
-    connect(m_table, &LightTable::areaDrawn, this, [this](const QRectF &area) {
-        if (m_worktops->currentWidget() == m_build) {
-            m_build->takeDrawn(area);
-        } else if (m_worktops->currentIndex() == static_cast<int>(Stage::Ink)) {
-            selectInside(area);
-        }
-    });
-    m_worktops->addWidget(m_build);
-    m_worktops->addWidget(new LaterWorktop(
-        tr("Fit"),
-        tr("Here overprint, traps, size, distortion and marks will be set, and slipping plates tested."),
-        m_worktops));
-    auto *screen = new ScreenWorktop(m_session, m_worktops);
-    connect(screen, &ScreenWorktop::remarksChanged, this, [this](bool open) {
-        auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage4"));
-        const bool looked_at = button->state() != StageState::NotLookedAt;
-        m_stages->setState(Stage::Screen, open        ? StageState::FindingsOpen
-                                          : looked_at ? StageState::InWork
-                                                      : StageState::NotLookedAt);
-    });
-    m_worktops->addWidget(screen);
-    m_worktops->addWidget(release);
+    m_tops = {m_receive,
+              new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops),
+              new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
+              new LaterWorktop(tr("Fit"),
+                               tr("Here overprint, traps, size, distortion and marks will be set, and "
+                                  "slipping plates tested."),
+                               m_worktops),
+              new ScreenWorktop(m_session, m_worktops),
+              new ReleaseWorktop(m_session, m_view, m_prompts, m_worktops)};
+    for (int i = 0; i < stage_count; ++i) {
+        Worktop *top = m_tops[static_cast<std::size_t>(i)];
+        m_worktops->addWidget(top);
+        connect(top, &Worktop::stateChanged, this, [this, i] { refreshState(static_cast<Stage>(i)); });
+        connect(top, &Worktop::note, m_table, &LightTable::note);
+    }
+    connect(m_table, &LightTable::clicked, this, [this](QPointF mm) { worktop().clicked(mm); });
+    connect(m_table, &LightTable::areaDrawn, this, [this](const QRectF &area) { worktop().areaDrawn(area); });
 }
 
 QAction *BenchWindow::addShortcut(const QString &name, const QString &text, const QKeySequence &keys,
@@ -237,10 +238,10 @@ void BenchWindow::buildActions()
     m_recent = menu->addMenu(tr("Open recent"));
     m_recent->setObjectName(QStringLiteral("recentMenu"));
     menu->addSeparator();
-    menu->addAction(addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save,
-                                [this] { (void)save(false); }));
+    menu->addAction(
+        addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save, [this] { save(false); }));
     menu->addAction(addShortcut(QStringLiteral("saveAs"), tr("Save job as …"),
-                                QKeySequence(tr("Ctrl+Shift+S")), [this] { (void)save(true); }));
+                                QKeySequence(tr("Ctrl+Shift+S")), [this] { save(true); }));
     menu->addSeparator();
     m_undo = m_session.undoStack().createUndoAction(this, tr("Undo"));
     m_undo->setObjectName(QStringLiteral("undo"));
@@ -283,6 +284,18 @@ void BenchWindow::buildActions()
         tool->setAutoRaise(true);
         tool->setFocusPolicy(Qt::TabFocus);
         tool->setMaximumWidth(150);
+        if (button == m_undo) {
+            auto *history = new QMenu(tool);
+            history->setObjectName(QStringLiteral("undoHistory"));
+            auto *list = new QUndoView(&m_session.undoStack(), history);
+            list->setEmptyLabel(tr("as it came"));
+            list->setFixedSize(260, 240);
+            auto *entry = new QWidgetAction(history);
+            entry->setDefaultWidget(list);
+            history->addAction(entry);
+            tool->setMenu(history);
+            tool->setPopupMode(QToolButton::MenuButtonPopup);
+        }
         m_fileButton->parentWidget()->layout()->addWidget(tool);
         connect(button, &QAction::changed, tool, [tool, button] {
             // The step's name stands in the tool tip; the button keeps its width.
@@ -295,9 +308,44 @@ void BenchWindow::buildActions()
                 [this] { stepPlace(1); });
     addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
                 [this] { stepPlace(-1); });
+    addShortcut(QStringLiteral("zoomToChosen"), tr("Zoom to what is chosen"), QKeySequence(tr("Z")), [this] {
+        QRectF all;
+        for (const QRectF &area : m_spotlight.areas()) {
+            all |= area;
+        }
+        if (!all.isEmpty()) {
+            m_table->bringIntoView(all);
+        } else {
+            m_table->note(tr("Nothing is chosen to zoom to."));
+        }
+    });
+    addShortcut(QStringLiteral("showKeys"), tr("Keys"), QKeySequence::HelpContents,
+                [this] { KeysDialog(m_stages->current(), this).exec(); });
     addShortcut(QStringLiteral("routeColour"), tr("Send the chosen colour to the chosen plate"),
                 QKeySequence(tr("R")), [this] { sendChosen(); });
     refreshRecent();
+}
+
+/// A plate alone that prints nothing on the page turned to would show an empty sheet.
+void BenchWindow::showWhatThePageHas()
+{
+    using State = Fact<Facts::Coverage>::State;
+    if (!m_pageIsNew || m_session.facts().coverages().state() != State::Known) {
+        return;
+    }
+    m_pageIsNew = false;
+    const QString alone = m_view.alone();
+    if (!alone.isEmpty() && m_session.facts().coverage(alone.toStdString()) == 0.0) {
+        m_view.setAlone({});
+        m_table->note(tr("%1 prints nothing on this page; all plates are shown again.").arg(alone));
+    }
+}
+
+void BenchWindow::turnPage(int by)
+{
+    if (m_session.isOpen()) {
+        m_session.showPage(std::clamp(m_session.wantedPage() + by, 1, m_session.artwork().page_count()));
+    }
 }
 
 /// Walks what is on the light table: changed places, else findings.
@@ -312,43 +360,18 @@ void BenchWindow::stepPlace(int by)
     }
 }
 
-/// Takes the objects that lie wholly inside \p area of the shown page, mm.
-void BenchWindow::selectInside(const QRectF &area)
-{
-    m_selection.clear();
-    std::vector<QRectF> areas;
-    for (const SceneObject &object : m_session.page()->scene.objects) {
-        const QRectF at = m_session.shownArea(m_session.markOf(object.index).bounds);
-        if (at.width() > 0 && at.height() > 0 && area.contains(at)) {
-            m_selection.push_back(object.index);
-            areas.push_back(at);
-        }
-    }
-    m_selectedPage = m_session.page()->plate_line->share_page();
-    const auto count = areas.size();
-    m_spotlight.light(std::move(areas), count > 0 ? 0 : -1,
-                      count == 1 ? tr("1 object inside") : tr("%1 objects inside").arg(count), -1, false);
-    m_table->note(count == 0 ? tr("No object lies wholly inside.")
-                             : tr("R sends the objects inside to the chosen plate."));
-}
-
-/// The objects selected, else the chosen colour, to the chosen plate.
 void BenchWindow::sendChosen()
 {
-    if (m_selection.empty() || m_selectedPage != m_session.page()->plate_line->share_page()) {
-        m_router.send(m_choice.colour(), m_choice.plate());
-        return;
-    }
     if (m_choice.plate().isEmpty()) {
         m_table->note(tr("Choose the plate first, in the lay-down."));
         return;
     }
-    m_router.sendObjects(std::exchange(m_selection, {}), m_choice.plate());
+    m_router.sendChosen();
 }
 
 void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
 {
-    m_selection.clear();
+    m_choice.chooseColour(m_choice.colour()); // objects chosen before are not meant any more
     if (objects.empty()) {
         m_spotlight.clear();
         return;
@@ -366,7 +389,7 @@ void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
         m_table->note(tr("Choose the plate to pour into first, in the lay-down."));
         return;
     }
-    if (m_worktops->currentWidget() == m_build && m_build->takeBackArea(mm)) {
+    if (worktop().pour(mm, objects, m_pourOne)) {
         return;
     }
     if (objects.empty()) {
@@ -374,19 +397,10 @@ void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
         return;
     }
     const int top = objects.back();
-    if (m_worktops->currentWidget() == m_build) {
-        if (m_build->takesPoured()) {
-            m_build->pour(top);
-        } else {
-            m_table->note(
-                tr("%1 is made by the artwork and its routes; pour there in Ink.").arg(m_choice.plate()));
-        }
-        return;
-    }
     const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
     m_choice.chooseColour(colour);
     if (m_pourOne) {
-        m_router.sendObjects({top}, m_choice.plate());
+        m_router.routeObjects({top}, RouteTo::Plates, m_choice.plate());
     } else {
         m_router.send(colour, m_choice.plate());
     }
@@ -395,18 +409,18 @@ void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
 void BenchWindow::blinkLosses()
 {
     std::vector<QRectF> areas;
-    for (const Finding &finding : m_session.openLosses()) {
+    for (const Finding &finding : m_session.facts().openLosses()) {
         for (const FindingPlace &place : finding.places) {
             areas.push_back(m_session.shownArea(place.area));
         }
     }
     if (areas.empty()) {
-        using State = Fact<Session::Followed>::State;
-        const State state = m_session.followed().state();
+        using State = Fact<Facts::Followed>::State;
+        const State state = m_session.facts().followed().state();
         m_table->note(
             state == State::Known ? tr("Everything on this page reaches a plate.")
             : state == State::Failed
-                ? tr("What reaches no plate could not be found: %1").arg(m_session.followed().fault())
+                ? tr("What reaches no plate could not be found: %1").arg(m_session.facts().followed().fault())
                 : tr("What reaches no plate is still being looked for."));
         return;
     }
@@ -415,48 +429,36 @@ void BenchWindow::blinkLosses()
                                                    : tr("%1 places reach no plate").arg(count));
 }
 
-void BenchWindow::refreshInkState()
-{
-    if (!m_session.isOpen()) {
-        return;
-    }
-    const auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage1"));
-    const bool looked_at = button->state() != StageState::NotLookedAt || !m_session.job().routes.empty();
-    const bool failed = m_session.followed().state() == Fact<Session::Followed>::State::Failed;
-    m_stages->setState(Stage::Ink, failed || !m_session.openLosses().empty() ? StageState::FindingsOpen
-                                   : looked_at                               ? StageState::InWork
-                                                                             : StageState::NotLookedAt);
-}
-
 void BenchWindow::holdSample(QPointF mm)
 {
     const double pixel = millimetres_per_inch / sample_resolution.value;
     const double side = m_sample->side() > 1 ? m_sample->side() * pixel : 0;
     const Rect place = m_session.mediaArea({mm.x() - side / 2, mm.y() - side / 2, side, side});
     Job job = m_session.job();
-    job.pins.push_back({place.x, place.y, place.width, place.height});
+    job.pins.push_back({place.x, place.y, place.width, place.height, job.page});
     m_session.change(job, tr("Hold sample %1").arg(job.pins.size()));
     m_receive->showPanel(ReceiveWorktop::Panel::Contents); // where it is listed
 }
 
-void BenchWindow::refreshReceiveState()
+void BenchWindow::refreshState(Stage stage)
 {
-    if (!m_session.isOpen() || !m_session.findings()) {
-        return;
-    }
-    const bool open = m_session.openFindings(Severity::Error) + m_session.openFindings(Severity::Warning) > 0;
-    const auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage0"));
-    const bool looked_at = button->state() != StageState::NotLookedAt;
-    m_stages->setState(Stage::Receive, open        ? StageState::FindingsOpen
-                                       : looked_at ? StageState::Finished
-                                                   : StageState::NotLookedAt);
+    const auto number = static_cast<std::size_t>(stage);
+    m_stages->setState(stage, m_session.isOpen() ? m_tops[number]->state(m_lookedAt[number])
+                                                 : StageState::NotLookedAt);
+}
+
+Worktop &BenchWindow::worktop()
+{
+    return *m_tops[static_cast<std::size_t>(m_stages->current())];
 }
 
 void BenchWindow::setUnit(LengthUnit unit)
 {
     m_table->setUnit(unit);
     m_sample->setUnit(unit);
-    m_receive->setUnit(unit);
+    for (Worktop *top : m_tops) {
+        top->setUnit(unit);
+    }
     if (auto *action = findChild<QAction *>(QStringLiteral("unit ") + unit_key(unit))) {
         action->setChecked(true);
     }
@@ -467,11 +469,10 @@ void BenchWindow::setStage(Stage stage)
 {
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
-    const bool has_content = stage != Stage::Fit;
-    auto *button = m_stages->findChild<StageButton *>(QStringLiteral("stage%1").arg(static_cast<int>(stage)));
-    if (m_session.isOpen() && has_content && button->state() == StageState::NotLookedAt) {
-        m_stages->setState(stage, StageState::InWork);
+    if (m_session.isOpen()) {
+        m_lookedAt[static_cast<std::size_t>(stage)] = true;
     }
+    refreshState(stage);
 }
 
 void BenchWindow::chooseFile()
@@ -510,9 +511,7 @@ void BenchWindow::tellOfDropped(const std::vector<Route> &dropped)
 
 void BenchWindow::openPath(const QString &path, int page)
 {
-    if (mayLeave()) {
-        m_session.open(path, page);
-    }
+    leaveFor([this, path, page] { m_session.open(path, page); });
 }
 
 void BenchWindow::offerLeftovers()
@@ -534,20 +533,26 @@ void BenchWindow::offerLeftovers()
     }
 }
 
-bool BenchWindow::mayLeave()
+void BenchWindow::leaveFor(std::function<void()> then)
 {
+    if (m_session.isSaving()) {
+        m_afterSaving = std::move(then);
+        return;
+    }
     if (!m_session.isOpen() || !m_session.isModified()) {
-        return true;
+        then();
+        return;
     }
     switch (m_prompts.askUnsaved(m_title->text())) {
     case UnsavedChoice::Save:
-        return save(false);
+        save(false, std::move(then));
+        break;
     case UnsavedChoice::Discard:
-        return true;
+        then();
+        break;
     case UnsavedChoice::Stay:
         break;
     }
-    return false;
 }
 
 /// What was opened after a crash is saved now, or kept again under this program's own name.
@@ -558,10 +563,10 @@ void BenchWindow::dropTakenLeftover()
     }
 }
 
-bool BenchWindow::save(bool as)
+void BenchWindow::save(bool as, std::function<void()> then)
 {
-    if (!m_session.isOpen()) {
-        return false;
+    if (!m_session.isOpen() || m_session.isSaving()) {
+        return;
     }
     QString path = m_session.path();
     if (as || !is_job_file(path.toStdString())) {
@@ -569,15 +574,19 @@ bool BenchWindow::save(bool as)
         path = m_prompts.askSaveFile(FileUse::Job, file.absolutePath() + QLatin1Char('/') +
                                                        file.completeBaseName() + QStringLiteral(".bichrom"));
         if (path.isEmpty()) {
-            return false;
+            return;
         }
     }
-    if (const Done done = m_session.save(path); !done) {
-        m_prompts.showError(tr("The job was not saved"), theme::text_of(done.error().message()));
-        return false;
-    }
+    m_afterSaving = std::move(then);
+    m_session.save(path);
+}
+
+void BenchWindow::saved()
+{
     dropTakenLeftover();
-    return true;
+    if (const auto then = std::exchange(m_afterSaving, {})) {
+        leaveFor(then); // asks again about what was changed while the job was written
+    }
 }
 
 void BenchWindow::openFailed(const Error &error, const QString &path, int page)
@@ -606,8 +615,9 @@ void BenchWindow::takeArtwork()
 {
     m_view.reset();
     m_spotlight.clear();
+    m_lookedAt = {};
     for (int i = 0; i < stage_count; ++i) {
-        m_stages->setState(static_cast<Stage>(i), StageState::NotLookedAt);
+        refreshState(static_cast<Stage>(i));
     }
     setStage(m_stages->current());
     refreshTitle();
@@ -631,7 +641,9 @@ void BenchWindow::refreshTitle()
         const int steps = undo.cleanIndex() < 0 ? undo.count() : std::abs(undo.index() - undo.cleanIndex());
         state = steps == 1 ? tr("1 step not saved") : tr("%1 steps not saved").arg(steps);
     }
-    m_subtitle->setText(m_session.isLoading() ? tr("opening …") : state);
+    m_subtitle->setText(m_session.isSaving()    ? tr("saving …")
+                        : m_session.isLoading() ? tr("opening …")
+                                                : state);
     setWindowTitle(QStringLiteral("%1%2 – Bichrom")
                        .arg(name, m_session.isModified() ? QStringLiteral(" *") : QString()));
 }
@@ -663,7 +675,17 @@ void BenchWindow::refreshRecent()
 
 void BenchWindow::closeEvent(QCloseEvent *event)
 {
-    if (!mayLeave()) {
+    if (!m_left) {
+        const auto asking = std::make_shared<bool>(true);
+        leaveFor([this, asking] {
+            m_left = true;
+            if (!*asking) {
+                close(); // the job was still being written
+            }
+        });
+        *asking = false;
+    }
+    if (!m_left) {
         event->ignore();
         return;
     }
@@ -677,6 +699,10 @@ void BenchWindow::closeEvent(QCloseEvent *event)
 void BenchWindow::keyPressEvent(QKeyEvent *event)
 {
     const bool plain = (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == Qt::NoModifier;
+    if (plain && (event->key() == Qt::Key_PageDown || event->key() == Qt::Key_PageUp)) {
+        turnPage(event->key() == Qt::Key_PageDown ? 1 : -1);
+        return;
+    }
     if (plain && !m_table->hasFocus() && LightTable::takesKey(event->key())) {
         QCoreApplication::sendEvent(m_table, event);
         return;

@@ -17,6 +17,8 @@
 
 #include <QMainWindow>
 
+#include <array>
+#include <functional>
 #include <optional>
 
 class QLabel;
@@ -30,8 +32,8 @@ namespace bichrom {
 class CoreSampleBar;
 class LayDown;
 class LightTable;
-class BuildWorktop;
 class ReceiveWorktop;
+class Worktop;
 
 /// Stage strip on top, lay-down, light table, worktop of the active stage, core sample below.
 class BenchWindow : public QMainWindow
@@ -68,17 +70,22 @@ private:
     QAction *addShortcut(const QString &name, const QString &text, const QKeySequence &keys,
                          const std::function<void()> &act);
     void chooseFile();
-    [[nodiscard]] bool save(bool as);
-    [[nodiscard]] bool mayLeave();
+    /// Asks for a place first when there is none, or \p as; \p then is called when the job is on disk.
+    void save(bool as, std::function<void()> then = {});
+    void saved();
+    /// Calls \p then when the open job is saved, or may be lost; not at all when the artist stays with it.
+    void leaveFor(std::function<void()> then);
     void openFailed(const Error &error, const QString &path, int page);
     void takeArtwork();
     void stepPlace(int by);
+    void turnPage(int by);
+    void showWhatThePageHas();
     void chooseAmong(QPointF mm, const std::vector<int> &objects);
     void holdSample(QPointF mm);
     void replaceArtwork();
     void tellOfDropped(const std::vector<Route> &dropped);
-    void refreshReceiveState();
-    void refreshInkState();
+    void refreshState(Stage stage);
+    [[nodiscard]] Worktop &worktop(); ///< of the active stage
     void pour(QPointF mm, const std::vector<int> &objects);
     void blinkLosses();
     void dropTakenLeftover();
@@ -99,18 +106,19 @@ private:
     RulesShelf m_shelf;
     ObjectFinder m_finder;
     ObjectFinder m_pourer; ///< finds what is poured
-    void selectInside(const QRectF &area);
     void sendChosen();
     bool m_pourOne = false;
-    std::vector<int> m_selection; ///< objects drawn around, of the scene of m_selectedPage
-    std::shared_ptr<const PageContent> m_selectedPage;
     StageStrip *m_stages = nullptr;
+    std::function<void()> m_afterSaving;
+    bool m_pageIsNew = false; ///< and not yet known what prints on it
+    bool m_left = false;      ///< nothing holds the window open any more
     QAction *m_replace = nullptr;
     LayDown *m_layDown = nullptr;
     LightTable *m_table = nullptr;
     CoreSampleBar *m_sample = nullptr;
-    BuildWorktop *m_build = nullptr;
-    ReceiveWorktop *m_receive = nullptr;
+    std::array<Worktop *, stage_count> m_tops{}; ///< in the order of the stages
+    std::array<bool, stage_count> m_lookedAt{};
+    ReceiveWorktop *m_receive = nullptr; ///< where findings are walked and objects listed
     QStackedWidget *m_worktops = nullptr;
     QLabel *m_title = nullptr;
     QLabel *m_subtitle = nullptr;

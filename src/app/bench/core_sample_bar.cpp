@@ -350,7 +350,7 @@ void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
         painter.drawRect(swatch.adjusted(0, 0, -1, 7));
         // The tint fills from the bottom, so that amount is seen without colour too.
         const int high = static_cast<int>(std::lround((swatch.height() - 1) * share));
-        const Lab colour = plate == nullptr ? m_session.job().stock.colour : plate->shown();
+        const Lab colour = plate == nullptr ? m_session.job().stock_here().colour : plate->shown();
         painter.fillRect(QRect(swatch.x() + 1, swatch.bottom() + 1 - high, swatch.width() - 2, high),
                          theme::ink_color(colour));
         if (plate == nullptr && !m_reading) {
@@ -371,11 +371,11 @@ void CoreSampleBar::paintPlates(QPainter &painter, const QRect &room) const
         painter.setPen(theme::text);
         painter.setFont(theme::font(12, QFont::DemiBold));
         const bool exact = m_reading && m_reading->pixels > 1;
-        const QString value = plate == nullptr
-                                  ? QStringLiteral("L* %1").arg(std::lround(m_session.job().stock.colour.l))
-                              : !m_reading ? QStringLiteral("–")
-                              : share <= 0 ? QStringLiteral("0")
-                                           : theme::percent(share, exact && step > 56 ? 1 : 0);
+        const QString value =
+            plate == nullptr ? QStringLiteral("L* %1").arg(std::lround(m_session.job().stock_here().colour.l))
+            : !m_reading     ? QStringLiteral("–")
+            : share <= 0     ? QStringLiteral("0")
+                             : theme::percent(share, exact && step > 56 ? 1 : 0);
         painter.drawText(QRect(swatch.x(), 58, step - 4, 18), Qt::AlignHCenter | Qt::AlignVCenter, value);
     }
 }

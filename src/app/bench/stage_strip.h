@@ -3,31 +3,14 @@
 /// Layer: app/bench.
 #pragma once
 
+#include "app/models/stage.h"
+
 #include <QAbstractButton>
 #include <QWidget>
 
 #include <array>
 
 namespace bichrom {
-
-enum class Stage
-{
-    Receive,
-    Ink,
-    Build,
-    Fit,
-    Screen,
-    Release
-};
-inline constexpr int stage_count = 6;
-
-enum class StageState
-{
-    NotLookedAt,
-    InWork,
-    FindingsOpen,
-    Finished
-};
 
 /// One stage: its state as a sign, and its name.
 class StageButton : public QAbstractButton

@@ -5,6 +5,7 @@
 #include "app/widgets/ink_words.h"
 #include "app/widgets/theme.h"
 #include "core/colour/colour_difference.h"
+#include "core/colour/colour_text.h"
 #include "core/job/print_model.h"
 
 #include <QComboBox>
@@ -90,6 +91,13 @@ void InkDialog::build()
     grid->addWidget(m_l, row, 1);
     grid->addWidget(m_a, row, 2);
     grid->addWidget(m_b, row++, 3);
+    label(tr("Or typed"));
+    m_typed = new QLineEdit(this);
+    m_typed->setObjectName(QStringLiteral("inkTyped"));
+    m_typed->setAccessibleName(tr("Colour typed as R G B, C M Y K, L* a* b* or hex"));
+    m_typed->setPlaceholderText(tr("#1e90ff, rgb 255 0 0, cmyk 0 100 100 0"));
+    m_typed->setToolTip(tr("R G B from 0 to 255, C M Y K in percent, lab, or hex; then Return"));
+    grid->addWidget(m_typed, row++, 1, 1, 3);
     label(tr("Opacity"));
     m_opacity = number("inkOpacity", QStringLiteral("%"), 0, 0, 100, tr("Opacity"));
     m_opacity->setToolTip(tr("0 % lets everything through, 50 % is half opaque, 100 % covers."));
@@ -149,6 +157,7 @@ void InkDialog::build()
     for (NumberField *field : {m_l, m_a, m_b}) {
         connect(field, &NumberField::valueEntered, this, &InkDialog::takeColour);
     }
+    connect(m_typed, &QLineEdit::returnPressed, this, &InkDialog::takeTyped);
     connect(m_opacity, &NumberField::valueEntered, this, [this](double percent) {
         m_plate.traits.opacity = percent / 100;
         refresh();
@@ -174,8 +183,22 @@ void InkDialog::build()
     connect(use, &QPushButton::clicked, this, &QDialog::accept);
 }
 
+void InkDialog::takeTyped()
+{
+    const auto colour = parse_colour(m_typed->text().toStdString(), *ProcessProfile::fogra39());
+    if (!colour) {
+        m_note->setText(theme::text_of(colour.error().message()));
+        return;
+    }
+    m_plate.solid = *colour;
+    m_plate.traits.reflectance.reset(); // was measured of another colour
+    m_plate.uncoloured = false;
+    refresh();
+}
+
 void InkDialog::takeColour()
 {
+    m_plate.uncoloured = false;
     m_plate.solid = {m_l->value(), m_a->value(), m_b->value()};
     m_plate.traits.reflectance.reset(); // was measured of another colour
     refresh();

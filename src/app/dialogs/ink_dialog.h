@@ -10,6 +10,7 @@
 
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 
 namespace bichrom {
@@ -32,6 +33,7 @@ public:
 private:
     void build();
     void takeColour();
+    void takeTyped();
     void refresh();
     void chooseShown();
 
@@ -42,6 +44,7 @@ private:
     NumberField *m_l;
     NumberField *m_a;
     NumberField *m_b;
+    QLineEdit *m_typed;
     NumberField *m_opacity;
     NumberField *m_density;
     QPushButton *m_usualDensity;

@@ -2,17 +2,21 @@
 
 #include "app/laydown/plate_row.h"
 #include "app/widgets/controls.h"
+#include "app/widgets/ink_words.h"
 #include "app/widgets/theme.h"
+#include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
 #include "core/job/print_model.h"
 #include "core/job/stocks.h"
 
+#include <QAction>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -64,6 +68,15 @@ LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &pro
     head->addStretch();
     m_count = make_label({}, 11, QFont::Normal, true, this);
     head->addWidget(m_count);
+    auto *show = new QToolButton(this);
+    show->setObjectName(QStringLiteral("showPlates"));
+    show->setText(tr("Show ▾"));
+    show->setAccessibleName(tr("Which plates are shown"));
+    show->setPopupMode(QToolButton::InstantPopup);
+    show->setStyleSheet(QStringLiteral("QToolButton { border: none; font-size: 11px; padding: 1px 2px; }"
+                                       "QToolButton::menu-indicator { image: none; }"));
+    show->setMenu(makeShowMenu());
+    head->addWidget(show);
     column->addLayout(head);
     m_last = make_label(tr("printed last"), 11, QFont::Normal, true, this);
     column->addWidget(m_last);
@@ -93,7 +106,7 @@ LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &pro
 
     connect(&m_session, &Session::pageChanged, this, &LayDown::rebuild);
     connect(&m_session, &Session::jobChanged, this, &LayDown::refresh);
-    connect(&m_session, &Session::coverageChanged, this, &LayDown::refresh);
+    connect(&m_session.facts(), &Facts::coverageChanged, this, &LayDown::refresh);
     connect(&m_view, &ViewState::changed, this, &LayDown::refresh);
     connect(&m_choice, &Choice::plateChanged, this, &LayDown::refresh);
     rebuild();
@@ -105,7 +118,13 @@ QMenu *LayDown::makeStockMenu()
     menu->setObjectName(QStringLiteral("stockMenu"));
     const auto take = [this](const Stock &stock) {
         Job job = m_session.job();
+        if (m_stockHere->isChecked() && m_session.artwork().page_count() > 1) {
+            job.page_stocks[job.page] = stock;
+            m_session.change(job, tr("Print page %1 on %2").arg(job.page).arg(theme::text_of(stock.name)));
+            return;
+        }
         job.stock = stock;
+        job.page_stocks.erase(job.page);
         m_session.change(job, tr("Print on %1").arg(theme::text_of(stock.name)));
     };
     const auto add = [menu](const char *name, const QString &text) {
@@ -126,11 +145,12 @@ QMenu *LayDown::makeStockMenu()
             });
     connect(add("stockOther", tr("Another colour …")), &QAction::triggered, this, [this, take] {
         const ProcessProfile &screen = *ProcessProfile::fogra39();
-        const auto chosen = m_prompts.askColour(
-            tr("Colour of the stock"), theme::color_of(screen.lab_to_rgb(m_session.job().stock.colour)));
+        const auto chosen =
+            m_prompts.askColour(tr("Colour of the stock"),
+                                theme::color_of(screen.lab_to_rgb(m_session.job().stock_here().colour)));
         if (chosen) {
             const auto byte = [](int value) { return static_cast<std::uint8_t>(value); };
-            Stock other = m_session.job().stock; // film stays film, over another colour
+            Stock other = m_session.job().stock_here(); // film stays film, over another colour
             other.reflectance.reset();
             other.colour =
                 screen.rgb_to_lab({byte(chosen->red()), byte(chosen->green()), byte(chosen->blue())});
@@ -139,14 +159,173 @@ QMenu *LayDown::makeStockMenu()
             take(other);
         }
     });
+    menu->addSeparator();
+    m_stockHere = add("stockHere", tr("For this page only"));
+    m_stockHere->setCheckable(true);
+    connect(menu, &QMenu::aboutToShow, this, [this] {
+        m_stockHere->setVisible(m_session.isOpen() && m_session.artwork().page_count() > 1);
+        m_stockHere->setChecked(m_session.isOpen() &&
+                                m_session.job().page_stocks.count(m_session.job().page) > 0);
+    });
+    connect(m_stockHere, &QAction::triggered, this, [this](bool on) {
+        Job job = m_session.job();
+        if (on) {
+            job.page_stocks[job.page] = job.stock;
+        } else {
+            job.page_stocks.erase(job.page);
+        }
+        m_session.change(job, on ? tr("Page %1 on a stock of its own").arg(job.page)
+                                 : tr("Page %1 on the job's stock").arg(job.page));
+    });
     return menu;
+}
+
+QMenu *LayDown::makeShowMenu()
+{
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("showMenu"));
+    const auto add = [&](const char *name, const QString &text, const QKeySequence &keys, auto act) {
+        QAction *action = menu->addAction(text);
+        action->setObjectName(QString::fromLatin1(name));
+        action->setShortcut(keys);
+        connect(action, &QAction::triggered, this, act);
+        addAction(action); // so that its keys work while the menu is closed
+    };
+    const auto of_kind = [this](std::initializer_list<InkUse> kinds) {
+        return [this, kinds = std::vector<InkUse>(kinds)] {
+            showOnly([&](const Plate &plate) {
+                return std::find(kinds.begin(), kinds.end(), plate.kind) != kinds.end();
+            });
+        };
+    };
+    add("showAll", tr("All plates"), QKeySequence(tr("Ctrl+1")),
+        [this] { showOnly([](const Plate &) { return true; }); });
+    add("showSpots", tr("Spots only"), QKeySequence(tr("Ctrl+2")), of_kind({InkUse::Spot, InkUse::Metallic}));
+    add("showProcess", tr("Process only"), QKeySequence(tr("Ctrl+3")), of_kind({InkUse::Process}));
+    add("showFinishing", tr("White and finishing only"), QKeySequence(tr("Ctrl+4")),
+        of_kind({InkUse::White, InkUse::Varnish, InkUse::Foil, InkUse::Technical}));
+    menu->addSeparator();
+    add("nextAlone", tr("Next plate alone"), QKeySequence(tr(".")), [this] { stepAlone(1); });
+    add("previousAlone", tr("Plate before alone"), QKeySequence(tr(",")), [this] { stepAlone(-1); });
+    return menu;
+}
+
+void LayDown::showOnly(const std::function<bool(const Plate &)> &wanted)
+{
+    if (!m_session.isOpen()) {
+        return;
+    }
+    m_view.setAlone({});
+    for (const Plate &plate : m_session.job().plates) {
+        m_view.setShown(theme::text_of(plate.ink), wanted(plate));
+    }
+}
+
+void LayDown::stepAlone(int by)
+{
+    const auto count = static_cast<int>(m_rows.size());
+    if (count == 0) {
+        return;
+    }
+    int at = by > 0 ? -1 : count;
+    for (int i = 0; i < count; ++i) {
+        at = m_rows[static_cast<std::size_t>(i)]->ink() == m_view.alone() ? i : at;
+    }
+    const QString ink = m_rows[static_cast<std::size_t>((at + by + count) % count)]->ink();
+    m_choice.choosePlate(ink);
+    m_view.setAlone(ink);
+}
+
+void LayDown::rename(const QString &ink, const QString &name)
+{
+    const auto renamed = rename_plate(m_session.job(), ink.toStdString(), name.toStdString());
+    if (!renamed) {
+        m_prompts.showError(tr("The plate was not renamed"), theme::text_of(renamed.error().message()));
+        return;
+    }
+    const bool joined = renamed->plates.size() < m_session.job().plates.size();
+    m_session.change(*renamed,
+                     joined ? tr("Join %1 with %2").arg(ink, name) : tr("Rename %1 to %2").arg(ink, name));
+    m_choice.choosePlate(name);
+}
+
+void LayDown::remove(const QString &ink)
+{
+    const std::string name = ink.toStdString();
+    const auto &found = m_session.page()->scene.inks;
+    const bool in_artwork =
+        std::any_of(found.begin(), found.end(), [&](const FoundInk &one) { return one.name == name; });
+    m_session.change(remove_plate(m_session.job(), name, in_artwork), tr("Remove the plate %1").arg(ink));
+}
+
+void LayDown::declare(const QString &ink, InkUse kind)
+{
+    if (const auto declared = declare_kind(m_session.job(), ink.toStdString(), kind)) {
+        m_session.change(*declared, tr("%1 is %2").arg(ink, ink_use_words(kind)));
+    }
+}
+
+void LayDown::openMenu(const QString &ink, const QPoint &global)
+{
+    const int number = m_session.job().find_plate(ink.toStdString());
+    if (number < 0) {
+        return;
+    }
+    const Plate &plate = m_session.job().plates[static_cast<std::size_t>(number)];
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("plateMenu"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto add = [](QMenu *to, const QString &name, const QString &text) {
+        QAction *action = to->addAction(text);
+        action->setObjectName(name);
+        return action;
+    };
+    connect(add(menu, QStringLiteral("plateRename"), tr("Rename\tF2")), &QAction::triggered, this,
+            [this, ink] {
+                for (PlateRow *row : m_rows) {
+                    if (row->ink() == ink) {
+                        row->beginRenaming();
+                    }
+                }
+            });
+    connect(add(menu, QStringLiteral("plateAlone"), tr("Alone\tEnter")), &QAction::triggered, this,
+            [this, ink] { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
+    QMenu *kinds = menu->addMenu(tr("It is"));
+    for (const InkUse kind : all_ink_uses) {
+        QAction *action =
+            add(kinds, QStringLiteral("kind ") + QString::fromLatin1(to_string(kind)), ink_use_words(kind));
+        action->setCheckable(true);
+        action->setChecked(kind == plate.kind);
+        connect(action, &QAction::triggered, this, [this, ink, kind] { declare(ink, kind); });
+    }
+    if (!plate.recipe.empty() && m_session.artwork().page_count() > 1) {
+        QMenu *pages = menu->addMenu(tr("Its recipe holds"));
+        const auto hold = [&](const QString &name, const QString &text, const PageList &list) {
+            QAction *action = add(pages, name, text);
+            action->setCheckable(true);
+            action->setChecked(plate.recipe_pages == list);
+            connect(action, &QAction::triggered, this, [this, number, list, text] {
+                Job job = m_session.job();
+                job.plates[static_cast<std::size_t>(number)].recipe_pages = list;
+                m_session.change(job, tr("Recipe %1").arg(text));
+            });
+        };
+        hold(QStringLiteral("recipeAll"), tr("on all pages"), {});
+        hold(QStringLiteral("recipeHere"), tr("on this page only"), {m_session.job().page});
+    }
+    menu->addSeparator();
+    connect(add(menu, QStringLiteral("plateRemove"), tr("Remove\tDelete")), &QAction::triggered, this,
+            [this, ink] { remove(ink); });
+    menu->popup(global);
 }
 
 void LayDown::showStock()
 {
-    const Stock &stock = m_session.job().stock;
+    const Stock &stock = m_session.job().stock_here();
     const QColor colour = theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(stock.colour));
-    m_stock->setText(QStringLiteral("   %1  ▾").arg(theme::text_of(stock.name)));
+    const bool own = m_session.job().page_stocks.count(m_session.job().page) > 0;
+    m_stock->setText(
+        QStringLiteral("   %1%2  ▾").arg(theme::text_of(stock.name), own ? tr(", this page") : QString()));
     const bool behind = stock.clear && stock.behind;
     m_first->setText(behind ? tr("printed first, seen in front through the film") : tr("printed first"));
     m_stock->setStyleSheet(
@@ -186,6 +365,9 @@ void LayDown::rebuild()
         connect(row, &PlateRow::aloneToggled, this,
                 [this](const QString &ink) { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
         connect(row, &PlateRow::chosen, &m_choice, &Choice::choosePlate);
+        connect(row, &PlateRow::renamed, this, &LayDown::rename, Qt::QueuedConnection); // replaces the row
+        connect(row, &PlateRow::removeWanted, this, &LayDown::remove, Qt::QueuedConnection);
+        connect(row, &PlateRow::menuWanted, this, &LayDown::openMenu);
         connect(row, &PlateRow::moved, this, &LayDown::move);
         connect(row, &PlateRow::hovered, this,
                 [this](const QString &ink, bool on) { m_view.setHovered(on ? ink : QString()); });
@@ -240,9 +422,9 @@ void LayDown::refresh()
         const Plate &plate = plates[plates.size() - 1 - i];
         PlateRow *row = m_rows[i];
         row->setPlate(plate);
-        const double share = m_session.coverage(plate.ink);
+        const double share = m_session.facts().coverage(plate.ink);
         row->setCoverage(share, share * trim_cm2);
-        row->setFault(m_session.coverages().fault());
+        row->setFault(m_session.facts().coverages().fault());
         row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
         row->setActive(m_choice.plate() == row->ink());
     }
@@ -259,7 +441,7 @@ int LayDown::gapAt(const QPoint &global) const
 void LayDown::showPrint()
 {
     const Job &job = m_session.job();
-    const PrintGround ground = print_ground(job.plates, job.stock);
+    const PrintGround ground = print_ground(job.plates, job.stock_here());
     const auto on = [&](const Bands &under, const Plate &plate) {
         return theme::ink_color(solid_on(plate, under, ground, *m_session.page()->condition));
     };

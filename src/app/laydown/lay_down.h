@@ -10,8 +10,10 @@
 
 #include <QWidget>
 
+#include <functional>
 #include <vector>
 
+class QAction;
 class QLabel;
 class QMenu;
 class QPushButton;
@@ -38,6 +40,13 @@ private:
     /// The row above whose bottom edge a drop at that height puts the plate; rows count from the top.
     [[nodiscard]] int gapAt(const QPoint &global) const;
     void showPrint();
+    void rename(const QString &ink, const QString &name);
+    void remove(const QString &ink);
+    void declare(const QString &ink, InkUse kind);
+    void openMenu(const QString &ink, const QPoint &global);
+    [[nodiscard]] QMenu *makeShowMenu();
+    void showOnly(const std::function<bool(const Plate &)> &wanted);
+    void stepAlone(int by); ///< through the plates, each alone
 
     Session &m_session;
     ViewState &m_view;
@@ -47,6 +56,7 @@ private:
     QLabel *m_first;
     QLabel *m_last;
     QPushButton *m_stock;
+    QAction *m_stockHere; ///< whether a stock chosen is of this page only
     QWidget *m_content;
     QWidget *m_mark; ///< where a dragged plate would go
     QVBoxLayout *m_pile;

@@ -3,7 +3,9 @@
 #include "app/widgets/theme.h"
 
 #include <QAbstractButton>
+#include <QContextMenuEvent>
 #include <QKeyEvent>
+#include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -59,6 +61,16 @@ protected:
 private:
     Sign m_sign;
 };
+
+} // namespace
+
+namespace {
+
+/// Where the ink's name stands in a row of that width.
+QRect name_place(int width)
+{
+    return {34, 4, width - 34 - 62, 20};
+}
 
 } // namespace
 
@@ -237,7 +249,9 @@ void PlateRow::setPrint(const QColor &over_white, const QColor &over_stock, cons
                  : QString();
     words += m_plate.printing.flash ? tr(", then a flash") : QString();
     words += m_plate.tin.empty() ? QString() : tr(", from the tin of %1").arg(theme::text_of(m_plate.tin));
-    m_tip = words + tr(".\nDrag, or Alt with ↑ and ↓, to print it earlier or later.");
+    m_tip =
+        words +
+        tr(".\nDrag, or Alt with ↑ and ↓, to print it earlier or later. F2 renames it, Delete removes it.");
     setFault(m_fault);
     setAccessibleDescription(words);
     update();
@@ -278,9 +292,58 @@ void PlateRow::leaveEvent(QEvent *)
     Q_EMIT hovered(ink(), false);
 }
 
-void PlateRow::mouseDoubleClickEvent(QMouseEvent *)
+void PlateRow::mouseDoubleClickEvent(QMouseEvent *event)
 {
-    Q_EMIT aloneToggled(ink());
+    if (name_place(width()).contains(event->pos())) {
+        beginRenaming();
+    } else {
+        Q_EMIT aloneToggled(ink());
+    }
+}
+
+void PlateRow::contextMenuEvent(QContextMenuEvent *event)
+{
+    Q_EMIT chosen(ink());
+    Q_EMIT menuWanted(ink(), event->globalPos());
+}
+
+void PlateRow::beginRenaming()
+{
+    if (m_name != nullptr) {
+        return;
+    }
+    m_name = new QLineEdit(ink(), this);
+    m_name->setObjectName(QStringLiteral("renamePlate"));
+    m_name->setAccessibleName(tr("New name of the ink"));
+    m_name->setGeometry(name_place(width()));
+    m_name->selectAll();
+    m_name->installEventFilter(this);
+    m_name->show();
+    m_name->setFocus();
+    connect(m_name, &QLineEdit::editingFinished, this, &PlateRow::endRenaming);
+}
+
+void PlateRow::endRenaming()
+{
+    if (QLineEdit *name = std::exchange(m_name, nullptr)) {
+        name->deleteLater();
+        setFocus();
+        const QString wish = name->text().trimmed();
+        if (!wish.isEmpty() && wish != ink()) {
+            Q_EMIT renamed(ink(), wish);
+        }
+    }
+}
+
+bool PlateRow::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched == m_name && event->type() == QEvent::KeyPress &&
+        static_cast<QKeyEvent *>(event)->key() == Qt::Key_Escape) {
+        m_name->setText(ink());
+        endRenaming();
+        return true;
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 void PlateRow::keyPressEvent(QKeyEvent *event)
@@ -293,6 +356,12 @@ void PlateRow::keyPressEvent(QKeyEvent *event)
     case Qt::Key_Return:
     case Qt::Key_Enter:
         Q_EMIT aloneToggled(ink());
+        return;
+    case Qt::Key_F2:
+        beginRenaming();
+        return;
+    case Qt::Key_Delete:
+        Q_EMIT removeWanted(ink());
         return;
     case Qt::Key_Up:
         if (alt) {

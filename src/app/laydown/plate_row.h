@@ -11,6 +11,8 @@
 
 class QAbstractButton;
 
+class QLineEdit;
+
 namespace bichrom {
 
 class PlateRow : public QWidget
@@ -43,8 +45,15 @@ Q_SIGNALS:
     void dragged(const QString &ink, const QPoint &global); ///< held and moved
     void dropped(const QString &ink, const QPoint &global);
     void hovered(const QString &ink, bool on);
+    void renamed(const QString &ink, const QString &name); ///< other than it is, not empty
+    void removeWanted(const QString &ink);
+    void menuWanted(const QString &ink, const QPoint &global);
+
+public Q_SLOTS:
+    void beginRenaming(); ///< in place; Enter takes the new name, Esc leaves the old one
 
 protected:
+    void contextMenuEvent(QContextMenuEvent *event) override;
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
@@ -54,9 +63,11 @@ protected:
     void leaveEvent(QEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
+    bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
     void describe();
+    void endRenaming();
     Plate m_plate;
     double m_coverage = -1;
     double m_square_cm = 0;
@@ -68,6 +79,7 @@ private:
     QString m_fault, m_tip;
     QColor m_overWhite, m_overStock;
     QString m_wetOn;
+    QLineEdit *m_name = nullptr; ///< while it is renamed
     QAbstractButton *m_show;
     QAbstractButton *m_aloneButton;
 };

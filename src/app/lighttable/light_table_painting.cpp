@@ -113,7 +113,11 @@ void LightTable::paintPage(QPainter &painter)
     const QRectF page = pageRect();
     painter.save();
     painter.setClipRect(tableRect());
-    painter.fillRect(page, Qt::white);
+    // Until its tiles are there the page is the bare stock where the look shows one.
+    painter.fillRect(page, m_view.look() == Look::Print && !m_peeking
+                               ? theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(
+                                     m_session.job().stock_here().colour))
+                               : QColor(Qt::white));
 
     if (std::exchange(m_lookRevision, m_revision) != m_revision) {
         m_tiles.setLook(std::make_shared<const TileLook>(makeLook()), m_revision);
@@ -380,6 +384,9 @@ void LightTable::paintPins(QPainter &painter)
     int number = 0;
     for (const Pin &pin : m_session.job().pins) {
         ++number;
+        if (pin.page != m_session.job().page) {
+            continue;
+        }
         const QRectF area = m_session.shownArea({pin.x, pin.y, pin.width, pin.height});
         const QPointF at = widgetFromPage(area.topLeft());
         if (pin.width > 0) {
@@ -480,7 +487,7 @@ void LightTable::paintNotes(QPainter &painter)
     } else if (m_view.look() == Look::Print) {
         note = m_view.honoursOverprint()
                    ? tr("estimated on %1; dotted: ink like what is under it; striped: varnish")
-                         .arg(theme::text_of(m_session.job().stock.name))
+                         .arg(theme::text_of(m_session.job().stock_here().name))
                    : tr("as in a viewer that knows no overprint: it will not print so");
     } else if (m_view.look() == Look::Change) {
         note = (comparesFiles() ? tr("the revised file against the one before")

@@ -1,10 +1,13 @@
 /// \file
-/// The plate and the colour the artist has in hand.
+/// The plate, and the colour or the objects, that the artist has in hand.
 /// Layer: app/models.
 #pragma once
 
 #include <QObject>
 #include <QString>
+
+#include <utility>
+#include <vector>
 
 namespace bichrom {
 
@@ -30,19 +33,29 @@ public:
     [[nodiscard]] int colour() const { return m_colour; }
     void chooseColour(int number)
     {
+        m_objects.clear();
         if (m_colour != number) {
             m_colour = number;
             Q_EMIT colourChanged();
         }
     }
 
+    /// Objects of the page's scene; they are meant instead of the colour until one is chosen. Empty = none.
+    [[nodiscard]] const std::vector<int> &objects() const { return m_objects; }
+    void chooseObjects(std::vector<int> objects)
+    {
+        m_objects = std::move(objects);
+        Q_EMIT colourChanged();
+    }
+
 Q_SIGNALS:
     void plateChanged();
-    void colourChanged();
+    void colourChanged(); ///< or the objects
 
 private:
     QString m_plate;
     int m_colour = -1;
+    std::vector<int> m_objects;
 };
 
 } // namespace bichrom

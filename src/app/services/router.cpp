@@ -1,6 +1,7 @@
 #include "app/services/router.h"
 
 #include "app/widgets/theme.h"
+#include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
 #include "core/job/picture_split.h"
 
@@ -13,7 +14,7 @@ Router::Router(Session &session, Choice &choice, InkLibrary &library, QObject *p
     : QObject(parent), m_session(session), m_choice(choice), m_library(library)
 {
     connect(&m_session, &Session::pageChanged, this, &Router::follow);
-    connect(&m_session, &Session::coloursMeasured, this, &Router::regroup);
+    connect(&m_session.facts(), &Facts::coloursMeasured, this, &Router::regroup);
     connect(&m_session, &Session::jobChanged, this, &Router::follow); // may come first, with the page
 }
 
@@ -30,8 +31,8 @@ void Router::follow()
 
 void Router::regroup()
 {
-    m_groups = m_session.isOpen() ? group_colours(m_session.page()->scene.colours, m_session.colourAreas(),
-                                                  m_tolerance, m_measure)
+    m_groups = m_session.isOpen() ? group_colours(m_session.page()->scene.colours,
+                                                  m_session.facts().colourAreas(), m_tolerance, m_measure)
                                   : std::vector<ColourGroup>{};
     m_grouped = m_session.isOpen() ? m_session.page()->plate_line->share_page() : nullptr;
     Q_EMIT changed();
@@ -91,7 +92,7 @@ int Router::flatOf(int colour) const
 {
     const int flat =
         m_session.isOpen() ? colour - static_cast<int>(m_session.page()->scene.colours.size()) : -1;
-    return flat >= 0 && flat < static_cast<int>(m_session.flatColours().size()) ? flat : -1;
+    return flat >= 0 && flat < static_cast<int>(m_session.facts().flatColours().size()) ? flat : -1;
 }
 
 const Route *Router::flatRoute(int object) const
@@ -108,7 +109,7 @@ const Route *Router::flatRoute(int object) const
 
 std::optional<std::string> Router::flatInk(int flat) const
 {
-    const FlatColour &colour = m_session.flatColours()[static_cast<std::size_t>(flat)];
+    const FlatColour &colour = m_session.facts().flatColours()[static_cast<std::size_t>(flat)];
     const Route *route = flatRoute(colour.object);
     if (route == nullptr) {
         return std::nullopt;
@@ -126,14 +127,14 @@ std::optional<std::string> Router::flatInk(int flat) const
 /// Its picture is taken apart, if it is not yet; then the others go where they look alike.
 void Router::sendFlat(int flat, const std::string &ink, const QString &step)
 {
-    const FlatColour &colour = m_session.flatColours()[static_cast<std::size_t>(flat)];
+    const FlatColour &colour = m_session.facts().flatColours()[static_cast<std::size_t>(flat)];
     const SceneObject &picture = m_session.page()->scene.objects[static_cast<std::size_t>(colour.object)];
     Route route;
     if (const Route *own = flatRoute(colour.object)) {
         route = *own;
     } else {
         std::vector<std::array<std::uint8_t, 3>> palette;
-        for (const FlatColour &other : m_session.flatColours()) {
+        for (const FlatColour &other : m_session.facts().flatColours()) {
             if (other.object == colour.object) {
                 palette.push_back(other.rgb);
             }
@@ -156,7 +157,7 @@ void Router::sendFlat(int flat, const std::string &ink, const QString &step)
 QString Router::nameOf(int colour) const
 {
     if (const int flat = flatOf(colour); flat >= 0) {
-        const EncodedRgb &rgb = m_session.flatColours()[static_cast<std::size_t>(flat)].rgb;
+        const EncodedRgb &rgb = m_session.facts().flatColours()[static_cast<std::size_t>(flat)].rgb;
         return tr("picture, sRGB %1 %2 %3").arg(rgb[0]).arg(rgb[1]).arg(rgb[2]);
     }
     const FoundColour &found = m_session.page()->scene.colours[static_cast<std::size_t>(colour)];
@@ -205,13 +206,8 @@ void Router::end(int colour, RouteTo to)
     }
 }
 
-void Router::sendWhite(int colour)
+std::string Router::whitePlate(Job &job) const
 {
-    const int group = groupOf(colour);
-    if (!m_session.isOpen() || group < 0) {
-        return;
-    }
-    Job job = m_session.job();
     auto white = std::find_if(job.plates.begin(), job.plates.end(),
                               [](const Plate &plate) { return plate.kind == InkUse::White; });
     if (white == job.plates.end()) {
@@ -226,12 +222,23 @@ void Router::sendWhite(int colour)
         }
         white->kind = InkUse::White;
     }
+    return white->ink;
+}
+
+void Router::sendWhite(int colour)
+{
+    const int group = groupOf(colour);
+    if (!m_session.isOpen() || group < 0) {
+        return;
+    }
+    Job job = m_session.job();
+    const std::string white = whitePlate(job);
     Route route = route_from(m_session.page()->scene, job.page,
                              m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
     for (ObjectMark &mark : route.objects) {
         mark = m_session.markOf(object_of(m_session.page()->scene, route.artwork, mark.index));
     }
-    route.targets = {{white->ink, false, 1.0, {}}};
+    route.targets = {{white, false, 1.0, {}}};
     m_session.change(with_route(std::move(job), std::move(route)), tr("%1 in white ink").arg(nameOf(colour)));
 }
 
@@ -239,7 +246,7 @@ void Router::release(int colour)
 {
     if (const int flat = flatOf(colour); flat >= 0) {
         Job job = m_session.job();
-        const Route *own = flatRoute(m_session.flatColours()[static_cast<std::size_t>(flat)].object);
+        const Route *own = flatRoute(m_session.facts().flatColours()[static_cast<std::size_t>(flat)].object);
         std::erase_if(job.routes, [own](const Route &route) { return own != nullptr && route == *own; });
         m_session.change(job, tr("Picture as it is"));
         return;
@@ -264,11 +271,9 @@ void Router::release(int colour)
     m_session.change(job, tr("%1 as it is").arg(nameOf(colour)));
 }
 
-void Router::sendObjects(const std::vector<int> &objects, const QString &ink)
+Job Router::withObjects(Job job, const std::vector<int> &objects,
+                        const std::function<void(Route &)> &finish) const
 {
-    if (!m_session.isOpen() || ink.isEmpty() || objects.empty()) {
-        return;
-    }
     std::map<int, Route> routes; // by artwork
     for (const int object : objects) {
         const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
@@ -276,19 +281,94 @@ void Router::sendObjects(const std::vector<int> &objects, const QString &ink)
         route.by = RouteBy::Objects;
         route.artwork = chosen.artwork;
         route.objects.push_back(m_session.markOf(object));
-        const bool own_tint = m_ownTint || chosen.colour.values.empty(); // a picture has no one tone
-        if (route.targets.empty()) {
-            route.targets = {{ink.toStdString(), own_tint, m_tint, {}}};
-        } else {
-            route.targets.front().own_tint = route.targets.front().own_tint || own_tint;
-        }
     }
-    Job job = m_session.job();
     for (auto &[artwork, route] : routes) {
+        finish(route);
         job = with_route(std::move(job), std::move(route));
     }
-    m_session.change(job, objects.size() == 1 ? tr("One object to %1").arg(ink)
-                                              : tr("%1 objects to %2").arg(objects.size()).arg(ink));
+    return job;
+}
+
+void Router::routeObjects(const std::vector<int> &objects, RouteTo to, const QString &ink)
+{
+    if (!m_session.isOpen() || objects.empty() || (to == RouteTo::Plates && ink.isEmpty())) {
+        return;
+    }
+    const auto &all = m_session.page()->scene.objects;
+    const bool toned = std::any_of(objects.begin(), objects.end(), [&](int object) {
+        return all[static_cast<std::size_t>(object)].colour.values.empty(); // a picture has no one tone
+    });
+    const Job job = withObjects(m_session.job(), objects, [&](Route &route) {
+        route.to = to;
+        if (to == RouteTo::Plates) {
+            route.targets = {{ink.toStdString(), m_ownTint || toned, m_tint, {}}};
+        }
+    });
+    const QString what =
+        objects.size() == 1 ? tr("One object") : tr("%1 objects").arg(static_cast<int>(objects.size()));
+    m_session.change(job, to == RouteTo::Plates      ? tr("%1 to %2").arg(what, ink)
+                          : to == RouteTo::Process   ? tr("%1 in process inks").arg(what)
+                          : to == RouteTo::BareStock ? tr("%1 bare stock").arg(what)
+                                                     : tr("%1 not printed").arg(what));
+}
+
+void Router::sendChosen()
+{
+    if (m_choice.objects().empty()) {
+        send(m_choice.colour(), m_choice.plate());
+    } else {
+        routeObjects(m_choice.objects(), RouteTo::Plates, m_choice.plate());
+    }
+}
+
+void Router::endChosen(RouteTo to)
+{
+    if (m_choice.objects().empty()) {
+        end(m_choice.colour(), to);
+    } else {
+        routeObjects(m_choice.objects(), to);
+    }
+}
+
+void Router::whitenChosen()
+{
+    const std::vector<int> &objects = m_choice.objects();
+    if (objects.empty()) {
+        sendWhite(m_choice.colour());
+        return;
+    }
+    Job job = m_session.job();
+    const std::string white = whitePlate(job);
+    job = withObjects(std::move(job), objects, [&](Route &route) {
+        route.targets = {{white, false, 1, {}}};
+    });
+    m_session.change(job, objects.size() == 1
+                              ? tr("One object in white ink")
+                              : tr("%1 objects in white ink").arg(static_cast<int>(objects.size())));
+}
+
+void Router::releaseChosen()
+{
+    const std::vector<int> objects = m_choice.objects();
+    if (objects.empty()) {
+        release(m_choice.colour());
+        return;
+    }
+    Job job = m_session.job();
+    for (const int object : objects) {
+        const ObjectMark mark = m_session.markOf(object);
+        const int artwork = m_session.page()->scene.objects[static_cast<std::size_t>(object)].artwork;
+        for (Route &route : job.routes) {
+            if (route.by == RouteBy::Objects && route.artwork == artwork) {
+                std::erase_if(route.objects, [&](const ObjectMark &one) {
+                    return one.page == mark.page && one.index == mark.index;
+                });
+            }
+        }
+    }
+    std::erase_if(job.routes,
+                  [](const Route &route) { return route.by == RouteBy::Objects && route.objects.empty(); });
+    m_session.change(job, tr("Objects as they are"));
 }
 
 void Router::removeRoute(int number)
@@ -297,6 +377,15 @@ void Router::removeRoute(int number)
     if (number >= 0 && number < static_cast<int>(job.routes.size())) {
         job.routes.erase(job.routes.begin() + number);
         m_session.change(job, tr("Remove a route"));
+    }
+}
+
+void Router::setRoutePages(int number, const PageList &pages)
+{
+    Job job = m_session.job();
+    if (number >= 0 && number < static_cast<int>(job.routes.size())) {
+        job.routes[static_cast<std::size_t>(number)].pages = pages;
+        m_session.change(job, tr("Route %1").arg(theme::text_of(describe_pages(pages))));
     }
 }
 
@@ -312,34 +401,27 @@ void Router::moveRoute(int number, int by)
 
 void Router::addPlate(const QString &ink)
 {
-    const std::string name = ink.trimmed().toStdString();
-    Job job = m_session.job();
-    if (!m_session.isOpen() || name.empty() || job.find_plate(name) >= 0) {
+    const QString name = ink.trimmed();
+    if (!m_session.isOpen()) {
         return;
     }
-    Lab solid{50, 0, 0};
-    std::optional<InkTraits> traits;
-    InkUse use = process_channel(name) >= 0 ? InkUse::Process : InkUse::Spot;
-    if (const int known = m_library.find(name); known >= 0) {
-        const BookInk &book = m_library.book().inks[static_cast<std::size_t>(known)];
-        solid = book.solid;
-        use = book.use;
-        traits = book.traits;
-    } else {
-        for (const FoundInk &found : m_session.page()->scene.inks) {
-            solid = found.name == name ? found.solid : solid;
-        }
-    }
-    Plate plate = propose_plate(job.plates, name, use, solid);
-    if (traits) {
-        plate.traits = *traits;
-    }
-    const auto added = add_plate(std::move(job), std::move(plate));
+    const auto added =
+        add_named_plate(m_session.job(), name.toStdString(), m_library.book(), m_session.page()->scene);
     if (!added) {
         return;
     }
-    m_session.change(*added, tr("Add the plate %1").arg(ink.trimmed()));
-    m_choice.choosePlate(ink.trimmed());
+    m_session.change(*added, tr("Add the plate %1").arg(name));
+    m_choice.choosePlate(name);
+}
+
+void Router::platesFromColours()
+{
+    if (m_session.isOpen()) {
+        m_session.change(plates_from_colours(m_session.job(), m_session.page()->scene, m_groups, m_tolerance,
+                                             m_measure, m_library.book(),
+                                             m_session.artwork().page_count() == 1),
+                         tr("A plate for each colour"));
+    }
 }
 
 void Router::removePlate(const QString &ink)

@@ -11,6 +11,11 @@
 
 #include <QObject>
 
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
 namespace bichrom {
 
 /// Every function that changes something is one undoable step.
@@ -55,13 +60,23 @@ public:
     void release(int colour);         ///< removes the routes that take it
     /// Solid to the job's white plate, which is made when there is none.
     void sendWhite(int colour);
-    /// Objects of the page's scene, in a route for each artwork they are of.
-    void sendObjects(const std::vector<int> &objects, const QString &ink);
+    /// Objects of the page's scene, in a route for each artwork they are of. \p ink for RouteTo::Plates.
+    void routeObjects(const std::vector<int> &objects, RouteTo to, const QString &ink = {});
+
+    /// The same for what the artist has in hand: the objects chosen, else the colour. Nothing without either,
+    /// or without a plate where one is needed.
+    void sendChosen();
+    void endChosen(RouteTo to);
+    void whitenChosen();
+    void releaseChosen();
     void removeRoute(int number);
     void moveRoute(int number, int by);
+    void setRoutePages(int number, const PageList &pages); ///< that it holds for; empty = all
 
-    /// A plate for \p ink; colour and kind come from the ink book when it knows the name.
+    /// A plate for \p ink; colour and kind come from the ink book when it knows the name, else from the name.
     void addPlate(const QString &ink);
+    /// A plate for each group of alike colours, and the routes to it.
+    void platesFromColours();
     void removePlate(const QString &ink);
 
 Q_SIGNALS:
@@ -73,6 +88,10 @@ private:
     [[nodiscard]] const Route *flatRoute(int object) const;
     void sendFlat(int flat, const std::string &ink, const QString &step);
     void take(int colour, RouteTo to, const QString &ink, const QString &step);
+    /// Routes of \p objects in \p job, one for each artwork; \p finish gives them their end.
+    [[nodiscard]] Job withObjects(Job job, const std::vector<int> &objects,
+                                  const std::function<void(Route &)> &finish) const;
+    [[nodiscard]] std::string whitePlate(Job &job) const; ///< its ink; made when there is none
 
     Session &m_session;
     Choice &m_choice;

@@ -3,22 +3,16 @@
 /// Layer: app/services.
 #pragma once
 
-#include "app/services/fact.h"
-#include "app/services/loaded_page.h"
+#include "app/services/facts.h"
+#include "app/services/page_loader.h"
 #include "app/tasks/task_scope.h"
-#include "core/job/job_file.h"
-#include "core/page/picture_pixels.h"
-#include "core/preflight/preflight.h"
 
 #include <QImage>
 #include <QObject>
 #include <QRectF>
-#include <QTimer>
 #include <QUndoStack>
 
-#include <map>
 #include <memory>
-#include <optional>
 #include <vector>
 
 namespace bichrom {
@@ -41,44 +35,9 @@ public:
     [[nodiscard]] QUndoStack &undoStack() { return m_undo; }
     [[nodiscard]] bool isModified() const { return !m_undo.isClean(); }
 
-    /// Mean tone of \p ink inside the trim, 0 to 1; negative while it is not known yet.
-    [[nodiscard]] double coverage(const std::string &ink) const;
-
-    /// The same of an ink of the artwork as it came, before any route.
-    [[nodiscard]] double sourceCoverage(const std::string &ink) const;
-
-    /// The shop rules in use; never empty.
-    [[nodiscard]] const ShopRules &rules() const { return m_rules; }
-    /// What the shop rules caught on all pages, and what of the page reaches no plate; none while the rules
-    /// are being checked.
-    [[nodiscard]] const std::optional<std::vector<Finding>> &findings() const { return m_findings; }
-    [[nodiscard]] bool isChecking() const { return m_checking; }
-    /// Why the last check gave nothing; empty when it went well or was stopped.
-    [[nodiscard]] const QString &checkFault() const { return m_checkFault; }
-    void cancelChecking();
-    void check(); ///< again; findingsChanged() follows
-    /// The findings of \p severity that nobody has accepted.
-    [[nodiscard]] int openFindings(Severity severity) const;
-
-    using Coverage = std::map<std::string, double>; ///< mean tone inside the trim by ink, 0 to 1
-    [[nodiscard]] const Fact<Coverage> &coverages() const { return m_coverage; }
-    /// What of the job is looked for after each edit: losses and faults of plates.
-    struct Followed
-    {
-        JobFindings found;
-        std::shared_ptr<const Job> job; ///< that it was found in; never null
-    };
-    [[nodiscard]] const Fact<Followed> &followed() const { return m_followed; }
-
-    /// What of the page reaches no plate and nobody has accepted.
-    [[nodiscard]] std::vector<Finding> openLosses() const;
-    /// What the shop rules caught about the plates of this page, and nobody has accepted.
-    [[nodiscard]] std::vector<Finding> plateFindings() const;
-    /// Visible cm² of each colour of the page's scene; empty while it is not known.
-    [[nodiscard]] const std::vector<double> &colourAreas() const { return m_areas; }
-
-    /// Flat colours in the page's pictures; empty while they are not known.
-    [[nodiscard]] const std::vector<FlatColour> &flatColours() const { return m_flat; }
+    /// What is measured about it.
+    [[nodiscard]] Facts &facts() { return m_facts; }
+    [[nodiscard]] const Facts &facts() const { return m_facts; }
 
     /// Rules that artwork opened from now on is checked by, as JSON; empty = the first shipped set.
     void setUsualRules(const std::string &rules) { m_usualRules = rules; }
@@ -107,7 +66,11 @@ public:
     /// picture size. Loads in the background first; plates keep their settings, those of inks that are
     /// no longer found go, new ones are added. openFailed() when it cannot be read so.
     void changeReading(const Job &job, const QString &text, const QString &merge_key = {});
+    /// Turns to another page of the same job: no step to be undone, and nothing to be saved. Inks that only
+    /// this page has get plates. openFailed() when it cannot be read.
     void showPage(int number);
+    /// The page on the table, or the one that is being turned to.
+    [[nodiscard]] int wantedPage() const { return m_wantedPage > 0 ? m_wantedPage : job().page; }
 
     /// Puts a revised customer file in the place of this one, undoable. Routes that still match are kept;
     /// artworkReplaced() tells of the others. openFailed() when the file cannot be read.
@@ -120,8 +83,10 @@ public:
     /// Other places, sizes, order of what is placed, undoable. openFailed() as above.
     void changePlacements(const Placements &placements, const QString &text, const QString &merge_key = {});
 
-    /// Saves as a .bichrom job.
-    [[nodiscard]] Done save(const QString &path);
+    /// Saves as a .bichrom job, on another thread; saved() or saveFailed() follows. What is changed meanwhile
+    /// stays unsaved.
+    void save(const QString &path);
+    [[nodiscard]] bool isSaving() const { return m_saving; }
 
 Q_SIGNALS:
     void loadingChanged();
@@ -130,74 +95,51 @@ Q_SIGNALS:
     void pageChanged();   ///< another artwork, page or box is on the table, or it is read in another way
     void jobChanged();    ///< plates, screens or film settings changed
     void platesChanged(); ///< the same page goes to other plates, or by other routes
-    void coverageChanged();
-    void coloursMeasured();
-    void findingsChanged();
-    void checkProgress(qint64 done, qint64 total);
     void separationProgress(qint64 done, qint64 total); ///< of pictures whose inks are solved together
     void pathChanged();
+    void saved(const QString &path);
+    void saveFailed(const bichrom::Error &error, const QString &path);
     void artworkReplaced(const std::vector<bichrom::Route> &dropped);
     void openFailed(const bichrom::Error &error, const QString &path, int page);
 
 private:
     friend class JobChange;
     friend class ArtworkChange;
-    struct Loaded;
-    void take(Loaded loaded);
+    void take(OpenedPage loaded, const QString &path, bool unsaved);
     void setJob(const Job &job);
     void setArtwork(const std::shared_ptr<const Artwork> &artwork, const Job &job);
-    void measureCoverage();
-    void measureSource();
-    void measureColours();
-    void findFlatColours();
     void followRoutes(); ///< makes the plates anew when the job's inks or routes are not those shown
-    void findLosses();   ///< once edits rest
-    void findLossesNow();
-    [[nodiscard]] std::vector<Finding> openOf(const std::vector<Finding> &findings) const;
-    void joinFindings();
-    void takeRules();
-    void reload(const Job &next, const QString &text, const QString &merge_key);
-    void checkWhenStale();
+    /// Why the page is read.
+    enum class Reading
+    {
+        OfJob,  ///< the job is already what it shall be
+        Turned, ///< another page is wanted
+        Changed ///< another way of reading is wanted, a step to be undone
+    };
+    void reload(Reading why, const Job &next, const QString &text = {}, const QString &merge_key = {});
+    void takePage(Reading why, OpenedPage read, const QString &text, const QString &merge_key);
+    void reloadFailed(Reading why, const Error &error, int wanted);
     void beginLoading();
+    [[nodiscard]] bool endLoading(quint64 request); ///< false: the result of a loading that is not wanted
     void failBesideJob(Error fault, const QString &path);
     void reloadAsRead(); ///< loads the page as the job reads it, when an interrupted loading left another one
     [[nodiscard]] bool showsWhatIsRead(const Job &job) const;
 
     OpenedJob m_opened;
     std::shared_ptr<const LoadedPage> m_page;
-    Fact<Coverage> m_coverage;
-    std::map<std::string, double> m_sourceCoverage;
-    std::vector<double> m_areas;
-    std::vector<FlatColour> m_flat;
     QString m_path;
     QUndoStack m_undo;
+    Facts m_facts;
     bool m_loading = false;
+    bool m_saving = false;
+    int m_wantedPage = 0;  ///< that is being turned to; 0 = none
     quint64 m_request = 0; ///< of the newest loading; results of older ones come too late and are dropped
-    ShopRules m_rules;
-    std::string m_rulesText; ///< that m_rules was read from
-    std::string m_usualRules;
-    std::optional<std::vector<Finding>> m_checked; ///< by the rules
-    Fact<Followed> m_followed;
-    std::optional<std::vector<Finding>> m_findings; ///< both
-    QString m_rulesFault;
-    QString m_checkFault;
-    bool m_checking = false;
-    quint64 m_checkRequest = 0;
-    std::shared_ptr<const Artwork> m_checkedArtwork;
-    ColourSettings m_checkedColours;
-    CancelSwitch m_checkSwitch;
-    CancelSwitch m_opening;
-    CancelSwitch m_measuring;
-    CancelSwitch m_measuringColours;
-    CancelSwitch m_lookingForFlat;
-    CancelSwitch m_measuringSource;
-    CancelSwitch m_routing;
-    CancelSwitch m_losing;
     quint64 m_routingRequest = 0;
-    quint64 m_losingRequest = 0;
-    QTimer m_resting;
-    TaskScope m_tasks;   // last, so that they are destroyed first
-    TaskScope m_looking; ///< for faults, beside what the window waits for
+    std::string m_usualRules;
+    CancelSwitch m_opening;
+    CancelSwitch m_routing;
+    TaskScope m_tasks;
+    TaskScope m_saver; // last: destroyed first, and waits for what is being written
 };
 
 } // namespace bichrom

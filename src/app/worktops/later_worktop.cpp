@@ -4,7 +4,7 @@
 
 namespace bichrom {
 
-LaterWorktop::LaterWorktop(const QString &stage, const QString &sentence, QWidget *parent) : QWidget(parent)
+LaterWorktop::LaterWorktop(const QString &stage, const QString &sentence, QWidget *parent) : Worktop(parent)
 {
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(16, 12, 16, 12);

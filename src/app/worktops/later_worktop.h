@@ -3,16 +3,17 @@
 /// Layer: app/worktops.
 #pragma once
 
-#include <QWidget>
+#include "app/worktops/worktop.h"
 
 namespace bichrom {
 
-class LaterWorktop : public QWidget
+class LaterWorktop : public Worktop
 {
     Q_OBJECT
 
 public:
     LaterWorktop(const QString &stage, const QString &sentence, QWidget *parent = nullptr);
+    [[nodiscard]] StageState state(bool) const override { return StageState::NotLookedAt; }
 };
 
 } // namespace bichrom

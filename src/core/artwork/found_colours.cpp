@@ -1,10 +1,12 @@
 #include "core/artwork/found_colours.h"
 
 #include "core/colour/colour_difference.h"
+#include "core/colour/ink_use.h"
 
 #include <algorithm>
 #include <cmath>
 #include <iterator>
+#include <limits>
 #include <numeric>
 
 namespace bichrom {
@@ -36,8 +38,26 @@ double colourant_difference(const ColourUse &a, const ColourUse &b)
 
 } // namespace
 
+namespace {
+
+/// Registration colour, and inks that are not colours to the eye: never alike to others.
+bool stands_alone(const ColourUse &colour)
+{
+    return std::any_of(colour.colorants.begin(), colour.colorants.end(), [](const std::string &name) {
+        const InkUse use = use_named(name);
+        return name == "All" || use == InkUse::White || use == InkUse::Varnish || use == InkUse::Foil ||
+               use == InkUse::Technical;
+    });
+}
+
+} // namespace
+
 double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure measure)
 {
+    if (!(a.colour == b.colour) && (stands_alone(a.colour) || stands_alone(b.colour)) &&
+        a.colour.colorants != b.colour.colorants) {
+        return std::numeric_limits<double>::max();
+    }
     return measure == ColourMeasure::DeltaE ? ciede2000(a.appearance, b.appearance)
                                             : colourant_difference(a.colour, b.colour);
 }

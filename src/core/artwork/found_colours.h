@@ -19,7 +19,8 @@ enum class ColourMeasure
     Colourants ///< largest difference of a colourant, in percent, within the same space
 };
 
-/// The distance of two colours with values; huge for colourants of different spaces.
+/// The distance of two colours with values; huge for colourants of different spaces, and between registration
+/// colour, white, varnish, foil or technical inks (as their names say) and any others.
 [[nodiscard]] double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure measure);
 
 /// Colours that look nearly alike.

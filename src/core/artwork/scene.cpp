@@ -684,6 +684,11 @@ Outcome<ObjectKind> parse_object_kind(std::string_view name)
     return Error{ErrorCode::WrongFormat, "'" + std::string(name) + "' is no kind of object", {}, {}};
 }
 
+bool is_tonal(const SceneObject &object)
+{
+    return object.kind == ObjectKind::Shading || object.soft_masked;
+}
+
 const char *to_string(InkKind kind)
 {
     return kind == InkKind::Process ? "process" : "spot";

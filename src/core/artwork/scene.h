@@ -107,6 +107,10 @@ struct SceneObject
     std::string layer;    ///< innermost optional-content name; empty outside
 };
 
+/// Whether its tones run: a gradient, or what fades by a soft mask. Pictures are judged by their pixels, not
+/// here.
+[[nodiscard]] bool is_tonal(const SceneObject &object);
+
 enum class InkKind
 {
     Process,

@@ -36,6 +36,12 @@ public:
     {
     }
 
+    /// Stops with this one, and tells its progress to \p report instead.
+    [[nodiscard]] JobControl with_report(Report report) const
+    {
+        return JobControl(m_cancel, std::move(report));
+    }
+
     [[nodiscard]] bool cancelled() const { return m_cancel.cancelled(); }
     void progress(std::int64_t done, std::int64_t total) const
     {

@@ -206,7 +206,8 @@ std::string film_label(const Job &job, std::size_t index, const LabelText &text)
 {
     const Plate &plate = job.plates[index];
     const Screen &screen = plate.screen;
-    std::string label = job.name + " · " + plate.ink + " · plate " + std::to_string(index + 1) + " of " +
+    std::string label = job.name + (text.page ? " · page " + std::to_string(job.page) : "") + " · " +
+                        plate.ink + " · plate " + std::to_string(index + 1) + " of " +
                         std::to_string(job.plates.size()) + " · " + format_number(screen.ruling.value, 2) +
                         " lpi " + format_number(screen.angle.value, 2) + "° " + to_string(screen.dot) +
                         " · " + format_number(job.film.resolution.value, 1) + " dpi" +

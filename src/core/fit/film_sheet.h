@@ -49,10 +49,11 @@ struct FilmSheet
 /// What stands on the label besides the plate's own data.
 struct LabelText
 {
-    std::string date; ///< e.g. "2026-11-25"; left out when empty
+    std::string date;  ///< e.g. "2026-11-25"; left out when empty
+    bool page = false; ///< whether the page's number stands on it, as it must where there are several
 };
 
-/// The label of plate \p index: job, ink, order, screen, resolution, reading, date.
+/// The label of plate \p index: job, page, ink, order, screen, resolution, reading, date.
 [[nodiscard]] std::string film_label(const Job &job, std::size_t index, const LabelText &text);
 
 /// Lays out the sheet for art of \p art_width × \p art_height pixels.

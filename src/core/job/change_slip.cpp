@@ -122,6 +122,26 @@ std::string route_reason(const Route &route)
                                      : "The shop prints it with these inks.";
 }
 
+const char *kind_words(InkUse kind)
+{
+    switch (kind) {
+    case InkUse::White:
+        return "opaque white";
+    case InkUse::Varnish:
+        return "varnish: clear, over everything";
+    case InkUse::Metallic:
+        return "metallic ink";
+    case InkUse::Foil:
+        return "foil";
+    case InkUse::Technical:
+        return "a technical ink: never part of the picture";
+    case InkUse::Spot:
+    case InkUse::Process:
+        break;
+    }
+    return "ink";
+}
+
 } // namespace
 
 std::string key_of(const Route &route)
@@ -191,8 +211,17 @@ std::vector<ChangeEntry> list_changes(const Job &job)
             for (const RecipeStep &step : plate.recipe) {
                 steps += (steps.empty() ? "" : ", ") + describe(step);
             }
-            add("recipe " + plate.ink, "The plate " + plate.ink + " is made for the print: " + steps + ".",
+            add("recipe " + plate.ink,
+                "The plate " + plate.ink + " is made for the print" +
+                    (plate.recipe_pages.empty() ? "" : " " + describe_pages(plate.recipe_pages)) + ": " +
+                    steps + ".",
                 "The artwork does not contain it.");
+        }
+    }
+    for (const Plate &plate : job.plates) {
+        if (plate.recipe.empty() && plate.kind != InkUse::Spot && plate.kind != InkUse::Process) {
+            add("kind " + plate.ink, plate.ink + " prints as " + kind_words(plate.kind) + ".",
+                "Said by the shop, or read from its name.");
         }
     }
     for (const std::string &ink : job.removed) {

@@ -86,10 +86,22 @@ double free_angle(const std::vector<double> &used)
 
 } // namespace
 
+const Recipe &Plate::recipe_on(int page) const
+{
+    static const Recipe none;
+    return holds_for(recipe_pages, page) ? recipe : none;
+}
+
+const Stock &Job::stock_here() const
+{
+    const auto own = page_stocks.find(page);
+    return own == page_stocks.end() ? stock : own->second;
+}
+
 Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind, const Lab &solid)
 {
     static constexpr double process_angles[] = {15.0, 75.0, 0.0, 45.0};
-    Plate plate{std::move(ink), kind, solid, {}, usual_traits(kind), {}, {}, {}};
+    Plate plate{std::move(ink), kind, solid, {}, usual_traits(kind), {}, {}, {}, {}, false};
     if (const int channel = process_channel(plate.ink); channel >= 0) {
         plate.screen.angle = Degrees(process_angles[channel]);
         return plate;

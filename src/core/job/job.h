@@ -39,12 +39,17 @@ struct Plate
     Screen screen;
     InkTraits traits;
     Printing printing{};
-    Recipe recipe{}; ///< none: the plate is what the artwork and its routes make it
+    Recipe recipe{};         ///< none: the plate is what the artwork and its routes make it
+    PageList recipe_pages{}; ///< that the recipe holds for; on others the plate is as without one
     /// The plate from whose tin it is printed, a base and its highlight, say; empty = a tin of its own.
     /// Colour and traits are those of that plate.
     std::string tin{};
+    /// Nobody has said its colour: it takes that of what is first sent to it.
+    bool uncoloured = false;
     /// What stands for the ink on the screen where no print is computed.
     [[nodiscard]] const Lab &shown() const { return traits.shown_as ? *traits.shown_as : solid; }
+    /// The recipe where it holds, else an empty one.
+    [[nodiscard]] const Recipe &recipe_on(int page) const;
     friend bool operator==(const Plate &, const Plate &) = default;
 };
 
@@ -65,6 +70,7 @@ struct Pin
 {
     double x = 0, y = 0;          ///< mm from the media box's top left after rotation, y down
     double width = 0, height = 0; ///< mm of the area averaged over; 0 = one pixel at 300 dpi
+    int page = 1;
     friend bool operator==(const Pin &, const Pin &) = default;
 };
 
@@ -73,7 +79,7 @@ struct Pin
 struct Job
 {
     std::string name;          ///< shown and printed on films
-    int page = 1;              ///< of the artwork
+    int page = 1;              ///< of the artwork, that is worked on
     Placements placements;     ///< other artworks over and under the first
     std::vector<Plate> plates; ///< first printed first
     std::vector<Route> routes; ///< of several that fit the first decides
@@ -84,8 +90,9 @@ struct Job
     std::vector<Question> questions;                  ///< to the customer, about findings
     std::map<std::string, ChangeState> change_states; ///< by the keys of the change slip
     double assumed_ppi = 300;                         ///< of a picture file that does not say its resolution
-    Stock stock;
-    std::vector<Pin> pins; ///< held core samples
+    Stock stock;                                      ///< of all pages but those of
+    std::map<int, Stock> page_stocks{};               ///< by page
+    std::vector<Pin> pins;                            ///< held core samples
     /// Inks whose plates were taken away: what the artwork holds of them prints no longer, unless it is sent
     /// elsewhere.
     std::vector<std::string> removed;
@@ -94,6 +101,8 @@ struct Job
     [[nodiscard]] std::vector<std::string> inks() const;
     /// Index of the plate of \p ink, or −1.
     [[nodiscard]] int find_plate(const std::string &ink) const;
+    /// The stock that the page worked on is printed on.
+    [[nodiscard]] const Stock &stock_here() const;
     /// How many inks are printed: plates of one tin count once.
     [[nodiscard]] int tins() const;
     /// Gives every plate of another's tin that one's colour and traits; a tin unknown becomes its own.

@@ -1,5 +1,7 @@
 #include "core/job/job_file.h"
 
+#include "core/job/edits/reading.h"
+
 #include "core/base/atomic_file.h"
 #include "core/job/recipe_json.h"
 #include "core/job/route_json.h"
@@ -20,7 +22,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 5;
+constexpr int format_version = 6;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -139,6 +141,33 @@ bool is_job_file(const std::filesystem::path &path)
     return path.extension() == ".bichrom";
 }
 
+namespace {
+
+json stock_to_json(const Stock &stock)
+{
+    return {{"name", stock.name},     {"lab", {stock.colour.l, stock.colour.a, stock.colour.b}},
+            {"clear", stock.clear},   {"absorbs", stock.absorbs},
+            {"behind", stock.behind}, {"reflectance", stock.reflectance ? json(*stock.reflectance) : json()}};
+}
+
+/// Throws as the JSON library does.
+Stock stock_from_json(const json &entry)
+{
+    Stock stock;
+    const auto lab = entry.at("lab").get<std::array<double, 3>>();
+    stock.name = entry.at("name").get<std::string>();
+    stock.colour = {lab[0], lab[1], lab[2]};
+    stock.clear = entry.at("clear").get<bool>();
+    stock.absorbs = entry.value("absorbs", false); // since version 5, as what follows
+    stock.behind = entry.value("behind", false);
+    if (const json measured = entry.value("reflectance", json()); !measured.is_null()) {
+        stock.reflectance = measured.get<Spectrum>();
+    }
+    return stock;
+}
+
+} // namespace
+
 std::string job_to_json(const Job &job, const Artwork &artwork)
 {
     json accepted = json::array();
@@ -153,7 +182,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
     }
     json pins = json::array();
     for (const Pin &pin : job.pins) {
-        pins.push_back({pin.x, pin.y, pin.width, pin.height});
+        pins.push_back({pin.x, pin.y, pin.width, pin.height, pin.page});
     }
     json states = json::object();
     for (const auto &[key, state] : job.change_states) {
@@ -169,7 +198,9 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"dot", to_string(plate.screen.dot)},
                           {"traits", traits_to_json(plate.traits)},
                           {"recipe", recipe_to_json(plate.recipe)},
+                          {"recipe_pages", plate.recipe_pages},
                           {"tin", plate.tin},
+                          {"uncoloured", plate.uncoloured},
                           {"hits", plate.printing.hits},
                           {"wet", plate.printing.wet},
                           {"flash", plate.printing.flash},
@@ -190,6 +221,10 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"overprints", one.overprints},
                           {"prints", one.prints}});
     }
+    json page_stocks = json::array();
+    for (const auto &[page, stock] : job.page_stocks) {
+        page_stocks.push_back({{"page", page}, {"stock", stock_to_json(stock)}});
+    }
     const json root = {{"format", "bichrom job"},
                        {"version", format_version},
                        {"name", job.name},
@@ -205,13 +240,8 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                        {"accepted", accepted},
                        {"questions", questions},
                        {"change_states", states},
-                       {"stock",
-                        {{"name", job.stock.name},
-                         {"lab", {job.stock.colour.l, job.stock.colour.a, job.stock.colour.b}},
-                         {"clear", job.stock.clear},
-                         {"absorbs", job.stock.absorbs},
-                         {"behind", job.stock.behind},
-                         {"reflectance", job.stock.reflectance ? json(*job.stock.reflectance) : json()}}},
+                       {"stock", stock_to_json(job.stock)},
+                       {"page_stocks", page_stocks},
                        {"pins", pins},
                        {"removed", job.removed},
                        {"reading",
@@ -285,7 +315,10 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 }
                 plate.recipe = std::move(*recipe);
             }
-            plate.tin = entry.value("tin", std::string()); // since version 5
+            plate.tin = entry.value("tin", std::string());                // since version 5
+            plate.uncoloured = entry.value("uncoloured", false);          // since version 6
+            plate.recipe_pages = entry.value("recipe_pages", PageList()); // since version 6
+            std::sort(plate.recipe_pages.begin(), plate.recipe_pages.end());
             if (plate.printing.hits < 1 || plate.printing.hits > 3 ||
                 !(plate.printing.mesh >= 0 && plate.printing.mesh <= 1000)) {
                 return not_a_job(place, "a plate is printed in an impossible way");
@@ -334,20 +367,15 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                                          one.at("subject").get<std::string>(),
                                          one.at("words").get<std::string>()});
             }
-            const json &stock = root.at("stock");
-            const auto lab = stock.at("lab").get<std::array<double, 3>>();
-            job.stock.name = stock.at("name").get<std::string>();
-            job.stock.colour = {lab[0], lab[1], lab[2]};
-            job.stock.clear = stock.at("clear").get<bool>();
-            job.stock.absorbs = stock.value("absorbs", false); // since version 5, as what follows
-            job.stock.behind = stock.value("behind", false);
-            if (const json measured = stock.value("reflectance", json()); !measured.is_null()) {
-                job.stock.reflectance = measured.get<Spectrum>();
+            job.stock = stock_from_json(root.at("stock"));
+            for (const json &one : root.value("page_stocks", json::array())) { // since version 6
+                job.page_stocks[one.at("page").get<int>()] = stock_from_json(one.at("stock"));
             }
             job.removed = root.value("removed", std::vector<std::string>());
             for (const json &one : root.at("pins")) {
-                const auto pin = one.get<std::array<double, 4>>();
-                job.pins.push_back({pin[0], pin[1], pin[2], pin[3]});
+                const auto pin = one.get<std::vector<double>>();
+                job.pins.push_back({pin.at(0), pin.at(1), pin.at(2), pin.at(3),
+                                    pin.size() > 4 ? static_cast<int>(pin[4]) : job.page}); // since version 6
             }
             for (const auto &[key, value] : root.at("change_states").items()) {
                 const auto state = parse_change_state(value.get<std::string>());
@@ -499,6 +527,26 @@ Outcome<OpenedJob> open_job(const std::filesystem::path &path, const ReadingOpti
     return opened;
 }
 
+Outcome<OpenedJob> turn_to(OpenedJob opened, int page, const JobControl &control)
+{
+    const auto content = opened.artwork->interpret(page, PageBox::Media, opened.job.colours, control);
+    if (!content) {
+        return content.error();
+    }
+    const auto scene = record_scene(**content, control);
+    if (!scene) {
+        return scene.error();
+    }
+    opened.job.page = page;
+    opened.job = with_inks_of(std::move(opened.job), *scene);
+    for (const std::string &warning : (*content)->warnings()) {
+        if (std::find(opened.warnings.begin(), opened.warnings.end(), warning) == opened.warnings.end()) {
+            opened.warnings.push_back(warning);
+        }
+    }
+    return opened;
+}
+
 Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page,
                                        const ReadingOptions &options, const JobControl &control)
 {
@@ -507,10 +555,7 @@ Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int pa
         if (!opened || page == 0 || page == opened->job.page) {
             return opened;
         }
-        return Error{ErrorCode::NoSuchPage,
-                     "The job was made for page " + std::to_string(opened->job.page) + ", not page " +
-                         std::to_string(page) + ".",
-                     path.string(), "Open the artwork itself to work on another page."};
+        return turn_to(std::move(*opened), page, control);
     }
     const auto artwork = Artwork::open(path, options, control);
     if (!artwork) {

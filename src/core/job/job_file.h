@@ -33,6 +33,9 @@ struct OpenedJob
 [[nodiscard]] std::string job_to_json(const Job &job, const Artwork &artwork);
 [[nodiscard]] Outcome<Job> job_from_json(const std::string &text, const std::string &place);
 
+/// The job, worked on another of its pages: inks that only that page has get plates. As Artwork::interpret().
+[[nodiscard]] Outcome<OpenedJob> turn_to(OpenedJob opened, int page, const JobControl &control = {});
+
 /// Opens a job, or an artwork with a job proposed for it. \p page 0 = the job's own, or 1.
 /// As open_job() and Artwork::open(), and NoSuchPage.
 [[nodiscard]] Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page = 0,

@@ -12,7 +12,7 @@ PaletteSplit propose_split(std::span<const std::array<std::uint8_t, 3>> colours,
     for (const auto &rgb : colours) {
         const Lab lab = srgb_to_lab({rgb[0] / 255.0, rgb[1] / 255.0, rgb[2] / 255.0});
         PaletteTarget target{rgb, {}, 1};
-        double least = ciede2000(lab, job.stock.colour);
+        double least = ciede2000(lab, job.stock_here().colour);
         for (const Plate &plate : job.plates) {
             if (const double difference = ciede2000(lab, plate.solid); difference < least) {
                 least = difference;

@@ -56,7 +56,7 @@ std::vector<std::size_t> order_of_sight(const Job &job)
 {
     std::vector<std::size_t> order(job.plates.size());
     std::iota(order.begin(), order.end(), std::size_t(0));
-    if (job.stock.clear && job.stock.behind) {
+    if (job.stock_here().clear && job.stock_here().behind) {
         std::reverse(order.begin(), order.end());
     }
     return order;
@@ -100,8 +100,8 @@ StackInk stack_ink(const Plate &plate, const PrintGround &ground, std::size_t pl
 PrintStack stack_of(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
                     const std::vector<std::string> &hidden)
 {
-    PrintGround ground = print_ground(job.plates, job.stock);
-    ground.behind = job.stock.clear && job.stock.behind;
+    PrintGround ground = print_ground(job.plates, job.stock_here());
+    ground.behind = job.stock_here().clear && job.stock_here().behind;
     std::vector<int> wet_group(job.plates.size(), -1); // each named by its first plate
     for (std::size_t i = 1; i < job.plates.size(); ++i) {
         if (prints_wet(job.plates, i)) {
@@ -184,12 +184,12 @@ std::string computed_key(const Job &job)
             for (const RouteTarget &target : route.targets) {
                 inks.push_back(target.ink);
             }
-            key += solver_key(job.plates, job.stock, inks) + "\n";
+            key += solver_key(job.plates, job.stock_here(), inks) + "\n";
         }
     }
     for (const Plate &plate : job.plates) {
-        if (!plate.recipe.empty()) {
-            key += plate.ink + " " + recipe_to_json(plate.recipe).dump() + "\n";
+        if (const Recipe &recipe = plate.recipe_on(job.page); !recipe.empty()) {
+            key += plate.ink + " " + recipe_to_json(recipe).dump() + "\n";
         }
     }
     return key;

@@ -10,8 +10,8 @@ namespace bichrom {
 
 namespace {
 
-constexpr std::array<const char *, 10> source_names = {"area",  "plate", "largest", "sum",        "objects",
-                                                       "layer", "box",   "drawn",   "small text", "file"};
+constexpr std::array<const char *, 11> source_names = {
+    "area", "plate", "largest", "sum", "objects", "layer", "box", "drawn", "small text", "file", "tonal"};
 constexpr std::array<const char *, 15> step_names = {
     "add",   "keep",   "take away", "invert",      "levels",     "curve",     "threshold", "tint",
     "choke", "spread", "smooth",    "remove thin", "fill holes", "keep away", "outline"};
@@ -132,8 +132,9 @@ std::vector<std::string> plates_read(const Recipe &recipe)
     std::vector<std::string> inks;
     for (const RecipeStep &step : recipe) {
         const RecipeFrom from = step.source.from;
-        if (has_source(step.does) && (from == RecipeFrom::Plate || from == RecipeFrom::Largest ||
-                                      from == RecipeFrom::Sum || from == RecipeFrom::Area)) {
+        if (has_source(step.does) &&
+            (from == RecipeFrom::Plate || from == RecipeFrom::Largest || from == RecipeFrom::Sum ||
+             from == RecipeFrom::Area || from == RecipeFrom::Tonal)) {
             inks.insert(inks.end(), step.source.inks.begin(), step.source.inks.end());
         }
     }
@@ -170,6 +171,9 @@ std::string describe(const RecipeSource &source)
         return "text under " + format_number(source.size, 1) + " pt";
     case RecipeFrom::File:
         return "the placed file " + std::to_string(source.artwork);
+    case RecipeFrom::Tonal:
+        return source.inks.empty() ? "gradients and fades"
+                                   : "the tones of " + list(source.inks) + " in gradients and fades";
     case RecipeFrom::Drawn:
         break;
     }

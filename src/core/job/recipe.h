@@ -28,11 +28,13 @@ enum class RecipeFrom
     Box,       ///< inside a page box
     Drawn,     ///< rectangles, drawn by hand
     SmallText, ///< where text under a size is seen
-    File       ///< what a placed file paints, whatever lies over it, as dark as it is
+    File,      ///< what a placed file paints, whatever lies over it, as dark as it is
+    Tonal      ///< where gradients, and what fades by a soft mask, are seen
 };
-inline constexpr std::array<RecipeFrom, 10> all_recipe_sources = {
-    RecipeFrom::Area,  RecipeFrom::Plate, RecipeFrom::Largest, RecipeFrom::Sum,       RecipeFrom::Objects,
-    RecipeFrom::Layer, RecipeFrom::Box,   RecipeFrom::Drawn,   RecipeFrom::SmallText, RecipeFrom::File};
+inline constexpr std::array<RecipeFrom, 11> all_recipe_sources = {
+    RecipeFrom::Area,      RecipeFrom::Plate, RecipeFrom::Largest, RecipeFrom::Sum,
+    RecipeFrom::Objects,   RecipeFrom::Layer, RecipeFrom::Box,     RecipeFrom::Drawn,
+    RecipeFrom::SmallText, RecipeFrom::File,  RecipeFrom::Tonal};
 [[nodiscard]] const char *to_string(RecipeFrom from); ///< "area", "plate", "largest" …
 [[nodiscard]] Outcome<RecipeFrom> parse_recipe_from(std::string_view name);
 
@@ -47,7 +49,8 @@ struct Fade
 struct RecipeSource
 {
     RecipeFrom from = RecipeFrom::Area;
-    /// Of Plate (one), Largest, Sum; of Area: only where one of them prints, unless there are none.
+    /// Of Plate (one), Largest, Sum; of Area: only where one of them prints, unless there are none; of Tonal:
+    /// the sum of these there, or solid when there are none.
     std::vector<std::string> inks;
     bool windows = false;            ///< of Area: with what routes leave to the bare stock
     int artwork = 0;                 ///< of Objects, Layer, File: 0 = the first file
@@ -96,8 +99,9 @@ struct RecipeStep
     /// mm, 0 to 10. Of Add, Keep and TakeAway the source is first choked by it, or spread when it is
     /// negative.
     double distance = 0;
-    bool tonal = false; ///< Choke, Spread: tones keep their values, as in photos; else the edge is
-                        ///< where coverage crosses one half
+    /// Choke, Spread, and the distance of a source: tones keep their values, as in photos; else the edge is
+    /// where coverage crosses one half.
+    bool tonal = false;
     friend bool operator==(const RecipeStep &, const RecipeStep &) = default;
 };
 
@@ -142,6 +146,7 @@ struct PresetTable
     std::vector<std::string> inks; ///< plates of the artwork, white, varnish and the like left out
     std::string base;              ///< the first white plate that is computed; may be empty
     std::vector<Rect> folds;       ///< mm as of Drawn, lines without width
+    bool tonal = false;            ///< the artwork holds gradients, or what fades
 };
 [[nodiscard]] std::vector<RecipePreset> recipe_presets(const PresetTable &table);
 

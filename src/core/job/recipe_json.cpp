@@ -40,6 +40,7 @@ json recipe_to_json(const Recipe &recipe)
             case RecipeFrom::Plate:
             case RecipeFrom::Largest:
             case RecipeFrom::Sum:
+            case RecipeFrom::Tonal:
                 source["inks"] = step.source.inks;
                 break;
             case RecipeFrom::Objects:

@@ -62,8 +62,21 @@ std::vector<RecipePreset> recipe_presets(const PresetTable &table)
     const RecipeSource area = from(RecipeFrom::Area);
     const auto black = std::find_if(inks.begin(), inks.end(),
                                     [](const std::string &ink) { return process_channel(ink) == 3; });
-    const auto without_black = [&](double amount, double choke) {
+    // Flat art is solid and a little narrower. Where tones run the base runs with them: a glow that fades
+    // into the garment must not print a disc of white.
+    const auto under_all = [&](double choke) {
         Recipe recipe = {add(area), by_distance(RecipeDo::Choke, choke)};
+        if (table.tonal && !inks.empty()) {
+            recipe.push_back(take_away(from(RecipeFrom::Tonal), 1));
+            recipe.push_back(add(from(RecipeFrom::Tonal, inks)));
+            recipe.back().distance = choke;
+            recipe.back().tonal = true;
+        }
+        return recipe;
+    };
+    const char *tones = table.tonal ? " Gradients and fades keep their tones." : "";
+    const auto without_black = [&](double amount, double choke) {
+        Recipe recipe = under_all(choke);
         if (black != inks.end()) { // after the choke: the base's edge must hide, its thinning need not
             recipe.push_back(take_away(from(RecipeFrom::Plate, {*black}), amount));
         }
@@ -101,15 +114,15 @@ std::vector<RecipePreset> recipe_presets(const PresetTable &table)
     using U = InkUse;
     std::vector<RecipePreset> presets = {
         {"Base under everything",
-         "Solid under all artwork, a little narrower so that it does not show.",
+         std::string("Solid under all artwork, a little narrower so that it does not show.") + tones,
          U::White,
-         choked(area, 0.15),
+         under_all(0.15),
          "Base White",
          white,
          {},
          false},
         {"Base for a coloured garment",
-         "The same, thinned where black prints.",
+         std::string("The same, thinned where black prints.") + tones,
          U::White,
          without_black(0.8, 0.2),
          "Base White",
@@ -117,7 +130,7 @@ std::vector<RecipePreset> recipe_presets(const PresetTable &table)
          {},
          false},
         {"Base without black",
-         "No base where black prints: the dark garment plays its part.",
+         std::string("No base where black prints: the dark garment plays its part.") + tones,
          U::White,
          without_black(1, 0.15),
          "Base White",
@@ -149,9 +162,9 @@ std::vector<RecipePreset> recipe_presets(const PresetTable &table)
          {},
          false},
         {"White behind colour",
-         "For clear film: behind all artwork; windows left to the film stay clear.",
+         std::string("For clear film: behind all artwork; windows left to the film stay clear.") + tones,
          U::White,
-         choked(area, 0.1),
+         under_all(0.1),
          "Base White",
          white,
          {},

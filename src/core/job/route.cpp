@@ -75,7 +75,7 @@ Outcome<RouteTo> parse_route_to(std::string_view name)
 bool takes(const Route &route, const RoutedObject &object)
 {
     const ColourUse &colour = object.colour->colour;
-    if (route.artwork != object.colour->artwork) {
+    if (route.artwork != object.colour->artwork || !holds_for(route.pages, object.page)) {
         return false;
     }
     switch (route.by) {
@@ -106,10 +106,11 @@ int deciding_route(const std::vector<Route> &routes, const RoutedObject &object)
     return found == routes.end() ? -1 : static_cast<int>(found - routes.begin());
 }
 
-int ink_route(const std::vector<Route> &routes, const std::string &ink, int artwork)
+int ink_route(const std::vector<Route> &routes, const std::string &ink, int page, int artwork)
 {
     const auto found = std::find_if(routes.begin(), routes.end(), [&](const Route &route) {
-        return route.by == RouteBy::Ink && route.artwork == artwork && route.name == ink;
+        return route.by == RouteBy::Ink && route.artwork == artwork && route.name == ink &&
+               holds_for(route.pages, page);
     });
     return found == routes.end() ? -1 : static_cast<int>(found - routes.begin());
 }
@@ -172,7 +173,7 @@ Reach reach_of(const RoutedObject &object, const std::vector<Route> &routes,
             }
             continue;
         }
-        const int number = ink_route(routes, ink.ink, colour.artwork);
+        const int number = ink_route(routes, ink.ink, object.page, colour.artwork);
         if (number < 0) {
             put(ink.ink, static_cast<double>(ink.amount));
             continue;
@@ -213,7 +214,7 @@ Route with_split(Route route, PaletteSplit split)
 
 bool same_source(const Route &a, const Route &b)
 {
-    if (a.by != b.by || a.artwork != b.artwork) {
+    if (a.by != b.by || a.artwork != b.artwork || a.pages != b.pages) {
         return false;
     }
     switch (a.by) {
@@ -244,7 +245,9 @@ std::size_t add_route(std::vector<Route> &routes, Route route)
     return static_cast<std::size_t>(routes.insert(place, std::move(route)) - routes.begin());
 }
 
-std::string describe_source(const Route &route)
+namespace {
+
+std::string source_words(const Route &route)
 {
     switch (route.by) {
     case RouteBy::Objects: {
@@ -267,6 +270,13 @@ std::string describe_source(const Route &route)
         break;
     }
     return "the ink " + route.name;
+}
+
+} // namespace
+
+std::string describe_source(const Route &route)
+{
+    return source_words(route) + (route.pages.empty() ? std::string() : ", " + describe_pages(route.pages));
 }
 
 std::string describe_end(const Route &route)

@@ -5,6 +5,7 @@
 
 #include "core/artwork/found_colours.h"
 #include "core/base/outcome.h"
+#include "core/base/page_list.h"
 #include "core/colour/black_generation.h"
 #include "core/colour/tone_curve.h"
 
@@ -87,6 +88,7 @@ struct PaletteSplit
 struct Route
 {
     RouteBy by = RouteBy::Colour;
+    PageList pages;       ///< that it holds for; objects say their own
     int artwork = 0;      ///< whose colours it takes: 0 = the first file, else the id of a placed one
     ColourUse colour;     ///< Colour, Similar
     Lab appearance;       ///< of colour, for Similar
@@ -120,8 +122,9 @@ struct RoutedObject
 /// The first of \p routes that takes \p object, or −1.
 [[nodiscard]] int deciding_route(const std::vector<Route> &routes, const RoutedObject &object);
 
-/// The first route by ink for \p ink of \p artwork, or −1.
-[[nodiscard]] int ink_route(const std::vector<Route> &routes, const std::string &ink, int artwork = 0);
+/// The first route by ink for \p ink of \p artwork on \p page, or −1.
+[[nodiscard]] int ink_route(const std::vector<Route> &routes, const std::string &ink, int page,
+                            int artwork = 0);
 
 /// How strong a flat colour is, 0 to 1: its strongest ink.
 [[nodiscard]] float own_strength(const FoundColour &colour);

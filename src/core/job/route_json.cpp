@@ -73,6 +73,9 @@ json routes_to_json(const std::vector<Route> &routes)
                               {"despeckle", route.split.despeckle},
                               {"outlines", route.split.outlines}};
         }
+        if (!route.pages.empty()) { // since version 6
+            entry["pages"] = route.pages;
+        }
         if (route.separated) {
             entry["separated"] = true;
         }
@@ -117,6 +120,8 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
         route.by = *by;
         route.to = *to;
         route.artwork = entry.value("artwork", 0);
+        route.pages = entry.value("pages", PageList());
+        std::sort(route.pages.begin(), route.pages.end());
         route.separated = entry.value("separated", false);
         if (entry.contains("black")) {
             const auto amount = parse_black_amount(entry["black"].at("amount").get<std::string>());

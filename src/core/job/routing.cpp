@@ -3,6 +3,7 @@
 #include "core/job/edits/plates.h"
 
 #include <algorithm>
+#include <optional>
 #include <set>
 
 namespace bichrom {
@@ -14,7 +15,7 @@ bool all_routed(const Scene &scene, const Job &job, const std::string &ink)
 {
     const std::set<int> artworks = artworks_with(scene, ink);
     return !artworks.empty() && std::all_of(artworks.begin(), artworks.end(), [&](int artwork) {
-        return ink_route(job.routes, ink, artwork) >= 0;
+        return ink_route(job.routes, ink, job.page, artwork) >= 0;
     });
 }
 
@@ -45,8 +46,11 @@ std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &
     for (std::size_t i = 0; i < found.size(); ++i) {
         const bool is_new = !finds(before, found[i].ink) && !all_routed(now, job, found[i].ink);
         if (is_new && find_ink(plates, found[i].ink) == plates.end()) {
-            const auto place = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
-            plates.insert(place == plates.end() ? plates.begin() : place + 1, found[i]);
+            const auto before_it = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
+            plates.insert(before_it != plates.end()          ? before_it + 1
+                          : found[i].kind == InkUse::Process ? plates.begin()
+                                                             : plates.end(),
+                          found[i]);
         }
     }
     return plates;
@@ -80,8 +84,17 @@ Route route_from(const Scene &scene, int page, const std::vector<int> &colours, 
 
 Job with_route(Job job, Route route, const std::vector<std::pair<std::string, Lab>> &solids)
 {
+    std::optional<Lab> looks; // of what is routed, where it has one colour
+    if (route.by == RouteBy::Colour || route.by == RouteBy::Similar) {
+        looks = route.appearance;
+    }
     for (const RouteTarget &target : route.targets) {
-        if (job.find_plate(target.ink) >= 0) {
+        if (const int known = job.find_plate(target.ink); known >= 0) {
+            Plate &plate = job.plates[static_cast<std::size_t>(known)];
+            if (plate.uncoloured && looks) {
+                plate.solid = *looks;
+                plate.uncoloured = false;
+            }
             continue;
         }
         const auto known = std::find_if(solids.begin(), solids.end(),
@@ -124,7 +137,7 @@ Outcome<Job> merge_inks(Job job, const Scene &scene, const InkRename &rename)
             job = std::move(*renamed);
         }
         for (const int artwork : artworks_with(scene, from)) {
-            if (ink_route(job.routes, from, artwork) >= 0) {
+            if (ink_route(job.routes, from, job.page, artwork) >= 0) {
                 continue;
             }
             Route route;

@@ -20,7 +20,7 @@ namespace bichrom {
                                double tolerance, ColourMeasure measure = ColourMeasure::DeltaE);
 
 /// Puts \p route into the job, with a plate for each ink it prints on that has none: the colour of \p solids
-/// when it names the ink, else that of what is routed.
+/// when it names the ink, else that of what is routed, which a plate without a colour of its own takes too.
 [[nodiscard]] Job with_route(Job job, Route route,
                              const std::vector<std::pair<std::string, Lab>> &solids = {});
 

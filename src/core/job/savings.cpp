@@ -79,7 +79,7 @@ Saving move_plate(const Scene &scene, const Job &job, const Proposer &proposer, 
     saving.difference = ciede2000(from.solid, to.solid);
     saving.square_cm = proposer.area(from.ink);
     for (const int artwork : artworks_with(scene, from.ink)) {
-        if (ink_route(job.routes, from.ink, artwork) < 0) {
+        if (ink_route(job.routes, from.ink, job.page, artwork) < 0) {
             saving.routes.push_back(ink_to(from.ink, to.ink, artwork));
         }
     }

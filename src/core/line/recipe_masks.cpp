@@ -16,7 +16,8 @@ std::string mask_name(std::size_t number)
 
 bool wants_mask(RecipeFrom from)
 {
-    return from == RecipeFrom::Objects || from == RecipeFrom::Layer || from == RecipeFrom::SmallText;
+    return from == RecipeFrom::Objects || from == RecipeFrom::Layer || from == RecipeFrom::SmallText ||
+           from == RecipeFrom::Tonal;
 }
 
 /// The same source, whatever of it is no matter of a mask.
@@ -127,6 +128,8 @@ MaskPlan plan_masks(const PlateSetup &setup, const Scene &scene)
                         ? marked[i].count({object.artwork, object.own_index}) > 0
                     : source.from == RecipeFrom::Layer
                         ? object.artwork == source.artwork && object.layer == source.layer
+                    : source.from == RecipeFrom::Tonal
+                        ? is_tonal(object)
                         : source.from == RecipeFrom::SmallText && text && object.font_size < source.size;
                 if (inside) {
                     targets.push_back({mask_name(i), false, 1.0, {}});

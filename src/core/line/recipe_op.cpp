@@ -104,7 +104,8 @@ Plane shaded(const PixelRect &rect, const Rect &pixels, const Fade &fade)
 }
 
 /// \param narrower  mm that the source is choked by; spread when negative
-Plane source_plane(const RecipeSource &source, const OpBand &band, double narrower)
+/// \param tonal  tones keep their values when it is
+Plane source_plane(const RecipeSource &source, const OpBand &band, double narrower, bool tonal)
 {
     const double per_mm = band.resolution.value / millimetres_per_inch;
     Plane plane(band.rect.width, band.rect.height);
@@ -153,6 +154,20 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
     case RecipeFrom::File:
         add(band.mask(source), false);
         break;
+    case RecipeFrom::Tonal: {
+        for (const std::string &ink : source.inks) {
+            add(band.plate(ink), true);
+        }
+        const bool solid = source.inks.empty();
+        if (const Plane *where = band.mask(source)) {
+            join(plane, *where, [solid](std::uint8_t a, std::uint8_t b) {
+                return b == 0 ? std::uint8_t(0) : solid ? std::uint8_t(255) : a;
+            });
+        } else {
+            plane = Plane(plane.width, plane.height);
+        }
+        break;
+    }
     case RecipeFrom::Box:
         add_rectangle(band.boxes[static_cast<std::size_t>(source.box)]);
         return plane;
@@ -163,9 +178,12 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
         return plane;
     }
     if (narrower > 0) {
-        return choke(plane, narrower * per_mm);
+        return tonal ? choke_tones(plane, narrower * per_mm) : choke(plane, narrower * per_mm);
     }
-    return narrower < 0 ? spread(plane, -narrower * per_mm) : plane;
+    if (narrower < 0) {
+        return tonal ? spread_tones(plane, -narrower * per_mm) : spread(plane, -narrower * per_mm);
+    }
+    return plane;
 }
 
 void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
@@ -174,15 +192,15 @@ void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
     const double radius = step.distance * per_mm;
     switch (step.does) {
     case RecipeDo::Add:
-        join(plane, source_plane(step.source, band, step.distance),
+        join(plane, source_plane(step.source, band, step.distance, step.tonal),
              [&](std::uint8_t a, std::uint8_t b) { return std::max(a, byte(step.amount * b)); });
         break;
     case RecipeDo::Keep:
-        join(plane, source_plane(step.source, band, step.distance),
+        join(plane, source_plane(step.source, band, step.distance, step.tonal),
              [](std::uint8_t a, std::uint8_t b) { return byte(a * b / 255.0); });
         break;
     case RecipeDo::TakeAway:
-        join(plane, source_plane(step.source, band, step.distance),
+        join(plane, source_plane(step.source, band, step.distance, step.tonal),
              [&](std::uint8_t a, std::uint8_t b) { return byte(a * (1.0 - step.amount * b / 255.0)); });
         break;
     case RecipeDo::Invert:
@@ -229,7 +247,7 @@ void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
     }
     case RecipeDo::KeepAway: {
         const bool edges = step.source.from == RecipeFrom::Box; // stays inside; else outside
-        join(plane, source_plane(step.source, band, edges ? step.distance : -step.distance),
+        join(plane, source_plane(step.source, band, edges ? step.distance : -step.distance, step.tonal),
              [edges](std::uint8_t a, std::uint8_t b) { return byte(a * (edges ? b : 255 - b) / 255.0); });
         break;
     }
@@ -244,7 +262,7 @@ void RecipeOp::run(OpBand &band) const
     bool bare = true; // so far
     for (const RecipeStep &step : m_recipe) {
         if (bare && step.does == RecipeDo::Add && step.amount >= 1) {
-            plane = source_plane(step.source, band, step.distance);
+            plane = source_plane(step.source, band, step.distance, step.tonal);
         } else {
             take_step(step, band, plane);
         }

@@ -38,11 +38,18 @@ QPDFObjectHandle boolean(bool value)
 class PageObjects
 {
 public:
+    /// \param inks  of the plates wanted; empty = all. Others are called None, which paints nothing anywhere
+    ///              (ISO 32000-1, 8.6.6.4)
     PageObjects(QPDF &pdf, const VectorPage &page, const std::vector<Plate> &plates,
-                const ProcessProfile &condition)
+                const std::vector<std::string> &inks, const ProcessProfile &condition)
         : m_pdf(pdf), m_page(page), m_resources(pdf.makeIndirectObject(QPDFObjectHandle::newDictionary()))
     {
         for (const Plate &plate : plates) {
+            if (!inks.empty() && std::find(inks.begin(), inks.end(), plate.ink) == inks.end()) {
+                m_inks.emplace_back("None");
+                m_looks.emplace_back();
+                continue;
+            }
             m_inks.push_back(plate.ink);
             const int channel = process_channel(plate.ink);
             std::array<double, 4> look{};
@@ -200,8 +207,56 @@ private:
     std::vector<QPDFObjectHandle> m_spaces, m_images, m_forms;
 };
 
-Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &opened,
-               const ProcessProfile &condition, AtomicFile &file)
+/// A page ready to be written.
+struct PreparedVectors
+{
+    VectorPage page;
+    PageInfo info;
+    Job job; ///< turned to it
+    ComposedPage made;
+    std::vector<std::string> damage;
+};
+
+void add_page(QPDF &pdf, const PreparedVectors &one, const std::vector<std::string> &inks,
+              const ProcessProfile &condition)
+{
+    const VectorPage &page = one.page;
+    const PageObjects objects(pdf, page, one.job.plates, inks, condition);
+    QPDFObjectHandle dict = pdf.makeIndirectObject(QPDFObjectHandle::parse("<< /Type /Page >>"));
+    for (const auto &[which, key] :
+         {std::pair(PageBox::Media, "/MediaBox"), std::pair(PageBox::Bleed, "/BleedBox"),
+          std::pair(PageBox::Trim, "/TrimBox")}) {
+        const Rect box = box_within(one.info, which, PageBox::Media); // mm, y down
+        const double scale = points_per_inch / millimetres_per_inch;
+        QPDFObjectHandle corners = QPDFObjectHandle::newArray();
+        for (const double value : {box.x * scale, page.height - (box.y + box.height) * scale,
+                                   (box.x + box.width) * scale, page.height - box.y * scale}) {
+            corners.appendItem(real(std::max(0.0, value)));
+        }
+        dict.replaceKey(key, corners);
+    }
+    dict.replaceKey("/Resources", objects.resources());
+    std::string content = "1 0 0 -1 0 " + format_number(page.height, 5) + " cm\n";
+    if (page.transparent && !page.spaces.empty()) {
+        // On bare paper painted as such: some readers take what overprints a half transparent ink for
+        // opaque ink where nothing lies under both.
+        content += "q /C0 cs ";
+        for (std::size_t i = 0; i < page.spaces.front().size(); ++i) {
+            content += "0 ";
+        }
+        content +=
+            "scn 0 0 " + format_number(page.width, 5) + " " + format_number(page.height, 5) + " re f Q\n";
+    }
+    dict.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf, content + page.content));
+    if (page.transparent) { // process inks blend as such, spots by themselves
+        dict.replaceKey("/Group",
+                        QPDFObjectHandle::parse("<< /S /Transparency /CS /DeviceCMYK /I true /K false >>"));
+    }
+    QPDFPageDocumentHelper(pdf).addPage(QPDFPageObjectHelper(dict), false);
+}
+
+Done write_pdf(const std::vector<PreparedVectors> &pages, const OpenedJob &opened,
+               const std::vector<std::string> &inks, const ProcessProfile &condition, AtomicFile &file)
 {
     std::FILE *target = std::fopen(file.path().c_str(), "wbe");
     if (target == nullptr) {
@@ -211,38 +266,9 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
     try {
         QPDF pdf;
         pdf.emptyPDF();
-        const PageObjects objects(pdf, page, opened.job.plates, condition);
-        QPDFObjectHandle dict = pdf.makeIndirectObject(QPDFObjectHandle::parse("<< /Type /Page >>"));
-        for (const auto &[which, key] :
-             {std::pair(PageBox::Media, "/MediaBox"), std::pair(PageBox::Bleed, "/BleedBox"),
-              std::pair(PageBox::Trim, "/TrimBox")}) {
-            const Rect box = box_within(info, which, PageBox::Media); // mm, y down
-            const double scale = points_per_inch / millimetres_per_inch;
-            QPDFObjectHandle corners = QPDFObjectHandle::newArray();
-            for (const double value : {box.x * scale, page.height - (box.y + box.height) * scale,
-                                       (box.x + box.width) * scale, page.height - box.y * scale}) {
-                corners.appendItem(real(std::max(0.0, value)));
-            }
-            dict.replaceKey(key, corners);
+        for (const PreparedVectors &page : pages) {
+            add_page(pdf, page, inks, condition);
         }
-        dict.replaceKey("/Resources", objects.resources());
-        std::string content = "1 0 0 -1 0 " + format_number(page.height, 5) + " cm\n";
-        if (page.transparent && !page.spaces.empty()) {
-            // On bare paper painted as such: some readers take what overprints a half transparent ink for
-            // opaque ink where nothing lies under both.
-            content += "q /C0 cs ";
-            for (std::size_t i = 0; i < page.spaces.front().size(); ++i) {
-                content += "0 ";
-            }
-            content +=
-                "scn 0 0 " + format_number(page.width, 5) + " " + format_number(page.height, 5) + " re f Q\n";
-        }
-        dict.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf, content + page.content));
-        if (page.transparent) { // process inks blend as such, spots by themselves
-            dict.replaceKey(
-                "/Group", QPDFObjectHandle::parse("<< /S /Transparency /CS /DeviceCMYK /I true /K false >>"));
-        }
-        QPDFPageDocumentHelper(pdf).addPage(QPDFPageObjectHelper(dict), false);
         QPDFObjectHandle about = QPDFObjectHandle::newDictionary();
         about.replaceKey("/Producer", QPDFObjectHandle::newString("Bichrom"));
         about.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(opened.job.name));
@@ -267,74 +293,108 @@ Done write_pdf(const VectorPage &page, const PageInfo &info, const OpenedJob &op
     return file.commit();
 }
 
+Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl &control)
+{
+    const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
+    if (opened.job.plates.empty()) {
+        return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no plate to write.",
+                     place, "Choose another page, or check that the right layers are on."};
+    }
+    const auto info = opened.artwork->page_info(opened.job.page);
+    if (!info) {
+        return info.error();
+    }
+    const auto content =
+        opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, control);
+    if (!content) {
+        return content.error();
+    }
+    // A recipe that ends with an outline is a stroke along the edge of what the steps before it make.
+    Job job = opened.job;
+    std::vector<double> strokes(job.plates.size());
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        Recipe &recipe = job.plates[i].recipe;
+        recipe = Recipe(job.plates[i].recipe_on(job.page));
+        if (recipe.size() > 1 && recipe.back().does == RecipeDo::Outline) {
+            strokes[i] = recipe.back().distance;
+            recipe.pop_back();
+        }
+    }
+    const auto plate_line = PlateLine::make(*content, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
+    }
+    auto page = (*plate_line)->vector_page(control);
+    if (!page) {
+        return page.error();
+    }
+    ComposedPage made{job.page, {}};
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
+        Composed how = Composed::Artwork;
+        if (!job.plates[i].recipe.empty()) {
+            const auto added = add_computed(*page, **plate_line, static_cast<int>(i), job.plates[i].recipe,
+                                            strokes[i], control);
+            if (!added) {
+                return added.error();
+            }
+            how = *added;
+        }
+        made.plates.push_back({job.plates[i].ink, how});
+    }
+    auto passed = pass_damage(**content, opened.job);
+    if (!passed) {
+        return passed.error();
+    }
+    return PreparedVectors{std::move(*page), *info, std::move(job), std::move(made), std::move(*passed)};
+}
+
 } // namespace
 
 Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
-                                 const JobControl &control)
+                                 const ComposeRequest &request, const JobControl &control)
 {
     return within_memory(opened.artwork->name(), [&]() -> Outcome<ComposedPdf> {
-        const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
-        if (opened.job.plates.empty()) {
-            return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no plate to write.",
-                         place, "Choose another page, or check that the right layers are on."};
-        }
-        const auto info = opened.artwork->page_info(opened.job.page);
-        if (!info) {
-            return info.error();
-        }
-        const auto content =
-            opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, control);
-        if (!content) {
-            return content.error();
-        }
-        // A recipe that ends with an outline is a stroke along the edge of what the steps before it make.
-        Job job = opened.job;
-        std::vector<double> strokes(job.plates.size());
-        for (std::size_t i = 0; i < job.plates.size(); ++i) {
-            Recipe &recipe = job.plates[i].recipe;
-            if (recipe.size() > 1 && recipe.back().does == RecipeDo::Outline) {
-                strokes[i] = recipe.back().distance;
-                recipe.pop_back();
-            }
-        }
-        const auto plate_line = PlateLine::make(*content, setup_of(job), control);
-        if (!plate_line) {
-            return plate_line.error();
-        }
-        auto page = (*plate_line)->vector_page(control);
-        if (!page) {
-            return page.error();
-        }
+        const PageList numbers = request.pages.empty() ? PageList{opened.job.page} : request.pages;
+        std::vector<PreparedVectors> pages;
         ComposedPdf made;
-        std::vector<ComposedPlate> &plates = made.plates;
-        for (std::size_t i = 0; i < job.plates.size(); ++i) {
-            control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
-            Composed how = Composed::Artwork;
-            if (!job.plates[i].recipe.empty()) {
-                const auto added = add_computed(*page, **plate_line, static_cast<int>(i),
-                                                job.plates[i].recipe, strokes[i], control);
-                if (!added) {
-                    return added.error();
-                }
-                how = *added;
+        for (const int number : numbers) {
+            auto turned =
+                number == opened.job.page ? Outcome<OpenedJob>(opened) : turn_to(opened, number, control);
+            if (!turned) {
+                return turned.error();
             }
-            plates.push_back({job.plates[i].ink, how});
+            if (!request.accept_damage.empty()) {
+                accept_damage(turned->job, request.accept_damage);
+            }
+            for (const std::string &ink : request.inks) {
+                if (turned->job.find_plate(ink) < 0) {
+                    return Error{ErrorCode::UnknownInk,
+                                 "There is no plate of '" + ink + "' on page " + std::to_string(number) + ".",
+                                 opened.artwork->name(),
+                                 {}};
+                }
+            }
+            auto page = compose_page(*turned, control);
+            if (!page) {
+                return page.error();
+            }
+            std::erase_if(page->made.plates, [&](const ComposedPlate &plate) {
+                return !request.inks.empty() &&
+                       std::find(request.inks.begin(), request.inks.end(), plate.ink) == request.inks.end();
+            });
+            made.pages.push_back(page->made);
+            made.damage.insert(made.damage.end(), page->damage.begin(), page->damage.end());
+            pages.push_back(std::move(*page));
         }
-        const auto condition = condition_of(job.colours);
+        const auto condition = condition_of(opened.job.colours);
         if (!condition) {
             return condition.error();
         }
-        auto passed = pass_damage(**content, opened.job);
-        if (!passed) {
-            return passed.error();
-        }
-        made.damage = std::move(*passed);
         AtomicFile file(path);
-        if (const Done done = write_pdf(*page, *info, opened, **condition, file); !done) {
+        if (const Done done = write_pdf(pages, opened, request.inks, **condition, file); !done) {
             return done.error();
         }
-        control.progress(static_cast<std::int64_t>(job.plates.size()),
-                         static_cast<std::int64_t>(job.plates.size()));
         return made;
     });
 }

@@ -28,21 +28,36 @@ struct ComposedPlate
     Composed how = Composed::Artwork;
 };
 
+struct ComposedPage
+{
+    int number = 1;
+    std::vector<ComposedPlate> plates; ///< in printing order
+};
+
 /// What was written.
 struct ComposedPdf
 {
-    std::vector<ComposedPlate> plates; ///< in printing order
-    std::vector<std::string> damage;   ///< of the artwork, accepted
+    std::vector<ComposedPage> pages;
+    std::vector<std::string> damage; ///< of the artwork, accepted
 };
 
-/// Writes \p opened's page as one page of PDF with its boxes: plates of the artwork as its routes make them,
-/// text as outlines, knocking out and overprinting as they print; then the computed plates, all overprinting.
-/// Flat ones are exact shapes where the artwork has nothing but flat opaque shapes and the recipe does not
-/// look at single plates or objects; else outlines of a mask of 600 dpi or less, true to a tenth of its
-/// pixels. Solid inks look in composite viewers as their colours do in the job's printing condition. \return
-/// what was written; NothingToPrint, Damaged, CannotRead, TooLarge, CannotWrite, Cancelled; then no file
-/// is left or changed
+/// What to write.
+struct ComposeRequest
+{
+    PageList pages{};                ///< ascending; empty = the one that the job is worked on
+    std::vector<std::string> inks{}; ///< whose plates; empty = all
+    std::string accept_damage{}; ///< why damage of the pages is accepted; empty = only what the job accepts
+};
+
+/// Writes pages of \p opened as pages of a PDF with their boxes: plates of the artwork as its routes make
+/// them, text as outlines, knocking out and overprinting as they print; then the computed plates, all
+/// overprinting. Flat ones are exact shapes where the artwork has nothing but flat opaque shapes and the
+/// recipe does not look at single plates or objects; else outlines of a mask of 600 dpi or less, true to a
+/// tenth of its pixels. Solid inks look in composite viewers as their colours do in the job's printing
+/// condition. \return what was written; NothingToPrint, UnknownInk, Damaged, CannotRead, TooLarge,
+/// CannotWrite, Cancelled; then no file is left or changed
 [[nodiscard]] Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
+                                               const ComposeRequest &request = {},
                                                const JobControl &control = {});
 
 } // namespace bichrom

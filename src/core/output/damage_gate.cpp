@@ -33,4 +33,11 @@ Outcome<std::vector<std::string>> pass_damage(const PageContent &page, const Job
     return all;
 }
 
+void accept_damage(Job &job, const std::string &reason)
+{
+    for (int kind = 0; kind <= static_cast<int>(DamageKind::Painting); ++kind) {
+        job.accepted.push_back({damaged_check, job.page, to_string(static_cast<DamageKind>(kind)), reason});
+    }
+}
+
 } // namespace bichrom

@@ -15,4 +15,7 @@ namespace bichrom {
 /// Damaged with the list when some is not.
 [[nodiscard]] Outcome<std::vector<std::string>> pass_damage(const PageContent &page, const Job &job);
 
+/// Accepts all damage of the page that the job is worked on.
+void accept_damage(Job &job, const std::string &reason);
+
 } // namespace bichrom

@@ -36,6 +36,9 @@ std::string manifest_to_json(const Manifest &manifest)
                  {"width_mm", rounded(manifest.width.value, 1e-4)},
                  {"height_mm", rounded(manifest.height.value, 1e-4)},
                  {"plates", plates}};
+    if (!manifest.blank.empty()) {
+        root["blank"] = manifest.blank;
+    }
     if (!manifest.damage.empty()) {
         root["damage"] = manifest.damage;
     }

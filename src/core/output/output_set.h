@@ -5,10 +5,12 @@
 
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
+#include "core/base/page_list.h"
 #include "core/fit/film_sheet.h"
 #include "core/job/job_file.h"
 
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -38,6 +40,7 @@ struct Manifest
     Millimetres height;
     bool screened = false; ///< films; plates have no ruling, angle and dot yet
     std::vector<WrittenPlate> plates;
+    std::vector<std::string> blank;  ///< inks whose plates print nothing here, and were not written
     std::vector<std::string> damage; ///< of the artwork, accepted
     // What of earlier sets in the folder is no part of this one.
     std::vector<std::string>
@@ -61,20 +64,41 @@ struct OutputRequest
 {
     std::filesystem::path folder; ///< made when missing
     LabelText label;
-    int threads = 0;   ///< 0 = as many as the machine has
-    int band_rows = 0; ///< 0 = chosen to fit the cache
+    /// Of the plates to write, in any order; empty = all. Those that print nothing are left out.
+    std::vector<std::string> inks;
+    std::vector<std::string> without; ///< inks whose plates are not written
+    bool blank_too = false;           ///< of those: also plates that print nothing
+    int threads = 0;                  ///< 0 = as many as the machine has
+    int band_rows = 0;                ///< 0 = chosen to fit the cache
     EarlierFiles earlier = EarlierFiles::Keep;
 };
 
 /// Writes an 8-bit TIFF for each plate and manifest.json.
 /// \param resolution, box  instead of the job's film settings
-/// NothingToPrint, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file is left, and
-/// what stood in the folder stands there as before.
+/// NothingToPrint, UnknownInk, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file
+/// is left, and what stood in the folder stands there as before. CannotWrite also when the folder holds a set
+/// of another file or page, or of another kind, that is not to be moved away.
 [[nodiscard]] Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
                                              const OutputRequest &request, const JobControl &control = {});
 
-/// Writes the 1-bit films that the job's settings describe and manifest.json. Errors as write_plates().
+/// Writes the 1-bit films that the job's settings describe and manifest.json; their names tell job, page,
+/// printing order and ink. Errors as write_plates().
 [[nodiscard]] Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
                                             const JobControl &control = {});
+
+/// Writes one page of a job into a folder: write_films(), or write_plates() with its settings.
+using PageWriter =
+    std::function<Outcome<Manifest>(const OpenedJob &, const OutputRequest &, const JobControl &)>;
+
+/// Writes several pages of a job, each a set of its own: one page into the request's folder, several into
+/// folders "page-1", "page-2" … in it.
+/// \param pages  ascending, not empty
+/// \param accept_damage  why damage of the pages is accepted; empty = only what the job accepts
+/// \return a manifest a page. A page on which no plate prints is left out when others are written. Errors as
+/// of
+///         \p write, of the first page that fails: pages before it stay written.
+[[nodiscard]] Outcome<std::vector<Manifest>>
+write_pages(const OpenedJob &opened, const PageList &pages, const OutputRequest &request,
+            const std::string &accept_damage, const PageWriter &write, const JobControl &control = {});
 
 } // namespace bichrom

@@ -101,7 +101,7 @@ Done PdfFilmWriter::append(std::size_t index, const BitString &rows)
     return {};
 }
 
-Done PdfFilmWriter::finish()
+Done PdfFilmWriter::finish(const std::vector<bool> &kept)
 {
     for (Spool &spool : m_impl->spools) {
         end_g4(spool.rest);
@@ -125,6 +125,9 @@ Done PdfFilmWriter::finish()
         const double high = m_impl->height * points_per_inch / m_impl->resolution.value;
         const std::string size = format_number(wide, 5) + " " + format_number(high, 5);
         for (std::size_t i = 0; i < m_impl->spools.size(); ++i) {
+            if (!kept[i]) {
+                continue;
+            }
             QPDFObjectHandle image = QPDFObjectHandle::newStream(&pdf);
             // BlackIs1 false: T.6's black, which is ink, comes out as sample 0, black on the page.
             image.replaceDict(QPDFObjectHandle::parse(

@@ -31,7 +31,8 @@ public:
     /// Appends encoded rows to film \p index.
     [[nodiscard]] Done append(std::size_t index, const BitString &rows);
     /// Completes the file under a hidden name; commit_together() then renames it into place.
-    [[nodiscard]] Done finish();
+    /// \param kept  of the films, those that become pages
+    [[nodiscard]] Done finish(const std::vector<bool> &kept);
     [[nodiscard]] AtomicFile &file();
 
 private:

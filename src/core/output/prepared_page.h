@@ -12,16 +12,24 @@ namespace bichrom {
 struct PreparedPage
 {
     std::shared_ptr<const PlateLine> plate_line;
-    PixelRect extent;               ///< of the art at the output resolution
-    Rect trim;                      ///< mm from the art's top left
-    std::vector<std::string> stems; ///< distinct safe file names, by plate
+    PixelRect extent;                ///< of the art at the output resolution
+    Rect trim;                       ///< mm from the art's top left
+    std::vector<std::size_t> plates; ///< numbers of those to be written, in printing order
+    std::vector<std::string> stems;  ///< distinct safe file names of those
 };
 
-/// Interprets and routes the job's page. NothingToPrint when the job has no plates; Damaged.
+/// Interprets and routes the job's page. NothingToPrint when the job has no plates; UnknownInk for a plate
+/// asked for that it does not have; Damaged; CannotWrite when the folder holds a set that must not be
+/// replaced. \param screened  films, not plates
 [[nodiscard]] Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, PageBox box,
+                                                 bool screened, const OutputRequest &request,
                                                  const JobControl &control);
 
-/// The manifest without coverages.
+/// Which of the plates written are worth keeping: those that print, unless the request says otherwise. Takes
+/// the others out of the manifest, and names them there. NothingToPrint when none is left.
+[[nodiscard]] Outcome<std::vector<bool>> leave_out_blank(Manifest &manifest, const OutputRequest &request);
+
+/// The manifest without coverages, with the plates to be written.
 [[nodiscard]] Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi resolution);
 
 } // namespace bichrom

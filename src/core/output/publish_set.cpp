@@ -6,21 +6,33 @@
 
 namespace bichrom {
 
+std::string source_name(const OpenedJob &opened)
+{
+    return std::filesystem::path(opened.artwork->name()).filename().string();
+}
+
 namespace {
 
 constexpr const char *manifest_name = "manifest.json";
+
+/// The manifest in \p folder; null when there is none that can be read.
+nlohmann::json earlier_manifest(const std::filesystem::path &folder)
+{
+    constexpr std::uintmax_t longest = 16 << 20; // bytes of a manifest
+    const auto bytes = read_file(folder / manifest_name, longest);
+    if (!bytes) {
+        return nullptr;
+    }
+    const auto *text = reinterpret_cast<const char *>(bytes->data());
+    auto root = nlohmann::json::parse(text, text + bytes->size(), nullptr, false);
+    return root.is_object() ? root : nlohmann::json();
+}
 
 /// The files that an earlier set's manifest names in \p folder and \p manifest does not.
 std::vector<std::string> earlier_files(const Manifest &manifest, const std::filesystem::path &folder)
 {
     std::vector<std::string> earlier;
-    constexpr std::uintmax_t longest = 16 << 20; // bytes of a manifest
-    const auto before = read_file(folder / manifest_name, longest);
-    if (!before) {
-        return earlier;
-    }
-    const auto *text = reinterpret_cast<const char *>(before->data());
-    const auto root = nlohmann::json::parse(text, text + before->size(), nullptr, false);
+    const nlohmann::json root = earlier_manifest(folder);
     const auto take = [&](const nlohmann::json &file) {
         const std::string name = file.is_string() ? file.get<std::string>() : std::string();
         const bool ours = std::any_of(manifest.plates.begin(), manifest.plates.end(),
@@ -59,6 +71,28 @@ std::filesystem::path free_folder(const std::filesystem::path &folder)
 }
 
 } // namespace
+
+Done may_publish(const OpenedJob &opened, bool screened, const OutputRequest &request)
+{
+    const nlohmann::json earlier = earlier_manifest(request.folder);
+    const auto plates = earlier.find("plates");
+    if (request.earlier == EarlierFiles::MoveAway || !earlier.is_object() || plates == earlier.end() ||
+        !plates->is_array() || plates->empty()) {
+        return {};
+    }
+    const nlohmann::json &first = plates->front();
+    const bool films = first.is_object() && first.contains("lpi") && first["lpi"].is_number();
+    const nlohmann::json source = earlier.value("source", nlohmann::json());
+    const nlohmann::json page = earlier.value("page", nlohmann::json());
+    if (source == source_name(opened) && page == opened.job.page && films == screened) {
+        return {}; // the same once more
+    }
+    return Error{ErrorCode::CannotWrite,
+                 "The folder holds the " + std::string(films ? "films" : "plates") + " of " +
+                     (source.is_string() ? source.get<std::string>() : "another file") + ", page " +
+                     (page.is_number_integer() ? std::to_string(page.get<int>()) : "?") + ".",
+                 request.folder.string(), "Choose another folder, or have what is there moved away."};
+}
 
 Outcome<Manifest> publish_set(std::vector<AtomicFile *> files, Manifest manifest,
                               const OutputRequest &request)

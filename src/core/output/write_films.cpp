@@ -1,5 +1,6 @@
 #include "core/output/output_set.h"
 
+#include "core/base/file_name.h"
 #include "core/base/within_memory.h"
 #include "core/output/damage_gate.h"
 #include "core/output/film_thumbnail.h"
@@ -52,8 +53,10 @@ struct Scratch
 class FilmPress
 {
 public:
-    FilmPress(const FilmSheet &sheet, const Job &job, std::vector<Halftone> screens)
-        : m_sheet(sheet), m_options(job.film), m_screens(std::move(screens)),
+    /// \param plates  numbers of the plates that films are made of; \p screens are theirs
+    FilmPress(const FilmSheet &sheet, const Job &job, const std::vector<std::size_t> &plates,
+              std::vector<Halftone> screens)
+        : m_sheet(sheet), m_options(job.film), m_plates(plates), m_screens(std::move(screens)),
           m_grid(sheet.width, sheet.height)
     {
     }
@@ -65,20 +68,20 @@ public:
         result->films.resize(m_screens.size());
         const PixelRect &art = m_sheet.art;
         scratch.films.resize(m_screens.size());
-        for (std::size_t plate = 0; plate < m_screens.size(); ++plate) {
-            Bitmap &film = scratch.films[plate];
+        for (std::size_t i = 0; i < m_plates.size(); ++i) {
+            Bitmap &film = scratch.films[i];
             clear(film, band.rows);
-            const RunPlane &tones = plates.plates[plate];
+            const RunPlane &tones = plates.plates[m_plates[i]];
             for (int y = 0; y < tones.height(); ++y) {
                 if (const auto runs = tones.row(y); !runs.empty()) {
                     const int page_row = plates.rect.y + y;
-                    m_screens[plate].screen_runs(runs, art.width, 0, page_row,
-                                                 film.row(art.y + page_row - band.top) + art.x / 8,
-                                                 scratch.tones);
-                    result->films[plate].tones += tones.sum(y, 0, art.width);
+                    m_screens[i].screen_runs(runs, art.width, 0, page_row,
+                                             film.row(art.y + page_row - band.top) + art.x / 8,
+                                             scratch.tones);
+                    result->films[i].tones += tones.sum(y, 0, art.width);
                 }
             }
-            finish(film, band, plate, result->films[plate]);
+            finish(film, band, m_plates[i], result->films[i]);
         }
         return std::unique_ptr<BandResult>(std::move(result));
     }
@@ -120,15 +123,23 @@ private:
 
     const FilmSheet &m_sheet;
     FilmOptions m_options;
+    const std::vector<std::size_t> &m_plates;
     std::vector<Halftone> m_screens;
     ThumbnailGrid m_grid;
     oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
 };
 
-/// The patches of the step wedge in the plate's own dots.
-void add_wedge_dots(FilmSheet &sheet, const std::vector<Halftone> &screens)
+/// Of all films of a page.
+std::string pdf_name(const Job &job)
 {
-    for (std::size_t plate = 0; plate < screens.size(); ++plate) {
+    return safe_file_name(job.name) + "-p" + std::to_string(job.page) + "-films.pdf";
+}
+
+/// The patches of the step wedge in the plate's own dots.
+void add_wedge_dots(FilmSheet &sheet, const std::vector<std::size_t> &plates,
+                    const std::vector<Halftone> &screens)
+{
+    for (std::size_t i = 0; i < screens.size(); ++i) {
         for (const WedgePatch &patch : sheet.wedge) {
             MarkTile tile;
             tile.x = patch.rect.x / 64 * 64;
@@ -138,10 +149,10 @@ void add_wedge_dots(FilmSheet &sheet, const std::vector<Halftone> &screens)
             std::vector<std::uint8_t> tones(static_cast<std::size_t>(lead + patch.rect.width), patch.tone);
             std::fill_n(tones.begin(), lead, std::uint8_t(0));
             for (int y = 0; y < patch.rect.height; ++y) {
-                screens[plate].screen_row(tones.data(), tile.bits.width, tile.x - sheet.art.x,
-                                          patch.rect.y + y - sheet.art.y, tile.bits.row(y));
+                screens[i].screen_row(tones.data(), tile.bits.width, tile.x - sheet.art.x,
+                                      patch.rect.y + y - sheet.art.y, tile.bits.row(y));
             }
-            sheet.plate[plate].push_back(std::move(tile));
+            sheet.plate[plates[i]].push_back(std::move(tile));
         }
     }
 }
@@ -157,11 +168,15 @@ public:
             WrittenPlate &plate = manifest.plates[i];
             plate.width = sheet.width;
             plate.height = sheet.height;
-            plate.file = job.film.format == FilmFormat::Tiff ? page.stems[i] + ".tif" : "films.pdf";
+            plate.file = job.film.format == FilmFormat::Tiff ? page.stems[i] + ".tif" : pdf_name(job);
         }
         if (job.film.format == FilmFormat::Pdf) {
-            auto pdf = PdfFilmWriter::create(folder / "films.pdf", sheet.width, sheet.height,
-                                             sheet.resolution, job.inks());
+            std::vector<std::string> inks;
+            for (const WrittenPlate &plate : manifest.plates) {
+                inks.push_back(plate.ink);
+            }
+            auto pdf = PdfFilmWriter::create(folder / pdf_name(job), sheet.width, sheet.height,
+                                             sheet.resolution, inks);
             if (!pdf) {
                 return pdf.error();
             }
@@ -203,20 +218,24 @@ public:
         return {};
     }
 
-    Outcome<Manifest> publish(Manifest manifest, const OutputRequest &request)
+    /// \param kept  of the films, those that are worth keeping
+    Outcome<Manifest> publish(Manifest manifest, const std::vector<bool> &kept, const OutputRequest &request)
     {
         std::vector<AtomicFile *> parts;
         if (m_pdf) {
-            if (const Done done = m_pdf->finish(); !done) {
+            if (const Done done = m_pdf->finish(kept); !done) {
                 return done.error();
             }
             parts.push_back(&m_pdf->file());
         }
-        for (TiffWriter &tiff : m_tiffs) {
-            if (const Done done = tiff.finish(); !done) {
+        for (std::size_t i = 0; i < m_tiffs.size(); ++i) {
+            if (!kept[i]) {
+                continue;
+            }
+            if (const Done done = m_tiffs[i].finish(); !done) {
                 return done.error();
             }
-            parts.push_back(&tiff.file());
+            parts.push_back(&m_tiffs[i].file());
         }
         return publish_set(std::move(parts), std::move(manifest), request);
     }
@@ -233,25 +252,27 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     if (const Done good = check_job(job); !good) {
         return good.error();
     }
-    const auto page = prepare_page(opened, job.film.resolution, job.film.box, control);
+    const auto page = prepare_page(opened, job.film.resolution, job.film.box, true, request, control);
     if (!page) {
         return page.error();
     }
-    auto sheet = lay_out_film(job, page->extent.width, page->extent.height, page->trim, request.label);
+    LabelText label = request.label;
+    label.page = opened.artwork->page_count() > 1;
+    auto sheet = lay_out_film(job, page->extent.width, page->extent.height, page->trim, label);
     if (!sheet) {
         Error error = sheet.error();
         error.place = opened.artwork->name();
         return error;
     }
     std::vector<Halftone> screens;
-    for (const Plate &plate : job.plates) {
-        auto screen = Halftone::make(plate.screen, job.film.resolution);
+    for (const std::size_t number : page->plates) {
+        auto screen = Halftone::make(job.plates[number].screen, job.film.resolution);
         if (!screen) {
             return screen.error();
         }
         screens.push_back(std::move(*screen));
     }
-    add_wedge_dots(*sheet, screens);
+    add_wedge_dots(*sheet, page->plates, screens);
     if (const Done ready = prepare_folder(request.folder); !ready) {
         return ready.error();
     }
@@ -266,9 +287,9 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
         return made.error();
     }
-    FilmPress press(*sheet, job, std::move(screens));
-    std::vector<std::uint64_t> tones(job.plates.size(), 0);
-    std::vector<ThumbnailSum> thumbnails(job.plates.size(),
+    FilmPress press(*sheet, job, page->plates, std::move(screens));
+    std::vector<std::uint64_t> tones(page->plates.size(), 0);
+    std::vector<ThumbnailSum> thumbnails(page->plates.size(),
                                          ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
     PlateSink sink;
     sink.compute = [&](const Band &band, const PlateRuns &plates) { return press(band, plates); };
@@ -296,7 +317,11 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
         return passed.error();
     }
     manifest.damage = std::move(*passed);
-    return files.publish(std::move(manifest), request);
+    const auto kept = leave_out_blank(manifest, request);
+    if (!kept) {
+        return kept.error();
+    }
+    return files.publish(std::move(manifest), *kept, request);
 }
 
 } // namespace

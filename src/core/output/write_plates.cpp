@@ -18,11 +18,12 @@ struct PlateBand final : BandResult
     std::vector<std::uint64_t> sums;
 };
 
-Outcome<std::unique_ptr<BandResult>> compute(const PlateRuns &plates)
+Outcome<std::unique_ptr<BandResult>> compute(const PlateRuns &plates, const std::vector<std::size_t> &wanted)
 {
     auto result = std::make_unique<PlateBand>();
     const auto row_size = static_cast<std::size_t>(plates.rect.width);
-    for (const RunPlane &plate : plates.plates) {
+    for (const std::size_t number : wanted) {
+        const RunPlane &plate = plates.plates[number];
         std::vector<std::uint8_t> strip(row_size * static_cast<std::size_t>(plate.height()));
         std::uint64_t sum = 0;
         for (int y = 0; y < plate.height(); ++y) {
@@ -40,7 +41,7 @@ Outcome<std::unique_ptr<BandResult>> compute(const PlateRuns &plates)
 Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox box,
                               const OutputRequest &request, const JobControl &control)
 {
-    const auto page = prepare_page(opened, resolution, box, control);
+    const auto page = prepare_page(opened, resolution, box, false, request, control);
     if (!page) {
         return page.error();
     }
@@ -75,7 +76,7 @@ Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox b
     }
     std::vector<std::uint64_t> sums(files.size(), 0);
     PlateSink sink;
-    sink.compute = [](const Band &, const PlateRuns &plates) { return compute(plates); };
+    sink.compute = [&](const Band &, const PlateRuns &plates) { return compute(plates, page->plates); };
     sink.take = [&](const Band &band, BandResult &result) -> Done {
         auto &ready = static_cast<PlateBand &>(result);
         for (std::size_t i = 0; i < files.size(); ++i) {
@@ -95,18 +96,25 @@ Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox b
         manifest.plates[i].coverage =
             static_cast<double>(sums[i]) /
             (255.0 * static_cast<double>(extent.width) * static_cast<double>(extent.height));
-        if (const Done done = files[i].finish(); !done) {
-            return done.error();
-        }
     }
     auto passed = pass_damage(page->plate_line->page(), opened.job); // painting may have met more
     if (!passed) {
         return passed.error();
     }
     manifest.damage = std::move(*passed);
+    const auto kept = leave_out_blank(manifest, request);
+    if (!kept) {
+        return kept.error();
+    }
     std::vector<AtomicFile *> parts;
-    for (TiffWriter &file : files) {
-        parts.push_back(&file.file());
+    for (std::size_t i = 0; i < files.size(); ++i) {
+        if (!(*kept)[i]) {
+            continue;
+        }
+        if (const Done done = files[i].finish(); !done) {
+            return done.error();
+        }
+        parts.push_back(&files[i].file());
     }
     return publish_set(std::move(parts), std::move(manifest), request);
 }

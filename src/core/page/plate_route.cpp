@@ -62,6 +62,9 @@ PlateRoute::PlateRoute(const PlateSetup &setup, const std::vector<std::string> &
     for (std::size_t i = setup.routes.size(); i-- > 0;) { // backwards: the first one stays
         const Route &route = setup.routes[i];
         const int number = static_cast<int>(i);
+        if (!holds_for(route.pages, m_setup.page)) {
+            continue;
+        }
         if (route.by == RouteBy::Layer) {
             m_layer_routes[{route.artwork, route.name}] = number;
         }
@@ -159,7 +162,7 @@ void PlateRoute::feed_build(std::vector<Feed> &feeds) const
 
 void PlateRoute::feed_ink(const std::string &ink, std::vector<Feed> &feeds, Mapping &mapping) const
 {
-    const int number = ink_route(m_setup.routes, ink, m_artwork);
+    const int number = ink_route(m_setup.routes, ink, m_setup.page, m_artwork);
     const Route *route = number < 0 ? nullptr : &m_setup.routes[static_cast<std::size_t>(number)];
     if (route == nullptr || (route->to == RouteTo::Process && process_index(ink) >= 0)) {
         if (const auto plane = m_plane_of.find(ink); plane != m_plane_of.end()) {

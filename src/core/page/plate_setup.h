@@ -40,10 +40,14 @@ struct PlateSetup
     std::vector<int> silent{}; ///< placed artworks that leave no trace
 };
 
-/// The job's plates and routes.
+/// The plates and routes of the page that the job is worked on.
 [[nodiscard]] inline PlateSetup setup_of(const Job &job, Overprint overprint = Overprint::Honoured)
 {
-    PlateSetup setup{job.inks(), job.routes, job.page, overprint, Lost::Dropped, job.plates, job.stock, {}};
+    PlateSetup setup{job.inks(),    job.routes, job.page,         overprint,
+                     Lost::Dropped, job.plates, job.stock_here(), {}};
+    for (Plate &plate : setup.plates) {
+        plate.recipe = Recipe(plate.recipe_on(job.page));
+    }
     for (const PlacedArtwork &one : job.placements.artworks) {
         if (!one.prints) {
             setup.silent.push_back(one.id);

@@ -99,7 +99,7 @@ bool changes_artwork(const Scene &scene, const Job &job)
     return !job.routes.empty() || job.plates.size() != scene.inks.size() ||
            !std::all_of(scene.inks.begin(), scene.inks.end(), has_plate) ||
            std::any_of(job.plates.begin(), job.plates.end(),
-                       [](const Plate &plate) { return !plate.recipe.empty(); });
+                       [&](const Plate &plate) { return !plate.recipe_on(job.page).empty(); });
 }
 
 } // namespace bichrom

@@ -65,7 +65,8 @@ void PrintLook::prepare(const ProcessProfile &condition)
 
 PrintLook::PrintLook(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
                      const PrintView &view)
-    : m_stack(stack_of(job, planes, condition, view.hidden)), m_checker(job.stock.clear ? view.checker : 0)
+    : m_stack(stack_of(job, planes, condition, view.hidden)),
+      m_checker(job.stock_here().clear ? view.checker : 0)
 {
     for (const PrintStack::Step &step : m_stack.steps()) {
         if (step.ink >= 0) {
@@ -78,9 +79,9 @@ PrintLook::PrintLook(const Job &job, const std::vector<std::string> &planes, con
         }
     }
     constexpr double step = 14; // of lightness between the squares: seen, yet no distraction
-    const Lab &stock = job.stock.colour;
+    const Lab &stock = job.stock_here().colour;
     const Lab darker = {stock.l > step ? stock.l - step : stock.l + step, stock.a, stock.b};
-    const Bands other = without_floor(darker, print_ground(job.plates, job.stock).floor);
+    const Bands other = without_floor(darker, print_ground(job.plates, job.stock_here()).floor);
     for (std::size_t k = 0; k < band_count; ++k) {
         m_darker[k] = static_cast<float>(std::sqrt(other[k]));
     }

@@ -238,6 +238,7 @@ private Q_SLOTS:
         const auto manifest = write_plates(job, Dpi(72), PageBox::Media, request);
         QVERIFY2(manifest.ok(), manifest.ok() ? "" : manifest.error().message().c_str());
         QVERIFY(!manifest->damage.empty());
+        request.folder /= "films"; // sets do not mix
         QVERIFY(write_films(job, request).ok());
         QVERIFY(compose_pdf(job, pdf).ok());
     }

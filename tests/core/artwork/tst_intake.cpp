@@ -624,8 +624,8 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         OutputRequest request;
         request.folder = folder.path().toStdString();
-        QVERIFY(write_films(opened, request));
-        const auto film = read_tiff(folder.filePath(QStringLiteral("Black.tif")));
+        const Manifest written = take(write_films(opened, request));
+        const auto film = read_tiff(folder.filePath(QString::fromStdString(written.plates[0].file)));
         QCOMPARE(film.width, side);
         QCOMPARE(film.height, side);
         for (int y = 0; y < side; ++y) {

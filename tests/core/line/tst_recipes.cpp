@@ -336,6 +336,64 @@ private Q_SLOTS:
         QVERIFY(std::abs(knot.plates[0].at(18, 20) - 153) <= 1);
     }
 
+    void aBaseKeepsTheTonesOfGradientsAndFades_data()
+    {
+        QTest::addColumn<QString>("preset");
+        for (const char *name : {"Base under everything", "Base for a coloured garment", "Base without black",
+                                 "White behind colour"}) {
+            QTest::newRow(name) << QString::fromLatin1(name);
+        }
+    }
+
+    void aBaseKeepsTheTonesOfGradientsAndFades()
+    {
+        QFETCH(const QString, preset);
+        // Flat Alpha, then a gradient of it to nothing; below, flat Alpha that fades by a soft mask; a flat
+        // tint.
+        MiniPdf pdf = spots_page(
+            "/A cs 1 scn 0 36 36 36 re f q 36 36 36 36 re W n /S sh Q q /Fade gs 1 scn 0 0 36 30 re f Q "
+            "0.2 scn 40 0 30 30 re f",
+            "/Shading << /S << /ShadingType 2 /ColorSpace [/Separation /Alpha /DeviceCMYK << /FunctionType 2 "
+            "/Domain [0 1] /C0 [0 0 0 0] /C1 [0 1 0 0] /N 1 >>] /Coords [36 0 72 0] /Function << "
+            "/FunctionType 2 "
+            "/Domain [0 1] /C0 [1] /C1 [0] /N 1 >> >> >>");
+        const std::string states = "/ExtGState << ";
+        const std::size_t at = pdf.resources.find(states);
+        QVERIFY(at != std::string::npos);
+        pdf.resources.insert(at + states.size(), "/Fade << /SMask << /S /Luminosity /G 10 0 R >> >> ");
+        const std::string mask = "/M sh";
+        pdf.objects = {
+            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency /CS /DeviceGray "
+            ">> /Resources << /Shading << /M << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 36 0] "
+            "/Function << /FunctionType 2 /Domain [0 1] /C0 [1] /C1 [0] /N 1 >> >> >> >> /Length " +
+            std::to_string(mask.size()) + " >>\nstream\n" + mask + "\nendstream"};
+        const Scene scene = pdf.scene();
+        QVERIFY(std::count_if(scene.objects.begin(), scene.objects.end(), is_tonal) == 2);
+        PresetTable table{{"Alpha"}, "", {}, true};
+        const auto presets = recipe_presets(table);
+        const auto chosen = std::find_if(presets.begin(), presets.end(), [&](const RecipePreset &one) {
+            return one.name == preset.toStdString();
+        });
+        QVERIFY(chosen != presets.end());
+        QVERIFY(chosen->about.find("keep their tones") != std::string::npos); // and says so
+        const PlateTile tile = take(plate_line(pdf, chosen->recipe)->render({0, 0, 72, 72}, Dpi(72)));
+        const Plane &alpha = tile.plates[1];
+        const Plane &white = tile.plates[2];
+        QCOMPARE(int(white.at(10, 18)), 255);          // flat: solid
+        QCOMPARE(int(white.at(55, 58)), 255);          // a flat tint too
+        for (const int x : {40, 46, 52, 58, 64, 69}) { // gradient: by its tone, a step narrower at most
+            QVERIFY2(std::abs(white.at(x, 18) - alpha.at(x, 18)) <= 9, qPrintable(QString::number(x)));
+        }
+        for (const int x : {4, 12, 20, 28, 33}) {
+            QVERIFY2(std::abs(white.at(x, 58) - alpha.at(x, 58)) <= 9, qPrintable(QString::number(x)));
+        }
+        QVERIFY(white.at(70, 18) < 16 && white.at(34, 58) < 16); // no hard edge where it ends
+        // Without the tones it was a solid block: the artwork area, choked.
+        table.tonal = false;
+        QVERIFY(recipe_presets(table)[0].about.find("tones") == std::string::npos);
+        QCOMPARE(tone(pdf, recipe_presets(table)[0].recipe, 66, 18), 255);
+    }
+
     void foilKnocksOutWhatLiesUnderItButForItsRim()
     {
         const MiniPdf pdf = spots_page("/A cs 1 scn 0 0 72 72 re f /B cs 1 scn 20 20 30 30 re f");
@@ -500,7 +558,9 @@ private Q_SLOTS:
         small.source.size = 7.5;
         RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area, {"Black"});
         area.source.windows = true;
-        for (const RecipeStep &one : {objects, drawn, layer, curve, file, small, area}) {
+        RecipeStep tonal = from(RecipeDo::Add, RecipeFrom::Tonal, {"Alpha"});
+        tonal.tonal = true;
+        for (const RecipeStep &one : {objects, drawn, layer, curve, file, small, area, tonal}) {
             plate.recipe.push_back(one);
         }
         plate.printing = {2, true, true, 43};

@@ -30,7 +30,10 @@ struct Composition
     QTemporaryDir folder;
     QString path = folder.filePath(QStringLiteral("plates.pdf"));
     std::vector<ComposedPlate> plates;
-    explicit Composition(const OpenedJob &job) : plates(take(compose_pdf(job, path.toStdString())).plates) {}
+    explicit Composition(const OpenedJob &job)
+        : plates(take(compose_pdf(job, path.toStdString())).pages.front().plates)
+    {
+    }
 };
 
 RecipeStep area()

@@ -198,8 +198,10 @@ private Q_SLOTS:
         opened.job.film.format = FilmFormat::Pdf;
         const auto written = write(opened, 2, 37);
         QCOMPARE(files_in(written->folder.path()),
-                 (QStringList{QStringLiteral("films.pdf"), QStringLiteral("manifest.json")}));
-        const QString pdf = written->folder.filePath(QStringLiteral("films.pdf"));
+                 (QStringList{QStringLiteral("manifest.json"),
+                              QString::fromStdString(written->manifest.plates[0].file)}));
+        const QString pdf =
+            written->folder.filePath(QString::fromStdString(written->manifest.plates[0].file));
         QProcess info;
         info.start(QStringLiteral("pdfinfo"), {pdf});
         QVERIFY(info.waitForFinished());
@@ -353,6 +355,128 @@ private Q_SLOTS:
             plate.screen.ruling = Lpi(25);
         }
         QVERIFY(write_films(opened, request));
+    }
+
+    void namesTellJobPageOrderAndInk()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.name = "Night / tote";
+        const auto written = write(opened);
+        QCOMPARE(written->manifest.plates[0].file, std::string("Night _ tote-p1-1-Alpha.tif"));
+        QCOMPARE(written->manifest.plates[1].file, std::string("Night _ tote-p1-2-Beta.tif"));
+        for (int i = 0; i < 9; ++i) { // with ten plates and more the order still sorts
+            opened.job.plates.push_back(propose_plate({}, "More " + std::to_string(i), InkUse::Spot, {}));
+        }
+        QCOMPARE(write(opened)->manifest.plates[0].file, std::string("Night _ tote-p1-01-Alpha.tif"));
+    }
+
+    void platesWithoutInkAreLeftOut_data()
+    {
+        QTest::addColumn<int>("format");
+        QTest::newRow("TIFF") << static_cast<int>(FilmFormat::Tiff);
+        QTest::newRow("PDF") << static_cast<int>(FilmFormat::Pdf);
+    }
+
+    void platesWithoutInkAreLeftOut()
+    {
+        QFETCH(const int, format);
+        OpenedJob opened = two_spot_job();
+        opened.job.film.format = static_cast<FilmFormat>(format);
+        opened.job.plates.insert(opened.job.plates.begin(), propose_plate({}, "Idle", InkUse::Spot, {}));
+        const auto written = write(opened);
+        QCOMPARE(written->manifest.plates.size(), std::size_t(2));
+        QCOMPARE(written->manifest.plates[0].order, 2); // the order is the job's
+        QCOMPARE(written->manifest.blank, std::vector<std::string>{"Idle"});
+        QCOMPARE(files_in(written->folder.path()).size(),
+                 format == static_cast<int>(FilmFormat::Pdf) ? 2 : 3);
+        QTemporaryDir folder;
+        OutputRequest request;
+        request.folder = folder.path().toStdString();
+        request.blank_too = true;
+        QCOMPARE(take(write_films(opened, request)).plates.size(), std::size_t(3));
+        request.blank_too = false;
+        request.inks = {"Idle"}; // nothing else is asked for
+        QTemporaryDir other;
+        request.folder = other.path().toStdString();
+        QCOMPARE(write_films(opened, request).error().code, ErrorCode::NothingToPrint);
+        QVERIFY(files_in(other.path()).isEmpty());
+    }
+
+    void chosenPlatesAreTheSameFilms()
+    {
+        const OpenedJob opened = two_spot_job();
+        const auto all = write(opened);
+        Written one;
+        OutputRequest request;
+        request.folder = one.folder.path().toStdString();
+        request.label.date = "2026-11-25";
+        request.inks = {"Beta"};
+        one.manifest = take(write_films(opened, request));
+        QCOMPARE(one.manifest.plates.size(), std::size_t(1));
+        QCOMPARE(one.bytes(0), all->bytes(1));
+        request.inks = {"Beta", "Nobody"};
+        const auto unknown = write_films(opened, request);
+        QCOMPARE(unknown.error().code, ErrorCode::UnknownInk);
+        QVERIFY(unknown.error().remedy.find("Alpha") != std::string::npos);
+        Written without;
+        request.folder = without.folder.path().toStdString();
+        request.inks.clear();
+        request.without = {"Beta"};
+        without.manifest = take(write_films(opened, request));
+        QCOMPARE(without.manifest.plates.size(), std::size_t(1));
+        QCOMPARE(without.bytes(0), all->bytes(0));
+    }
+
+    void anotherSetsFolderIsNotWrittenInto()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 108 144 re f");
+        pdf.more_pages = {"/A cs 1 scn 0 0 50 50 re f"};
+        OpenedJob opened = pdf.job();
+        opened.job.film.resolution = Dpi(300);
+        QTemporaryDir folder;
+        OutputRequest request;
+        request.folder = folder.path().toStdString();
+        const Manifest first = take(write_films(opened, request));
+        const QStringList before = files_in(folder.path());
+        QVERIFY(write_films(opened, request)); // the same once more
+        OpenedJob second = take(turn_to(opened, 2));
+        const auto refused = write_films(second, request);
+        QCOMPARE(refused.error().code, ErrorCode::CannotWrite);
+        QVERIFY(refused.error().reason.find("page 1") != std::string::npos);
+        QCOMPARE(write_plates(opened, Dpi(72), PageBox::Media, request).error().code, ErrorCode::CannotWrite);
+        QCOMPARE(files_in(folder.path()), before);
+        request.earlier = EarlierFiles::MoveAway;
+        const Manifest moved = take(write_films(second, request));
+        QCOMPARE(moved.moved, std::vector<std::string>{first.plates[0].file});
+        QVERIFY(QFile::exists(
+            folder.filePath(QStringLiteral("earlier/") + QString::fromStdString(first.plates[0].file))));
+    }
+
+    void pagesAreSetsOfTheirOwn()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 30 30 re f");
+        pdf.more_pages = {"", "/B cs 1 scn 0 0 30 30 re f", "/A cs 1 scn 0 0 50 50 re f"};
+        OpenedJob opened = pdf.job();
+        opened.job.film.resolution = Dpi(300);
+        QTemporaryDir folder;
+        OutputRequest request;
+        request.folder = folder.path().toStdString();
+        const auto pages = take(write_pages(opened, {1, 2, 3}, request, {}, write_films));
+        QCOMPARE(pages.size(), std::size_t(2)); // page 2 is blank, page 4 was not asked for
+        QCOMPARE(pages[0].page, 1);
+        QCOMPARE(pages[1].page, 3);
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Dirs | QDir::NoDotAndDotDot),
+                 (QStringList{QStringLiteral("page-1"), QStringLiteral("page-3")}));
+        QCOMPARE(pages[1].plates[0].ink, std::string("Beta"));
+        QVERIFY(QFile::exists(
+            folder.filePath(QStringLiteral("page-3/") + QString::fromStdString(pages[1].plates[0].file))));
+        // One page goes where it was told to.
+        QTemporaryDir single;
+        request.folder = single.path().toStdString();
+        QCOMPARE(take(write_pages(opened, {4}, request, {}, write_films)).size(), std::size_t(1));
+        QVERIFY(QFile::exists(single.filePath(QStringLiteral("manifest.json"))));
+        QCOMPARE(write_pages(opened, {2}, request, {}, write_films).error().code, ErrorCode::NothingToPrint);
+        QCOMPARE(write_pages(opened, {9}, request, {}, write_films).error().code, ErrorCode::NoSuchPage);
     }
 };
 

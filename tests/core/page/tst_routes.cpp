@@ -740,7 +740,7 @@ private Q_SLOTS:
                 const bool mixed =
                     colour.inks.size() > 1 && reach.route < 0 &&
                     std::any_of(colour.inks.begin(), colour.inks.end(), [&](const InkAmount &ink) {
-                        const int number = ink_route(routes, ink.ink);
+                        const int number = ink_route(routes, ink.ink, 1);
                         return number >= 0 && routes[static_cast<std::size_t>(number)].to == RouteTo::Process;
                     });
                 for (std::size_t i = 0; i < inks.size() && !mixed; ++i) {

@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/step_edit.h"
+#include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
 #include "core/job/print_model.h"
 
@@ -63,20 +64,10 @@ QListWidget *make_list(const char *name, const QString &says, int height, QWidge
     return list;
 }
 
-/// A name no plate of the job has.
-std::string free_name(const Job &job, const std::string &wanted)
-{
-    std::string name = wanted;
-    for (int number = 2; job.find_plate(name) >= 0; ++number) {
-        name = wanted + " " + std::to_string(number);
-    }
-    return name;
-}
-
 } // namespace
 
 BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent)
-    : QWidget(parent), m_session(session), m_choice(choice), m_spotlight(spotlight)
+    : Worktop(parent), m_session(session), m_choice(choice), m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("buildWorktop"));
     auto *column = new QVBoxLayout(this);
@@ -174,8 +165,8 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotligh
     });
     connect(m_faults, &QListWidget::currentRowChanged, this, &BuildWorktop::lightFault);
     connect(m_faults, &QListWidget::itemClicked, this, [this] { lightFault(m_faults->currentRow()); });
-    connect(&m_session, &Session::findingsChanged, this, &BuildWorktop::refreshResult);
-    connect(&m_session, &Session::coverageChanged, this, &BuildWorktop::refreshResult);
+    connect(&m_session.facts(), &Facts::findingsChanged, this, &BuildWorktop::refreshResult);
+    connect(&m_session.facts(), &Facts::coverageChanged, this, &BuildWorktop::refreshResult);
     connect(&m_choice, &Choice::plateChanged, this, &BuildWorktop::refresh);
     connect(&m_session, &Session::jobChanged, this, &BuildWorktop::refresh);
     refresh();
@@ -294,7 +285,7 @@ void BuildWorktop::refresh()
                           : theme::text_of(one.ink)) +
                      (one.printing.flash ? tr(", flash") : QString());
     }
-    m_order->setText(tr("On %1: %2.").arg(theme::text_of(job.stock.name), order.join(tr(", then "))));
+    m_order->setText(tr("On %1: %2.").arg(theme::text_of(job.stock_here().name), order.join(tr(", then "))));
     m_known = recipe_presets(presetTable());
     const int preset = std::max(0, m_presets->currentIndex());
     const QSignalBlocker quiet_presets(m_presets);
@@ -365,7 +356,7 @@ void BuildWorktop::refreshResult()
     const Plate *chosen = plate();
     m_result->clear();
     if (chosen != nullptr) {
-        const double share = m_session.coverage(chosen->ink);
+        const double share = m_session.facts().coverage(chosen->ink);
         const Rect trim = m_session.trimArea();
         m_result->setText(share < 0
                               ? tr("%1: …").arg(theme::text_of(chosen->ink))
@@ -373,7 +364,7 @@ void BuildWorktop::refreshResult()
                                     .arg(theme::text_of(chosen->ink), theme::percent(share, 1),
                                          QString::number(share * trim.width * trim.height / 100, 'f', 1)));
     }
-    for (const Finding &finding : m_session.plateFindings()) {
+    for (const Finding &finding : m_session.facts().plateFindings()) {
         double mm2 = 0; // where places are areas
         for (const FindingPlace &place : finding.places) {
             const QString measured = theme::text_of(place.measured);
@@ -394,8 +385,8 @@ void BuildWorktop::refreshResult()
 /// What is said where no fault is listed.
 QString BuildWorktop::faultsSaid() const
 {
-    using State = Fact<Session::Followed>::State;
-    const Fact<Session::Followed> &followed = m_session.followed();
+    using State = Fact<Facts::Followed>::State;
+    const Fact<Facts::Followed> &followed = m_session.facts().followed();
     switch (followed.state()) {
     case State::Unknown:
         return tr("the plates have not been checked");
@@ -443,23 +434,14 @@ void BuildWorktop::refreshSteps()
 
 PresetTable BuildWorktop::presetTable() const
 {
-    PresetTable table;
-    for (const Plate &one : m_session.job().plates) {
-        const bool colour = one.kind == InkUse::Spot || one.kind == InkUse::Process;
-        const bool computed = !one.recipe.empty();
-        if (colour) {
-            table.inks.push_back(one.ink);
-        } else if (one.kind == InkUse::White && computed && table.base.empty()) {
-            table.base = one.ink;
-        }
-    }
     const Rect trim = m_session.trimArea();
     const Rect media = m_session.mediaArea({trim.x, trim.y, trim.width, trim.height});
-    for (const Fold &fold : m_session.rules().folds) {
-        table.folds.push_back(fold.upright ? Rect{media.x + fold.at.value, media.y, 0, media.height}
-                                           : Rect{media.x, media.y + fold.at.value, media.width, 0});
+    std::vector<Rect> folds;
+    for (const Fold &fold : m_session.facts().rules().folds) {
+        folds.push_back(fold.upright ? Rect{media.x + fold.at.value, media.y, 0, media.height}
+                                     : Rect{media.x, media.y + fold.at.value, media.width, 0});
     }
-    return table;
+    return preset_table(m_session.job(), m_session.page()->scene, std::move(folds));
 }
 
 void BuildWorktop::makePlate()
@@ -468,39 +450,12 @@ void BuildWorktop::makePlate()
     if (!m_session.isOpen() || row < 0) {
         return;
     }
-    const RecipePreset preset = m_known[static_cast<std::size_t>(row)];
-    Job job = m_session.job();
-    Plate made = propose_plate(job.plates, free_name(job, preset.ink), preset.use, preset.solid);
-    made.recipe = preset.recipe;
-    // What looks at a plate that is computed lies on it; other bases are printed first of all.
-    const std::vector<std::string> read = plates_read(preset.recipe);
-    std::size_t place = preset.on_top ? job.plates.size() : 0;
-    for (std::size_t i = 0; i < job.plates.size() && !preset.on_top; ++i) {
-        const bool base = job.plates[i].kind == InkUse::White && !job.plates[i].recipe.empty();
-        if (base && std::find(read.begin(), read.end(), job.plates[i].ink) != read.end()) {
-            place = i + 1;
-        }
+    const auto made = make_preset_plate(m_session.job(), m_known[static_cast<std::size_t>(row)]);
+    if (made) {
+        const QString ink = theme::text_of(made->ink);
+        m_session.change(made->job, tr("Make %1").arg(ink));
+        m_choice.choosePlate(ink);
     }
-    for (Plate &other : job.plates) {
-        const bool prints_colour = other.kind == InkUse::Spot || other.kind == InkUse::Process ||
-                                   other.kind == InkUse::White || other.kind == InkUse::Metallic;
-        for (RecipeStep step : prints_colour ? preset.others : Recipe()) {
-            for (std::string &ink : step.source.inks) {
-                ink = ink.empty() ? made.ink : ink;
-            }
-            if (other.recipe.empty()) { // what the artwork and its routes make
-                RecipeStep own;
-                own.source.from = RecipeFrom::Plate;
-                own.source.inks = {other.ink};
-                other.recipe = {own};
-            }
-            other.recipe.push_back(step);
-        }
-    }
-    const QString ink = theme::text_of(made.ink);
-    job.plates.insert(job.plates.begin() + static_cast<std::ptrdiff_t>(place), std::move(made));
-    m_session.change(job, tr("Make %1").arg(ink));
-    m_choice.choosePlate(ink);
 }
 
 void BuildWorktop::addStep()
@@ -544,12 +499,28 @@ void BuildWorktop::movePlate(int by)
     }
 }
 
+bool BuildWorktop::pour(QPointF mm, const std::vector<int> &objects, bool)
+{
+    if (takeBackArea(mm)) {
+        return true;
+    }
+    if (objects.empty()) {
+        return false;
+    }
+    if (takesPoured()) {
+        pourObject(objects.back());
+    } else {
+        Q_EMIT note(tr("%1 is made by the artwork and its routes; pour there in Ink.").arg(m_choice.plate()));
+    }
+    return true;
+}
+
 bool BuildWorktop::takesPoured() const
 {
     return plate() != nullptr && !plate()->recipe.empty();
 }
 
-void BuildWorktop::pour(int object)
+void BuildWorktop::pourObject(int object)
 {
     const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
     const ObjectMark mark = m_session.markOf(object);
@@ -605,7 +576,7 @@ bool BuildWorktop::takeBackArea(const QPointF &shown)
     return false;
 }
 
-void BuildWorktop::takeDrawn(const QRectF &area)
+void BuildWorktop::areaDrawn(const QRectF &area)
 {
     if (!takesPoured()) {
         return;

@@ -6,8 +6,7 @@
 #include "app/models/choice.h"
 #include "app/models/spotlight.h"
 #include "app/services/session.h"
-
-#include <QWidget>
+#include "app/worktops/worktop.h"
 
 #include <functional>
 
@@ -23,22 +22,25 @@ namespace bichrom {
 class NumberField;
 class StepEdit;
 
-class BuildWorktop : public QWidget
+class BuildWorktop : public Worktop
 {
     Q_OBJECT
 
 public:
     BuildWorktop(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent = nullptr);
 
-    /// Whether the chosen plate is computed: then pouring adds to it, or takes away what was poured before.
-    [[nodiscard]] bool takesPoured() const;
-    void pour(int object);
-    /// Removes the area that was drawn last over a place (mm of the shown page) for the chosen plate, if any.
-    bool takeBackArea(const QPointF &shown); ///< of the page's scene
-    /// A rectangle drawn on the light table joins the chosen plate, mm of the shown page.
-    void takeDrawn(const QRectF &area);
+    /// An area drawn there before is taken away; else the topmost object joins the chosen plate, or leaves it
+    /// when it was poured before.
+    bool pour(QPointF mm, const std::vector<int> &objects, bool one) override;
+    /// The rectangle joins the chosen plate.
+    void areaDrawn(const QRectF &area) override;
 
 private:
+    /// Whether the chosen plate is computed: then pouring and drawing change it.
+    [[nodiscard]] bool takesPoured() const;
+    void pourObject(int object);
+    /// Removes the area that was drawn last over a place (mm of the shown page) for the chosen plate, if any.
+    bool takeBackArea(const QPointF &shown);
     void buildPrinting(class QVBoxLayout *column);
     void refresh();
     void refreshSteps();

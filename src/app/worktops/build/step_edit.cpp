@@ -37,7 +37,7 @@ StepEdit::StepEdit(QWidget *parent) : QWidget(parent)
     m_from = new QComboBox(this);
     m_from->addItems({tr("the artwork area"), tr("a plate"), tr("the largest of plates"),
                       tr("the sum of plates"), tr("chosen objects"), tr("a layer"), tr("a page box"),
-                      tr("drawn areas"), tr("small text"), tr("a placed file")});
+                      tr("drawn areas"), tr("small text"), tr("a placed file"), tr("gradients and fades")});
     add(tr("source"), m_from, "stepFrom");
     m_inks = new QListWidget(this);
     m_inks->setStyleSheet(theme::listStyle());
@@ -116,7 +116,8 @@ bool StepEdit::needs(const QWidget *field) const
         return source;
     }
     if (field == m_inks) {
-        return one_of({RecipeFrom::Plate, RecipeFrom::Largest, RecipeFrom::Sum, RecipeFrom::Area});
+        return one_of(
+            {RecipeFrom::Plate, RecipeFrom::Largest, RecipeFrom::Sum, RecipeFrom::Area, RecipeFrom::Tonal});
     }
     if (field == m_box) {
         return one_of({RecipeFrom::Box});
@@ -173,7 +174,9 @@ void StepEdit::show(const RecipeStep *step, const Job &job)
             field->setAccessibleName(label->text());
         }
         if (field == m_inks) {
-            label->setText(m_step.source.from == RecipeFrom::Area ? tr("only of") : tr("plates"));
+            label->setText(m_step.source.from == RecipeFrom::Area    ? tr("only of")
+                           : m_step.source.from == RecipeFrom::Tonal ? tr("tones of")
+                                                                     : tr("plates"));
         }
     }
     const RecipeFrom from = m_step.source.from;

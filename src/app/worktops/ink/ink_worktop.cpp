@@ -15,7 +15,7 @@ namespace bichrom {
 
 InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library,
                        Spotlight &spotlight, Prompts &prompts, QWidget *parent)
-    : QWidget(parent)
+    : Worktop(parent), m_session(session), m_choice(choice), m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("inkWorktop"));
     auto *outer = new QVBoxLayout(this);
@@ -40,11 +40,43 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);
+    connect(&m_session, &Session::jobChanged, this, &Worktop::stateChanged);
+    connect(&m_session.facts(), &Facts::findingsChanged, this, &Worktop::stateChanged);
 }
 
-void InkWorktop::pick(QPointF mm)
+StageState InkWorktop::state(bool looked_at) const
+{
+    const Facts &facts = m_session.facts();
+    const bool failed = facts.followed().state() == Fact<Facts::Followed>::State::Failed;
+    return failed || !facts.openLosses().empty()          ? StageState::FindingsOpen
+           : looked_at || !m_session.job().routes.empty() ? StageState::InWork
+                                                          : StageState::NotLookedAt;
+}
+
+void InkWorktop::clicked(QPointF mm)
 {
     m_pictures->pick(mm);
+}
+
+void InkWorktop::areaDrawn(const QRectF &area)
+{
+    std::vector<int> inside;
+    std::vector<QRectF> places;
+    for (const SceneObject &object : m_session.page()->scene.objects) {
+        const QRectF at = m_session.shownArea(m_session.markOf(object.index).bounds);
+        if (at.width() > 0 && at.height() > 0 && area.contains(at)) {
+            inside.push_back(object.index);
+            places.push_back(at);
+        }
+    }
+    const auto count = static_cast<int>(inside.size());
+    m_spotlight.light(std::move(places), count > 0 ? 0 : -1,
+                      count == 1 ? tr("1 object inside") : tr("%1 objects inside").arg(count), -1, false);
+    m_choice.chooseObjects(std::move(inside));
+    Q_EMIT note(count == 0
+                    ? tr("No object lies wholly inside.")
+                    : tr("R sends the objects inside to the chosen plate; the buttons of Routes act on "
+                         "them too."));
 }
 
 void InkWorktop::showPanel(Panel panel)

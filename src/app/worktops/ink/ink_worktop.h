@@ -6,8 +6,7 @@
 #include "app/models/spotlight.h"
 #include "app/services/prompts.h"
 #include "app/services/router.h"
-
-#include <QWidget>
+#include "app/worktops/worktop.h"
 
 namespace bichrom {
 
@@ -15,7 +14,7 @@ class PanelSwitch;
 class PicturesPanel;
 
 /// One of its panels at a time.
-class InkWorktop : public QWidget
+class InkWorktop : public Worktop
 {
     Q_OBJECT
 
@@ -32,10 +31,15 @@ public:
     InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,
                Prompts &prompts, QWidget *parent = nullptr);
     void showPanel(Panel panel);
-    /// A click on the light table, mm.
-    void pick(QPointF mm);
+    [[nodiscard]] StageState state(bool looked_at) const override;
+    void clicked(QPointF mm) override;
+    /// Takes the objects that lie wholly inside.
+    void areaDrawn(const QRectF &area) override;
 
 private:
+    Session &m_session;
+    Choice &m_choice;
+    Spotlight &m_spotlight;
     PanelSwitch *m_switch;
     PicturesPanel *m_pictures;
 };

@@ -8,6 +8,7 @@
 #include <QCompleter>
 #include <QHBoxLayout>
 #include <QListWidget>
+#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
 
@@ -76,6 +77,12 @@ void RoutesPanel::build()
         m_router.setMeasure(index == 0 ? ColourMeasure::DeltaE : ColourMeasure::Colourants);
     });
     column->addLayout(head);
+    m_plateEach = small_button("plateEach", tr("A plate for each colour"),
+                               tr("Makes a plate for each of the colours below that is no ink of its own, "
+                                  "named from the nearest ink of the book, and sends the colour there"),
+                               this);
+    connect(m_plateEach, &QPushButton::clicked, &m_router, &Router::platesFromColours);
+    column->addWidget(m_plateEach);
     auto *scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -137,20 +144,19 @@ void RoutesPanel::buildActions(QVBoxLayout *column)
         ends->addWidget(button, 1);
     };
     add("endProcess", tr("Process"), tr("Prints as its process build, whatever its inks are called"),
-        [this] { m_router.end(m_choice.colour(), RouteTo::Process); });
+        [this] { m_router.endChosen(RouteTo::Process); });
     add("endWhite", tr("White"), tr("Prints solid in white ink; a white plate is made when there is none"),
-        [this] { m_router.sendWhite(m_choice.colour()); });
+        [this] { m_router.whitenChosen(); });
     add("endBare", tr("Bare stock"), tr("Knocks out what is below and prints nothing"),
-        [this] { m_router.end(m_choice.colour(), RouteTo::BareStock); });
+        [this] { m_router.endChosen(RouteTo::BareStock); });
     add("endNothing", tr("No print"), tr("Leaves no trace: what is below it stays"),
-        [this] { m_router.end(m_choice.colour(), RouteTo::Nothing); });
+        [this] { m_router.endChosen(RouteTo::Nothing); });
     add("endRelease", tr("As it is"), tr("Removes the routes that take this colour (Delete)"),
-        [this] { m_router.release(m_choice.colour()); });
+        [this] { m_router.releaseChosen(); });
     column->addLayout(ends);
     connect(m_amount, &QComboBox::activated, this, &RoutesPanel::takeAmount);
     connect(m_tint, &NumberField::valueEntered, this, &RoutesPanel::takeAmount);
-    connect(m_send, &QPushButton::clicked, this,
-            [this] { m_router.send(m_choice.colour(), m_choice.plate()); });
+    connect(m_send, &QPushButton::clicked, &m_router, &Router::sendChosen);
 }
 
 void RoutesPanel::buildRoutes(QVBoxLayout *column)
@@ -186,7 +192,7 @@ void RoutesPanel::buildRoutes(QVBoxLayout *column)
         tr("Type an ink's name and press Return. Colour and kind come from the ink book."));
     m_removePlate =
         small_button("removePlate", tr("Remove plate"), tr("Removes the chosen plate from the job"), this);
-    m_like = small_button("likeThis", tr("Like this"),
+    m_like = small_button("likeThis", tr("Light alike"),
                           tr("Lights everything in the artwork that is like the chosen colour"), this);
     foot->addWidget(m_newPlate, 1);
     foot->addWidget(m_removePlate);
@@ -201,6 +207,12 @@ void RoutesPanel::buildRoutes(QVBoxLayout *column)
     connect(m_down, &QPushButton::clicked, this, [move] { move(1); });
     connect(m_remove, &QPushButton::clicked, this, [this] { m_router.removeRoute(m_routes->currentRow()); });
     connect(m_routes, &QListWidget::currentRowChanged, this, &RoutesPanel::refreshRoutes);
+    m_routes->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_routes, &QListWidget::customContextMenuRequested, this, [this](const QPoint &at) {
+        if (const QListWidgetItem *item = m_routes->itemAt(at)) {
+            openRouteMenu(m_routes->row(item), m_routes->viewport()->mapToGlobal(at));
+        }
+    });
     connect(m_newPlate, &QLineEdit::returnPressed, this, [this] {
         m_router.addPlate(m_newPlate->text());
         m_newPlate->clear();
@@ -225,10 +237,11 @@ int RoutesPanel::leaderOf(int source) const
 {
     const auto &groups = m_router.groups();
     const int flat = source - static_cast<int>(groups.size()); // the flat colours of pictures follow
-    return source < 0 ? -1
-           : flat >= 0
-               ? (flat < static_cast<int>(m_session.flatColours().size()) ? m_router.colourOfFlat(flat) : -1)
-               : groups[static_cast<std::size_t>(source)].members.front();
+    return source < 0  ? -1
+           : flat >= 0 ? (flat < static_cast<int>(m_session.facts().flatColours().size())
+                              ? m_router.colourOfFlat(flat)
+                              : -1)
+                       : groups[static_cast<std::size_t>(source)].members.front();
 }
 
 int RoutesPanel::sourceOf(int colour) const
@@ -239,7 +252,7 @@ int RoutesPanel::sourceOf(int colour) const
 
 FlowSource RoutesPanel::flatSource(int flat) const
 {
-    const FlatColour &colour = m_session.flatColours()[static_cast<std::size_t>(flat)];
+    const FlatColour &colour = m_session.facts().flatColours()[static_cast<std::size_t>(flat)];
     FlowSource source;
     source.swatch = QColor(colour.rgb[0], colour.rgb[1], colour.rgb[2]);
     source.name = tr("picture %1 %2 %3").arg(colour.rgb[0]).arg(colour.rgb[1]).arg(colour.rgb[2]);
@@ -262,9 +275,11 @@ QString RoutesPanel::shortName(const ColourUse &use)
     static constexpr const char *letters[] = {"C", "M", "Y", "K"};
     QStringList parts;
     const bool lab = use.space.find("Lab") != std::string::npos;
+    const bool rgb = use.colorants.size() == 3 && use.colorants.front() == "Red";
+    const double whole = lab ? 1 : rgb ? 255 : 100; // as artists write them
     for (std::size_t i = 0; i < use.values.size(); ++i) {
         const double value = static_cast<double>(use.values[i]);
-        const QString number = QString::number(std::lround(lab ? value : value * 100.0));
+        const QString number = QString::number(std::lround(value * whole));
         if (use.values.size() == use.colorants.size()) {
             const QString name = theme::text_of(use.colorants[i]);
             const int channel = process_channel(use.colorants[i]);
@@ -329,7 +344,9 @@ QString RoutesPanel::shortRoute(const Route &route)
                         : route.to == RouteTo::BareStock ? tr("bare stock")
                         : route.to == RouteTo::Nothing   ? tr("no print")
                                                          : to.join(QStringLiteral(" + "));
-    return tr("%1 → %2").arg(from, end);
+    const QString pages =
+        route.pages.empty() ? QString() : tr(" (p. %1)").arg(theme::text_of(format_pages(route.pages)));
+    return tr("%1 → %2").arg(from, end) + pages;
 }
 
 void RoutesPanel::refresh()
@@ -353,7 +370,7 @@ void RoutesPanel::refreshFlow()
         ends.push_back({{}, tr("bare stock"), true});
         ends.push_back({{}, tr("no print"), true});
         const Scene &scene = m_session.page()->scene;
-        const auto &areas = m_session.colourAreas();
+        const auto &areas = m_session.facts().colourAreas();
         for (const ColourGroup &group : m_router.groups()) {
             const int leader = group.members.front();
             const FoundColour &colour = scene.colours[static_cast<std::size_t>(leader)];
@@ -391,7 +408,7 @@ void RoutesPanel::refreshFlow()
             }
             sources.push_back(std::move(source));
         }
-        for (int flat = 0; flat < static_cast<int>(m_session.flatColours().size()); ++flat) {
+        for (int flat = 0; flat < static_cast<int>(m_session.facts().flatColours().size()); ++flat) {
             sources.push_back(flatSource(flat));
             for (const FlowSource::Stream &stream : sources.back().streams) {
                 ends[static_cast<std::size_t>(stream.to)].idle = false;
@@ -428,12 +445,22 @@ void RoutesPanel::refreshDetail()
                                           button->objectName() == QStringLiteral("endRelease"))));
     }
     m_tint->setEnabled(m_amount->currentIndex() > 0);
+    if (const auto &objects = m_choice.objects(); !objects.empty()) {
+        m_send->setEnabled(plate >= 0);
+        for (QPushButton *button : m_ends) {
+            button->setEnabled(true);
+        }
+        m_detail->setText(
+            tr("%1 chosen in the artwork; the buttons act on them, whatever their colours.")
+                .arg(objects.size() == 1 ? tr("1 object") : tr("%1 objects").arg(objects.size())));
+        return;
+    }
     if (flat >= 0) {
         const auto ink = m_router.flatInk(flat);
         m_detail->setText(
             tr("%1\nabout %2 cm²; %3")
                 .arg(m_router.nameOf(colour))
-                .arg(m_session.flatColours()[static_cast<std::size_t>(flat)].square_cm, 0, 'f', 2)
+                .arg(m_session.facts().flatColours()[static_cast<std::size_t>(flat)].square_cm, 0, 'f', 2)
                 .arg(!ink           ? tr("prints with its picture")
                      : ink->empty() ? tr("background: shows what the picture leaves bare")
                                     : tr("prints on %1").arg(theme::text_of(*ink))));
@@ -452,7 +479,8 @@ void RoutesPanel::refreshDetail()
     for (const int member : members.members) {
         objects += scene.colours[static_cast<std::size_t>(member)].objects;
         const auto i = static_cast<std::size_t>(member);
-        area += i < m_session.colourAreas().size() ? std::max(0.0, m_session.colourAreas()[i]) : 0.0;
+        area += i < m_session.facts().colourAreas().size() ? std::max(0.0, m_session.facts().colourAreas()[i])
+                                                           : 0.0;
     }
     const Reach reach = m_router.reach(colour);
     QString fate;
@@ -503,6 +531,33 @@ void RoutesPanel::refreshRoutes()
     m_up->setEnabled(row > 0);
     m_down->setEnabled(row >= 0 && row + 1 < count);
     m_remove->setEnabled(row >= 0);
+}
+
+void RoutesPanel::openRouteMenu(int number, const QPoint &global)
+{
+    const Route &route = m_session.job().routes[static_cast<std::size_t>(number)];
+    auto *menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("routeMenu"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto add = [&](const char *name, const QString &text) {
+        QAction *action = menu->addAction(text);
+        action->setObjectName(QString::fromLatin1(name));
+        return action;
+    };
+    if (m_session.artwork().page_count() > 1 && route.by != RouteBy::Objects) { // those say their pages
+        for (const PageList &pages : {PageList{}, PageList{m_session.job().page}}) {
+            QAction *action = add(pages.empty() ? "routeAllPages" : "routeThisPage",
+                                  pages.empty() ? tr("Holds on all pages") : tr("Holds on this page only"));
+            action->setCheckable(true);
+            action->setChecked(route.pages == pages);
+            connect(action, &QAction::triggered, this,
+                    [this, number, pages] { m_router.setRoutePages(number, pages); });
+        }
+        menu->addSeparator();
+    }
+    connect(add("routeDrop", tr("Remove the route")), &QAction::triggered, this,
+            [this, number] { m_router.removeRoute(number); });
+    menu->popup(global);
 }
 
 void RoutesPanel::takeEnd(int end)

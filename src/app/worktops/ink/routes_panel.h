@@ -40,6 +40,7 @@ private:
     void refreshRoutes();
     void refreshChoice();
     void takeEnd(int end);
+    void openRouteMenu(int number, const QPoint &global);
     void send(int source, int end);
     void lightAlike();
     void takeAmount();
@@ -62,6 +63,7 @@ private:
     QLabel *m_detail;
     QComboBox *m_amount;
     NumberField *m_tint;
+    QPushButton *m_plateEach;
     QPushButton *m_send;
     std::vector<QPushButton *> m_ends;
     QPushButton *m_like;

@@ -154,8 +154,8 @@ void SavingsPanel::refresh()
     m_savings.clear();
     if (m_session.isOpen()) {
         const Job &job = m_session.job();
-        m_savings = propose_savings(m_session.page()->scene, job, m_session.colourAreas(), m_alike->value(),
-                                    m_small->value());
+        m_savings = propose_savings(m_session.page()->scene, job, m_session.facts().colourAreas(),
+                                    m_alike->value(), m_small->value());
         for (const Saving &saving : m_savings) {
             QStringList frees;
             for (const std::string &ink : saving.frees) {
@@ -217,9 +217,9 @@ void SavingsPanel::take()
 
 void SavingsPanel::takeDownTo()
 {
-    const Reduction reduction = reduce_to(m_session.page()->scene, m_session.job(), m_session.colourAreas(),
-                                          static_cast<std::size_t>(std::lround(m_target->value())),
-                                          m_alike->value(), m_small->value());
+    const Reduction reduction = reduce_to(
+        m_session.page()->scene, m_session.job(), m_session.facts().colourAreas(),
+        static_cast<std::size_t>(std::lround(m_target->value())), m_alike->value(), m_small->value());
     m_session.change(reduction.job, tr("Down to %1 plates").arg(reduction.job.plates.size()));
 }
 

@@ -71,7 +71,7 @@ ContentsPanel::ContentsPanel(Session &session, Spotlight &spotlight, QWidget *pa
     m_about = group(tr("File"), "aboutFile");
     column->addStretch();
     connect(&m_session, &Session::pageChanged, this, &ContentsPanel::refresh);
-    connect(&m_session, &Session::coverageChanged, this, &ContentsPanel::refreshInks);
+    connect(&m_session.facts(), &Facts::coverageChanged, this, &ContentsPanel::refreshInks);
     connect(&m_session, &Session::jobChanged, this, [this] {
         refreshInks();
         samplePins();
@@ -106,14 +106,14 @@ void ContentsPanel::refreshInks()
         const Scene &scene = m_session.page()->scene;
         const Rect trim = m_session.trimArea();
         for (const FoundInk &ink : scene.inks) {
-            const double share = m_session.sourceCoverage(ink.name);
+            const double share = m_session.facts().sourceCoverage(ink.name);
             rows.push_back(
                 {theme::text_of(ink.name), ink.kind == InkKind::Process ? tr("process") : tr("spot"),
                  theme::ink_color(ink.solid), share, share * trim.width * trim.height / 100.0, ink.objects});
         }
         const int needed = static_cast<int>(scene.inks.size());
-        const int units = m_session.rules().press.units;
-        const QString press = theme::text_of(m_session.rules().name);
+        const int units = m_session.facts().rules().press.units;
+        const QString press = theme::text_of(m_session.facts().rules().name);
         m_units->setText(
             needed <= units
                 ? tr("%1 press units needed; %2 has %3. Shares are of the trim.")
@@ -245,8 +245,12 @@ void ContentsPanel::samplePins()
     if (pins.empty()) {
         return;
     }
-    std::vector<PixelRect> places;
+    std::vector<PixelRect> places; // empty for those of other pages
     for (const Pin &pin : pins) {
+        if (pin.page != page->info.number) {
+            places.emplace_back();
+            continue;
+        }
         const QRectF area = m_session.shownArea({pin.x, pin.y, pin.width, pin.height});
         places.push_back(
             pin.width > 0 ? sample_area(*page->plate_line, {area.x(), area.y(), area.width(), area.height()})
@@ -256,6 +260,10 @@ void ContentsPanel::samplePins()
         [page, places](const JobControl &control) -> Outcome<std::vector<CoreSample>> {
             std::vector<CoreSample> samples;
             for (const PixelRect &place : places) {
+                if (place.empty()) {
+                    samples.emplace_back();
+                    continue;
+                }
                 auto sample = take_sample(*page->plate_line, place, control);
                 if (!sample) {
                     return sample.error();
@@ -300,12 +308,13 @@ void ContentsPanel::refreshPins()
                 }
             }
         }
-        QLabel *words =
-            make_label(i >= m_samples.size() ? QStringLiteral("…")
-                       : tones.isEmpty()
-                           ? tr("bare")
-                           : tr("%1\ntotal %2").arg(tones.join(QStringLiteral(", ")), theme::percent(total)),
-                       12, QFont::Normal, false, line);
+        QLabel *words = make_label(
+            m_sampledPins[i].page != m_sampledPage->info.number ? tr("on page %1").arg(m_sampledPins[i].page)
+            : i >= m_samples.size()                             ? QStringLiteral("…")
+            : tones.isEmpty()
+                ? tr("bare")
+                : tr("%1\ntotal %2").arg(tones.join(QStringLiteral(", ")), theme::percent(total)),
+            12, QFont::Normal, false, line);
         words->setWordWrap(true);
         auto *drop = new QToolButton(line);
         drop->setObjectName(QStringLiteral("dropSample%1").arg(i + 1));
@@ -317,6 +326,10 @@ void ContentsPanel::refreshPins()
         row->addWidget(drop, 0, Qt::AlignTop);
         m_pinsColumn->addWidget(line);
         connect(show, &QToolButton::clicked, this, [this, pin = m_sampledPins[i]] {
+            if (pin.page != m_session.job().page) {
+                m_session.showPage(pin.page);
+                return;
+            }
             const QRectF area = m_session.shownArea({pin.x, pin.y, pin.width, pin.height});
             m_spotlight.light({area}, 0, {}, -1, true);
         });

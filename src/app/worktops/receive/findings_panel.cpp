@@ -62,7 +62,7 @@ FindingsPanel::FindingsPanel(Session &session, Spotlight &spotlight, RulesShelf 
 
     connect(m_rules, &QComboBox::activated, this, &FindingsPanel::chooseRules);
     connect(m_edit, &QPushButton::clicked, this, [this] {
-        RulesDialog dialog(m_shelf, m_session.rules(), m_prompts, window());
+        RulesDialog dialog(m_shelf, m_session.facts().rules(), m_prompts, window());
         if (dialog.exec() == QDialog::Accepted && m_session.isOpen()) {
             Job job = m_session.job();
             job.rules = rules_to_json(dialog.chosen());
@@ -70,17 +70,18 @@ FindingsPanel::FindingsPanel(Session &session, Spotlight &spotlight, RulesShelf 
         }
         refreshRules();
     });
-    connect(m_stop, &QPushButton::clicked, this,
-            [this] { m_session.isChecking() ? m_session.cancelChecking() : m_session.check(); });
+    connect(m_stop, &QPushButton::clicked, this, [this] {
+        m_session.facts().isChecking() ? m_session.facts().cancelChecking() : m_session.facts().check();
+    });
     connect(m_list, &FindingList::groupChosen, this, [this](int group) { showPlace(group, 0); });
-    connect(&m_session, &Session::findingsChanged, this, &FindingsPanel::refresh);
+    connect(&m_session.facts(), &Facts::findingsChanged, this, &FindingsPanel::refresh);
     connect(&m_session, &Session::jobChanged, this, &FindingsPanel::refresh);
     connect(&m_session, &Session::pageChanged, this, [this] {
         refreshDetail();
         light();
     });
     connect(&m_session, &Session::artworkChanged, this, [this] { m_group = m_place = -1; });
-    connect(&m_session, &Session::checkProgress, this, [this](qint64 done, qint64 total) {
+    connect(&m_session.facts(), &Facts::checkProgress, this, [this](qint64 done, qint64 total) {
         m_progress->setRange(0, static_cast<int>(total));
         m_progress->setValue(static_cast<int>(done));
     });
@@ -172,9 +173,9 @@ void FindingsPanel::refreshRules()
     for (const RulesShelf::Entry &entry : m_shelf.entries()) {
         m_rules->addItem(theme::text_of(entry.rules.name));
     }
-    int current = m_shelf.find(m_session.rules());
+    int current = m_shelf.find(m_session.facts().rules());
     if (current < 0) {
-        m_rules->addItem(tr("%1 (of this job)").arg(theme::text_of(m_session.rules().name)));
+        m_rules->addItem(tr("%1 (of this job)").arg(theme::text_of(m_session.facts().rules().name)));
         current = m_rules->count() - 1;
     }
     m_rules->setCurrentIndex(current);
@@ -197,7 +198,7 @@ void FindingsPanel::chooseRules(int row)
 void FindingsPanel::refresh()
 {
     refreshRules();
-    const auto &findings = m_session.findings();
+    const auto &findings = m_session.facts().findings();
     const bool open = m_session.isOpen();
     m_groups =
         open && findings ? group_findings(*findings, m_session.job().accepted) : std::vector<FindingGroup>();
@@ -205,19 +206,20 @@ void FindingsPanel::refresh()
         m_group = m_place = -1;
         m_spotlight.clear();
     }
-    m_progress->setVisible(open && m_session.isChecking());
-    m_stop->setVisible(open && (m_session.isChecking() || !findings));
-    m_stop->setText(m_session.isChecking() ? tr("Stop") : tr("Check"));
-    if (m_session.isChecking()) {
+    m_progress->setVisible(open && m_session.facts().isChecking());
+    m_stop->setVisible(open && (m_session.facts().isChecking() || !findings));
+    m_stop->setText(m_session.facts().isChecking() ? tr("Stop") : tr("Check"));
+    if (m_session.facts().isChecking()) {
         m_progress->setRange(0, 0);
     }
     QString state;
     if (!open) {
         state = tr("Open artwork to check it by the shop rules.");
-    } else if (m_session.isChecking()) {
+    } else if (m_session.facts().isChecking()) {
         state = tr("Checking …");
     } else if (!findings) {
-        state = m_session.checkFault().isEmpty() ? tr("Not checked.") : m_session.checkFault();
+        state =
+            m_session.facts().checkFault().isEmpty() ? tr("Not checked.") : m_session.facts().checkFault();
     } else if (m_groups.empty()) {
         state = tr("Nothing was found.");
     } else {
@@ -231,8 +233,8 @@ void FindingsPanel::refresh()
         if (open_groups == 1) {
             state = tr("1 finding open");
         }
-        if (!m_session.checkFault().isEmpty()) {
-            state += QLatin1Char('\n') + m_session.checkFault();
+        if (!m_session.facts().checkFault().isEmpty()) {
+            state += QLatin1Char('\n') + m_session.facts().checkFault();
         }
     }
     m_state->setText(state);
@@ -245,9 +247,9 @@ void FindingsPanel::refresh()
 std::vector<const Finding *> FindingsPanel::findingsOf(int group) const
 {
     std::vector<const Finding *> found;
-    if (group >= 0 && group < static_cast<int>(m_groups.size()) && m_session.findings()) {
+    if (group >= 0 && group < static_cast<int>(m_groups.size()) && m_session.facts().findings()) {
         for (const int index : m_groups[static_cast<std::size_t>(group)].findings) {
-            found.push_back(&(*m_session.findings())[static_cast<std::size_t>(index)]);
+            found.push_back(&(*m_session.facts().findings())[static_cast<std::size_t>(index)]);
         }
     }
     return found;
@@ -340,7 +342,7 @@ void FindingsPanel::refreshDetail()
                                        [](const FindingGroup &group) { return group.is_open(); });
     m_next->setEnabled(steppable);
     m_back->setEnabled(steppable);
-    m_report->setEnabled(m_session.findings().has_value());
+    m_report->setEnabled(m_session.facts().findings().has_value());
     m_detail->setVisible(any);
     m_ask->setVisible(any);
     m_where->setText(any         ? tr("%1 of %2").arg(m_place + 1).arg(places.size())
@@ -439,7 +441,7 @@ void FindingsPanel::ask()
 
 void FindingsPanel::saveReport(bool as_pdf)
 {
-    if (!m_session.findings()) {
+    if (!m_session.facts().findings()) {
         return;
     }
     const QFileInfo file(m_session.path());
@@ -453,8 +455,8 @@ void FindingsPanel::saveReport(bool as_pdf)
     m_report->setEnabled(false);
     m_state->setText(tr("Writing the report …"));
     m_tasks.start(
-        [as_pdf, path = path.toStdString(), opened = m_session.opened(), rules = m_session.rules(),
-         findings = *m_session.findings(),
+        [as_pdf, path = path.toStdString(), opened = m_session.opened(), rules = m_session.facts().rules(),
+         findings = *m_session.facts().findings(),
          date = QDate::currentDate().toString(Qt::ISODate).toStdString()](const JobControl &control) -> Done {
             if (!as_pdf) {
                 return write_file(path, findings_to_json(opened.artwork->name(), rules.name, findings,

@@ -6,7 +6,6 @@
 #include "app/worktops/receive/contents_panel.h"
 #include "app/worktops/receive/findings_panel.h"
 #include "app/worktops/receive/objects_panel.h"
-#include "app/worktops/receive/page_strip.h"
 #include "app/worktops/receive/reading_panel.h"
 
 #include <QFileInfo>
@@ -16,7 +15,7 @@ namespace bichrom {
 
 ReceiveWorktop::ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
                                QWidget *parent)
-    : QWidget(parent), m_session(session)
+    : Worktop(parent), m_session(session)
 {
     setObjectName(QStringLiteral("receiveWorktop"));
     auto *outer = new QVBoxLayout(this);
@@ -31,10 +30,6 @@ ReceiveWorktop::ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShel
     m_promise = make_label({}, 11, QFont::Normal, true, this);
     m_promise->setWordWrap(true);
     top->addWidget(m_promise);
-    auto *strip = new PageStrip(session, this);
-    top->addWidget(strip);
-    connect(strip, &PageStrip::pageChosen, &m_session, &Session::showPage);
-
     m_switch = new PanelSwitch(this);
     QStackedWidget *panels = m_switch->panels();
     m_findings = new FindingsPanel(session, spotlight, shelf, prompts, panels);
@@ -48,6 +43,8 @@ ReceiveWorktop::ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShel
     outer->addLayout(top);
     outer->addWidget(panels, 1);
     connect(&m_session, &Session::artworkChanged, this, &ReceiveWorktop::refresh);
+    connect(&m_session, &Session::jobChanged, this, &Worktop::stateChanged);
+    connect(&m_session.facts(), &Facts::findingsChanged, this, &Worktop::stateChanged);
     refresh();
 }
 
@@ -78,6 +75,16 @@ void ReceiveWorktop::refresh()
     m_promise->setText(
         open ? tr("Only looked at: the file is kept as it came.")
              : tr("Here a customer's file is looked at: what it contains, what would go wrong."));
+}
+
+StageState ReceiveWorktop::state(bool looked_at) const
+{
+    const Facts &facts = m_session.facts();
+    if (!facts.findings()) {
+        return looked_at ? StageState::InWork : StageState::NotLookedAt;
+    }
+    const bool open = facts.openFindings(Severity::Error) + facts.openFindings(Severity::Warning) > 0;
+    return open ? StageState::FindingsOpen : looked_at ? StageState::Finished : StageState::NotLookedAt;
 }
 
 } // namespace bichrom

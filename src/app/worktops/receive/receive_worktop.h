@@ -7,8 +7,7 @@
 #include "app/services/prompts.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
-
-#include <QWidget>
+#include "app/worktops/worktop.h"
 
 class QLabel;
 
@@ -20,7 +19,7 @@ class ObjectsPanel;
 class PanelSwitch;
 
 /// The file and its pages on top, below them one of four panels.
-class ReceiveWorktop : public QWidget
+class ReceiveWorktop : public Worktop
 {
     Q_OBJECT
 
@@ -36,7 +35,8 @@ public:
     ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
                    QWidget *parent = nullptr);
     void showPanel(Panel panel);
-    void setUnit(LengthUnit unit);
+    [[nodiscard]] StageState state(bool looked_at) const override;
+    void setUnit(LengthUnit unit) override;
     [[nodiscard]] FindingsPanel &findings() { return *m_findings; }
     /// Chooses an object that was clicked in the artwork.
     void chooseObject(int object);

@@ -12,9 +12,15 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QGridLayout>
+#include <QHeaderView>
 #include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QSignalBlocker>
+#include <QTreeWidget>
+
+#include <algorithm>
+#include <set>
 
 namespace bichrom {
 
@@ -58,8 +64,8 @@ QString earlier_files(const Manifest &manifest)
 
 } // namespace
 
-ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *parent)
-    : QWidget(parent), m_session(session), m_prompts(prompts)
+ReleaseWorktop::ReleaseWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
+    : Worktop(parent), m_session(session), m_view(view), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("releaseWorktop"));
     QVBoxLayout *column = make_scrolling_column(this);
@@ -111,6 +117,39 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
                                  "named"));
     body->addWidget(m_moveEarlier);
     body->addWidget(make_rule(m_body));
+    m_pagesRow = new QWidget(m_body);
+    auto *pages_row = new QHBoxLayout(m_pagesRow);
+    pages_row->setContentsMargins(0, 0, 0, 0);
+    m_pages = new QLineEdit(m_pagesRow);
+    m_pages->setObjectName(QStringLiteral("filmPages"));
+    m_pages->setAccessibleName(tr("Pages to write"));
+    m_pages->setPlaceholderText(tr("this page"));
+    m_pages->setToolTip(
+        tr("1-3,5 or all; empty: the page on the table. Of several pages each gets a folder."));
+    m_pages->setFixedWidth(129);
+    pages_row->addWidget(make_label(tr("Pages"), 12, QFont::Normal, true, m_pagesRow));
+    pages_row->addStretch();
+    pages_row->addWidget(m_pages);
+    body->addWidget(m_pagesRow);
+    m_films = new QTreeWidget(m_body);
+    m_films->setObjectName(QStringLiteral("filmList"));
+    m_films->setAccessibleName(tr("Films to write"));
+    m_films->setColumnCount(3);
+    m_films->setHeaderHidden(true);
+    m_films->setRootIsDecorated(false);
+    m_films->setUniformRowHeights(true);
+    m_films->setStyleSheet(theme::listStyle());
+    m_films->setFont(theme::font(12));
+    m_films->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_films->header()->setStretchLastSection(false);
+    m_films->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_films->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    m_films->header()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
+    body->addWidget(m_films);
+    m_filmsNote = make_label({}, 11, QFont::Normal, true, m_body);
+    m_filmsNote->setObjectName(QStringLiteral("filmListNote"));
+    m_filmsNote->setWordWrap(true);
+    body->addWidget(m_filmsNote);
     m_sheet = new FactList(m_body);
     m_sheet->setObjectName(QStringLiteral("filmSheet"));
     body->addWidget(m_sheet);
@@ -174,6 +213,12 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
         edit(on ? tr("Negative films") : tr("Positive films"),
              [on](FilmOptions &film) { film.negative = on; });
     });
+    connect(m_films, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem *item) {
+        m_ticks[item->data(0, Qt::UserRole).toString().toStdString()] = item->checkState(0) == Qt::Checked;
+        describeSheet();
+    });
+    connect(&m_session.facts(), &Facts::coverageChanged, this, &ReleaseWorktop::refresh);
+    connect(&m_view, &ViewState::changed, this, &ReleaseWorktop::refresh);
     connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
     connect(m_browse, &QPushButton::clicked, this, [this] {
         const QString folder = m_prompts.askFolder(m_folder->text());
@@ -191,6 +236,11 @@ ReleaseWorktop::ReleaseWorktop(Session &session, Prompts &prompts, QWidget *pare
         refresh();
     });
     connect(&m_session, &Session::jobChanged, this, &ReleaseWorktop::refresh);
+    connect(&m_session, &Session::artworkChanged, this, [this] {
+        m_released = false;
+        m_ticks.clear();
+        m_pages->clear();
+    });
     connect(&m_session, &Session::pathChanged, this, [this] {
         m_folderChosen = false;
         refresh();
@@ -224,14 +274,85 @@ void ReleaseWorktop::refresh()
         m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') +
                                                    file.completeBaseName() + QStringLiteral(" films")));
     }
+    m_pagesRow->setVisible(m_session.artwork().page_count() > 1);
     if (isVisible()) {
+        listFilms();
         describeSheet();
     }
+}
+
+/// A plate that prints nothing on this page is off until it is ticked on; others are on until ticked off.
+bool ReleaseWorktop::isTicked(const std::string &ink) const
+{
+    const auto said = m_ticks.find(ink);
+    return said != m_ticks.end() ? said->second : m_session.facts().coverage(ink) != 0.0;
+}
+
+void ReleaseWorktop::listFilms()
+{
+    const QSignalBlocker quiet(m_films);
+    m_films->clear();
+    const Job &job = m_session.job();
+    const Rect trim = m_session.trimArea();
+    QStringList hidden, blank;
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        const std::string &ink = job.plates[i].ink;
+        const double share = m_session.facts().coverage(ink);
+        const QString name = theme::text_of(ink);
+        auto *item = new QTreeWidgetItem(
+            m_films,
+            {QStringLiteral("%1  %2").arg(i + 1).arg(name),
+             share < 0    ? QStringLiteral("…")
+             : share == 0 ? tr("nothing")
+                          : theme::percent(share),
+             share > 0 ? tr("%1 cm²").arg(share * trim.width * trim.height / 100.0, 0, 'f', 1) : QString()});
+        item->setData(0, Qt::UserRole, name);
+        item->setCheckState(0, isTicked(ink) ? Qt::Checked : Qt::Unchecked);
+        item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
+        item->setTextAlignment(2, Qt::AlignRight | Qt::AlignVCenter);
+        if (share == 0) {
+            blank << name;
+        }
+        if (!m_view.isShown(name) && isTicked(ink)) {
+            hidden << name;
+        }
+    }
+    constexpr int most_rows = 7;
+    m_films->setFixedHeight(std::clamp(m_films->topLevelItemCount(), 1, most_rows) * 22 + 4);
+    QStringList notes;
+    if (!blank.isEmpty()) {
+        notes << tr("Nothing of the page prints on %1.").arg(blank.join(tr(", ")));
+    }
+    if (!hidden.isEmpty()) {
+        notes << tr("Hidden on the table, written all the same: %1.").arg(hidden.join(tr(", ")));
+    }
+    m_filmsNote->setText(notes.join(QLatin1Char(' ')));
+    m_filmsNote->setVisible(!notes.isEmpty());
+}
+
+std::vector<std::string> ReleaseWorktop::tickedInks() const
+{
+    std::vector<std::string> inks;
+    for (const std::string &ink : m_session.job().inks()) {
+        if (isTicked(ink)) {
+            inks.push_back(ink);
+        }
+    }
+    return inks;
+}
+
+Outcome<PageList> ReleaseWorktop::pages() const
+{
+    const QString text = m_pages->text().trimmed();
+    return text.isEmpty() || m_session.artwork().page_count() == 1
+               ? Outcome<PageList>(PageList{m_session.job().page})
+               : parse_pages(text.toStdString(), m_session.artwork().page_count());
 }
 
 void ReleaseWorktop::showEvent(QShowEvent *)
 {
     if (m_session.isOpen()) {
+        listFilms();
         describeSheet(); // laying out a sheet sets its labels; only done for a page that is seen
     }
 }
@@ -254,9 +375,10 @@ void ReleaseWorktop::describeSheet()
                      .arg(theme::text_of(format_number(wide, 1)), theme::text_of(format_number(high, 1))));
     m_sheet->add(tr("pixels"),
                  tr("%1 × %2 at %3 dpi").arg(sheet->width).arg(sheet->height).arg(job.film.resolution.value));
-    m_sheet->add(tr("films"), QString::number(job.plates.size()));
+    const std::size_t films = tickedInks().size();
+    m_sheet->add(tr("films of this page"), QString::number(films));
     m_sheet->add(tr("film used"),
-                 tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(job.plates.size()), 0, 'f', 0));
+                 tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(films), 0, 'f', 0));
     if (job.film.marks && sheet->wedge.empty()) {
         m_sheet->add(tr("step wedge"), tr("no room beside this art"));
     }
@@ -269,8 +391,9 @@ void ReleaseWorktop::setWriting(bool writing)
     m_compose->setEnabled(!writing);
     m_cancel->setVisible(writing);
     m_progress->setVisible(writing);
-    for (QWidget *widget : std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative,
-                                                            m_moveEarlier, m_folder, m_browse}) {
+    for (QWidget *widget :
+         std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative, m_pages, m_films,
+                                          m_moveEarlier, m_folder, m_browse}) {
         widget->setEnabled(!writing);
     }
 }
@@ -293,22 +416,42 @@ void ReleaseWorktop::write()
         say(tr("Choose a folder for the films first."), true);
         return;
     }
+    const auto pages = this->pages();
+    if (!pages) {
+        say(theme::text_of(pages.error().message()), true);
+        return;
+    }
+    const std::vector<std::string> inks = tickedInks();
+    if (inks.empty()) {
+        say(tr("Tick at least one film to write."), true);
+        return;
+    }
     m_thumbnails->setFilms({});
     m_result->hide();
     m_progress->setRange(0, 0);
     setWriting(true);
     OutputRequest request;
+    // On other pages other plates may print nothing: what was not ticked off is written where it prints.
+    for (const std::string &ink : m_session.job().inks()) {
+        const auto said = m_ticks.find(ink);
+        if (said != m_ticks.end() && !said->second) {
+            request.without.push_back(ink);
+        }
+        request.blank_too = request.blank_too ||
+                            (said != m_ticks.end() && said->second && m_session.facts().coverage(ink) == 0.0);
+    }
     request.folder = folder.toStdString();
     request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
     request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    m_running =
-        m_tasks.start([opened = m_session.opened(),
-                       request](const JobControl &control) { return write_films(opened, request, control); },
-                      [this, folder](Outcome<Manifest> manifest) { finish(std::move(manifest), folder); },
-                      [this](qint64 done, qint64 total) {
-                          m_progress->setRange(0, static_cast<int>(total));
-                          m_progress->setValue(static_cast<int>(done));
-                      });
+    m_running = m_tasks.start(
+        [opened = m_session.opened(), pages = *pages, request](const JobControl &control) {
+            return write_pages(opened, pages, request, {}, write_films, control);
+        },
+        [this, folder](Outcome<std::vector<Manifest>> written) { finish(std::move(written), folder); },
+        [this](qint64 done, qint64 total) {
+            m_progress->setRange(0, static_cast<int>(total));
+            m_progress->setValue(static_cast<int>(done));
+        });
 }
 
 void ReleaseWorktop::compose()
@@ -320,6 +463,15 @@ void ReleaseWorktop::compose()
     if (path.isEmpty()) {
         return;
     }
+    // All pages, unless the artist says which.
+    auto listed =
+        m_pages->text().trimmed().isEmpty() ? parse_pages("all", m_session.artwork().page_count()) : pages();
+    if (!listed) {
+        say(theme::text_of(listed.error().message()), true);
+        return;
+    }
+    ComposeRequest request;
+    request.pages = std::move(*listed);
     if (QFileInfo(path).canonicalFilePath() == file.canonicalFilePath() && file.exists()) {
         say(tr("That is the customer's own file, which is never changed. Choose another name."), true);
         return;
@@ -329,19 +481,29 @@ void ReleaseWorktop::compose()
     m_progress->setRange(0, 0);
     setWriting(true);
     m_running = m_tasks.start(
-        [opened = m_session.opened(), path](const JobControl &control) {
-            return compose_pdf(opened, path.toStdString(), control);
+        [opened = m_session.opened(), path, request](const JobControl &control) {
+            return compose_pdf(opened, path.toStdString(), request, control);
         },
         [this, path](const Outcome<ComposedPdf> &made) {
             setWriting(false);
             if (made) {
                 QStringList pictures;
-                for (const ComposedPlate &plate : made->plates) {
-                    if (plate.how == Composed::Picture) {
-                        pictures << theme::text_of(plate.ink);
+                std::set<std::string> plates;
+                for (const ComposedPage &page : made->pages) {
+                    for (const ComposedPlate &plate : page.plates) {
+                        plates.insert(plate.ink);
+                        const QString ink = theme::text_of(plate.ink);
+                        if (plate.how == Composed::Picture && !pictures.contains(ink)) {
+                            pictures << ink;
+                        }
                     }
                 }
-                say(tr("%1 plates written to %2").arg(made->plates.size()).arg(path) +
+                const int pages = static_cast<int>(made->pages.size());
+                say((pages == 1 ? tr("%1 plates written to %2").arg(plates.size()).arg(path)
+                                : tr("%1 plates of %2 pages written to %3")
+                                      .arg(plates.size())
+                                      .arg(pages)
+                                      .arg(path)) +
                         (pictures.isEmpty()
                              ? QString()
                              : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))) +
@@ -360,22 +522,44 @@ void ReleaseWorktop::compose()
         });
 }
 
-void ReleaseWorktop::finish(Outcome<Manifest> manifest, const QString &folder)
+void ReleaseWorktop::finish(Outcome<std::vector<Manifest>> pages, const QString &folder)
 {
     setWriting(false);
-    if (manifest) {
-        const auto count = manifest->plates.size();
-        say((count == 1 ? tr("1 film written to %1").arg(folder)
-                        : tr("%1 films written to %2").arg(count).arg(folder)) +
-                accepted_damage(manifest->damage) + earlier_files(*manifest),
+    if (pages) {
+        std::vector<WrittenPlate> films;
+        QString more;
+        QStringList blank;
+        for (const Manifest &page : *pages) {
+            films.insert(films.end(), page.plates.begin(), page.plates.end());
+            more += accepted_damage(page.damage) + earlier_files(page);
+            for (const std::string &ink : page.blank) {
+                blank << (pages->size() == 1 ? theme::text_of(ink)
+                                             : tr("%1 on page %2").arg(theme::text_of(ink)).arg(page.page));
+            }
+        }
+        if (!blank.isEmpty()) {
+            more += tr("\nNot written, since nothing prints there: %1").arg(blank.join(tr(", ")));
+        }
+        const auto count = static_cast<int>(films.size());
+        const QString what = count == 1 ? tr("1 film") : tr("%1 films").arg(count);
+        say((pages->size() == 1
+                 ? tr("%1 written to %2").arg(what, folder)
+                 : tr("%1 of %2 pages written to %3").arg(what).arg(pages->size()).arg(folder)) +
+                more,
             false);
-        m_thumbnails->setFilms(manifest->plates);
-    } else if (manifest.error().code == ErrorCode::Cancelled) {
-        say(tr("Stopped. No film was kept; the job is as it was."), true);
+        m_thumbnails->setFilms(films);
+    } else if (pages.error().code == ErrorCode::Cancelled) {
+        say(tr("Stopped. No film of the page that was being written was kept; the job is as it was."), true);
     } else {
-        say(theme::text_of(manifest.error().message()), true);
+        say(theme::text_of(pages.error().message()), true);
     }
-    Q_EMIT released(manifest.ok());
+    m_released = pages.ok();
+    Q_EMIT stateChanged();
+}
+
+StageState ReleaseWorktop::state(bool looked_at) const
+{
+    return m_released ? StageState::Finished : Worktop::state(looked_at);
 }
 
 } // namespace bichrom

@@ -3,11 +3,15 @@
 /// Layer: app/worktops/release.
 #pragma once
 
+#include "app/models/view_state.h"
 #include "app/services/prompts.h"
 #include "app/services/session.h"
+#include "app/worktops/worktop.h"
 #include "core/output/output_set.h"
 
-#include <QWidget>
+#include <map>
+#include <string>
+#include <vector>
 
 class QCheckBox;
 class QComboBox;
@@ -15,23 +19,24 @@ class QLabel;
 class QLineEdit;
 class QProgressBar;
 class QPushButton;
+class QTreeWidget;
 
 namespace bichrom {
 
 class FactList;
 class FilmThumbnails;
 
-class ReleaseWorktop : public QWidget
+class ReleaseWorktop : public Worktop
 {
     Q_OBJECT
 
 public:
-    ReleaseWorktop(Session &session, Prompts &prompts, QWidget *parent = nullptr);
+    ReleaseWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent = nullptr);
 
     [[nodiscard]] bool isWriting() const { return m_writing; }
 
-Q_SIGNALS:
-    void released(bool done);
+    /// Finished when the last films were written.
+    [[nodiscard]] StageState state(bool looked_at) const override;
 
 protected:
     void showEvent(QShowEvent *event) override;
@@ -39,14 +44,20 @@ protected:
 private:
     void refresh();
     void describeSheet();
+    void listFilms();
+    /// Inks ticked in the list; empty when nothing is to be left out.
+    [[nodiscard]] std::vector<std::string> tickedInks() const;
+    [[nodiscard]] Outcome<PageList> pages() const;
+    [[nodiscard]] bool isTicked(const std::string &ink) const;
     void edit(const QString &text, const std::function<void(FilmOptions &)> &change);
     void write();
     void compose();
-    void finish(Outcome<Manifest> manifest, const QString &folder);
+    void finish(Outcome<std::vector<Manifest>> pages, const QString &folder);
     void setWriting(bool writing);
     void say(const QString &text, bool needs_artist);
 
     Session &m_session;
+    ViewState &m_view;
     Prompts &m_prompts;
     QLabel *m_empty;
     QWidget *m_body;
@@ -56,6 +67,11 @@ private:
     QCheckBox *m_mirror;
     QCheckBox *m_negative;
     QCheckBox *m_moveEarlier;
+    QWidget *m_pagesRow;
+    QLineEdit *m_pages;
+    QTreeWidget *m_films;
+    QLabel *m_filmsNote;
+    std::map<std::string, bool> m_ticks; ///< of inks that the artist has ticked on or off
     FactList *m_sheet;
     QLineEdit *m_folder;
     QPushButton *m_browse;
@@ -66,6 +82,7 @@ private:
     QLabel *m_result;
     FilmThumbnails *m_thumbnails;
     bool m_writing = false;
+    bool m_released = false;
     bool m_folderChosen = false;
     CancelSwitch m_running;
     TaskScope m_tasks;

@@ -36,7 +36,7 @@ double between(const Screen &a, const Screen &b)
 
 } // namespace
 
-ScreenWorktop::ScreenWorktop(Session &session, QWidget *parent) : QWidget(parent), m_session(session)
+ScreenWorktop::ScreenWorktop(Session &session, QWidget *parent) : Worktop(parent), m_session(session)
 {
     setObjectName(QStringLiteral("screenWorktop"));
     auto *outer = new QVBoxLayout(this);
@@ -229,7 +229,12 @@ void ScreenWorktop::refresh()
     const QString words = remarks();
     m_remarks->setText(words);
     m_remarks->setVisible(!words.isEmpty());
-    Q_EMIT remarksChanged(!words.isEmpty());
+    Q_EMIT stateChanged();
+}
+
+StageState ScreenWorktop::state(bool looked_at) const
+{
+    return remarks().isEmpty() ? Worktop::state(looked_at) : StageState::FindingsOpen;
 }
 
 QString ScreenWorktop::remarks() const
@@ -246,7 +251,10 @@ QString ScreenWorktop::remarks() const
             const Plate &b = job.plates[k];
             const double apart = between(a.screen, b.screen);
             const bool yellow = a.ink == "Yellow" || b.ink == "Yellow";
-            if (apart < 15.0 - 1e-9 && !yellow) {
+            // White under everything may share black's angle (common practice, no source).
+            const bool white_and_black = (a.kind == InkUse::White && process_channel(b.ink) == 3) ||
+                                         (b.kind == InkUse::White && process_channel(a.ink) == 3);
+            if (apart < 15.0 - 1e-9 && !yellow && !white_and_black) {
                 words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
                              .arg(theme::text_of(a.ink), theme::text_of(b.ink),
                                   theme::text_of(format_number(apart, 1)));

@@ -4,8 +4,7 @@
 #pragma once
 
 #include "app/services/session.h"
-
-#include <QWidget>
+#include "app/worktops/worktop.h"
 
 #include <vector>
 
@@ -18,16 +17,15 @@ namespace bichrom {
 class AngleDial;
 class NumberField;
 
-class ScreenWorktop : public QWidget
+class ScreenWorktop : public Worktop
 {
     Q_OBJECT
 
 public:
     explicit ScreenWorktop(Session &session, QWidget *parent = nullptr);
 
-Q_SIGNALS:
-    /// Whether something about the screens needs the artist.
-    void remarksChanged(bool open);
+    /// FindingsOpen when something about the screens needs the artist.
+    [[nodiscard]] StageState state(bool looked_at) const override;
 
 private:
     struct Row

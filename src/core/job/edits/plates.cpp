@@ -86,8 +86,10 @@ void speak_of(Job &job, const std::string &from, const std::string &to)
             job.questions.push_back(std::move(again));
         }
     }
-    if (const auto state = job.change_states.find("recipe " + from); state != job.change_states.end()) {
-        job.change_states.emplace("recipe " + to, state->second);
+    for (const char *line : {"recipe ", "kind "}) {
+        if (const auto state = job.change_states.find(line + from); state != job.change_states.end()) {
+            job.change_states.emplace(line + to, state->second);
+        }
     }
 }
 

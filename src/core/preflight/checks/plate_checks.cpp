@@ -67,7 +67,7 @@ bool needs_white(const Job &job, const Plate &plate, const PrintGround &ground)
         return false;
     }
     constexpr double covers = 0.9;
-    if (job.stock.clear) {
+    if (job.stock_here().clear) {
         return plate.traits.opacity < covers;
     }
     constexpr double seen = 10; // ΔE; a black on black cotton needs none
@@ -110,10 +110,10 @@ void plate_empty(CheckContext &c)
 void white_missing(CheckContext &c)
 {
     const Job &job = *c.job;
-    if (!shows_paper_white(job.stock)) {
+    if (!shows_paper_white(job.stock_here())) {
         return;
     }
-    const PrintGround ground = print_ground(job.plates, job.stock);
+    const PrintGround ground = print_ground(job.plates, job.stock_here());
     const double rim = pixels_of(c, c.limit("rim_mm"));
     const PixelRect &all = c.survey.tile.rect;
     Plane white(all.width, all.height); // what is printed so far, or anywhere on clear film, and a rim
@@ -125,11 +125,11 @@ void white_missing(CheckContext &c)
             }
         }
     };
-    if (job.stock.clear) { // seen through the film, white is printed last
+    if (job.stock_here().clear) { // seen through the film, white is printed last
         std::for_each(job.plates.begin(), job.plates.end(), add_white);
     }
     for (const Plate &plate : job.plates) {
-        if (!job.stock.clear) {
+        if (!job.stock_here().clear) {
             add_white(plate);
         }
         if (!needs_white(job, plate, ground)) {
@@ -140,15 +140,16 @@ void white_missing(CheckContext &c)
             missing.pixels[i] = missing.pixels[i] > 25 && white.pixels[i] < 25 ? 255 : 0; // a tenth counts
         }
         report_patches(c, plate.ink, missing, c.limit("area_mm2"), {},
-                       "No white under " + plate.ink + " on " + job.stock.name);
+                       "No white under " + plate.ink + " on " + job.stock_here().name);
     }
 }
 
 void finish_knocks_out(CheckContext &c)
 {
     for (const Plate &plate : c.job->plates) {
-        if (!plate.recipe.empty() || (plate.kind != InkUse::White && plate.kind != InkUse::Varnish &&
-                                      plate.kind != InkUse::Technical)) {
+        if (!plate.recipe_on(c.job->page).empty() ||
+            (plate.kind != InkUse::White && plate.kind != InkUse::Varnish &&
+             plate.kind != InkUse::Technical)) {
             continue; // computed plates knock nothing out; metal and foil may be meant to
         }
         for (const SceneObject *one : c.art()) {
@@ -321,7 +322,7 @@ void picture_in_line_plate(CheckContext &c)
                 prints = std::any_of(targets.begin(), targets.end(),
                                      [&](const RouteTarget &target) { return target.ink == plate.ink; });
             }
-            for (const RecipeStep &step : plate.recipe) {
+            for (const RecipeStep &step : plate.recipe_on(c.job->page)) {
                 const RecipeSource &source = step.source;
                 prints =
                     prints ||

@@ -1,6 +1,6 @@
 /// \file
 /// Thumbnails of all pages, to choose one.
-/// Layer: app/worktops.
+/// Layer: app/laydown.
 #pragma once
 
 #include "app/services/session.h"

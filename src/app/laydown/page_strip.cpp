@@ -1,4 +1,4 @@
-#include "app/worktops/receive/page_strip.h"
+#include "app/laydown/page_strip.h"
 
 #include "app/widgets/theme.h"
 

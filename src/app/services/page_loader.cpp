@@ -1,0 +1,208 @@
+#include "app/services/page_loader.h"
+
+#include "core/job/print_model.h"
+#include "core/proof/print_look.h"
+
+#include <QFileInfo>
+
+#include <algorithm>
+#include <map>
+
+namespace bichrom {
+
+namespace {
+
+/// Makes the plate lines of \p page for the job's plates and routes.
+Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &content, const Job &job,
+              const JobControl &control)
+{
+    const auto plate_line = PlateLine::make(content, setup_of(job), control);
+    if (!plate_line) {
+        return plate_line.error();
+    }
+    PrintLook::prepare(*page.condition);
+    page.routes = job.routes;
+    page.computed = computed_key(job);
+    page.plate_line = *plate_line;
+    page.knocked_out = *plate_line;
+    if (page.scene.uses_overprint) {
+        const auto knocked_out = PlateLine::make(content, setup_of(job, Overprint::Ignored), control);
+        if (!knocked_out) {
+            return knocked_out.error();
+        }
+        page.knocked_out = *knocked_out;
+    }
+    return {};
+}
+
+/// The page as the customer sees it, for the moments until its plates are there; null when it cannot be
+/// painted.
+QImage first_picture(const OriginalView &view, const PageContent &page, const JobControl &control)
+{
+    constexpr double longest = 900; // pixels
+    constexpr double patience = 2;  // seconds: the plates shall not wait for it
+    const Dpi dpi(longest * points_per_inch / std::max({page.width().value, page.height().value, 1.0}));
+    const auto pixels = [&](Points length) {
+        return std::max(1, static_cast<int>(length.value * dpi.value / points_per_inch));
+    };
+    const PixelRect all = {0, 0, pixels(page.width()), pixels(page.height())};
+    const auto words = view.render(all, dpi, Edges::Quick, control, patience);
+    return !words ? QImage()
+                  : QImage(reinterpret_cast<const uchar *>(words->data()), all.width, all.height,
+                           all.width * 4, QImage::Format_RGB32)
+                        .copy();
+}
+
+Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Adapt &adapt,
+                                                     const std::function<void(QImage)> &look,
+                                                     const JobControl &control)
+{
+    auto page = std::make_shared<LoadedPage>();
+    Job &job = opened.job;
+    const auto info = opened.artwork->page_info(job.page);
+    if (!info) {
+        return info.error();
+    }
+    page->artwork = opened.artwork;
+    page->info = *info;
+    page->box = job.film.box;
+    page->colours = job.colours;
+    const auto condition = condition_of(job.colours);
+    if (!condition) {
+        return condition.error();
+    }
+    page->condition = *condition;
+    const auto content = opened.artwork->interpret(job.page, job.film.box, job.colours, control);
+    if (!content) {
+        return content.error();
+    }
+    const auto original = OriginalView::make(*content, control);
+    if (!original) {
+        return original.error();
+    }
+    page->original = *original;
+    if (look) {
+        look(first_picture(**original, **content, control));
+    }
+    auto scene = record_scene(**content, control);
+    if (!scene) {
+        return scene.error();
+    }
+    page->scene = std::move(*scene);
+    if (adapt) {
+        job = adapt(std::move(job), page->scene);
+    }
+    if (const Done separated = separate(*page, *content, job, control); !separated) {
+        return separated.error();
+    }
+    return std::shared_ptr<const LoadedPage>(page);
+}
+
+/// The scenes of all pages, for the media box.
+Outcome<std::map<int, Scene>> all_scenes(const Artwork &artwork, const ColourSettings &colours,
+                                         const JobControl &control)
+{
+    std::map<int, Scene> scenes;
+    for (int number = 1; number <= artwork.page_count(); ++number) {
+        const auto page = artwork.interpret(number, PageBox::Media, colours, control);
+        if (!page) {
+            return page.error();
+        }
+        auto scene = record_scene(**page, control);
+        if (!scene) {
+            return scene.error();
+        }
+        scenes[number] = std::move(*scene);
+    }
+    return scenes;
+}
+
+} // namespace
+
+Outcome<OpenedPage> open_page(const Opening &what, const std::function<void(QImage)> &look,
+                              const JobControl &control)
+{
+    ReadingOptions options;
+    options.password = what.password.toStdString();
+    options.patience = what.patience;
+    auto opened = open_job_or_artwork(what.path.toStdString(), what.page, options, control);
+    if (!opened) {
+        return opened.error();
+    }
+    if (!is_job_file(what.path.toStdString())) {
+        opened->job.rules = what.rules;
+    }
+    auto page = load_page(*opened, {}, look, control);
+    if (!page) {
+        return page.error();
+    }
+    return OpenedPage{std::move(*opened), std::move(*page)};
+}
+
+Outcome<OpenedPage> read_page(OpenedJob opened, double read_ppi, const Adapt &adapt,
+                              const JobControl &control)
+{
+    if (opened.job.assumed_ppi != read_ppi) {
+        ReadingOptions options;
+        options.assumed_ppi = opened.job.assumed_ppi;
+        const std::span<const std::byte> bytes = opened.artwork->bytes();
+        auto artwork =
+            Artwork::open_bytes({bytes.begin(), bytes.end()}, opened.artwork->name(), options, control);
+        if (!artwork) {
+            return artwork.error();
+        }
+        opened.artwork = std::move(*artwork);
+    }
+    if (!(opened.artwork->placements() == opened.job.placements)) {
+        auto assembled = assemble(opened.artwork, opened.job.placements);
+        if (!assembled) {
+            return assembled.error();
+        }
+        opened.artwork = std::move(*assembled);
+    }
+    auto page = load_page(opened, adapt, {}, control);
+    if (!page) {
+        return page.error();
+    }
+    return OpenedPage{std::move(opened), std::move(*page)};
+}
+
+Outcome<LoadedPage> separate_anew(const LoadedPage &page, const Job &job, const JobControl &control)
+{
+    LoadedPage next = page;
+    if (const Done separated = separate(next, page.plate_line->share_page(), job, control); !separated) {
+        return separated.error();
+    }
+    return next;
+}
+
+Outcome<CarriedOver> carry_over_to(const QString &path, int artwork, const OpenedJob &opened,
+                                   const JobControl &control)
+{
+    ReadingOptions options;
+    options.assumed_ppi = opened.job.assumed_ppi;
+    const auto file = Artwork::open(path.toStdString(), options, control);
+    if (!file) {
+        return file.error();
+    }
+    Job job = opened.job;
+    for (PlacedArtwork &placed : job.placements.artworks) {
+        if (placed.id == artwork) {
+            placed.original = *file;
+            placed.name = QFileInfo(path).fileName().toStdString();
+            placed.page = std::min(placed.page, (*file)->page_count());
+        }
+    }
+    const auto revised = assemble(artwork == 0 ? *file : opened.artwork, job.placements);
+    if (!revised) {
+        return revised.error();
+    }
+    const auto before = all_scenes(*opened.artwork, opened.job.colours, control);
+    const auto after = all_scenes(**revised, opened.job.colours, control);
+    if (!before || !after) {
+        return before ? after.error() : before.error();
+    }
+    return CarriedOver{*revised, carry_over(std::move(job), *before, *after)};
+}
+
+} // namespace bichrom

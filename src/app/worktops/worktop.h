@@ -1,0 +1,47 @@
+/// \file
+/// What the bench asks of a stage's panel.
+/// Layer: app/worktops.
+#pragma once
+
+#include "app/models/stage.h"
+#include "core/base/units.h"
+
+#include <QPointF>
+#include <QRectF>
+#include <QWidget>
+
+#include <vector>
+
+namespace bichrom {
+
+/// One a stage. The bench knows them by this only: it brings them what happens on the light table while their
+/// stage is the active one, and shows their state.
+class Worktop : public QWidget
+{
+    Q_OBJECT
+
+public:
+    using QWidget::QWidget;
+
+    /// The stage's state, once the artist has \p looked_at it or not; asked while a job is open.
+    [[nodiscard]] virtual StageState state(bool looked_at) const
+    {
+        return looked_at ? StageState::InWork : StageState::NotLookedAt;
+    }
+    virtual void setUnit(LengthUnit) {}
+    /// A click on the light table, mm of the shown page.
+    virtual void clicked(QPointF) {}
+    /// A rectangle drawn on the light table, mm of the shown page.
+    virtual void areaDrawn(const QRectF &) {}
+    /// Ink poured at a place, mm of the shown page, on \p objects of its scene, the topmost last; the chosen
+    /// plate is one of the job's.
+    /// \param one  only that object, not all of its colour
+    /// \return whether the stage has a use of its own for it; else the colour is sent to the plate
+    virtual bool pour(QPointF, const std::vector<int> & /*objects*/, bool /*one*/) { return false; }
+
+Q_SIGNALS:
+    void stateChanged();
+    void note(const QString &sentence); ///< for the light table, where the artist looks
+};
+
+} // namespace bichrom

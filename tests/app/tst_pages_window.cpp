@@ -1,0 +1,271 @@
+// Pages, plates and films as an artist handles them: by keys and mouse in the real window.
+#include "app/laydown/page_strip.h"
+#include "app/laydown/plate_row.h"
+#include "core/job/change_slip.h"
+#include "support/bench_driver.h"
+#include "support/mini_pdf.h"
+
+#include <QAction>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QTreeWidget>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+struct Pages : Bench
+{
+    QTemporaryDir folder;
+
+    Pages()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 36 72 re f");
+        pdf.more_pages = {"/A cs 1 scn 0 0 36 72 re f /B cs 1 scn 36 0 36 72 re f",
+                          "/B cs 0.5 scn 0 0 72 36 re f"};
+        openPdf(pdf);
+    }
+    ~Pages()
+    {
+        answers.unsaved = UnsavedChoice::Discard;
+        window.close();
+    }
+    void openPdf(const MiniPdf &pdf)
+    {
+        const QString path = folder.filePath(QStringLiteral("book.pdf"));
+        pdf.save(path);
+        open(path);
+    }
+    [[nodiscard]] Session &session() { return window.session(); }
+    [[nodiscard]] const Job &job() { return window.session().job(); }
+    void key(int which, Qt::KeyboardModifiers with = {})
+    {
+        QTest::keyClick(&window, static_cast<Qt::Key>(which), with);
+    }
+    void waitForPage(int number)
+    {
+        waitFor([&] { return session().page()->info.number == number && !session().isLoading(); },
+                "the page does not come");
+    }
+    PlateRow *row(const char *ink)
+    {
+        return find<PlateRow>(QStringLiteral("plate ") + QString::fromLatin1(ink));
+    }
+    void waitForCoverage()
+    {
+        using State = Fact<Facts::Coverage>::State;
+        waitFor([&] { return session().facts().coverages().state() == State::Known; }, "no coverage");
+    }
+};
+
+} // namespace
+
+class TestPagesWindow : public WindowTest
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void pagesAreTurnedByKeys()
+    {
+        Pages bench;
+        QVERIFY(bench.find<PageStrip>(QStringLiteral("pageStrip"))->isVisible());
+        bench.table()->setFocus();
+        bench.key(Qt::Key_PageDown);
+        bench.key(Qt::Key_PageDown); // before the first is there
+        bench.waitForPage(3);
+        QCOMPARE(bench.find<PageStrip>(QStringLiteral("pageStrip"))->currentRow(), 2);
+        bench.key(Qt::Key_PageDown); // the last stays
+        QVERIFY(!bench.session().isLoading());
+        bench.key(Qt::Key_PageUp);
+        bench.waitForPage(2);
+        QVERIFY(!bench.session().isModified() && !bench.session().undoStack().canUndo());
+        QCOMPARE(bench.job().inks(), (std::vector<std::string>{"Alpha", "Beta"}));
+        // In every stage.
+        for (int stage = 0; stage < 6; ++stage) {
+            bench.key(Qt::Key_1 + stage, Qt::AltModifier);
+            QVERIFY(bench.find<PageStrip>(QStringLiteral("pageStrip"))->isVisible());
+        }
+    }
+
+    void aPlateIsRenamedInPlaceAndRemoved()
+    {
+        Pages bench;
+        bench.row("Alpha")->setFocus();
+        bench.key(Qt::Key_F2);
+        auto *name = bench.find<QLineEdit>(QStringLiteral("renamePlate"));
+        QVERIFY(name->hasFocus());
+        QTest::keyClicks(name, QStringLiteral("Moss"));
+        QTest::keyClick(name, Qt::Key_Escape); // not this time
+        QCOMPARE(bench.job().inks(), std::vector<std::string>{"Alpha"});
+        QTest::mouseDClick(bench.row("Alpha"), Qt::LeftButton, {}, QPoint(60, 12)); // on the name
+        name = bench.find<QLineEdit>(QStringLiteral("renamePlate"));
+        name->selectAll();
+        QTest::keyClicks(name, QStringLiteral("Moss"));
+        QTest::keyClick(name, Qt::Key_Return);
+        QTRY_COMPARE(bench.job().inks(), std::vector<std::string>{"Moss"});
+        bench.waitForPlates();
+        bench.waitForCoverage();
+        QTRY_VERIFY(bench.session().facts().coverage("Moss") >
+                    0.4); // what the artwork calls Alpha prints there
+        bench.row("Moss")->setFocus();
+        bench.key(Qt::Key_Delete);
+        QTRY_VERIFY(bench.job().plates.empty());
+        bench.session().undoStack().undo();
+        bench.session().undoStack().undo();
+        QCOMPARE(bench.job().inks(), std::vector<std::string>{"Alpha"});
+    }
+
+    void whatAPlateIsIsSaidInItsMenu()
+    {
+        Pages bench;
+        bench.table()->setFocus();
+        bench.key(Qt::Key_PageDown);
+        bench.waitForPage(2);
+        QContextMenuEvent ask(QContextMenuEvent::Mouse, QPoint(60, 30),
+                              bench.row("Beta")->mapToGlobal(QPoint(60, 30)));
+        QCoreApplication::sendEvent(bench.row("Beta"), &ask);
+        auto *menu = bench.find<QMenu>(QStringLiteral("plateMenu"));
+        menu->findChild<QAction *>(QStringLiteral("kind white"))->trigger();
+        menu->close();
+        QCOMPARE(bench.job().plates[0].ink, std::string("Beta")); // white is printed first
+        QCOMPARE(bench.job().plates[0].kind, InkUse::White);
+        const auto slip = list_changes(bench.job());
+        QVERIFY(std::any_of(slip.begin(), slip.end(), [](const auto &line) {
+            return line.what.find("Beta prints as opaque white") != std::string::npos;
+        }));
+    }
+
+    void platesAreShownByKindAndSteppedThrough()
+    {
+        Pages bench;
+        bench.table()->setFocus();
+        bench.key(Qt::Key_PageDown);
+        bench.waitForPage(2);
+        Job job = bench.job();
+        job.plates.push_back(propose_plate(job.plates, "Gloss", InkUse::Varnish, {98, 0, 1}));
+        bench.session().change(job, QStringLiteral("test"));
+        ViewState &view = bench.window.view();
+        bench.key(Qt::Key_4, Qt::ControlModifier);
+        QVERIFY(!view.isShown(QStringLiteral("Alpha")) && view.isShown(QStringLiteral("Gloss")));
+        bench.key(Qt::Key_2, Qt::ControlModifier);
+        QVERIFY(view.isShown(QStringLiteral("Alpha")) && !view.isShown(QStringLiteral("Gloss")));
+        bench.key(Qt::Key_1, Qt::ControlModifier);
+        QVERIFY(view.isShown(QStringLiteral("Alpha")) && view.isShown(QStringLiteral("Gloss")));
+        bench.key(Qt::Key_Period);
+        QCOMPARE(view.alone(), QStringLiteral("Gloss")); // from the top of the pile down
+        bench.key(Qt::Key_Period);
+        QCOMPARE(view.alone(), QStringLiteral("Beta"));
+        bench.key(Qt::Key_Comma);
+        QCOMPARE(view.alone(), QStringLiteral("Gloss"));
+    }
+
+    void aStockIsOfOnePageWhenToldSo()
+    {
+        Pages bench;
+        auto *menu = bench.find<QMenu>(QStringLiteral("stockMenu"));
+        Q_EMIT menu->aboutToShow();
+        auto *here = menu->findChild<QAction *>(QStringLiteral("stockHere"));
+        QVERIFY(here->isVisible() && !here->isChecked());
+        here->trigger();
+        for (QAction *action : menu->actions()) {
+            if (action->text() == QStringLiteral("Black cotton")) {
+                action->trigger();
+            }
+        }
+        QCOMPARE(bench.job().stock_here().name, std::string("Black cotton"));
+        bench.table()->setFocus();
+        bench.key(Qt::Key_PageDown);
+        bench.waitForPage(2);
+        QVERIFY(bench.job().stock_here().name != "Black cotton");
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("stock"))
+                     ->text()
+                     .contains(QStringLiteral("Black cotton")));
+    }
+
+    void filmsAreTickedBeforeTheyAreWritten()
+    {
+        Pages bench;
+        bench.table()->setFocus();
+        bench.key(Qt::Key_PageDown);
+        bench.waitForPage(2);
+        bench.key(Qt::Key_PageUp);
+        bench.waitForPage(1);
+        bench.waitForCoverage();
+        bench.key(Qt::Key_6, Qt::AltModifier);
+        auto *films = bench.find<QTreeWidget>(QStringLiteral("filmList"));
+        QTRY_COMPARE(films->topLevelItemCount(), 2);
+        QTRY_COMPARE(films->topLevelItem(0)->checkState(0), Qt::Checked); // Alpha
+        QCOMPARE(films->topLevelItem(1)->checkState(0), Qt::Unchecked);   // Beta prints nothing on page 1
+        QVERIFY(bench.find<QLabel>(QStringLiteral("filmListNote"))->text().contains(QStringLiteral("Beta")));
+        // Hidden plates are written all the same, and it says so.
+        bench.window.view().setShown(QStringLiteral("Alpha"), false);
+        QVERIFY(
+            bench.find<QLabel>(QStringLiteral("filmListNote"))->text().contains(QStringLiteral("Hidden")));
+        Job job = bench.job();
+        job.film.resolution = Dpi(300);
+        bench.session().change(job, QStringLiteral("test"));
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmFolder")),
+                    bench.folder.filePath(QStringLiteral("out")));
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmPages")), QStringLiteral("all"));
+        bench.press("writeFilms");
+        auto *result = bench.find<QLabel>(QStringLiteral("writeResult"));
+        QTRY_VERIFY_WITH_TIMEOUT(result->isVisible(), 30'000);
+        QVERIFY2(result->text().contains(QStringLiteral("4 films of 3 pages")), qPrintable(result->text()));
+        QVERIFY(QFile::exists(bench.folder.filePath(QStringLiteral("out/page-3/book-p3-2-Beta.tif"))));
+        // Ticked off by the artist: not on any page.
+        const QRect box = films->visualItemRect(films->topLevelItem(0));
+        QTest::mouseClick(films->viewport(), Qt::LeftButton, {}, QPoint(box.x() + 10, box.center().y()));
+        QCOMPARE(films->topLevelItem(0)->checkState(0), Qt::Unchecked);
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmFolder")),
+                    bench.folder.filePath(QStringLiteral("two")));
+        bench.press("writeFilms");
+        QTRY_VERIFY_WITH_TIMEOUT(
+            result->isVisible() && result->text().contains(QStringLiteral("2 films of 2 pages")), 30'000);
+    }
+
+    void objectsChosenByAnAreaAreSentWithoutTheirColour()
+    {
+        Pages bench;
+        MiniPdf pdf = spots_page("/A cs 1 scn 5 50 10 10 re f 30 50 10 10 re f 50 5 10 10 re f");
+        bench.openPdf(pdf);
+        bench.key(Qt::Key_2, Qt::AltModifier);
+        bench.press("handArea");
+        const double mm = millimetres_per_inch / points_per_inch;
+        const QPoint from = bench.table()->widgetFromPage({2 * mm, 5 * mm}).toPoint();
+        const QPoint to = bench.table()->widgetFromPage({45 * mm, 30 * mm}).toPoint();
+        QTest::mousePress(bench.table(), Qt::LeftButton, {}, from);
+        QTest::mouseMove(bench.table(), to);
+        QTest::mouseRelease(bench.table(), Qt::LeftButton, {}, to);
+        QVERIFY(
+            bench.find<QLabel>(QStringLiteral("colourDetail"))->text().contains(QStringLiteral("2 objects")));
+        bench.press("endProcess");
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].by, RouteBy::Objects);
+        QCOMPARE(bench.job().routes[0].objects.size(), std::size_t(2));
+        bench.press("endNothing"); // the same objects once more: one route
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        bench.press("endRelease");
+        QVERIFY(bench.job().routes.empty());
+    }
+
+    void aLogoIsSeparatedInThreeActions()
+    {
+        Pages bench;
+        MiniPdf pdf;
+        pdf.contents = "1 0 0 rg 0 0 10 10 re f 0 0 1 rg 20 0 10 10 re f 0 0.6 0 rg 40 0 10 10 re f";
+        bench.openPdf(pdf);                    // 1
+        bench.key(Qt::Key_2, Qt::AltModifier); // 2
+        bench.press("plateEach");              // 3
+        QCOMPARE(bench.job().plates.size(), std::size_t(3));
+        bench.waitForPlates();
+        bench.waitForCoverage();
+        for (const Plate &plate : bench.job().plates) {
+            QTRY_VERIFY(bench.session().facts().coverage(plate.ink) > 0);
+        }
+    }
+};
+
+QTEST_MAIN(TestPagesWindow)
+#include "tst_pages_window.moc"
