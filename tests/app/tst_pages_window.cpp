@@ -93,12 +93,13 @@ private Q_SLOTS:
     {
         Pages bench;
         bench.row("Alpha")->setFocus();
-        bench.key(Qt::Key_F2);
+        QTest::keyClick(bench.row("Alpha"), Qt::Key_F2);
         auto *name = bench.find<QLineEdit>(QStringLiteral("renamePlate"));
         QVERIFY(name->hasFocus());
         QTest::keyClicks(name, QStringLiteral("Moss"));
         QTest::keyClick(name, Qt::Key_Escape); // not this time
         QCOMPARE(bench.job().inks(), std::vector<std::string>{"Alpha"});
+        QTRY_VERIFY(bench.window.findChild<QLineEdit *>(QStringLiteral("renamePlate")) == nullptr);
         QTest::mouseDClick(bench.row("Alpha"), Qt::LeftButton, {}, QPoint(60, 12)); // on the name
         name = bench.find<QLineEdit>(QStringLiteral("renamePlate"));
         name->selectAll();
@@ -110,7 +111,7 @@ private Q_SLOTS:
         QTRY_VERIFY(bench.session().facts().coverage("Moss") >
                     0.4); // what the artwork calls Alpha prints there
         bench.row("Moss")->setFocus();
-        bench.key(Qt::Key_Delete);
+        QTest::keyClick(bench.row("Moss"), Qt::Key_Delete);
         QTRY_VERIFY(bench.job().plates.empty());
         bench.session().undoStack().undo();
         bench.session().undoStack().undo();

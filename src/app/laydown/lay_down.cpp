@@ -7,6 +7,7 @@
 #include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
 #include "core/job/print_model.h"
+#include "core/job/routing.h"
 #include "core/job/stocks.h"
 
 #include <QAction>
@@ -238,10 +239,24 @@ void LayDown::stepAlone(int by)
 
 void LayDown::rename(const QString &ink, const QString &name)
 {
-    const auto renamed = rename_plate(m_session.job(), ink.toStdString(), name.toStdString());
+    // What the artwork holds of the ink goes with it.
+    const std::string from = ink.toStdString();
+    auto renamed = merge_inks(m_session.job(), m_session.page()->scene,
+                              {from, name.toStdString(), NameMatch::Exact, {}});
     if (!renamed) {
         m_prompts.showError(tr("The plate was not renamed"), theme::text_of(renamed.error().message()));
         return;
+    }
+    const int plate = m_session.job().find_plate(from);
+    const bool computed =
+        plate >= 0 && !m_session.job().plates[static_cast<std::size_t>(plate)].recipe.empty();
+    if (!computed && m_session.artwork().page_count() > 1 &&
+        ink_route(renamed->routes, from, renamed->page) < 0) {
+        Route route; // for pages that are not on the table
+        route.by = RouteBy::Ink;
+        route.name = from;
+        route.targets = {{name.toStdString(), true, 1.0, {}}};
+        *renamed = with_route(std::move(*renamed), std::move(route));
     }
     const bool joined = renamed->plates.size() < m_session.job().plates.size();
     m_session.change(*renamed,

@@ -475,6 +475,8 @@ private Q_SLOTS:
         request.folder = single.path().toStdString();
         QCOMPARE(take(write_pages(opened, {4}, request, {}, write_films)).size(), std::size_t(1));
         QVERIFY(QFile::exists(single.filePath(QStringLiteral("manifest.json"))));
+        QTemporaryDir blank;
+        request.folder = blank.path().toStdString();
         QCOMPARE(write_pages(opened, {2}, request, {}, write_films).error().code, ErrorCode::NothingToPrint);
         QCOMPARE(write_pages(opened, {9}, request, {}, write_films).error().code, ErrorCode::NoSuchPage);
     }

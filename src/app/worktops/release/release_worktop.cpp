@@ -421,15 +421,6 @@ void ReleaseWorktop::write()
         say(theme::text_of(pages.error().message()), true);
         return;
     }
-    const std::vector<std::string> inks = tickedInks();
-    if (inks.empty()) {
-        say(tr("Tick at least one film to write."), true);
-        return;
-    }
-    m_thumbnails->setFilms({});
-    m_result->hide();
-    m_progress->setRange(0, 0);
-    setWriting(true);
     OutputRequest request;
     // On other pages other plates may print nothing: what was not ticked off is written where it prints.
     for (const std::string &ink : m_session.job().inks()) {
@@ -440,6 +431,15 @@ void ReleaseWorktop::write()
         request.blank_too = request.blank_too ||
                             (said != m_ticks.end() && said->second && m_session.facts().coverage(ink) == 0.0);
     }
+    const std::size_t plates = m_session.job().plates.size();
+    if (plates > 0 && request.without.size() == plates) {
+        say(tr("Tick at least one film to write."), true);
+        return;
+    }
+    m_thumbnails->setFilms({});
+    m_result->hide();
+    m_progress->setRange(0, 0);
+    setWriting(true);
     request.folder = folder.toStdString();
     request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
     request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();

@@ -119,7 +119,7 @@ void white_missing(CheckContext &c)
     Plane white(all.width, all.height); // what is printed so far, or anywhere on clear film, and a rim
     const auto add_white = [&](const Plate &plate) {
         if (plate.kind == InkUse::White) {
-            const Plane wide = spread(plane_of(c, plate), rim);
+            const Plane wide = spread_tones(plane_of(c, plate), rim); // a base may be tonal
             for (std::size_t i = 0; i < white.pixels.size(); ++i) {
                 white.pixels[i] = std::max(white.pixels[i], wide.pixels[i]);
             }
@@ -137,7 +137,9 @@ void white_missing(CheckContext &c)
         }
         Plane missing = plane_of(c, plate);
         for (std::size_t i = 0; i < missing.pixels.size(); ++i) {
-            missing.pixels[i] = missing.pixels[i] > 25 && white.pixels[i] < 25 ? 255 : 0; // a tenth counts
+            // A tenth counts; a base that keeps tones has less white where there is less ink.
+            const int ink = missing.pixels[i];
+            missing.pixels[i] = ink > 25 && white.pixels[i] < 25 && white.pixels[i] < ink / 2 ? 255 : 0;
         }
         report_patches(c, plate.ink, missing, c.limit("area_mm2"), {},
                        "No white under " + plate.ink + " on " + job.stock_here().name);
