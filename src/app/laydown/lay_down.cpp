@@ -99,11 +99,13 @@ LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &pro
     m_stock->setAccessibleName(tr("Stock"));
     m_stock->setToolTip(tr("What is printed on: choose its colour"));
     m_stock->setMenu(makeStockMenu());
-    m_pile->addWidget(m_first);
-    m_pile->addWidget(m_stock);
-    m_pile->addStretch();
     scroll->setWidget(content);
+    // As high as its plates, so that the stock lies right under them and never scrolls out of sight.
+    m_scroll = scroll;
     column->addWidget(scroll, 1);
+    column->addWidget(m_first);
+    column->addWidget(m_stock);
+    column->addStretch();
 
     connect(&m_session, &Session::pageChanged, this, &LayDown::rebuild);
     connect(&m_session, &Session::jobChanged, this, &LayDown::refresh);
@@ -389,7 +391,7 @@ void LayDown::rebuild()
         connect(row, &PlateRow::dragged, this, [this](const QString &, const QPoint &global) {
             const int gap = gapAt(global);
             const int y = gap < static_cast<int>(m_rows.size()) ? m_rows[static_cast<std::size_t>(gap)]->y()
-                                                                : m_first->y();
+                                                                : m_content->height() - 2;
             m_mark->setGeometry(0, std::max(0, y - 2), m_content->width(), 4);
             m_mark->raise();
             m_mark->show();
@@ -469,6 +471,7 @@ void LayDown::showPrint()
                             wet ? theme::text_of(job.plates[number - 1].ink) : QString());
         m_flashes[i]->setVisible(plate.printing.flash);
     }
+    m_scroll->setMaximumHeight(std::max(1, m_pile->sizeHint().height()));
 }
 
 void LayDown::move(const QString &ink, int steps)

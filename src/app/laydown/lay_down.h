@@ -17,6 +17,7 @@ class QAction;
 class QLabel;
 class QMenu;
 class QPushButton;
+class QScrollArea;
 class QVBoxLayout;
 
 namespace bichrom {
@@ -58,6 +59,7 @@ private:
     QPushButton *m_stock;
     QAction *m_stockHere; ///< whether a stock chosen is of this page only
     QWidget *m_content;
+    QScrollArea *m_scroll;
     QWidget *m_mark; ///< where a dragged plate would go
     QVBoxLayout *m_pile;
     std::vector<PlateRow *> m_rows;   ///< last printed first

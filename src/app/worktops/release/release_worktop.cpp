@@ -295,6 +295,7 @@ void ReleaseWorktop::listFilms()
     const Job &job = m_session.job();
     const Rect trim = m_session.trimArea();
     QStringList hidden, blank;
+    constexpr int row_height = 21, most_rows = 7;
     for (std::size_t i = 0; i < job.plates.size(); ++i) {
         const std::string &ink = job.plates[i].ink;
         const double share = m_session.facts().coverage(ink);
@@ -307,6 +308,7 @@ void ReleaseWorktop::listFilms()
                           : theme::percent(share),
              share > 0 ? tr("%1 cm²").arg(share * trim.width * trim.height / 100.0, 0, 'f', 1) : QString()});
         item->setData(0, Qt::UserRole, name);
+        item->setSizeHint(0, QSize(0, row_height));
         item->setCheckState(0, isTicked(ink) ? Qt::Checked : Qt::Unchecked);
         item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
         item->setTextAlignment(2, Qt::AlignRight | Qt::AlignVCenter);
@@ -317,8 +319,7 @@ void ReleaseWorktop::listFilms()
             hidden << name;
         }
     }
-    constexpr int most_rows = 7;
-    m_films->setFixedHeight(std::clamp(m_films->topLevelItemCount(), 1, most_rows) * 22 + 4);
+    m_films->setFixedHeight(std::clamp(m_films->topLevelItemCount(), 1, most_rows) * row_height + 4);
     QStringList notes;
     if (!blank.isEmpty()) {
         notes << tr("Nothing of the page prints on %1.").arg(blank.join(tr(", ")));
@@ -376,7 +377,7 @@ void ReleaseWorktop::describeSheet()
     m_sheet->add(tr("pixels"),
                  tr("%1 × %2 at %3 dpi").arg(sheet->width).arg(sheet->height).arg(job.film.resolution.value));
     const std::size_t films = tickedInks().size();
-    m_sheet->add(tr("films of this page"), QString::number(films));
+    m_sheet->add(tr("films"), QString::number(films));
     m_sheet->add(tr("film used"),
                  tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(films), 0, 'f', 0));
     if (job.film.marks && sheet->wedge.empty()) {

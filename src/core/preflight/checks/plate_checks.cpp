@@ -116,13 +116,17 @@ void white_missing(CheckContext &c)
     const PrintGround ground = print_ground(job.plates, job.stock_here());
     const double rim = pixels_of(c, c.limit("rim_mm"));
     const PixelRect &all = c.survey.tile.rect;
-    Plane white(all.width, all.height); // what is printed so far, or anywhere on clear film, and a rim
+    // What is printed so far, or anywhere on clear film, and a rim: flat white, and white in tones.
+    Plane white(all.width, all.height), tones(all.width, all.height);
+    const auto join = [](Plane &plane, const Plane &other) {
+        for (std::size_t i = 0; i < plane.pixels.size(); ++i) {
+            plane.pixels[i] = std::max(plane.pixels[i], other.pixels[i]);
+        }
+    };
     const auto add_white = [&](const Plate &plate) {
         if (plate.kind == InkUse::White) {
-            const Plane wide = spread_tones(plane_of(c, plate), rim); // a base may be tonal
-            for (std::size_t i = 0; i < white.pixels.size(); ++i) {
-                white.pixels[i] = std::max(white.pixels[i], wide.pixels[i]);
-            }
+            join(white, spread(plane_of(c, plate), rim));
+            join(tones, spread_tones(plane_of(c, plate), rim));
         }
     };
     if (job.stock_here().clear) { // seen through the film, white is printed last
@@ -137,9 +141,11 @@ void white_missing(CheckContext &c)
         }
         Plane missing = plane_of(c, plate);
         for (std::size_t i = 0; i < missing.pixels.size(); ++i) {
-            // A tenth counts; a base that keeps tones has less white where there is less ink.
+            // A tenth counts; a base that keeps tones has about as much white as there is ink. Less than that
+            // are the crumbs of letters thinner than the choke.
             const int ink = missing.pixels[i];
-            missing.pixels[i] = ink > 25 && white.pixels[i] < 25 && white.pixels[i] < ink / 2 ? 255 : 0;
+            const bool bare = white.pixels[i] < 25 && tones.pixels[i] < ink * 3 / 4;
+            missing.pixels[i] = ink > 25 && bare ? 255 : 0;
         }
         report_patches(c, plate.ink, missing, c.limit("area_mm2"), {},
                        "No white under " + plate.ink + " on " + job.stock_here().name);
