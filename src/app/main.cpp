@@ -31,8 +31,8 @@ int main(int argc, char **argv)
     bichrom::BenchWindow window(prompts);
     prompts.setParent(&window);
     window.show();
-    window.offerLeftovers();
-    if (!parser.positionalArguments().isEmpty()) {
+    const bool recovering = window.offerLeftovers(); // what was asked for by name is opened another time
+    if (!recovering && !parser.positionalArguments().isEmpty()) {
         window.openPath(parser.positionalArguments().front());
     }
     return QApplication::exec();

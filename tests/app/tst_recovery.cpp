@@ -101,7 +101,7 @@ private Q_SLOTS:
         Bench second;
         second.window.recovery().setDelay(1ms);
         second.answers.leftover = LeftoverChoice::Open;
-        second.window.offerLeftovers();
+        QVERIFY(second.window.offerLeftovers());
         QCOMPARE(second.answers.leftovers, QStringList(QStringLiteral("bag.pdf")));
         QTRY_VERIFY(second.window.session().isOpen());
         QCOMPARE(second.window.session().job().plates[0].screen.ruling.value, 33.0);
@@ -118,11 +118,35 @@ private Q_SLOTS:
         second.window.close();
     }
 
+    void whatWasNotOpenedAfterAllIsOfferedAgain()
+    {
+        Unsaved first;
+        first.crash();
+        Bench second;
+        second.window.recovery().setDelay(1ms);
+        second.answers.leftover = LeftoverChoice::Open;
+        QVERIFY(second.window.offerLeftovers());
+        second.window.openPath(first.path); // something else, before it is there
+        QTRY_VERIFY(second.window.session().isOpen() && !second.window.session().isLoading());
+        QVERIFY(!second.window.session().isModified());
+        Job job = second.window.session().job();
+        job.plates[0].screen.ruling = Lpi(44);
+        second.window.session().change(job, QStringLiteral("other work"));
+        QTRY_VERIFY(!second.window.recovery().keptFile().isEmpty());
+        QTRY_COMPARE(files_in(unsaved_folder()).size(), 5); // both: a job and a note each, and one lock
+        second.window.close();
+        Bench third;
+        third.answers.leftover = LeftoverChoice::Later;
+        QVERIFY(!third.window.offerLeftovers());
+        QCOMPARE(third.answers.leftovers.size(), 1);
+        third.window.close();
+    }
+
     void anotherWindowsWorkIsLeftAlone()
     {
         Unsaved first;
         Bench second;
-        second.window.offerLeftovers();
+        QVERIFY(!second.window.offerLeftovers());
         QVERIFY(second.answers.leftovers.isEmpty());
         QVERIFY(QFile::exists(first.window.recovery().keptFile()));
         second.window.close();
@@ -137,13 +161,13 @@ private Q_SLOTS:
         {
             Bench second;
             second.answers.leftover = LeftoverChoice::Later;
-            second.window.offerLeftovers();
+            QVERIFY(!second.window.offerLeftovers());
             QCOMPARE(second.answers.leftovers.size(), 1);
             second.window.close();
         }
         Bench third;
         third.answers.leftover = LeftoverChoice::Drop;
-        third.window.offerLeftovers();
+        QVERIFY(!third.window.offerLeftovers());
         QCOMPARE(third.answers.leftovers.size(), 1);
         QVERIFY(files_in(unsaved_folder()).isEmpty());
         QVERIFY(!third.window.session().isOpen());

@@ -511,10 +511,13 @@ void BenchWindow::tellOfDropped(const std::vector<Route> &dropped)
 
 void BenchWindow::openPath(const QString &path, int page)
 {
-    leaveFor([this, path, page] { m_session.open(path, page); });
+    leaveFor([this, path, page] {
+        m_leftover.reset(); // what a crash left is not what is worked on any more: it is offered again
+        m_session.open(path, page);
+    });
 }
 
-void BenchWindow::offerLeftovers()
+bool BenchWindow::offerLeftovers()
 {
     for (const Recovery::Leftover &leftover : m_recovery.leftovers()) {
         const QString name =
@@ -523,7 +526,7 @@ void BenchWindow::offerLeftovers()
         case LeftoverChoice::Open:
             m_leftover = leftover;
             m_session.open(leftover.file, 0, {}, leftover.origin.isEmpty() ? leftover.file : leftover.origin);
-            return; // one at a time; the others wait for the next start
+            return true; // one at a time; the others wait for the next start
         case LeftoverChoice::Drop:
             Recovery::drop(leftover);
             break;
@@ -531,6 +534,7 @@ void BenchWindow::offerLeftovers()
             break;
         }
     }
+    return false;
 }
 
 void BenchWindow::leaveFor(std::function<void()> then)

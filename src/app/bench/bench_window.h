@@ -52,8 +52,9 @@ public:
     [[nodiscard]] Spotlight &spotlight() { return m_spotlight; }
     [[nodiscard]] ReceiveWorktop &receive() { return *m_receive; }
     void setStage(Stage stage);
-    /// Asks about work that a crash left behind; called once after the window is shown.
-    void offerLeftovers();
+    /// Asks about work that a crash left behind; called once after the window is shown. Whether some is being
+    /// opened.
+    [[nodiscard]] bool offerLeftovers();
     [[nodiscard]] Recovery &recovery() { return m_recovery; }
 
 protected:

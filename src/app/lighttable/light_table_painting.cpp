@@ -474,12 +474,14 @@ void LightTable::paintNotes(QPainter &painter)
 {
     const double scale = m_place.dpi() / (96.0 * devicePixelRatioF());
     const auto &plate_line = *m_tiles.source()->plate_line;
+    const int pages = m_session.artwork().page_count();
+    const QString page = pages > 1 ? tr("page %1 of %2   ").arg(m_session.job().page).arg(pages) : QString();
     const QString size =
-        tr("%1 %   %2 × %3   film %4 dpi")
-            .arg(QString::number(scale * 100.0, 'f', scale < 0.1 ? 1 : 0),
-                 theme::text_of(format_length(to_millimetres(plate_line.page().width()), m_unit, 2)),
-                 theme::text_of(format_length(to_millimetres(plate_line.page().height()), m_unit, 2)),
-                 theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
+        page + tr("%1 %   %2 × %3   film %4 dpi")
+                   .arg(QString::number(scale * 100.0, 'f', scale < 0.1 ? 1 : 0),
+                        theme::text_of(format_length(to_millimetres(plate_line.page().width()), m_unit, 2)),
+                        theme::text_of(format_length(to_millimetres(plate_line.page().height()), m_unit, 2)),
+                        theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
     QString note = m_hand == Hand::Pour ? tr("a click pours the colour there into the chosen plate")
                                         : tr("hold O to see the customer's original");
     if (m_peeking) {

@@ -16,7 +16,9 @@
 #include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSignalBlocker>
+#include <QTimer>
 #include <QTreeWidget>
 
 #include <algorithm>
@@ -109,8 +111,11 @@ ReleaseWorktop::ReleaseWorktop(Session &session, ViewState &view, Prompts &promp
     m_negative = new QCheckBox(tr("Negative"), m_body);
     m_negative->setObjectName(QStringLiteral("filmNegative"));
     body->addWidget(m_marks);
-    body->addWidget(m_mirror);
-    body->addWidget(m_negative);
+    auto *sides = new QHBoxLayout();
+    sides->addWidget(m_mirror);
+    sides->addWidget(m_negative);
+    sides->addStretch();
+    body->addLayout(sides);
     m_moveEarlier = new QCheckBox(tr("Move other films of an earlier release away"), m_body);
     m_moveEarlier->setObjectName(QStringLiteral("moveEarlier"));
     m_moveEarlier->setToolTip(tr("Into a folder 'earlier' beside the new ones; without it they stay and are "
@@ -408,6 +413,15 @@ void ReleaseWorktop::say(const QString &text, bool needs_artist)
                            .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name())
                      : QStringLiteral("font-size: 12px; color: %1;").arg(theme::text.name()));
     m_result->show();
+    // What came of it must not lie out of sight below.
+    QTimer::singleShot(0, this, [this] {
+        for (QWidget *up = m_result->parentWidget(); up != nullptr; up = up->parentWidget()) {
+            if (auto *scroll = qobject_cast<QScrollArea *>(up)) {
+                scroll->ensureWidgetVisible(m_result, 0, 90); // and the first films under it
+                return;
+            }
+        }
+    });
 }
 
 void ReleaseWorktop::write()
