@@ -643,7 +643,9 @@ void BenchWindow::refreshTitle()
     QString state = is_job_file(m_session.path().toStdString()) ? tr("saved") : tr("not saved as a job yet");
     if (m_session.isModified()) {
         const int steps = undo.cleanIndex() < 0 ? undo.count() : std::abs(undo.index() - undo.cleanIndex());
-        state = steps == 1 ? tr("1 step not saved") : tr("%1 steps not saved").arg(steps);
+        state = steps == 0   ? tr("not saved") // taken up again after a crash
+                : steps == 1 ? tr("1 step not saved")
+                             : tr("%1 steps not saved").arg(steps);
     }
     m_subtitle->setText(m_session.isSaving()    ? tr("saving …")
                         : m_session.isLoading() ? tr("opening …")

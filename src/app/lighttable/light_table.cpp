@@ -193,7 +193,6 @@ void LightTable::placeSwitches()
     m_overprint->setVisible(open && m_view.look() == Look::Print);
     m_compare->setVisible(open && m_view.look() == Look::Change && m_session.page()->previous != nullptr);
     m_compare->adjustSize();
-    m_compare->move(ruler_width + 10, m_lookSwitch->height() + ruler_width + 15);
     m_changes->follow(m_session.page(), comparesFiles());
     constexpr int foot = 34; // the line of notes and a gap
     m_changes->move(ruler_width + 10, height() - m_changes->height() - foot);
@@ -202,8 +201,14 @@ void LightTable::placeSwitches()
     m_overprint->adjustSize();
     constexpr int gap = 10;
     m_lookSwitch->move(ruler_width + gap, ruler_width + gap);
-    m_handSwitch->move(width() - m_handSwitch->width() - gap, ruler_width + gap);
-    m_overprint->move(ruler_width + gap, m_lookSwitch->geometry().bottom() + 5);
+    // Side by side where there is room, else one under the other.
+    const int beside = width() - m_handSwitch->width() - gap;
+    const bool narrow = beside < m_lookSwitch->geometry().right() + gap;
+    m_handSwitch->move(narrow ? ruler_width + gap : beside,
+                       narrow ? m_lookSwitch->geometry().bottom() + 5 : ruler_width + gap);
+    const int below = (narrow ? m_handSwitch : m_lookSwitch)->geometry().bottom() + 5;
+    m_compare->move(ruler_width + gap, below);
+    m_overprint->move(ruler_width + gap, below);
     if (open) {
         const bool any = m_session.page()->scene.uses_overprint;
         m_overprint->setEnabled(any);

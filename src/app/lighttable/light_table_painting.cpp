@@ -518,7 +518,10 @@ void LightTable::paintNotes(QPainter &painter)
     const QRect foot(ruler_width, height() - 24, width() - ruler_width, 24);
     painter.fillRect(foot, theme::surround);
     painter.setPen(theme::text);
-    painter.drawText(foot.adjusted(10, 0, -10, 0), Qt::AlignVCenter | Qt::AlignLeft, note);
+    const QFontMetrics metrics(painter.font());
+    const int room = foot.width() - 40 - metrics.horizontalAdvance(size);
+    painter.drawText(foot.adjusted(10, 0, -10, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                     metrics.elidedText(note, Qt::ElideRight, std::max(0, room)));
     painter.drawText(foot.adjusted(10, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight, size);
 }
 
