@@ -106,6 +106,7 @@ void take_job(Lines &lines, const std::string &name, OpenedJob opened, const fs:
     opened.job.film.resolution = Dpi(450);
     OutputRequest request;
     request.label.date = "2000-01-01";
+    request.blank_too = true; // every plate counts here
     request.folder = scratch / "films";
     if (const auto films = write_films(opened, request); films) {
         take_folder(lines, name + "/films", request.folder);
