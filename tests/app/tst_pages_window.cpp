@@ -162,6 +162,59 @@ private Q_SLOTS:
         QCOMPARE(view.alone(), QStringLiteral("Gloss"));
     }
 
+    void keysComeHomeToTheTable()
+    {
+        Pages bench;
+        LightTable *table = bench.table();
+        ViewState &view = bench.window.view();
+        const auto press = [&](Qt::Key key) { QTest::keyClick(QApplication::focusWidget(), key); };
+        bench.click(bench.find<QWidget>(QStringLiteral("stage4"))); // a stage
+        QTRY_VERIFY(table->hasFocus());
+        press(Qt::Key_1);
+        QCOMPARE(view.look(), Look::Print);
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("resolution")), QStringLiteral("600"));
+        QTRY_VERIFY(table->hasFocus()); // after Enter in a field
+        press(Qt::Key_2);
+        QCOMPARE(view.look(), Look::Plates);
+        QCOMPARE(bench.job().film.resolution.value, 600.0);
+        auto *field = bench.find<QLineEdit>(QStringLiteral("resolution"));
+        field->setFocus();
+        press(Qt::Key_Escape);
+        QTRY_VERIFY(table->hasFocus());
+        // A list does not swallow the table's keys, though it keeps the focus.
+        bench.key(Qt::Key_2, Qt::AltModifier);
+        auto *list = bench.find<QWidget>(QStringLiteral("routeList"));
+        list->setFocus();
+        press(Qt::Key_3);
+        QCOMPARE(view.look(), Look::Dots);
+        QVERIFY(list->hasFocus());
+        // Who goes by Tab stays where he is.
+        auto *button = bench.find<QPushButton>(QStringLiteral("plateEach"));
+        button->setFocus();
+        press(Qt::Key_Space);
+        QTest::qWait(20);
+        QVERIFY(button->hasFocus());
+    }
+
+    void aPlateAloneThatThePageLacksIsShownWithAllOthers()
+    {
+        Pages bench;
+        bench.table()->setFocus();
+        bench.key(Qt::Key_PageDown);
+        bench.waitForPage(2);
+        bench.waitForCoverage();
+        bench.window.view().setAlone(QStringLiteral("Beta"));
+        bench.key(Qt::Key_PageUp); // page 1 has no Beta
+        bench.waitForPage(1);
+        QTRY_VERIFY_WITH_TIMEOUT(bench.window.view().alone().isEmpty(), 30'000);
+        // One that the page has stays alone.
+        bench.window.view().setAlone(QStringLiteral("Alpha"));
+        bench.key(Qt::Key_PageDown);
+        bench.waitForPage(2);
+        bench.waitForCoverage();
+        QCOMPARE(bench.window.view().alone(), QStringLiteral("Alpha"));
+    }
+
     void aStockIsOfOnePageWhenToldSo()
     {
         Pages bench;

@@ -95,6 +95,34 @@ private Q_SLOTS:
         QVERIFY(!opened.session.isModified());
     }
 
+    void savingHoldsNobodyUpAndLosesNothing()
+    {
+        Opened opened(two_pages());
+        Session &session = opened.session;
+        session.change(opened.with_ruling(33), QStringLiteral("ruling"));
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("a.bichrom"));
+        QSignalSpy saved(&session, &Session::saved);
+        session.save(path);
+        QVERIFY(session.isSaving());
+        session.change(opened.with_ruling(44), QStringLiteral("ruling again")); // while it is being written
+        QTRY_COMPARE_WITH_TIMEOUT(saved.count(), 1, 30'000);
+        QCOMPARE(open_job(path.toStdString())->job.plates[0].screen.ruling.value, 33.0);
+        QVERIFY(session.isModified()); // by what came meanwhile
+        QCOMPARE(session.path(), path);
+        session.save(path);
+        QTRY_COMPARE_WITH_TIMEOUT(saved.count(), 2, 30'000);
+        QVERIFY(!session.isModified());
+        QCOMPARE(open_job(path.toStdString())->job.plates[0].screen.ruling.value, 44.0);
+        // What cannot be written is told, and stays unsaved where it was.
+        session.change(opened.with_ruling(22), QStringLiteral("ruling"));
+        QSignalSpy failed(&session, &Session::saveFailed);
+        session.save(QStringLiteral("/nowhere/at/all.bichrom"));
+        QTRY_COMPARE_WITH_TIMEOUT(failed.count(), 1, 30'000);
+        QVERIFY(session.isModified() && !session.isSaving());
+        QCOMPARE(session.path(), path);
+    }
+
     void theLastReadingWins()
     {
         Opened opened(two_pages());

@@ -374,6 +374,53 @@ private Q_SLOTS:
         }
     }
 
+    void pagesAndPlatesAreChosen()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 72 72 re f");
+        pdf.more_pages = {"/B cs 1 scn 0 0 36 72 re f",
+                          "/A cs 0.5 scn 0 0 72 72 re f /OP gs /B cs 1 scn 36 0 36 72 re f"};
+        const OpenedJob job = pdf.job();
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("two.pdf"));
+        ComposeRequest request;
+        request.pages = {2, 3};
+        request.inks = {"Beta"};
+        // Alpha is no plate of page 1, which opens first, but Beta is of both pages asked for.
+        const ComposedPdf made = take(compose_pdf(job, path.toStdString(), request));
+        QCOMPARE(made.pages.size(), std::size_t(2));
+        QCOMPARE(made.pages[0].number, 2);
+        for (const ComposedPage &page : made.pages) {
+            QCOMPARE(page.plates.size(), std::size_t(1));
+            QCOMPARE(page.plates[0].ink, std::string("Beta"));
+        }
+        const QString info = output_of(QStringLiteral("pdfinfo"), {path});
+        QVERIFY(info.contains(QStringLiteral("Pages:           2")));
+        // Read again: Beta where it was, nothing else anywhere.
+        const auto again = take(Artwork::open(path.toStdString()));
+        for (int number = 1; number <= 2; ++number) {
+            const auto content = take(again->interpret(number, PageBox::Media));
+            const Job read = propose_job(take(record_scene(*content)), "again", number);
+            QCOMPARE(read.inks(), std::vector<std::string>{"Beta"});
+            const auto line = take(PlateLine::make(content, setup_of(read)));
+            const PlateTile tile = take(line->render({0, 0, 72, 72}, Dpi(72)));
+            QCOMPARE(int(tile.plates[0].at(10, 36)), number == 1 ? 255 : 0);
+            QCOMPARE(int(tile.plates[0].at(60, 36)), number == 1 ? 0 : 255);
+        }
+        // By Ghostscript, a page by itself: ISO 32000-1, 8.6.6.4, the colourant None never paints.
+        request.pages = {3};
+        const QString single = folder.filePath(QStringLiteral("one.pdf"));
+        (void)take(compose_pdf(job, single.toStdString(), request));
+        const auto theirs = ghostscript_plates(single, 72, {QStringLiteral("Beta")});
+        QVERIFY(theirs.at(QStringLiteral("Beta")).at(60, 36) > 250);
+        QVERIFY(theirs.at(QStringLiteral("Beta")).at(10, 36) < 5);
+        request.inks = {"Gamma"};
+        QCOMPARE(compose_pdf(job, path.toStdString(), request).error().code, ErrorCode::UnknownInk);
+        request = {};
+        request.pages = {4};
+        QCOMPARE(compose_pdf(job, path.toStdString(), request).error().code, ErrorCode::NoSuchPage);
+        QCOMPARE(take(Artwork::open(path.toStdString()))->page_count(), 2); // and the file stands as it was
+    }
+
     void nothingIsLeftWhenItCannotBeWritten()
     {
         const OpenedJob job = spots_page("/A cs 1 scn 0 0 72 72 re f").job();
