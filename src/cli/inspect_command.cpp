@@ -70,7 +70,8 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
         for (const float value : found.colour.values) {
             values.push_back(rounded(static_cast<double>(value), 4));
         }
-        page["colours"].push_back({{"space", found.colour.space},
+        page["colours"].push_back({{"text", describe(found.colour)}, // as job --route takes it
+                                   {"space", found.colour.space},
                                    {"colorants", found.colour.colorants},
                                    {"values", values},
                                    {"objects", found.objects}});
@@ -137,6 +138,10 @@ void print_text(const json &report)
         }
         for (const json &warning : page["warnings"]) {
             std::printf("    warning: %s\n", warning.get<std::string>().c_str());
+        }
+        constexpr std::size_t most_listed = 12;
+        for (std::size_t i = 0; i < page["colours"].size() && i < most_listed; ++i) {
+            std::printf("    colour %s\n", page["colours"][i]["text"].get<std::string>().c_str());
         }
         std::printf("    %zu colours, %zu layers\n", page["colours"].size(), page["layers"].size());
     }
