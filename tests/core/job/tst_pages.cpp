@@ -180,6 +180,25 @@ private Q_SLOTS:
         QCOMPARE(job.job.routes.size(), std::size_t(2));
     }
 
+    void routesOfLayersHoldOnTheirPages()
+    {
+        MiniPdf pdf = spots_page("/OC /L BDC /A cs 1 scn 0 0 36 72 re f EMC", "/Properties << /L 11 0 R >>");
+        pdf.more_pages = {pdf.contents};
+        pdf.objects = {"null", "<< /Type /OCG /Name (Shine) >>"};
+        pdf.catalog_extra = "/OCProperties << /OCGs [11 0 R] /D << /ON [11 0 R] >> >>";
+        OpenedJob job = pdf.job();
+        Route route;
+        route.by = RouteBy::Layer;
+        route.name = "Shine";
+        route.targets = {{"Gloss", false, 1, {}}};
+        route.pages = {2};
+        job.job = with_route(job.job, route);
+        QVERIFY(tone(job, 1, "Alpha") > 100);
+        QCOMPARE(tone(job, 1, "Gloss"), 0.0);
+        QCOMPARE(tone(job, 2, "Alpha"), 0.0);
+        QVERIFY(tone(job, 2, "Gloss") > 100);
+    }
+
     void recipesHoldOnTheirPages()
     {
         OpenedJob job = three_pages();
