@@ -500,7 +500,7 @@ def film(dpi):
 
 def write_job(out, name, original, job):
     """A job file around a customer's file."""
-    job = {"format": "bichrom job", "version": 5,
+    job = {"format": "bichrom job", "version": 6,
            "artwork": {"entry": "artwork/original.pdf", "name": name,
                        "sha256": hashlib.sha256(original).hexdigest(), "page": 1},
            "placed": {"below": 0, "artworks": []}, **job}
@@ -541,14 +541,18 @@ GREEN, RUST, YELLOW = [71.3, -28.2, 18.4], [47.6, 44.1, 40.2], [82.4, 10.7, 62.5
 
 
 def tote_job(file, out):
-    """The tote on black cotton: a base under everything, choked and flashed, then the three inks."""
+    """The tote on black cotton: a base, solid under flat art and as strong as the ink under the glow, choked and
+    flashed, then the three inks."""
+    glow = {"from": "tonal", "inks": []}
+    tones = {"from": "tonal", "inks": ["Lamp Yellow", "Luna Green", "Wing Rust"]}
     with open(file, "rb") as handle:
         original = handle.read()
     write_job(out, "night-tote.pdf", original, {
         "name": "night tote, black cotton",
         "plates": [
             built_plate("Base White", "white", [96, 0, 0], 7.5, 0.9,
-                        [step("add", area()), step("choke", mm=0.2)], hits=2, flash=True, mesh=43),
+                        [step("add", area()), step("choke", mm=0.2), step("take away", glow),
+                         step("add", tones, mm=0.2, tonal=True)], hits=2, flash=True, mesh=43),
             built_plate("Lamp Yellow", "spot", YELLOW, 22.5, 0.5, mesh=77),
             built_plate("Luna Green", "spot", GREEN, 52.5, 0.5, mesh=77),
             built_plate("Wing Rust", "spot", RUST, 82.5, 0.5, mesh=77)],
