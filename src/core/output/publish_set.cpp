@@ -91,7 +91,9 @@ Done may_publish(const OpenedJob &opened, bool screened, const OutputRequest &re
                  "The folder holds the " + std::string(films ? "films" : "plates") + " of " +
                      (source.is_string() ? source.get<std::string>() : "another file") + ", page " +
                      (page.is_number_integer() ? std::to_string(page.get<int>()) : "?") + ".",
-                 request.folder.string(), "Choose another folder, or have what is there moved away."};
+                 request.folder.string(),
+                 "Choose another folder, or have what is there moved away: by the tick in Release, or "
+                 "--move-earlier."};
 }
 
 Outcome<Manifest> publish_set(std::vector<AtomicFile *> files, Manifest manifest,
