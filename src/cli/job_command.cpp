@@ -116,15 +116,13 @@ private:
     /// The scenes of all pages; the job gets plates for their inks.
     Done read_pages(OpenedJob &opened)
     {
-        const int first = opened.job.page;
-        for (int page = 1; page <= opened.artwork->page_count(); ++page) {
-            if (page != first) {
-                auto turned = turn_to(opened, page, stoppable());
-                if (!turned) {
-                    return turned.error();
-                }
-                opened = std::move(*turned);
-            }
+        const int count = opened.artwork->page_count();
+        auto turned = turn_through(std::move(opened), *parse_pages("all", count), stoppable());
+        if (!turned) {
+            return turned.error();
+        }
+        opened = std::move(*turned);
+        for (int page = 1; page <= count; ++page) {
             const auto content =
                 opened.artwork->interpret(page, PageBox::Media, opened.job.colours, stoppable());
             if (!content) {
@@ -136,7 +134,6 @@ private:
             }
             m_scenes.push_back(std::move(*scene));
         }
-        opened.job.page = first;
         return {};
     }
 

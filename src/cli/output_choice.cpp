@@ -50,16 +50,11 @@ Outcome<OutputChoice::Chosen> OutputChoice::open() const
             return error;
         }
         pages = std::move(*listed);
-        for (auto page = pages.rbegin(); page != pages.rend(); ++page) { // and stay on the first
-            if (*page == opened->job.page) {
-                continue;
-            }
-            auto turned = turn_to(std::move(*opened), *page, stoppable());
-            if (!turned) {
-                return turned.error();
-            }
-            opened = std::move(turned);
+        opened = turn_through(std::move(*opened), pages, stoppable());
+        if (!opened) {
+            return opened.error();
         }
+        opened->job.page = pages.front();
     }
     Chosen chosen{std::move(*opened), std::move(pages), {}};
     for (const std::string &given : m_plates) {

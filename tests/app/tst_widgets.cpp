@@ -14,6 +14,7 @@
 
 #include <atomic>
 #include <cmath>
+#include <utility>
 
 using namespace bichrom;
 
@@ -287,21 +288,25 @@ private Q_SLOTS:
         Number fact;
         QCOMPARE(fact.state(), Number::State::Unknown);
         QVERIFY(fact.value() == nullptr);
-        fact.begin();
+        quint64 ticket = fact.begin();
         QCOMPARE(fact.state(), Number::State::Running);
-        fact.take(7);
+        QVERIFY(fact.take(ticket, 7));
         QCOMPARE(fact.state(), Number::State::Known);
         QCOMPARE(*fact.value(), 7);
-        fact.begin(); // the value of before is shown meanwhile
+        const quint64 earlier = std::exchange(ticket, fact.begin()); // the value of before is shown meanwhile
         QCOMPARE(*fact.value(), 7);
-        fact.take(Error{ErrorCode::Cancelled, "Stopped.", {}, {}});
+        QVERIFY2(!fact.take(earlier, 8), "what an earlier measurement found is not taken");
+        QCOMPARE(*fact.value(), 7);
+        fact.take(ticket, Error{ErrorCode::Cancelled, "Stopped.", {}, {}});
         QCOMPARE(fact.state(), Number::State::Running);
-        fact.take(Error{ErrorCode::TooLarge, "No memory.", {}, {}});
+        fact.take(ticket, Error{ErrorCode::TooLarge, "No memory.", {}, {}});
         QCOMPARE(fact.state(), Number::State::Failed);
         QVERIFY(fact.value() == nullptr && fact.fault().contains(QStringLiteral("No memory")));
+        ticket = fact.begin();
         fact.forget();
         QCOMPARE(fact.state(), Number::State::Unknown);
         QVERIFY(fact.fault().isEmpty());
+        QVERIFY2(!fact.take(ticket, 9), "nor one that was given up");
     }
 };
 

@@ -32,6 +32,9 @@ void KeyHome::bringHome(QWidget *from)
 
 bool KeyHome::eventFilter(QObject *watched, QEvent *event)
 {
+    if (event->type() != QEvent::MouseButtonRelease && event->type() != QEvent::KeyPress) {
+        return false; // of every event of the program, so nothing more is asked of most
+    }
     auto *widget = qobject_cast<QWidget *>(watched);
     if (widget == nullptr || widget->window() != &m_window || widget == m_home) {
         return false;

@@ -269,10 +269,8 @@ void LayDown::rename(const QString &ink, const QString &name)
 void LayDown::remove(const QString &ink)
 {
     const std::string name = ink.toStdString();
-    const auto &found = m_session.page()->scene.inks;
-    const bool in_artwork =
-        std::any_of(found.begin(), found.end(), [&](const FoundInk &one) { return one.name == name; });
-    m_session.change(remove_plate(m_session.job(), name, in_artwork), tr("Remove the plate %1").arg(ink));
+    m_session.change(remove_plate(m_session.job(), name, holds_ink(m_session.page()->scene, name)),
+                     tr("Remove the plate %1").arg(ink));
 }
 
 void LayDown::declare(const QString &ink, InkUse kind)

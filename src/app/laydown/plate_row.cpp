@@ -189,7 +189,7 @@ void PlateRow::paintEvent(QPaintEvent *)
     }
 
     const int x = 36;
-    const QString amount = m_coverage < 0 ? QStringLiteral("…") : theme::percent(m_coverage, 1);
+    const QString amount = theme::coverage(m_coverage);
     painter.setFont(theme::font(12, QFont::DemiBold));
     const int amount_wide = painter.fontMetrics().horizontalAdvance(amount);
     painter.setPen(theme::text);

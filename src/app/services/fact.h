@@ -29,15 +29,27 @@ public:
     [[nodiscard]] const T *value() const { return m_value ? &*m_value : nullptr; }
     [[nodiscard]] const QString &fault() const { return m_fault; }
 
-    void forget() { *this = {}; }
-    void begin()
+    /// What is under way is not wanted any more.
+    void forget()
+    {
+        const quint64 ticket = m_ticket + 1;
+        *this = {};
+        m_ticket = ticket;
+    }
+    /// \return the ticket of this measurement; those of earlier ones are void
+    [[nodiscard]] quint64 begin()
     {
         m_state = State::Running;
         m_fault.clear();
+        return ++m_ticket;
     }
     /// What came out. Cancelled leaves it under way: whoever stopped it asks again, or forgets.
-    void take(Outcome<T> outcome)
+    /// \return false, and nothing is taken, when the ticket is void
+    bool take(quint64 ticket, Outcome<T> &&outcome)
     {
+        if (ticket != m_ticket) {
+            return false;
+        }
         if (outcome) {
             m_value = std::move(*outcome);
             m_state = State::Known;
@@ -47,12 +59,14 @@ public:
             m_state = State::Failed;
             m_fault = QString::fromStdString(outcome.error().message());
         }
+        return true;
     }
 
 private:
     State m_state = State::Unknown;
     std::optional<T> m_value;
     QString m_fault;
+    quint64 m_ticket = 0;
 };
 
 } // namespace bichrom

@@ -39,7 +39,8 @@ double tone_of(const Fact<Facts::Coverage> &fact, const std::string &ink)
 
 } // namespace
 
-Facts::Facts(QObject *parent) : QObject(parent), m_rules(shipped_rules().front())
+Facts::Facts(const OpenedJob &opened, const Page &page, QObject *parent)
+    : QObject(parent), m_opened(opened), m_page(page), m_rules(shipped_rules().front())
 {
     m_resting.setSingleShot(true);
     m_resting.setInterval(300); // milliseconds without another edit
@@ -53,14 +54,12 @@ Facts::~Facts()
     m_looking.cancelAll();
 }
 
-void Facts::forgetAll(const OpenedJob &opened, const Page &page)
+void Facts::forgetAll()
 {
-    m_opened = opened;
-    m_page = page;
     m_followed.forget();
+    m_checked.forget();
     forgetPage();
     takeRules();
-    m_checked.reset();
     joinFindings();
 }
 
@@ -72,10 +71,8 @@ void Facts::forgetPage()
     m_flat.forget();
 }
 
-void Facts::takePage(const OpenedJob &opened, const Page &page)
+void Facts::takePage()
 {
-    m_opened = opened;
-    m_page = page;
     measureCoverage();
     measureColours();
     findFlatColours();
@@ -87,18 +84,15 @@ void Facts::takePage(const OpenedJob &opened, const Page &page)
     }
 }
 
-void Facts::takePlates(const OpenedJob &opened, const Page &page)
+void Facts::takePlates()
 {
-    m_opened = opened;
-    m_page = page;
     measureCoverage();
     follow();
 }
 
-void Facts::takeJob(const OpenedJob &opened, bool again)
+void Facts::takeJob(bool again)
 {
-    m_opened = opened;
-    const bool other_rules = m_rulesText != opened.job.rules;
+    const bool other_rules = m_rulesText != m_opened.job.rules;
     takeRules();
     if (again || other_rules) {
         follow();
@@ -130,85 +124,71 @@ const std::vector<FlatColour> &Facts::flatColours() const
     return m_flat.value() != nullptr ? *m_flat.value() : none;
 }
 
+template <typename T, typename Work>
+void Facts::measure(Fact<T> &fact, CancelSwitch &running, Work work, void (Facts::*changed)())
+{
+    running.cancel();
+    const quint64 ticket = fact.begin();
+    running = m_tasks.start(std::move(work), [this, &fact, ticket, changed](Outcome<T> &&outcome) {
+        if (fact.take(ticket, std::move(outcome))) {
+            Q_EMIT(this->*changed)();
+        }
+    });
+}
+
 void Facts::measureCoverage()
 {
-    m_coverageSwitch.cancel();
-    m_coverage.begin();
-    m_coverageSwitch =
-        m_tasks.start([line = m_page->plate_line,
-                       trim = trim()](const JobControl &control) { return measured(*line, trim, control); },
-                      [this, page = m_page](Outcome<Coverage> coverage) {
-                          if (page == m_page) {
-                              m_coverage.take(std::move(coverage));
-                              Q_EMIT coverageChanged();
-                          }
-                      });
+    measure(
+        m_coverage, m_coverageSwitch,
+        [line = m_page->plate_line, trim = trim()](const JobControl &control) {
+            return measured(*line, trim, control);
+        },
+        &Facts::coverageChanged);
 }
 
 void Facts::measureSource()
 {
-    m_sourceSwitch.cancel();
-    m_source.forget();
-    m_source.begin();
     std::vector<std::string> inks;
     for (const FoundInk &ink : m_page->scene.inks) {
         inks.push_back(ink.name);
     }
-    m_sourceSwitch = m_tasks.start(
-        [content = content(), inks, trim = trim()](const JobControl &control) -> Outcome<Coverage> {
+    measure(
+        m_source, m_sourceSwitch,
+        [content = m_page->plate_line->share_page(), inks,
+         trim = trim()](const JobControl &control) -> Outcome<Coverage> {
             const auto line = PlateLine::make(content, inks, control);
             if (!line) {
                 return line.error();
             }
             return measured(**line, trim, control);
         },
-        [this, content = content()](Outcome<Coverage> coverage) {
-            if (content == this->content()) {
-                m_source.take(std::move(coverage));
-                Q_EMIT coverageChanged();
-            }
-        });
+        &Facts::coverageChanged);
 }
 
 void Facts::measureColours()
 {
-    m_areasSwitch.cancel();
-    m_areas.forget();
-    m_areas.begin();
-    m_areasSwitch = m_tasks.start(
+    measure(
+        m_areas, m_areasSwitch,
         [page = m_page](const JobControl &control) {
             return measure_colours(page->plate_line->share_page(), page->scene, area_resolution, control);
         },
-        [this, content = content()](Outcome<std::vector<double>> areas) {
-            if (content == this->content()) {
-                m_areas.take(std::move(areas));
-                Q_EMIT coloursMeasured();
-            }
-        });
+        &Facts::coloursMeasured);
 }
 
 void Facts::findFlatColours()
 {
-    m_flatSwitch.cancel();
-    m_flat.forget();
-    m_flat.begin();
-    m_flatSwitch = m_tasks.start(
+    measure(
+        m_flat, m_flatSwitch,
         [page = m_page](const JobControl &control) {
             return find_flat_colours(page->content(), page->scene, control);
         },
-        [this, content = content()](Outcome<std::vector<FlatColour>> found) {
-            if (content == this->content()) {
-                m_flat.take(std::move(found));
-                Q_EMIT coloursMeasured();
-            }
-        });
+        &Facts::coloursMeasured);
 }
 
 void Facts::follow()
 {
     m_followSwitch.cancel();
-    ++m_followRequest; // what is under way is of before
-    m_followed.begin();
+    m_followTicket = m_followed.begin(); // what is under way is of before
     m_resting.start();
 }
 
@@ -240,9 +220,8 @@ void Facts::followNow()
             }
             return Followed{std::move(*found), std::make_shared<const Job>(std::move(job))};
         },
-        [this, request = m_followRequest](Outcome<Followed> found) {
-            if (request == m_followRequest) {
-                m_followed.take(std::move(found));
+        [this, ticket = m_followTicket](Outcome<Followed> &&found) {
+            if (m_followed.take(ticket, std::move(found))) {
                 joinFindings();
                 Q_EMIT findingsChanged();
             }
@@ -252,9 +231,10 @@ void Facts::followNow()
 void Facts::joinFindings()
 {
     m_findings.reset();
-    if (m_checked) {
+    if (m_checked.state() == Checked::State::Known) {
         const Followed *known = m_followed.value();
-        m_findings = known != nullptr ? follow_job(*m_checked, known->found, *known->job) : *m_checked;
+        const std::vector<Finding> &checked = *m_checked.value();
+        m_findings = known != nullptr ? follow_job(checked, known->found, *known->job) : checked;
     }
 }
 
@@ -324,27 +304,23 @@ void Facts::check()
     if (m_page == nullptr) {
         return;
     }
-    m_checked.reset();
-    joinFindings();
-    m_checkFault = m_rulesFault;
-    m_checking = true;
     m_checkedArtwork = m_opened.artwork;
     m_checkedColours = m_opened.job.colours;
+    const quint64 ticket = m_checked.begin();
+    joinFindings();
     Q_EMIT findingsChanged();
     m_checkingSwitch = m_tasks.start(
         [artwork = m_opened.artwork, rules = m_rules, colours = m_opened.job.colours](
             const JobControl &control) { return check_artwork(*artwork, rules, colours, control); },
-        [this, request = ++m_checkRequest](Outcome<std::vector<Finding>> findings) {
-            if (request != m_checkRequest) {
+        [this, ticket](Outcome<std::vector<Finding>> findings) {
+            const bool stopped = !findings && findings.error().code == ErrorCode::Cancelled;
+            if (!m_checked.take(ticket, std::move(findings))) {
                 return;
             }
-            m_checking = false;
-            if (findings) {
-                m_checked = std::move(*findings);
-                joinFindings();
-            } else if (findings.error().code != ErrorCode::Cancelled) {
-                m_checkFault = QString::fromStdString(findings.error().message());
+            if (stopped) { // by the artist
+                m_checked.forget();
             }
+            joinFindings();
             Q_EMIT findingsChanged();
         },
         [this](qint64 done, qint64 total) { Q_EMIT checkProgress(done, total); });

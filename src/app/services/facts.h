@@ -23,7 +23,7 @@
 namespace bichrom {
 
 /// Measures on threads of its own. Every fact is of one snapshot of page and job: a new one stops what is
-/// under way of the old one, and results of it are dropped.
+/// under way of the old one, and its results are dropped.
 class Facts : public QObject
 {
     Q_OBJECT
@@ -38,21 +38,22 @@ public:
     };
     using Page = std::shared_ptr<const LoadedPage>;
 
-    explicit Facts(QObject *parent = nullptr);
+    /// \param opened, page  what the session has open; outlive this
+    Facts(const OpenedJob &opened, const Page &page, QObject *parent = nullptr);
     ~Facts() override;
 
-    // What the session tells.
+    // What the session tells, once it is so.
     /// Another artwork is open: nothing is known of it.
-    void forgetAll(const OpenedJob &opened, const Page &page);
+    void forgetAll();
     /// Another page is on the table, takePage() follows: what was measured of the one before is not shown.
     void forgetPage();
     /// Another page is on the table, or it is read in another way: everything but the shop rules' findings.
-    void takePage(const OpenedJob &opened, const Page &page);
+    void takePage();
     /// The same page goes to other plates, or by other routes.
-    void takePlates(const OpenedJob &opened, const Page &page);
+    void takePlates();
     /// The job changed; what routes and recipes do with the page has not, or takePlates() follows.
     /// \param follow  losses and faults of plates may be others
-    void takeJob(const OpenedJob &opened, bool follow);
+    void takeJob(bool follow);
 
     // What is known.
     [[nodiscard]] const Fact<Coverage> &coverages() const { return m_coverage; }
@@ -75,9 +76,12 @@ public:
     /// What the shop rules caught on all pages, and what of the page reaches no plate; none while the rules
     /// are being checked.
     [[nodiscard]] const std::optional<std::vector<Finding>> &findings() const { return m_findings; }
-    [[nodiscard]] bool isChecking() const { return m_checking; }
+    [[nodiscard]] bool isChecking() const { return m_checked.state() == Checked::State::Running; }
     /// Why the last check gave nothing; empty when it went well or was stopped.
-    [[nodiscard]] const QString &checkFault() const { return m_checkFault; }
+    [[nodiscard]] const QString &checkFault() const
+    {
+        return m_checked.fault().isEmpty() ? m_rulesFault : m_checked.fault();
+    }
     void cancelChecking();
     void check(); ///< again; findingsChanged() follows
     /// The findings of \p severity that nobody has accepted.
@@ -90,6 +94,10 @@ Q_SIGNALS:
     void checkProgress(qint64 done, qint64 total);
 
 private:
+    using Checked = Fact<std::vector<Finding>>;
+    /// Runs \p work in the background for \p fact, instead of what \p running does for it.
+    template <typename T, typename Work>
+    void measure(Fact<T> &fact, CancelSwitch &running, Work work, void (Facts::*changed)());
     void measureCoverage();
     void measureSource();
     void measureColours();
@@ -99,30 +107,23 @@ private:
     void joinFindings();
     void takeRules();
     [[nodiscard]] std::vector<Finding> openOf(const std::vector<Finding> &findings) const;
-    [[nodiscard]] std::shared_ptr<const PageContent> content() const
-    {
-        return m_page->plate_line->share_page();
-    }
     [[nodiscard]] Rect trim() const { return box_within(m_page->info, PageBox::Trim, m_page->box); }
 
-    OpenedJob m_opened;
-    Page m_page; ///< null until a job is open
+    const OpenedJob &m_opened;
+    const Page &m_page; ///< null until a job is open
     Fact<Coverage> m_coverage;
     Fact<Coverage> m_source;
     Fact<std::vector<double>> m_areas;
     Fact<std::vector<FlatColour>> m_flat;
     Fact<Followed> m_followed;
+    Checked m_checked; ///< by the rules
     ShopRules m_rules;
     std::string m_rulesText; ///< that m_rules was read from
     QString m_rulesFault;
-    std::optional<std::vector<Finding>> m_checked;  ///< by the rules
-    std::optional<std::vector<Finding>> m_findings; ///< those, and what follows from the job
-    QString m_checkFault;
-    bool m_checking = false;
+    std::optional<std::vector<Finding>> m_findings; ///< m_checked, and what follows from the job
     std::shared_ptr<const Artwork> m_checkedArtwork;
     ColourSettings m_checkedColours;
-    quint64 m_checkRequest = 0;
-    quint64 m_followRequest = 0;
+    quint64 m_followTicket = 0; ///< of what begins once edits rest
     CancelSwitch m_checkingSwitch, m_coverageSwitch, m_sourceSwitch, m_areasSwitch, m_flatSwitch,
         m_followSwitch;
     QTimer m_resting;

@@ -208,21 +208,17 @@ void Router::end(int colour, RouteTo to)
 
 std::string Router::whitePlate(Job &job) const
 {
-    auto white = std::find_if(job.plates.begin(), job.plates.end(),
-                              [](const Plate &plate) { return plate.kind == InkUse::White; });
-    if (white == job.plates.end()) {
-        const std::string name = tr("White").toStdString();
-        const int known = job.find_plate(name);
-        if (known >= 0) {
-            white = job.plates.begin() + known;
-        } else {
-            const Lab solid{96, 0, 0};
-            white =
-                job.plates.insert(job.plates.begin(), propose_plate(job.plates, name, InkUse::White, solid));
-        }
-        white->kind = InkUse::White;
+    const auto white = std::find_if(job.plates.begin(), job.plates.end(),
+                                    [](const Plate &plate) { return plate.kind == InkUse::White; });
+    if (white != job.plates.end()) {
+        return white->ink;
     }
-    return white->ink;
+    const std::string name = tr("White").toStdString();
+    if (job.find_plate(name) < 0) {
+        job = *add_named_plate(std::move(job), name, m_library.book(), m_session.page()->scene);
+    }
+    job = *declare_kind(std::move(job), name, InkUse::White); // whatever the word is in the artist's language
+    return name;
 }
 
 void Router::sendWhite(int colour)
@@ -430,10 +426,8 @@ void Router::removePlate(const QString &ink)
         return;
     }
     const std::string name = ink.toStdString();
-    const auto &found = m_session.page()->scene.inks;
-    const bool in_artwork =
-        std::any_of(found.begin(), found.end(), [&](const FoundInk &one) { return one.name == name; });
-    m_session.change(remove_plate(m_session.job(), name, in_artwork), tr("Remove the plate %1").arg(ink));
+    m_session.change(remove_plate(m_session.job(), name, holds_ink(m_session.page()->scene, name)),
+                     tr("Remove the plate %1").arg(ink));
 }
 
 } // namespace bichrom

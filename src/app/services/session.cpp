@@ -58,7 +58,7 @@ private:
     std::pair<File, Job> m_before, m_after;
 };
 
-Session::Session(QObject *parent) : QObject(parent), m_undo(this) {}
+Session::Session(QObject *parent) : QObject(parent), m_undo(this), m_facts(m_opened, m_page) {}
 
 Session::~Session()
 {
@@ -156,12 +156,12 @@ void Session::take(OpenedPage loaded, const QString &path, bool unsaved)
         m_undo.resetClean();
     }
     ++m_routingRequest;
-    m_facts.forgetAll(m_opened, m_page);
+    m_facts.forgetAll();
     Q_EMIT pathChanged();
     Q_EMIT artworkChanged();
     Q_EMIT pageChanged();
     Q_EMIT jobChanged();
-    m_facts.takePage(m_opened, m_page);
+    m_facts.takePage();
 }
 
 void Session::followRoutes()
@@ -190,7 +190,7 @@ void Session::followRoutes()
                                   }
                                   m_page = std::make_shared<const LoadedPage>(std::move(*next));
                                   Q_EMIT platesChanged();
-                                  m_facts.takePlates(m_opened, m_page);
+                                  m_facts.takePlates();
                               },
                               [this](qint64 done, qint64 total) { Q_EMIT separationProgress(done, total); });
 }
@@ -221,8 +221,8 @@ void Session::setJob(const Job &job)
         return plates;
     };
     const Job &now = m_opened.job;
-    m_facts.takeJob(m_opened, read_alike && (!(before.stock_here() == now.stock_here()) ||
-                                             looks(before.plates) != looks(now.plates)));
+    m_facts.takeJob(read_alike && (!(before.stock_here() == now.stock_here()) ||
+                                   looks(before.plates) != looks(now.plates)));
     Q_EMIT jobChanged(); // what has to be found again is under way for whoever looks now
     if (!read_alike) {
         // An undone or repeated reading: the job is as it shall be, the page follows.
@@ -430,7 +430,7 @@ void Session::takePage(Reading why, OpenedPage read, const QString &text, const 
     m_facts.forgetPage();
     Q_EMIT pageChanged();
     Q_EMIT jobChanged();
-    m_facts.takePage(m_opened, m_page);
+    m_facts.takePage();
     followRoutes(); // what was routed while the page was loading
 }
 

@@ -1,6 +1,7 @@
 #include "app/widgets/theme.h"
 
 #include <QApplication>
+#include <QCoreApplication>
 #include <QFontDatabase>
 #include <QPalette>
 #include <QStyleFactory>
@@ -80,6 +81,14 @@ QString listStyle()
 QString percent(double share, int decimals)
 {
     return QString::number(share * 100.0, 'f', decimals) + QStringLiteral(" %");
+}
+
+QString coverage(double share)
+{
+    constexpr double least = 0.0005; // of a share that reads as something at one decimal
+    return share < 0                    ? QStringLiteral("…")
+           : share > 0 && share < least ? QCoreApplication::translate("Coverage", "< 0.1 %")
+                                        : percent(share);
 }
 
 void apply(QApplication &app)

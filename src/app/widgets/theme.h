@@ -45,5 +45,8 @@ void apply(QApplication &app);
 [[nodiscard]] QString listStyle();
 /// "14.2 %"
 [[nodiscard]] QString percent(double share, int decimals = 1);
+/// How much of the trim a plate covers: "…" while it is not known (negative), "< 0.1 %" for what would read
+/// as nothing.
+[[nodiscard]] QString coverage(double share);
 
 } // namespace bichrom::theme

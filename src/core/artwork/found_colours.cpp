@@ -62,6 +62,12 @@ double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure
                                             : colourant_difference(a.colour, b.colour);
 }
 
+bool holds_ink(const Scene &scene, const std::string &ink)
+{
+    return std::any_of(scene.inks.begin(), scene.inks.end(),
+                       [&](const FoundInk &found) { return found.name == ink; });
+}
+
 std::set<int> artworks_with(const Scene &scene, const std::string &ink)
 {
     std::set<int> artworks;

@@ -39,6 +39,9 @@ struct ColourGroup
                                                      const std::vector<double> &areas, double tolerance,
                                                      ColourMeasure measure = ColourMeasure::DeltaE);
 
+/// Whether anything of the page names \p ink.
+[[nodiscard]] bool holds_ink(const Scene &scene, const std::string &ink);
+
 /// The artworks of the page (0 = the first file, else ids of placed ones) that name \p ink.
 [[nodiscard]] std::set<int> artworks_with(const Scene &scene, const std::string &ink);
 

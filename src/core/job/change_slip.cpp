@@ -62,7 +62,8 @@ std::string origin_words(const ColourUse &colour)
 
 std::string route_words(const Route &route)
 {
-    const std::string end = describe_end(route);
+    const std::string end =
+        describe_end(route) + (route.pages.empty() ? std::string() : " " + describe_pages(route.pages));
     switch (route.by) {
     case RouteBy::Colour:
         return "The " + colour_words(route.appearance) + " that is " + origin_words(route.colour) + " " +

@@ -547,6 +547,23 @@ Outcome<OpenedJob> turn_to(OpenedJob opened, int page, const JobControl &control
     return opened;
 }
 
+Outcome<OpenedJob> turn_through(OpenedJob opened, const PageList &pages, const JobControl &control)
+{
+    const int first = opened.job.page;
+    for (const int page : pages) {
+        if (page == first) {
+            continue;
+        }
+        auto turned = turn_to(std::move(opened), page, control);
+        if (!turned) {
+            return turned.error();
+        }
+        opened = std::move(*turned);
+    }
+    opened.job.page = first;
+    return opened;
+}
+
 Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page,
                                        const ReadingOptions &options, const JobControl &control)
 {

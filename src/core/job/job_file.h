@@ -36,6 +36,11 @@ struct OpenedJob
 /// The job, worked on another of its pages: inks that only that page has get plates. As Artwork::interpret().
 [[nodiscard]] Outcome<OpenedJob> turn_to(OpenedJob opened, int page, const JobControl &control = {});
 
+/// The job with plates for the inks of all \p pages, so that its order of printing is the same on each; it
+/// stays on its page. As turn_to().
+[[nodiscard]] Outcome<OpenedJob> turn_through(OpenedJob opened, const PageList &pages,
+                                              const JobControl &control = {});
+
 /// Opens a job, or an artwork with a job proposed for it. \p page 0 = the job's own, or 1.
 /// As open_job() and Artwork::open(), and NoSuchPage.
 [[nodiscard]] Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int page = 0,

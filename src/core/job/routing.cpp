@@ -1,5 +1,6 @@
 #include "core/job/routing.h"
 
+#include "core/artwork/found_colours.h"
 #include "core/job/edits/plates.h"
 
 #include <algorithm>
@@ -28,10 +29,6 @@ auto find_ink(std::vector<Plate> &plates, const std::string &ink)
 
 std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &job)
 {
-    const auto finds = [](const Scene &scene, const std::string &ink) {
-        return std::any_of(scene.inks.begin(), scene.inks.end(),
-                           [&](const FoundInk &found) { return found.name == ink; });
-    };
     const auto routed_to = [&](const std::string &ink) {
         return std::any_of(job.routes.begin(), job.routes.end(), [&](const Route &route) {
             return std::any_of(route.targets.begin(), route.targets.end(),
@@ -41,10 +38,10 @@ std::vector<Plate> plates_for(const Scene &before, const Scene &now, const Job &
     std::vector<Plate> found = propose_job(now, job.name, job.page).plates;
     std::vector<Plate> plates = job.plates;
     std::erase_if(plates, [&](const Plate &plate) {
-        return finds(before, plate.ink) && !finds(now, plate.ink) && !routed_to(plate.ink);
+        return holds_ink(before, plate.ink) && !holds_ink(now, plate.ink) && !routed_to(plate.ink);
     });
     for (std::size_t i = 0; i < found.size(); ++i) {
-        const bool is_new = !finds(before, found[i].ink) && !all_routed(now, job, found[i].ink);
+        const bool is_new = !holds_ink(before, found[i].ink) && !all_routed(now, job, found[i].ink);
         if (is_new && find_ink(plates, found[i].ink) == plates.end()) {
             const auto before_it = i == 0 ? plates.end() : find_ink(plates, found[i - 1].ink);
             plates.insert(before_it != plates.end()          ? before_it + 1

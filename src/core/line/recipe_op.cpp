@@ -6,6 +6,7 @@
 #include <cmath>
 #include <cstring>
 #include <numbers>
+#include <utility>
 #include <vector>
 
 namespace bichrom {
@@ -75,6 +76,32 @@ template <typename Join> void join(Plane &plane, const Plane &other, Join both)
     }
 }
 
+// Planes of one size joined pixel by pixel; their memory does not overlap, so that many pixels go at once.
+
+/// The sum, at most solid.
+void add_tones(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto sum = static_cast<std::uint8_t>(out[i] + other[i]);
+        out[i] = sum < out[i] ? std::uint8_t(255) : sum; // it has wrapped round
+    }
+}
+
+void take_larger(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = out[i] > other[i] ? out[i] : other[i];
+    }
+}
+
+/// Bare where \p where is.
+void keep_where(std::uint8_t *__restrict out, const std::uint8_t *__restrict where, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = where[i] == 0 ? std::uint8_t(0) : out[i];
+    }
+}
+
 /// Where \p pixels, of the page, have ink, by how much of each pixel they cover and how the tone runs.
 Plane shaded(const PixelRect &rect, const Rect &pixels, const Fade &fade)
 {
@@ -109,12 +136,16 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
 {
     const double per_mm = band.resolution.value / millimetres_per_inch;
     Plane plane(band.rect.width, band.rect.height);
+    bool bare = true;
     const auto add = [&](const Plane *other, bool sum) {
-        if (other != nullptr) {
-            join(plane, *other, [sum](std::uint8_t a, std::uint8_t b) {
-                return sum ? static_cast<std::uint8_t>(std::min(255, a + b)) : std::max(a, b);
-            });
+        if (other == nullptr) {
+            return;
         }
+        if (std::exchange(bare, false)) {
+            plane.pixels = other->pixels;
+            return;
+        }
+        (sum ? add_tones : take_larger)(plane.pixels.data(), other->pixels.data(), plane.pixels.size());
     };
     // Rectangles are moved at their edges, so that lines without width get one.
     const auto add_rectangle = [&](Rect area) {
@@ -155,17 +186,17 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
         add(band.mask(source), false);
         break;
     case RecipeFrom::Tonal: {
+        const Plane *where = band.mask(source);
+        if (where == nullptr) {
+            return plane;
+        }
         for (const std::string &ink : source.inks) {
             add(band.plate(ink), true);
         }
-        const bool solid = source.inks.empty();
-        if (const Plane *where = band.mask(source)) {
-            join(plane, *where, [solid](std::uint8_t a, std::uint8_t b) {
-                return b == 0 ? std::uint8_t(0) : solid ? std::uint8_t(255) : a;
-            });
-        } else {
-            plane = Plane(plane.width, plane.height);
+        if (source.inks.empty()) {
+            std::fill(plane.pixels.begin(), plane.pixels.end(), std::uint8_t(255));
         }
+        keep_where(plane.pixels.data(), where->pixels.data(), plane.pixels.size());
         break;
     }
     case RecipeFrom::Box:

@@ -7,6 +7,7 @@
 #include "core/base/within_memory.h"
 #include "core/output/compose_shapes.h"
 #include "core/output/damage_gate.h"
+#include "core/output/page_progress.h"
 
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
@@ -356,26 +357,24 @@ Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem:
 {
     return within_memory(opened.artwork->name(), [&]() -> Outcome<ComposedPdf> {
         const PageList numbers = request.pages.empty() ? PageList{opened.job.page} : request.pages;
+        auto whole = turn_through(opened, numbers, control);
+        if (!whole) {
+            return whole.error();
+        }
+        for (const std::string &ink : request.inks) {
+            if (whole->job.find_plate(ink) < 0) {
+                return Error{
+                    ErrorCode::UnknownInk, "There is no plate of '" + ink + "'.", opened.artwork->name(), {}};
+            }
+        }
         std::vector<PreparedVectors> pages;
         ComposedPdf made;
-        for (const int number : numbers) {
-            auto turned =
-                number == opened.job.page ? Outcome<OpenedJob>(opened) : turn_to(opened, number, control);
-            if (!turned) {
-                return turned.error();
-            }
+        for (std::size_t i = 0; i < numbers.size(); ++i) {
+            whole->job.page = numbers[i];
             if (!request.accept_damage.empty()) {
-                accept_damage(turned->job, request.accept_damage);
+                accept_damage(whole->job, request.accept_damage);
             }
-            for (const std::string &ink : request.inks) {
-                if (turned->job.find_plate(ink) < 0) {
-                    return Error{ErrorCode::UnknownInk,
-                                 "There is no plate of '" + ink + "' on page " + std::to_string(number) + ".",
-                                 opened.artwork->name(),
-                                 {}};
-                }
-            }
-            auto page = compose_page(*turned, control);
+            auto page = compose_page(*whole, page_share(control, i, numbers.size()));
             if (!page) {
                 return page.error();
             }

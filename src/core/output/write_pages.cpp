@@ -1,5 +1,6 @@
 #include "core/output/damage_gate.h"
 #include "core/output/output_set.h"
+#include "core/output/page_progress.h"
 
 namespace bichrom {
 
@@ -7,38 +8,33 @@ Outcome<std::vector<Manifest>> write_pages(const OpenedJob &opened, const PageLi
                                            const OutputRequest &request, const std::string &accept,
                                            const PageWriter &write, const JobControl &control)
 {
+    auto whole = turn_through(opened, pages, control);
+    if (!whole) {
+        return whole.error();
+    }
     std::vector<Manifest> written;
-    const auto count = static_cast<std::int64_t>(pages.size());
-    constexpr std::int64_t fine = 1000; // parts of a page that progress is told in
     Error nothing;
-    for (std::int64_t i = 0; i < count; ++i) {
-        const int number = pages[static_cast<std::size_t>(i)];
-        auto turned =
-            number == opened.job.page ? Outcome<OpenedJob>(opened) : turn_to(opened, number, control);
-        if (!turned) {
-            return turned.error();
-        }
+    for (std::size_t i = 0; i < pages.size(); ++i) {
+        whole->job.page = pages[i];
         if (!accept.empty()) {
-            accept_damage(turned->job, accept);
+            accept_damage(whole->job, accept);
         }
         OutputRequest own = request;
-        if (count > 1) {
-            own.folder /= "page-" + std::to_string(turned->job.page);
+        if (pages.size() > 1) {
+            own.folder /= "page-" + std::to_string(pages[i]);
         }
-        const JobControl part = control.with_report([&](std::int64_t done, std::int64_t total) {
-            control.progress(i * fine + (total > 0 ? done * fine / total : 0), count * fine);
-        });
-        auto manifest = write(*turned, own, part);
-        if (!manifest && manifest.error().code == ErrorCode::NothingToPrint) {
+        auto manifest = write(*whole, own, page_share(control, i, pages.size()));
+        if (manifest) {
+            written.push_back(std::move(*manifest));
+        } else if (manifest.error().code == ErrorCode::NothingToPrint) {
             nothing = manifest.error(); // a blank page among others
-            std::error_code not_empty;
-            std::filesystem::remove(own.folder, not_empty);
-            continue;
-        }
-        if (!manifest) {
+            if (pages.size() > 1) {     // made for it, and empty
+                std::error_code kept;
+                std::filesystem::remove(own.folder, kept);
+            }
+        } else {
             return manifest.error();
         }
-        written.push_back(std::move(*manifest));
     }
     if (written.empty()) {
         return nothing;

@@ -1,6 +1,9 @@
 #include "core/raster/choke.h"
 
+#include "core/base/units.h"
+
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <cstdint>
 #include <cstring>
@@ -321,6 +324,53 @@ Plane spread(const Plane &plane, double radius)
     return radius > 0 ? inverted(choke(inverted(plane), radius)) : plane;
 }
 
+namespace {
+
+/// The lesser of two rows, and of a row and what is there; their memory does not overlap, so that many pixels
+/// go at once.
+void least_of(std::uint8_t *__restrict out, const std::uint8_t *__restrict a,
+              const std::uint8_t *__restrict b, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = a[i] < b[i] ? a[i] : b[i];
+    }
+}
+
+void lessen(std::uint8_t *__restrict out, const std::uint8_t *__restrict a, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = out[i] < a[i] ? out[i] : a[i];
+    }
+}
+
+/// The part of \p plane that holds ink, and \p rim pixels more on each side where there are any; empty when
+/// none does.
+PixelRect inked_part(const Plane &plane, int rim)
+{
+    int left = plane.width, right = -1, top = plane.height, bottom = -1;
+    for (int y = 0; y < plane.height; ++y) {
+        const auto row = plane.row(y);
+        const auto inked = [](std::uint8_t value) { return value != 0; };
+        const auto first = std::find_if(row.begin(), row.end(), inked);
+        if (first == row.end()) {
+            continue;
+        }
+        const auto last = std::find_if(row.rbegin(), row.rend(), inked);
+        left = std::min(left, static_cast<int>(first - row.begin()));
+        right = std::max(right, plane.width - 1 - static_cast<int>(last - row.rbegin()));
+        top = std::min(top, y);
+        bottom = y;
+    }
+    if (bottom < 0) {
+        return {};
+    }
+    const int from_x = std::max(0, left - rim), from_y = std::max(0, top - rim);
+    return {from_x, from_y, std::min(plane.width, right + 1 + rim) - from_x,
+            std::min(plane.height, bottom + 1 + rim) - from_y};
+}
+
+} // namespace
+
 Plane choke_tones(const Plane &plane, double radius)
 {
     if (!(radius > 0) || plane.pixels.empty()) {
@@ -329,41 +379,51 @@ Plane choke_tones(const Plane &plane, double radius)
     const std::vector<int> half = disc_rows(radius);
     const int reach = static_cast<int>(half.size()) - 1;
     const int widest = half.front();
-    Plane out(plane.width, plane.height, 255);
-    const auto padded = static_cast<std::size_t>(plane.width + 2 * widest);
+    // Bare stays bare: only what holds ink is looked at, with a rim that limits it.
+    const PixelRect part = inked_part(plane, std::max(reach, widest) + 1);
+    Plane out(plane.width, plane.height);
+    if (part.empty()) {
+        return out;
+    }
+    const auto width = static_cast<std::size_t>(part.width);
+    const std::size_t padded = width + static_cast<std::size_t>(2 * widest);
+    for (int y = part.y; y < part.y + part.height; ++y) {
+        std::fill_n(out.row(y).begin() + part.x, part.width, std::uint8_t(255));
+    }
     std::vector<std::vector<std::uint8_t>> runs; // of each power of two: the least of that many from here on
-    for (int y = 0; y < plane.height; ++y) {
-        runs.assign(1, std::vector<std::uint8_t>(padded));
-        const auto row = plane.row(y);
-        std::fill(runs[0].begin(), runs[0].begin() + widest, row.front());
-        std::copy(row.begin(), row.end(), runs[0].begin() + widest);
-        std::fill(runs[0].end() - widest, runs[0].end(), row.back());
-        for (std::size_t length = 2; length <= static_cast<std::size_t>(2 * widest + 1); length *= 2) {
-            std::vector<std::uint8_t> next = runs.back();
-            const std::vector<std::uint8_t> &shorter = runs.back();
-            for (std::size_t i = 0; i + length <= padded; ++i) {
-                next[i] = std::min(shorter[i], shorter[i + length / 2]);
-            }
-            runs.push_back(std::move(next));
+    for (std::size_t length = 1; length <= static_cast<std::size_t>(2 * widest + 1); length *= 2) {
+        runs.emplace_back(padded);
+    }
+    std::vector<std::uint8_t> across(width); // the least of 2 w + 1 pixels round each
+    for (int y = part.y; y < part.y + part.height; ++y) {
+        const auto row = plane.row(y).subspan(static_cast<std::size_t>(part.x), width);
+        std::vector<std::uint8_t> &line = runs[0];
+        std::fill(line.begin(), line.begin() + widest, row.front());
+        std::copy(row.begin(), row.end(), line.begin() + widest);
+        std::fill(line.end() - widest, line.end(), row.back());
+        for (std::size_t power = 1; power < runs.size(); ++power) {
+            const std::vector<std::uint8_t> &shorter = runs[power - 1];
+            const std::size_t length = std::size_t(1) << power;
+            least_of(runs[power].data(), shorter.data(), shorter.data() + length / 2, padded - length + 1);
         }
-        for (int dy = -reach; dy <= reach; ++dy) {
-            const int to = y + dy;
-            if (to < 0 || to >= plane.height) {
-                continue;
+        int known = -1; // the half width that across is of
+        for (int dy = 0; dy <= reach; ++dy) {
+            const int w = half[static_cast<std::size_t>(dy)];
+            if (w != known) {
+                const auto length = static_cast<std::size_t>(2 * w + 1);
+                const auto power = static_cast<std::size_t>(std::bit_width(length) - 1);
+                const std::uint8_t *from = runs[power].data() + (widest - w);
+                least_of(across.data(), from, from + (length - (std::size_t(1) << power)), width);
+                known = w;
             }
-            const int w = half[static_cast<std::size_t>(std::abs(dy))];
-            const auto length = static_cast<std::size_t>(2 * w + 1);
-            std::size_t power = 0;
-            while ((std::size_t(2) << power) <= length) {
-                ++power;
-            }
-            const std::vector<std::uint8_t> &run = runs[power];
-            const std::size_t step = length - (std::size_t(1) << power);
-            const std::uint8_t *from = run.data() + (widest - w);
-            std::uint8_t *line = out.row(to).data();
-            for (int x = 0; x < plane.width; ++x) {
-                const std::uint8_t value = std::min(from[x], from[static_cast<std::size_t>(x) + step]);
-                line[x] = std::min(line[x], value);
+            const auto limit = [&](int to) {
+                if (to >= part.y && to < part.y + part.height) {
+                    lessen(out.row(to).data() + part.x, across.data(), width);
+                }
+            };
+            limit(y - dy);
+            if (dy > 0) {
+                limit(y + dy);
             }
         }
     }

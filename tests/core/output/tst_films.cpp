@@ -470,6 +470,19 @@ private Q_SLOTS:
         QCOMPARE(pages[1].plates[0].ink, std::string("Beta"));
         QVERIFY(QFile::exists(
             folder.filePath(QStringLiteral("page-3/") + QString::fromStdString(pages[1].plates[0].file))));
+        // The order of printing, and with it the names, is the same on every page.
+        QCOMPARE(pages[0].plates[0].order, 1);
+        QCOMPARE(pages[1].plates[0].order, 2);
+        MiniPdf late = spots_page("/A cs 1 scn 0 0 30 30 re f");
+        late.more_pages = {"0 0 0 1 k 0 0 30 30 re f /A cs 1 scn 30 0 30 30 re f"};
+        OpenedJob process_later = late.job();
+        process_later.job.film.resolution = Dpi(300);
+        QTemporaryDir ordered;
+        request.folder = ordered.path().toStdString();
+        const auto both = take(write_pages(process_later, {1, 2}, request, {}, write_films));
+        QCOMPARE(both[0].plates[0].file,
+                 std::string("mini-p1-2-Alpha.tif")); // black comes before it on page 2
+        QCOMPARE(both[1].plates[1].file, std::string("mini-p2-2-Alpha.tif"));
         // One page goes where it was told to.
         QTemporaryDir single;
         request.folder = single.path().toStdString();

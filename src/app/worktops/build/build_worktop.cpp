@@ -297,8 +297,12 @@ void BuildWorktop::refresh()
     m_about->setText(theme::text_of(m_known[static_cast<std::size_t>(preset)].about));
     const Plate *chosen = plate();
     if (chosen != nullptr) {
-        m_chosen->setText(chosen->recipe.empty() ? theme::text_of(chosen->ink)
-                                                 : tr("%1, computed").arg(theme::text_of(chosen->ink)));
+        const QString ink = theme::text_of(chosen->ink);
+        m_chosen->setText(
+            chosen->recipe.empty() ? ink
+            : chosen->recipe_pages.empty()
+                ? tr("%1, computed").arg(ink)
+                : tr("%1, computed %2").arg(ink, theme::text_of(describe_pages(chosen->recipe_pages))));
         m_hits->setCurrentIndex(chosen->printing.hits - 1);
         m_wet->setChecked(chosen->printing.wet);
         m_flash->setChecked(chosen->printing.flash);

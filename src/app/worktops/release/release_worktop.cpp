@@ -220,10 +220,10 @@ ReleaseWorktop::ReleaseWorktop(Session &session, ViewState &view, Prompts &promp
     });
     connect(m_films, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem *item) {
         m_ticks[item->data(0, Qt::UserRole).toString().toStdString()] = item->checkState(0) == Qt::Checked;
-        describeSheet();
+        showSheet();
     });
-    connect(&m_session.facts(), &Facts::coverageChanged, this, &ReleaseWorktop::refresh);
-    connect(&m_view, &ViewState::changed, this, &ReleaseWorktop::refresh);
+    connect(&m_session.facts(), &Facts::coverageChanged, this, &ReleaseWorktop::listFilms);
+    connect(&m_view, &ViewState::changed, this, &ReleaseWorktop::listFilms);
     connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
     connect(m_browse, &QPushButton::clicked, this, [this] {
         const QString folder = m_prompts.askFolder(m_folder->text());
@@ -280,10 +280,8 @@ void ReleaseWorktop::refresh()
                                                    file.completeBaseName() + QStringLiteral(" films")));
     }
     m_pagesRow->setVisible(m_session.artwork().page_count() > 1);
-    if (isVisible()) {
-        listFilms();
-        describeSheet();
-    }
+    describeSheet();
+    listFilms();
 }
 
 /// A plate that prints nothing on this page is off until it is ticked on; others are on until ticked off.
@@ -295,6 +293,9 @@ bool ReleaseWorktop::isTicked(const std::string &ink) const
 
 void ReleaseWorktop::listFilms()
 {
+    if (!m_session.isOpen() || !isVisible()) {
+        return;
+    }
     const QSignalBlocker quiet(m_films);
     m_films->clear();
     const Job &job = m_session.job();
@@ -334,6 +335,7 @@ void ReleaseWorktop::listFilms()
     }
     m_filmsNote->setText(notes.join(QLatin1Char(' ')));
     m_filmsNote->setVisible(!notes.isEmpty());
+    showSheet();
 }
 
 std::vector<std::string> ReleaseWorktop::tickedInks() const
@@ -357,35 +359,47 @@ Outcome<PageList> ReleaseWorktop::pages() const
 
 void ReleaseWorktop::showEvent(QShowEvent *)
 {
-    if (m_session.isOpen()) {
-        listFilms();
-        describeSheet(); // laying out a sheet sets its labels; only done for a page that is seen
-    }
+    describeSheet();
+    listFilms();
 }
 
+/// Laying out a sheet sets its labels: it is done when the job changes, for a page that is seen.
 void ReleaseWorktop::describeSheet()
 {
-    m_sheet->clear();
-    const Job &job = m_session.job();
-    const PixelRect art = m_session.page()->plate_line->extent(job.film.resolution);
-    const auto sheet = lay_out_film(job, art.width, art.height,
-                                    box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
-    if (!sheet) {
-        m_sheet->add(tr("film"), theme::text_of(sheet.error().message()));
+    if (!m_session.isOpen() || !isVisible()) {
         return;
     }
-    const double wide = sheet->to_length(sheet->width).value;
-    const double high = sheet->to_length(sheet->height).value;
-    m_sheet->add(tr("film size"),
-                 QStringLiteral("%1 × %2 mm")
-                     .arg(theme::text_of(format_number(wide, 1)), theme::text_of(format_number(high, 1))));
+    const Job &job = m_session.job();
+    const PixelRect art = m_session.page()->plate_line->extent(job.film.resolution);
+    auto sheet = lay_out_film(job, art.width, art.height,
+                              box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
+    if (!sheet) {
+        m_layout = Error(sheet.error());
+        return;
+    }
+    m_layout = SheetSize{sheet->width, sheet->height, sheet->to_length(sheet->width).value,
+                         sheet->to_length(sheet->height).value, !sheet->wedge.empty()};
+}
+
+void ReleaseWorktop::showSheet()
+{
+    m_sheet->clear();
+    if (!m_layout) {
+        m_sheet->add(tr("film"), theme::text_of(m_layout.error().message()));
+        return;
+    }
+    const Job &job = m_session.job();
+    const SheetSize &size = *m_layout;
+    m_sheet->add(tr("film size"), QStringLiteral("%1 × %2 mm")
+                                      .arg(theme::text_of(format_number(size.wide_mm, 1)),
+                                           theme::text_of(format_number(size.high_mm, 1))));
     m_sheet->add(tr("pixels"),
-                 tr("%1 × %2 at %3 dpi").arg(sheet->width).arg(sheet->height).arg(job.film.resolution.value));
-    const std::size_t films = tickedInks().size();
-    m_sheet->add(tr("films"), QString::number(films));
-    m_sheet->add(tr("film used"),
-                 tr("%1 cm²").arg(wide * high / 100.0 * static_cast<double>(films), 0, 'f', 0));
-    if (job.film.marks && sheet->wedge.empty()) {
+                 tr("%1 × %2 at %3 dpi").arg(size.width).arg(size.height).arg(job.film.resolution.value));
+    const auto films = static_cast<int>(tickedInks().size());
+    m_sheet->add(tr("film used"), tr("%1, %2 cm²")
+                                      .arg(films == 1 ? tr("1 film") : tr("%1 films").arg(films))
+                                      .arg(size.wide_mm * size.high_mm / 100.0 * films, 0, 'f', 0));
+    if (job.film.marks && !size.has_wedge) {
         m_sheet->add(tr("step wedge"), tr("no room beside this art"));
     }
 }

@@ -44,6 +44,7 @@ protected:
 private:
     void refresh();
     void describeSheet();
+    void showSheet();
     void listFilms();
     /// Inks ticked in the list; empty when nothing is to be left out.
     [[nodiscard]] std::vector<std::string> tickedInks() const;
@@ -56,6 +57,13 @@ private:
     void setWriting(bool writing);
     void say(const QString &text, bool needs_artist);
 
+    /// What is said of the sheet that every film of this page is.
+    struct SheetSize
+    {
+        int width = 0, height = 0; ///< pixels
+        double wide_mm = 0, high_mm = 0;
+        bool has_wedge = true;
+    };
     Session &m_session;
     ViewState &m_view;
     Prompts &m_prompts;
@@ -73,6 +81,7 @@ private:
     QLabel *m_filmsNote;
     std::map<std::string, bool> m_ticks; ///< of inks that the artist has ticked on or off
     FactList *m_sheet;
+    Outcome<SheetSize> m_layout = SheetSize{};
     QLineEdit *m_folder;
     QPushButton *m_browse;
     QPushButton *m_write;

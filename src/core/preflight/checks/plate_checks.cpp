@@ -82,8 +82,7 @@ void plate_not_in_list(CheckContext &c)
         return;
     }
     for (const Plate &plate : c.job->plates) {
-        const bool of_artwork = std::any_of(c.scene.inks.begin(), c.scene.inks.end(),
-                                            [&](const FoundInk &ink) { return ink.name == plate.ink; });
+        const bool of_artwork = holds_ink(c.scene, plate.ink);
         if (of_artwork || plate.kind == InkUse::Process || !plate.tin.empty()) {
             continue; // found in the artwork already, or printed from a tin that is asked about
         }
