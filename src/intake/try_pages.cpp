@@ -62,7 +62,7 @@ void try_page(const Artwork &artwork, int number)
     for (const SceneObject &object : scene->objects) {
         area += object.bounds.width * object.bounds.height;
     }
-    constexpr double most_painted = 3e7; // pixels
+    constexpr double most_painted = 1e7; // pixels
     const Dpi resolution(std::max(
         1.0, std::min(coarse.value, std::sqrt(most_painted / std::max(1.0, area)) * points_per_inch)));
     const auto view = OriginalView::make(*content); // every decoder and painter, at the least cost

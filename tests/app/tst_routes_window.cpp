@@ -274,8 +274,9 @@ private Q_SLOTS:
     {
         Routes bench;
         bench.openCard();
-        bench.waitFor([&] { return bench.window.session().facts().findings().has_value(); }, "no check");
-        const auto before = bench.window.session().facts().findings()->size();
+        const Facts &facts = bench.window.session().facts();
+        bench.waitFor([&] { return facts.findings() && facts.followed().value() != nullptr; }, "no check");
+        const auto before = facts.findings()->size();
         bench.clickEnd(QStringLiteral("Dusk Blue"));
         bench.press("removePlate");
         QCOMPARE(bench.job().find_plate("Dusk Blue"), -1);

@@ -98,7 +98,7 @@ Outcome<PlateTile> TileSource::plates(const PlateLine &from, PixelRect rect, Dpi
                                       const JobControl &control) const
 {
     if (resolution.value <= film.value) {
-        return from.render(rect, resolution, Edges::Smooth, control);
+        return from.render(rect, resolution, Edges::Seen, control);
     }
     const double ratio = film.value / resolution.value;
     const PixelRect page = from.extent(film);
@@ -113,7 +113,7 @@ Outcome<PlateTile> TileSource::plates(const PlateLine &from, PixelRect rect, Dpi
     const std::vector<int> rows = sources(rect.y, rect.height, page.height);
     const PixelRect part = {columns.front(), rows.front(), columns.back() - columns.front() + 1,
                             rows.back() - rows.front() + 1};
-    const auto small = from.render(part, film, Edges::Smooth, control);
+    const auto small = from.render(part, film, Edges::Seen, control);
     if (!small) {
         return small.error();
     }

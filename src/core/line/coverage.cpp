@@ -53,7 +53,7 @@ Outcome<std::vector<double>> measure_coverage(const PlateLine &plate_line, Dpi r
         return {};
     };
     constexpr int rows = 256;
-    if (const Done done = plate_line.run({dpi, Edges::Smooth, 0, extent.height, rows, 0}, sink, control);
+    if (const Done done = plate_line.run({dpi, Edges::Seen, 0, extent.height, rows, 0}, sink, control);
         !done) {
         return done.error();
     }

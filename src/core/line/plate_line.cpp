@@ -344,12 +344,15 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     const PixelRect all = page.rect;
     page.plates.assign(inks().size(), Plane(all.width, all.height));
     page.area = Plane(all.width, all.height);
-    constexpr int rows_at_once = 256; // and a look at whether anybody still wants it
+    // After each strip there is a look at whether anybody still wants it.
+    const bool by_rows = m_impl->painter->has_many_objects();
+    const int rows_at_once = by_rows ? 32 : 256;
     const int strips = (all.height + rows_at_once - 1) / rows_at_once;
     // A page looked at from far away is one strip or two: cut across too, so that all processors work.
     constexpr int least_parts = 4;
-    const int across =
-        edges != Edges::Quick ? 1 : std::max(1, std::min(least_parts / std::max(1, strips), all.width / 32));
+    const int across = edges != Edges::Quick || by_rows
+                           ? 1
+                           : std::max(1, std::min(least_parts / std::max(1, strips), all.width / 32));
     if (across == 1 && !m_impl->looks_closer(resolution, edges)) {
         PlateSink sink;
         sink.compute = [&](const Band &band, const PlateRuns &plates) {

@@ -58,6 +58,13 @@ struct PlatePixels
     }
 };
 
+/// The page as pixels.
+struct Grid
+{
+    PixelRect page;
+    Dpi resolution{300};
+};
+
 /// The inks that are painted together, and the page routed to their planes.
 struct Pass
 {
@@ -77,6 +84,7 @@ struct PagePainter::Impl
     PlateSetup setup;
     std::vector<std::string> inks; ///< the setup's, and what is lost
     bool process = true;           ///< the base planes hold process ink
+    bool many_objects = false;     ///< so many that runs are quicker than pixels, averages of them too
     std::vector<Pass> passes;
     PictureTables tables;
 
@@ -84,7 +92,7 @@ struct PagePainter::Impl
     struct SceneSlot
     {
         std::size_t pass = 0;
-        double resolution = 0;
+        Grid grid;
         std::shared_ptr<const RunScene> scene;
     };
     static constexpr std::size_t most_scenes = 8; ///< kept, the last ones used
@@ -135,14 +143,17 @@ struct PagePainter::Impl
         return {};
     }
 
-    [[nodiscard]] PixelRect extent(Dpi resolution) const;
-    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>> scene_of(std::size_t pass, Dpi resolution,
+    [[nodiscard]] Grid grid_of(Dpi resolution) const;
+    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>> scene_of(std::size_t pass, const Grid &grid,
                                                                     const JobControl &control) const;
-    [[nodiscard]] Outcome<PlateRuns> crisp_runs(const PixelRect &rect, Dpi resolution,
+    [[nodiscard]] Outcome<PlateRuns> crisp_runs(const PixelRect &rect, const Grid &grid,
                                                 const JobControl &control) const;
+    [[nodiscard]] Outcome<bool> suits_runs(const Grid &grid, const JobControl &control) const;
+    [[nodiscard]] Outcome<PlateTile> averaged_runs(const PixelRect &rect, const Grid &fine, int closer,
+                                                   const JobControl &control) const;
     [[nodiscard]] Outcome<PixelPart> crisp_part(const Pass &pass, const PixelRect &rect, bool area,
-                                                Dpi resolution, const JobControl &control) const;
-    [[nodiscard]] Done paint_pass(const Pass &pass, PixelRect rect, Dpi resolution, Edges edges,
+                                                const Grid &grid, const JobControl &control) const;
+    [[nodiscard]] Done paint_pass(const Pass &pass, PixelRect rect, const Grid &grid, Edges edges,
                                   PlatePixels &out, const JobControl &control) const;
 
     void plan_passes(const std::vector<bool> &wanted)
@@ -226,6 +237,8 @@ Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<co
                                 [](const FoundInk &ink) { return ink.kind == InkKind::Process; }) ||
                     std::any_of(impl->inks.begin(), impl->inks.end(),
                                 [](const std::string &ink) { return process_index(ink) >= 0; });
+    constexpr std::size_t many = 2000;
+    impl->many_objects = scene.objects.size() >= many;
     for (const int artwork : impl->setup.silent) {
         Route nothing;
         nothing.by = RouteBy::Objects;
@@ -255,6 +268,11 @@ Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<co
     return std::unique_ptr<const PagePainter>(new PagePainter(std::move(impl)));
 }
 
+bool PagePainter::has_many_objects() const
+{
+    return m_impl->many_objects;
+}
+
 int PagePainter::channels() const
 {
     return m_impl->passes.front().planes_in_all + 1;
@@ -267,26 +285,26 @@ int PagePainter::strip_rows(Edges edges)
     return edges == Edges::Crisp ? 64 : 256;
 }
 
-PixelRect PagePainter::Impl::extent(Dpi resolution) const
+Grid PagePainter::Impl::grid_of(Dpi resolution) const
 {
     const auto pixels = [&](Points length) {
         return std::max(1, static_cast<int>(std::lround(length.value * resolution.value / points_per_inch)));
     };
-    return {0, 0, pixels(page->width()), pixels(page->height())};
+    return {{0, 0, pixels(page->width()), pixels(page->height())}, resolution};
 }
 
 PixelRect PagePainter::extent(Dpi resolution) const
 {
-    return m_impl->extent(resolution);
+    return m_impl->grid_of(resolution).page;
 }
 
 /// What the artwork and its routes make on the plates of \p pass.
-Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolution, Edges edges,
+Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid &grid, Edges edges,
                                    PlatePixels &out, const JobControl &control) const
 {
     const PageContent::Impl &content = page->impl();
     const int channels = pass.planes_in_all + 1;
-    const PixelRect whole = extent(resolution);
+    const PixelRect &whole = grid.page;
     const PixelRect stored = with_rim(rect, whole, strip_rows(edges));
     const std::int64_t bytes = std::int64_t(stored.width) * stored.height * channels;
     if (rect.empty() || bytes > most_bytes_at_once) {
@@ -300,7 +318,7 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, Dpi resolut
 
     const auto lease = content.runtime->lease();
     fz_context *ctx = lease.ctx();
-    const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    const auto scale = static_cast<float>(grid.resolution.value / points_per_inch);
     const std::size_t row_bytes = static_cast<std::size_t>(stored.width) * static_cast<std::size_t>(channels);
     const int strip = strip_rows(edges);
     for (int top = stored.y; top < stored.y + stored.height;) {
@@ -460,8 +478,21 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
         put(part->area, tile.area);
         return tile;
     }
+    const Grid grid = m_impl->grid_of(resolution);
+    if (edges == Edges::Quick || edges == Edges::Seen) {
+        const int closer = edges == Edges::Quick ? 2 : 4; // samples a pixel, each way
+        const Grid fine = {{0, 0, grid.page.width * closer, grid.page.height * closer},
+                           Dpi(resolution.value * closer)};
+        const auto suits = m_impl->suits_runs(fine, control);
+        if (!suits) {
+            return suits.error();
+        }
+        if (*suits) {
+            return m_impl->averaged_runs(rect, fine, closer, control);
+        }
+    }
     if (edges == Edges::Crisp) {
-        const auto runs = m_impl->crisp_runs(rect, resolution, control);
+        const auto runs = m_impl->crisp_runs(rect, grid, control);
         if (!runs) {
             return runs.error();
         }
@@ -485,7 +516,7 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
         const int next = std::min(rect.y + rect.height, (y / strip + 1) * strip);
         for (const Pass &pass : m_impl->passes) {
             const PixelRect part = {rect.x, y, rect.width, next - y};
-            if (const Done done = m_impl->paint_pass(pass, part, resolution, edges, pixels, control); !done) {
+            if (const Done done = m_impl->paint_pass(pass, part, grid, edges, pixels, control); !done) {
                 return done.error();
             }
             for (int line = 0; line < part.height; ++line) {
@@ -505,26 +536,26 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
     return tile;
 }
 
-Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t number, Dpi resolution,
+Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t number, const Grid &grid,
                                                                      const JobControl &control) const
 {
     // Others wait here: they need the same.
     const std::lock_guard lock(scene_guard);
     const auto found = std::find_if(scenes.begin(), scenes.end(), [&](const SceneSlot &slot) {
-        return slot.pass == number && slot.resolution == resolution.value;
+        return slot.pass == number && slot.grid.resolution.value == grid.resolution.value &&
+               slot.grid.page == grid.page;
     });
     if (found != scenes.end()) {
         std::rotate(scenes.begin(), found, found + 1);
         return scenes.front().scene;
     }
     const Pass &pass = passes[number];
-    const PixelRect page_rect = extent(resolution);
-    auto scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
+    auto scene = std::make_shared<RunScene>(grid.page.width, grid.page.height);
     std::vector<std::string> names;
     for (int plane = 0; plane < pass.planes_in_all; ++plane) {
         names.push_back(plane_name(plane));
     }
-    const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    const auto scale = static_cast<float>(grid.resolution.value / points_per_inch);
     const auto lease = page->impl().runtime->lease();
     const NoteScope unheard(lease.ctx()); // what is wrong the painter of pixels says
     const auto whole = run_list(
@@ -534,21 +565,21 @@ Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t
         return whole.error();
     }
     if (!whole || !*whole || scene->pixels_only) {
-        scene = std::make_shared<RunScene>(page_rect.width, page_rect.height);
+        scene = std::make_shared<RunScene>(grid.page.width, grid.page.height);
         scene->pixels_only = true;
-        scene->pixel_boxes.push_back(page_rect);
+        scene->pixel_boxes.push_back(grid.page);
     }
-    scenes.insert(scenes.begin(), {number, resolution.value, scene});
+    scenes.insert(scenes.begin(), {number, grid, scene});
     scenes.resize(std::min(scenes.size(), std::max(most_scenes, passes.size())));
     return std::shared_ptr<const RunScene>(std::move(scene));
 }
 
 /// \p rect painted pixel by pixel, its plates and, when asked for, the artwork area behind them.
 Outcome<PixelPart> PagePainter::Impl::crisp_part(const Pass &pass, const PixelRect &rect, bool area,
-                                                 Dpi resolution, const JobControl &control) const
+                                                 const Grid &grid, const JobControl &control) const
 {
     PlatePixels pixels;
-    if (const Done done = paint_pass(pass, rect, resolution, Edges::Crisp, pixels, control); !done) {
+    if (const Done done = paint_pass(pass, rect, grid, Edges::Crisp, pixels, control); !done) {
         return done.error();
     }
     PixelRow row;
@@ -570,7 +601,7 @@ Outcome<PixelPart> PagePainter::Impl::crisp_part(const Pass &pass, const PixelRe
     return part;
 }
 
-Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi resolution,
+Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, const Grid &grid,
                                                  const JobControl &control) const
 {
     PlateRuns runs;
@@ -579,7 +610,7 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
     for (std::size_t number = 0; number < passes.size(); ++number) {
         const Pass &pass = passes[number];
         const bool area = number == 0;
-        const auto scene = scene_of(number, resolution, control);
+        const auto scene = scene_of(number, grid, control);
         if (!scene) {
             return scene.error();
         }
@@ -592,8 +623,8 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
                 const int begin = std::max(columns.begin, rect.x);
                 const int end = std::min(columns.end, rect.x + rect.width);
                 if (begin < end) {
-                    auto part = crisp_part(pass, {begin, first, end - begin, last - first}, area, resolution,
-                                           control);
+                    auto part =
+                        crisp_part(pass, {begin, first, end - begin, last - first}, area, grid, control);
                     if (!part) {
                         return part.error();
                     }
@@ -619,11 +650,62 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, Dpi reso
     return runs;
 }
 
+/// Whether the page goes better by runs also where edges shall be grey. As scene_of().
+Outcome<bool> PagePainter::Impl::suits_runs(const Grid &grid, const JobControl &control) const
+{
+    constexpr double most_pixels = 200e6; // of the page; of a nearer view little is seen, and painted
+    if (!many_objects || double(grid.page.width) * grid.page.height > most_pixels) {
+        return false;
+    }
+    constexpr double most_of_page = 0.1;
+    double slow = 0; // pixels that are better painted at the size that is asked for
+    for (std::size_t number = 0; number < passes.size(); ++number) {
+        const auto scene = scene_of(number, grid, control);
+        if (!scene) {
+            return scene.error();
+        }
+        for (const PixelRect &box : (*scene)->pixel_boxes) {
+            slow += double(box.width) * box.height;
+        }
+        for (const RunObject &object : (*scene)->objects) {
+            if ((*scene)->paints[static_cast<std::size_t>(object.paint)].sampler >= 0) {
+                slow += double(object.box.width) * object.box.height;
+            }
+        }
+    }
+    return slow <= most_of_page * grid.page.width * grid.page.height;
+}
+
+/// \p rect, of pixels \p closer times as wide and high as those of \p fine, which are averaged.
+Outcome<PlateTile> PagePainter::Impl::averaged_runs(const PixelRect &rect, const Grid &fine, int closer,
+                                                    const JobControl &control) const
+{
+    PlateTile tile;
+    tile.rect = rect;
+    tile.plates.assign(inks.size(), Plane(rect.width, rect.height));
+    tile.area = Plane(rect.width, rect.height);
+    const int strip = strip_rows(Edges::Crisp) / closer;
+    for (int y = rect.y; y < rect.y + rect.height;) {
+        const int next = std::min(rect.y + rect.height, (y / strip + 1) * strip);
+        const PixelRect part = {rect.x * closer, y * closer, rect.width * closer, (next - y) * closer};
+        const auto runs = crisp_runs(part, fine, control);
+        if (!runs) {
+            return runs.error();
+        }
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            runs->plates[i].average(closer, tile.plates[i], y - rect.y);
+        }
+        runs->area.average(closer, tile.area, y - rect.y);
+        y = next;
+    }
+    return tile;
+}
+
 Outcome<PlateRuns> PagePainter::paint_runs(PixelRect rect, Dpi resolution, Edges edges,
                                            const JobControl &control) const
 {
     if (edges == Edges::Crisp) {
-        return m_impl->crisp_runs(rect, resolution, control);
+        return m_impl->crisp_runs(rect, m_impl->grid_of(resolution), control);
     }
     auto tile = paint(rect, resolution, edges, control);
     if (!tile) {

@@ -53,6 +53,9 @@ public:
     /// Pixels of the whole page at \p resolution, rounded to the nearest.
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
 
+    /// Whether the page has thousands of objects: then the work goes by the rows that they cross.
+    [[nodiscard]] bool has_many_objects() const;
+
     /// Bytes a pixel that are painted at once.
     [[nodiscard]] int channels() const;
     /// Rows that are painted at once: bands of a multiple of it paint nothing twice.

@@ -15,6 +15,7 @@ namespace bichrom {
 enum class Edges
 {
     Smooth, ///< antialiased, 17 × 15 samples a pixel, for tones
+    Seen,   ///< for the eye: smooth, or 4 × 4 samples a pixel where a page has thousands of objects
     Quick,  ///< antialiased, 2 × 2 samples a pixel: for looking for areas, a third to a fifth of the work
     Crisp   ///< for films: no grey. A pixel is inked when its centre lies inside, half open; nothing thin is
             ///< lost: see Shape. A picture's pixel fills all film pixels whose centres it covers

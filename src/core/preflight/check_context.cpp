@@ -148,11 +148,17 @@ std::vector<std::pair<std::string, double>> CheckContext::inks_put_down(const Sc
 void CheckContext::begin(const CheckInfo &check)
 {
     m_check = &check;
+    m_limits.clear();
 }
 
 double CheckContext::limit(const char *name) const
 {
-    return rules.limit(m_check->name, name);
+    const auto known =
+        std::find_if(m_limits.begin(), m_limits.end(), [name](const auto &one) { return one.first == name; });
+    if (known != m_limits.end()) {
+        return known->second;
+    }
+    return m_limits.emplace_back(name, rules.limit(m_check->name, name)).second;
 }
 
 Rect CheckContext::box(PageBox which) const

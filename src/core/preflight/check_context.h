@@ -11,6 +11,7 @@
 
 #include <map>
 #include <string>
+#include <string_view>
 #include <unordered_map>
 #include <vector>
 
@@ -105,6 +106,8 @@ private:
     };
     Gathered &gathered(const std::string &subject);
     const CheckInfo *m_check = nullptr;
+    mutable std::vector<std::pair<std::string_view, double>> m_limits; ///< of m_check, asked for before:
+                                                                       ///< checks ask for each object
     std::vector<const SceneObject *> m_art;
     std::unordered_map<std::string, std::size_t> m_places_of; ///< into m_gathered, by check and subject
     std::vector<Gathered> m_gathered;

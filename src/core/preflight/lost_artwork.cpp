@@ -56,7 +56,7 @@ Outcome<std::vector<Finding>> find_lost(const std::shared_ptr<const PageContent>
     const double square_inches =
         page->width().value * page->height().value / points_per_inch / points_per_inch;
     const Dpi dpi(std::min(finest, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    const auto tile = (*plate_line)->whole_page(dpi, Edges::Smooth, control);
+    const auto tile = (*plate_line)->whole_page(dpi, Edges::Seen, control);
     if (!tile) {
         return tile.error();
     }

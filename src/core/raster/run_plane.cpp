@@ -68,6 +68,39 @@ Plane RunPlane::plane() const
     return plane;
 }
 
+void RunPlane::average(int by, Plane &out, int y) const
+{
+    std::vector<std::uint32_t> sums;
+    const auto square = static_cast<std::uint32_t>(by * by);
+    for (int group = 0; group < m_height / by; ++group) {
+        sums.clear();
+        for (int line = group * by; line < (group + 1) * by; ++line) {
+            for (const ToneRun &run : row(line)) {
+                sums.resize(static_cast<std::size_t>(m_width / by)); // zeros, when it is the first
+                for (int x = run.begin; x < run.end;) {
+                    const int pixel = x / by;
+                    const int next = std::min(run.end, (pixel + 1) * by);
+                    std::uint32_t &sum = sums[static_cast<std::size_t>(pixel)];
+                    if (run.tones == nullptr) {
+                        sum += run.tone * static_cast<std::uint32_t>(next - x);
+                    } else {
+                        sum =
+                            std::accumulate(run.tones + (x - run.begin), run.tones + (next - run.begin), sum);
+                    }
+                    x = next;
+                }
+            }
+        }
+        const auto to = out.row(y + group);
+        if (sums.empty()) {
+            std::fill(to.begin(), to.end(), std::uint8_t(0));
+        }
+        for (std::size_t x = 0; x < sums.size(); ++x) {
+            to[x] = static_cast<std::uint8_t>((sums[x] + square / 2) / square);
+        }
+    }
+}
+
 std::uint64_t RunPlane::sum(int y, int begin, int end) const
 {
     std::uint64_t sum = 0;

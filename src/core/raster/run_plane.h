@@ -79,6 +79,10 @@ public:
     /// Writes the tones of row \p y: width() bytes.
     void write_row(int y, std::uint8_t *tones) const;
     [[nodiscard]] Plane plane() const;
+    /// Writes the mean of each \p by × \p by tones, rounded to the nearest, into the rows of \p out from \p y
+    /// on. \pre by is 1 to 16; width and height are multiples of it; out is as wide and high as what is
+    /// written
+    void average(int by, Plane &out, int y) const;
     /// The sum of all tones of row \p y in columns [\p begin, \p end).
     [[nodiscard]] std::uint64_t sum(int y, int begin, int end) const;
 

@@ -16,7 +16,15 @@ constexpr int most_chords = 1000;
 /// The first pixel whose centre is not before \p at.
 int first_centre(double at, int most)
 {
-    return static_cast<int>(std::clamp(std::ceil(at - 0.5), 0.0, static_cast<double>(most)));
+    const double v = at - 0.5;
+    if (!(v > 0)) {
+        return 0;
+    }
+    if (v >= most) {
+        return most;
+    }
+    const int whole = static_cast<int>(v); // rounding up without a call
+    return whole + (whole < v ? 1 : 0);
 }
 
 /// The pixels from \p begin to \p end whose centres lie between, or the one in the middle.
@@ -27,11 +35,12 @@ InkSpan inked(double begin, double end, int width)
     if (first < last) {
         return {first, last};
     }
-    const double middle = std::floor((begin + end) / 2);
-    if (middle < 0 || middle >= width || end < 0) {
+    const double middle = (begin + end) / 2;
+    if (!(middle >= 0) || middle >= width || end < 0) {
         return {};
     }
-    return {static_cast<int>(middle), static_cast<int>(middle) + 1};
+    const int column = static_cast<int>(middle);
+    return {column, column + 1};
 }
 
 bool is_far(PixelPoint p)
@@ -211,11 +220,15 @@ void RowFiller::collect(const ShapeList &list, const Shape &shape, int first, in
     if (m_crossings.size() < rows) {
         m_crossings.resize(rows);
     }
-    for (std::size_t i = 0; i < rows; ++i) {
+    constexpr std::size_t few = 8; // edges, which a line has: looked at for each row, nothing is stored
+    const std::span<const Edge> edges = list.edges(shape);
+    m_few = edges.size() <= few ? edges : std::span<const Edge>();
+    m_first = first;
+    for (std::size_t i = 0; m_few.empty() && i < rows; ++i) {
         m_crossings[i].clear();
     }
-    for (const Edge &edge : list.edges(shape)) {
-        if (edge.first >= last) {
+    for (const Edge &edge : edges) {
+        if (edge.first >= last || !m_few.empty()) {
             break;
         }
         const int from = std::max(edge.first, first);
@@ -240,10 +253,28 @@ void RowFiller::collect(const ShapeList &list, const Shape &shape, int first, in
 void RowFiller::spans_of(const Shape &shape, int row, int width)
 {
     m_spans.clear();
-    auto &crossings = m_crossings[static_cast<std::size_t>(row)];
+    auto &crossings = m_crossings[m_few.empty() ? static_cast<std::size_t>(row) : 0];
+    if (!m_few.empty()) {
+        crossings.clear();
+        const int at = m_first + row;
+        for (const Edge &edge : m_few) {
+            if (at >= edge.first && at < edge.last) {
+                crossings.push_back({edge.x + (at - edge.first) * edge.dx, edge.winding});
+            }
+        }
+    }
     const auto less = [](const Crossing &a, const Crossing &b) {
         return a.x != b.x ? a.x < b.x : a.winding > b.winding;
     };
+    if (crossings.size() == 2 && !m_any_extra &&
+        (shape.even_odd || crossings[0].winding + crossings[1].winding == 0)) {
+        const InkSpan span =
+            inked(std::min(crossings[0].x, crossings[1].x), std::max(crossings[0].x, crossings[1].x), width);
+        if (span.begin < span.end) {
+            m_spans.push_back(span);
+        }
+        return;
+    }
     if (crossings.size() == 2) {
         if (less(crossings[1], crossings[0])) {
             std::swap(crossings[0], crossings[1]);

@@ -148,7 +148,9 @@ private:
     void collect(const ShapeList &list, const Shape &shape, int first, int last);
     void spans_of(const Shape &shape, int row, int width);
 
-    std::vector<std::vector<Crossing>> m_crossings; ///< by row
+    std::vector<std::vector<Crossing>> m_crossings; ///< by row, or of the row that is looked at:
+    std::span<const Edge> m_few;                    ///< edges of a shape that has few
+    int m_first = 0;                                ///< row of the page that row 0 of the part is
     std::vector<std::vector<InkSpan>> m_extra;      ///< slivers by row
     bool m_any_extra = false;
     std::vector<InkSpan> m_spans;

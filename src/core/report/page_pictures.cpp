@@ -81,7 +81,7 @@ Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const
     }
     const Dpi dpi = resolution_for(**content, side);
     const PixelRect extent = (*plate_line)->extent(dpi);
-    const auto tile = (*plate_line)->whole_page(dpi, Edges::Smooth, control);
+    const auto tile = (*plate_line)->whole_page(dpi, Edges::Seen, control);
     if (!tile) {
         return tile.error();
     }

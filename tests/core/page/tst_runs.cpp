@@ -244,6 +244,48 @@ private Q_SLOTS:
         QCOMPARE(differing, 0);
     }
 
+    void thousandsOfObjectsAreSeenAsBySmoothPainting()
+    {
+        // Lines, discs and a group that runs cannot say, on top of each other.
+        std::mt19937 random(5);
+        std::string art = "/A cs /A CS 1.3 w ";
+        for (int i = 0; i < 2100; ++i) {
+            const auto number = [&] { return format_number(static_cast<double>(random() % 7200) / 100.0, 2) + " "; };
+            art += std::string(i % 3 == 0 ? "0.3 SCN " : "1 SCN ") + number() + number() + "m " + number() +
+                   number() + "l S " + (i % 7 == 0 ? "0 scn 20 20 9 9 re f " : "");
+        }
+        const MiniPdf pdf = spots_page(art + "q /Mul gs /B cs 0.5 scn 3 3 4 4 re f Q");
+        const auto made = take(PlateLine::make(pdf.content(), {"Alpha", "Beta"}));
+        const PixelRect page = made->extent(Dpi(96));
+        for (const Edges edges : {Edges::Seen, Edges::Quick}) {
+            const PlateTile seen = take(made->render(page, Dpi(96), edges));
+            const PlateTile smooth = take(made->render(page, Dpi(96), Edges::Smooth));
+            for (std::size_t plate = 0; plate < 2; ++plate) {
+                double sum = 0, worst = 0;
+                for (std::size_t i = 0; i < seen.plates[plate].pixels.size(); ++i) {
+                    const int difference = seen.plates[plate].pixels[i] - smooth.plates[plate].pixels[i];
+                    sum += difference;
+                    worst = std::max(worst, std::abs(double(difference)));
+                }
+                const auto pixels = static_cast<double>(seen.plates[plate].pixels.size());
+                // 4 × 4 samples tell 17 tones and 2 × 2 five; the mean is of all pixels. Lines over lines
+                // blend their edges in smooth painting and not in averages, which is why they are darker there.
+                QVERIFY2(std::fabs(sum / pixels) < (edges == Edges::Seen ? 8 : 12),
+                         qPrintable(QString::number(sum / pixels)));
+            }
+            // The same bits cut at any side, and in bands.
+            const PixelRect part = {page.width / 3, page.height / 4, page.width / 2, page.height / 2};
+            const PlateTile cut = take(made->render(part, Dpi(96), edges));
+            const PlateTile whole = take(made->whole_page(Dpi(96), edges));
+            for (int y = 0; y < part.height; ++y) {
+                for (int x = 0; x < part.width; ++x) {
+                    QCOMPARE(cut.plates[0].at(x, y), seen.plates[0].at(part.x + x, part.y + y));
+                }
+            }
+            QVERIFY(whole.plates == seen.plates);
+        }
+    }
+
     void moreInksThanFitTogetherAreFilmedToo()
     {
         MiniPdf pdf;

@@ -55,6 +55,30 @@ private Q_SLOTS:
         }
     }
 
+    void averagesAreMeansOfTheirPixels()
+    {
+        for (const int by : {1, 2, 4}) {
+            const Plane fine = mixed_plane(24 * by, 6 * by, 11);
+            Plane out(24, 8);
+            out.row(0)[0] = 7;
+            RunPlane{Plane(fine)}.average(by, out, 2);
+            QCOMPARE(int(out.at(0, 0)), 7); // rows before are left alone
+            for (int y = 0; y < 6; ++y) {
+                for (int x = 0; x < 24; ++x) {
+                    int sum = 0;
+                    for (int k = 0; k < by * by; ++k) {
+                        sum += fine.at(x * by + k % by, y * by + k / by);
+                    }
+                    QCOMPARE(int(out.at(x, y + 2)), (2 * sum + by * by) / (2 * by * by));
+                }
+            }
+        }
+        Plane inked(3, 1);
+        inked.row(0)[1] = 9;
+        RunPlane(12, 4).average(4, inked, 0);
+        QCOMPARE(int(inked.at(1, 0)), 0); // bare is written too
+    }
+
     void bareAndEvenRowsAreNoPixels()
     {
         Plane plane(100, 3);

@@ -309,9 +309,7 @@ void ReleaseWorktop::listFilms()
         auto *item = new QTreeWidgetItem(
             m_films,
             {QStringLiteral("%1  %2").arg(i + 1).arg(name),
-             share < 0    ? QStringLiteral("…")
-             : share == 0 ? tr("nothing")
-                          : theme::percent(share),
+             share == 0 ? tr("nothing") : theme::coverage(share),
              share > 0 ? tr("%1 cm²").arg(share * trim.width * trim.height / 100.0, 0, 'f', 1) : QString()});
         item->setData(0, Qt::UserRole, name);
         item->setSizeHint(0, QSize(0, row_height));

@@ -110,11 +110,11 @@ private:
     std::unordered_map<std::uint64_t, int> m_painted;
 };
 
-/// A span of an object in a row.
+/// What an object paints of a row.
 struct Painted
 {
     int begin, end;
-    int object;
+    int paint;
     friend bool operator==(const Painted &, const Painted &) = default;
 };
 
@@ -141,6 +141,10 @@ public:
         : m_scene(scene), m_rect(rect), m_planes(planes), m_parts(parts), m_control(control), m_tuples(scene),
           m_spans(static_cast<std::size_t>(rect.height)), m_arena(std::make_shared<std::deque<Block>>())
     {
+        m_hides.reserve(scene.paints.size());
+        for (const RunPaint &paint : scene.paints) {
+            m_hides.push_back(paint.alpha == 255 && paint.replaces == scene.all_planes);
+        }
         m_made.reserve(planes.size());
         for (std::size_t i = 0; i < planes.size(); ++i) {
             m_made.emplace_back(rect.width, rect.height);
@@ -202,7 +206,7 @@ private:
                                   begin = std::max(begin, from);
                                   end = std::min(end, to);
                                   if (begin < end) {
-                                      out.push_back({begin, end, static_cast<int>(i)});
+                                      out.push_back({begin, end, object.paint});
                                   }
                               };
                               if (allowed == nullptr) {
@@ -279,8 +283,7 @@ private:
             }
         }
         return std::all_of(here.begin(), here.end(), [&](const Painted &span) {
-            const int paint = m_scene.objects[static_cast<std::size_t>(span.object)].paint;
-            const int sampler = m_scene.paints[static_cast<std::size_t>(paint)].sampler;
+            const int sampler = m_scene.paints[static_cast<std::size_t>(span.paint)].sampler;
             return sampler < 0 || m_scene.samplers[static_cast<std::size_t>(sampler)]->same_row(
                                       row + m_rect.y, row + m_rect.y - 1);
         });
@@ -310,20 +313,24 @@ private:
     void paint_pixels(const std::vector<Painted> &spans)
     {
         m_pixels.assign(static_cast<std::size_t>(m_rect.width), 0);
+        int hiding = -1, hiding_tuple = 0; // the last paint that hid all, and what it makes
         for (const Painted &span : spans) {
-            const int paint = m_scene.objects[static_cast<std::size_t>(span.object)].paint;
             const auto first = m_pixels.begin() + (span.begin - m_rect.x);
             const auto last = m_pixels.begin() + (span.end - m_rect.x);
-            int under = -1;
-            int tuple = hides(span.object) ? m_tuples.painted(0, paint) : 0;
-            if (hides(span.object)) {
-                std::fill(first, last, tuple);
+            if (hides(span.paint)) {
+                if (span.paint != hiding) {
+                    hiding = span.paint;
+                    hiding_tuple = m_tuples.painted(0, span.paint);
+                }
+                std::fill(first, last, hiding_tuple);
                 continue;
             }
+            int under = -1;
+            int tuple = 0;
             for (auto pixel = first; pixel != last; ++pixel) {
                 if (*pixel != under) {
                     under = *pixel;
-                    tuple = m_tuples.painted(under, paint);
+                    tuple = m_tuples.painted(under, span.paint);
                 }
                 *pixel = tuple;
             }
@@ -365,14 +372,12 @@ private:
             }
             // From the topmost that hides all under it.
             std::size_t from = m_active.size();
-            while (from > 0 && !hides(spans[static_cast<std::size_t>(m_active[from - 1])].object)) {
+            while (from > 0 && !hides(spans[static_cast<std::size_t>(m_active[from - 1])].paint)) {
                 --from;
             }
             int tuple = 0;
             for (std::size_t k = from > 0 ? from - 1 : 0; k < m_active.size(); ++k) {
-                const auto object =
-                    static_cast<std::size_t>(spans[static_cast<std::size_t>(m_active[k])].object);
-                tuple = m_tuples.painted(tuple, m_scene.objects[object].paint);
+                tuple = m_tuples.painted(tuple, spans[static_cast<std::size_t>(m_active[k])].paint);
             }
             if (m_stretches.back().tuple == tuple) {
                 continue;
@@ -385,12 +390,7 @@ private:
         }
     }
 
-    [[nodiscard]] bool hides(int object) const
-    {
-        const RunPaint &paint =
-            m_scene.paints[static_cast<std::size_t>(m_scene.objects[static_cast<std::size_t>(object)].paint)];
-        return paint.alpha == 255 && paint.replaces == m_scene.all_planes;
-    }
+    [[nodiscard]] bool hides(int paint) const { return m_hides[static_cast<std::size_t>(paint)]; }
 
     /// Puts the stretches of the row into the planes, and what is painted by pixels.
     void emit(int row)
@@ -519,6 +519,7 @@ private:
     std::span<const PixelPart> m_parts;
     const JobControl &m_control;
     Tuples m_tuples;
+    std::vector<bool> m_hides;                 ///< by paint: whether it hides all that is under it
     std::vector<std::vector<Painted>> m_spans; ///< by row
     std::map<int, ClipRows> m_clips;
     RowFiller m_filler, m_clip_filler;
