@@ -173,7 +173,7 @@ private Q_SLOTS:
     {
         Build bench;
         bench.openTote();
-        bench.make("Spot varnish");
+        bench.make("Varnish on all artwork");
         QCOMPARE(bench.job().plates.back().ink, std::string("Varnish"));
         // Only what is poured: the first step goes.
         bench.steps->setCurrentRow(0);
@@ -192,13 +192,86 @@ private Q_SLOTS:
         QTRY_VERIFY(bench.job().plates.back().recipe[0].source.objects.empty());
         bench.waitForComputed();
         QCOMPARE(bench.tone("Varnish", on_wing), 0);
-        Q_EMIT table->areaDrawn(QRectF(on_wing.x() - 5, on_wing.y() - 5, 10, 10));
+        Q_EMIT table->areaDrawn(QRectF(on_wing.x() - 5, on_wing.y() - 5, 10, 10), {});
         bench.waitForComputed();
         QCOMPARE(bench.tone("Varnish", on_wing), 255);
         QCOMPARE(bench.tone("Varnish", on_wing + QPointF(8, 0)), 0);
         QTest::mouseClick(table, Qt::LeftButton, {},
                           table->widgetFromPage(on_wing).toPoint()); // and taken away
         QTRY_VERIFY(bench.job().plates.back().recipe[0].source.areas.empty());
+    }
+
+    void varnishOnThreeObjectsIsFiveActions()
+    {
+        Build bench;
+        bench.openTote();
+        bench.actions = 0;
+        bench.chooseStage(Stage::Build);
+        bench.press("pourVarnish");
+        LightTable *table = bench.table();
+        QCOMPARE(table->hand(), Hand::Pour);
+        const auto click = [&](QPointF mm, Qt::KeyboardModifiers keys = {}) {
+            ++bench.actions;
+            QTest::mouseClick(table, Qt::LeftButton, keys, table->widgetFromPage(mm).toPoint());
+        };
+        const auto poured = [&]() -> std::size_t {
+            const int at = bench.job().find_plate("Varnish");
+            return at < 0 ? 0
+                          : bench.job().plates[static_cast<std::size_t>(at)].recipe[0].source.objects.size();
+        };
+        const auto before = static_cast<int>(bench.window.session().undoStack().count());
+        std::size_t number = 0;
+        for (const QPointF &mm : {on_wing, QPointF(105, 107), QPointF(210, 107)}) { // a wing and two eyes
+            click(mm);
+            ++number;
+            QTRY_COMPARE(poured(), number);
+        }
+        QCOMPARE(bench.actions, 5);
+        QCOMPARE(bench.job().plates.back().kind, InkUse::Varnish);
+        QCOMPARE(bench.window.session().undoStack().count(), before + 3); // the first made the plate too
+        QCOMPARE(bench.window.choice().plate(), QStringLiteral("Varnish"));
+        bench.waitForComputed();
+        QCOMPARE(bench.tone("Varnish", on_wing), 255);
+        QTRY_VERIFY(
+            bench.find<QLabel>(QStringLiteral("buildResult"))->text().contains(QStringLiteral("cm²")));
+        // With Alt one is taken away, whichever step is looked at.
+        click(on_wing, Qt::AltModifier);
+        QTRY_COMPARE(poured(), std::size_t(2));
+        // What is under the pointer is framed, with its size.
+        bench.pointAt(on_wing);
+        QTRY_VERIFY(bench.find<CoreSampleBar>(QStringLiteral("coreSample"))
+                        ->objectText()
+                        .contains(QStringLiteral("Luna Green")));
+        // Another hand, and the next click pours no more; back at it, it goes on with the same plate.
+        QTest::keyClick(table, Qt::Key_Escape);
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("pourVarnish"))->isChecked());
+        bench.press("pourVarnish");
+        click(on_wing);
+        QTRY_COMPARE(poured(), std::size_t(3));
+        QCOMPARE(bench.job().plates.size(), std::size_t(5));
+    }
+
+    void anAreaBeginsARecipeAndTheStepWorkedOnTakesIt()
+    {
+        Build bench;
+        bench.openTote();
+        bench.chooseStage(Stage::Build);
+        bench.choosePlate("Luna Green");
+        LightTable *table = bench.table();
+        const QRectF area(on_wing.x() - 5, on_wing.y() - 5, 10, 10);
+        Q_EMIT table->areaDrawn(area, gesture_of(Qt::AltModifier));
+        const auto recipe = [&] {
+            return bench.job().plates[static_cast<std::size_t>(bench.job().find_plate("Luna Green"))].recipe;
+        };
+        QCOMPARE(recipe().size(), std::size_t(2)); // its own, and the area taken away
+        QCOMPARE(recipe()[1].does, RecipeDo::TakeAway);
+        bench.waitForComputed();
+        QCOMPARE(bench.tone("Luna Green", on_wing), 0);
+        QCOMPARE(bench.tone("Luna Green", on_wing + QPointF(8, 0)), 255);
+        bench.steps->setCurrentRow(1);
+        Q_EMIT table->areaDrawn(area.translated(20, 0), {});
+        QCOMPARE(recipe().size(), std::size_t(2));
+        QCOMPARE(recipe()[1].source.areas.size(), std::size_t(2));
     }
 
     void theLayDownIsReorderedByDragging()

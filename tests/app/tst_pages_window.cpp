@@ -1,14 +1,20 @@
 // Pages, plates and films as an artist handles them: by keys and mouse in the real window.
 #include "app/laydown/page_strip.h"
 #include "app/laydown/plate_row.h"
+#include "app/worktops/receive/findings_panel.h"
+#include "app/worktops/receive/receive_worktop.h"
 #include "core/job/change_slip.h"
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 
 #include <QAction>
+#include <QComboBox>
 #include <QLabel>
+#include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
+#include <QTableWidget>
+#include <QToolButton>
 #include <QTreeWidget>
 
 using namespace bichrom;
@@ -302,6 +308,135 @@ private Q_SLOTS:
         QCOMPARE(bench.job().routes.size(), std::size_t(1));
         bench.press("endRelease");
         QVERIFY(bench.job().routes.empty());
+    }
+
+    void aFindingIsMendedByOneKeyAndTheWalkGoesOn()
+    {
+        Pages bench;
+        bench.openPdf(
+            spots_page("/A cs 1 scn 0 0 20 20 re f 0 1 0 0 k 30 0 20 20 re f 0 1 0 0 k 30 40 20 20 re f"));
+        const Facts &facts = bench.session().facts();
+        bench.waitFor([&] { return facts.findings() && facts.followed().value() != nullptr; }, "no findings");
+        FindingsPanel &findings = bench.window.receive().findings();
+        auto *deed = bench.find<QToolButton>(QStringLiteral("doDeed"));
+        for (int i = 0; i < 20 && !deed->isVisible(); ++i) {
+            bench.key(Qt::Key_N);
+        }
+        QVERIFY(deed->isVisible());
+        QCOMPARE(deed->text(), QStringLiteral("Send these 2 objects to Alpha"));
+        // A click in the artwork looks there, and the walk stays where it is.
+        const QPointF on_second(40.0 / 72 * 25.4, 62.0 / 72 * 25.4);
+        QTest::mouseClick(bench.table(), Qt::LeftButton, {},
+                          bench.table()->widgetFromPage(on_second).toPoint());
+        QTRY_COMPARE(bench.window.spotlight().object(), 1);
+        QVERIFY(findings.isVisible());
+        bench.key(Qt::Key_D);
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].targets[0].ink, std::string("Alpha"));
+        QTRY_VERIFY(!deed->isVisible()); // solved; nothing else is thrown at the artist
+        QCOMPARE(findings.currentPlace(), -1);
+        QVERIFY(bench.window.spotlight().areas().empty());
+    }
+
+    void layersAreSentOrLeftOut()
+    {
+        Pages bench;
+        MiniPdf pdf =
+            spots_page("/OC /First BDC /A cs 1 scn 0 0 20 20 re f EMC /OC /Second BDC /B cs 1 scn 30 0 "
+                       "20 20 re f EMC",
+                       "/Properties << /First 10 0 R /Second 11 0 R >>");
+        pdf.objects = {"<< /Type /OCG /Name (Art) >>", "<< /Type /OCG /Name (Guides) >>",
+                       "<< /Type /OCG /Name (Notes) >>"};
+        pdf.catalog_extra = "/OCProperties << /OCGs [10 0 R 11 0 R 12 0 R] /D << /OFF [12 0 R] >> >>";
+        bench.openPdf(pdf);
+        bench.press("panelContents");
+        const auto choose = [&](const char *layer, int row) {
+            const QString name = QStringLiteral("layer ") + QLatin1String(layer);
+            auto *chooser = bench.find<QWidget>(QStringLiteral("layersFound"))->findChild<QComboBox *>(name);
+            if (chooser == nullptr || !chooser->isVisible()) {
+                qFatal("no chooser for %s", layer);
+            }
+            chooser->setCurrentIndex(row);
+            Q_EMIT chooser->activated(row);
+        };
+        choose("Guides", 1);
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].by, RouteBy::Layer);
+        QCOMPARE(bench.job().routes[0].to, RouteTo::Nothing);
+        bench.waitForPlates();
+        bench.waitForCoverage();
+        QTRY_COMPARE(bench.session().facts().coverage("Beta"), 0.0);
+        choose("Guides", 2); // instead: to the first plate
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].targets[0].ink, std::string("Alpha"));
+        choose("Guides", 0);
+        QVERIFY(bench.job().routes.empty());
+        QVERIFY(bench.window.findChild<QComboBox *>(QStringLiteral("layer Notes")) ==
+                nullptr); // hidden: told
+    }
+
+    void inksByPagesLeadToPageAndPlate()
+    {
+        Pages bench;
+        bench.press("panelContents");
+        auto *grid = bench.find<QTableWidget>(QStringLiteral("pageInks"));
+        QTRY_VERIFY(grid->isVisible() && grid->columnCount() == 3);
+        QCOMPARE(grid->rowCount(), 2);
+        QCOMPARE(grid->item(0, 0)->text(), QStringLiteral("3.2")); // cm², half of a page of an inch
+        QVERIFY(grid->item(1, 0) == nullptr);                      // Beta is not on the first page
+        QTest::mouseClick(grid->viewport(), Qt::LeftButton, {},
+                          grid->visualItemRect(grid->item(1, 2)).center());
+        bench.waitForPage(3);
+        QCOMPARE(bench.window.view().alone(), QStringLiteral("Beta"));
+    }
+
+    void pouringGoesToWhatIsDown()
+    {
+        Pages bench;
+        bench.openPdf(spots_page("/A cs 1 scn 0 0 20 20 re f /A cs 1 scn 30 0 20 20 re f"));
+        bench.chooseStage(Stage::Ink);
+        LightTable *table = bench.table();
+        QTest::keyClick(table, Qt::Key_P);
+        bench.press("endBare");
+        QVERIFY(bench.job().routes.empty()); // it is what a click pours to
+        const QPoint first = table->widgetFromPage({10.0 / 72 * 25.4, 62.0 / 72 * 25.4}).toPoint();
+        QTest::mouseClick(table, Qt::LeftButton, Qt::ShiftModifier, first);
+        QTRY_COMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].by, RouteBy::Objects);
+        QCOMPARE(bench.job().routes[0].to, RouteTo::BareStock);
+        bench.press("endNothing");
+        QTest::mouseClick(table, Qt::LeftButton, {}, first);
+        QTRY_COMPARE(bench.job().routes.size(),
+                     std::size_t(2)); // the colour, wherever no other route decides
+        QVERIFY(bench.job().routes[1].to == RouteTo::Nothing || bench.job().routes[0].to == RouteTo::Nothing);
+        // A route lights what it decides while the pointer is on it.
+        auto *list = bench.find<QListWidget>(QStringLiteral("routeList"));
+        const QPoint on_route = list->visualItemRect(list->item(0)).center();
+        QMouseEvent move(QEvent::MouseMove, on_route, list->viewport()->mapToGlobal(on_route), Qt::NoButton,
+                         Qt::NoButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(list->viewport(), &move);
+        QTRY_VERIFY(!bench.window.spotlight().areas().empty());
+        QEvent leave(QEvent::Leave);
+        QCoreApplication::sendEvent(list->viewport(), &leave);
+        QVERIFY(bench.window.spotlight().areas().empty());
+        QTest::keyClick(table, Qt::Key_Escape);
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("endNothing"))->isCheckable()); // a button again
+    }
+
+    void fromOpeningToFilmsIsThreeActions()
+    {
+        Pages bench;
+        QTemporaryDir out;
+        bench.openPdf(spots_page("/A cs 1 scn 0 0 20 20 re f /B cs 1 scn 30 0 20 20 re f")); // 1
+        bench.actions = 1;
+        bench.waitForCoverage();
+        bench.chooseStage(Stage::Release); // 2
+        bench.press("writeFilms");         // 3
+        QVERIFY(bench.actions <= 12);
+        QTRY_VERIFY_WITH_TIMEOUT(bench.find<QLabel>(QStringLiteral("writeResult"))
+                                     ->text()
+                                     .startsWith(QStringLiteral("2 films written")),
+                                 30'000);
     }
 
     void aLogoIsSeparatedInThreeActions()

@@ -97,7 +97,7 @@ private Q_SLOTS:
         bench.clickEnd(QStringLiteral("Moth Copper"));
         // Around the first leaf and its neighbours; nothing that reaches beyond is taken.
         const QRectF around(15, 95, 45, 40);
-        Q_EMIT bench.table()->areaDrawn(around);
+        Q_EMIT bench.table()->areaDrawn(around, {});
         const auto &scene = bench.window.session().page()->scene;
         const std::size_t lit = bench.window.spotlight().areas().size();
         QVERIFY(lit > 1 && lit < scene.objects.size());

@@ -119,6 +119,20 @@ struct Bench
         }
         return found;
     }
+    int actions = 0; ///< clicks and entries so far, as an artist would count them
+    /// A click on a stage of the stage strip.
+    void chooseStage(Stage stage)
+    {
+        click(find<QWidget>(QStringLiteral("stage%1").arg(static_cast<int>(stage))));
+    }
+    /// A click on a plate of the lay-down.
+    void choosePlate(const char *ink)
+    {
+        const QString name = QStringLiteral("plate ") + QLatin1String(ink);
+        waitFor([&] { return find<QWidget>(name)->isVisible(); },
+                "the plate does not show"); // rows are made anew
+        click(find<QWidget>(name));
+    }
     void press(const char *name) { click(find<QAbstractButton>(QString::fromLatin1(name))); }
     template <typename Condition> void waitFor(Condition condition, const char *otherwise)
     {
@@ -155,6 +169,7 @@ struct Bench
         if (!widget->isEnabled() || !widget->isVisible()) {
             qFatal("%s cannot be clicked", qPrintable(widget->objectName()));
         }
+        ++actions;
         // A check box reacts on its box and words only, not on the room behind them.
         const bool check = qobject_cast<QCheckBox *>(widget) != nullptr;
         QTest::mouseClick(widget, Qt::LeftButton, {},
@@ -165,6 +180,7 @@ struct Bench
         if (!field->isEnabled() || !field->isVisible()) {
             qFatal("%s cannot be typed into", qPrintable(field->objectName()));
         }
+        ++actions;
         field->setFocus();
         field->selectAll();
         QTest::keyClicks(field, text);

@@ -178,24 +178,29 @@ void BenchWindow::build()
     column->addWidget(m_sample);
     setCentralWidget(centre);
     connect(m_table, &LightTable::pointed, m_sample, &CoreSampleBar::setPoint);
-    connect(m_table, &LightTable::areaDrawn, m_sample, &CoreSampleBar::setArea);
+    connect(m_table, &LightTable::areaDrawn, m_sample,
+            [this](const QRectF &area) { m_sample->setArea(area); });
     connect(m_table, &LightTable::handChanged, this, [this] {
         if (m_table->hand() != Hand::Area) {
             m_sample->setArea({});
         }
+        worktop().setHand(m_table->hand() == Hand::Pour, m_table->hand() == Hand::Area);
+        worktop().setHand(m_table->hand() == Hand::Pour, m_table->hand() == Hand::Area);
+        m_table->setPourWords(worktop().pourWords());
     });
     connect(m_table, &LightTable::holdWanted, this, &BenchWindow::holdSample);
     connect(m_table, &LightTable::clicked, this,
             [this](QPointF mm) { m_finder.ask(m_session.page()->plate_line->share_page(), mm); });
     connect(&m_finder, &ObjectFinder::found, this, &BenchWindow::chooseAmong);
-    connect(m_table, &LightTable::poured, this, [this](QPointF mm, bool one_object) {
-        m_pourOne = one_object;
+    connect(m_table, &LightTable::poured, this, [this](QPointF mm, Gesture how) {
+        m_pouring = how;
         m_pourer.ask(m_session.page()->plate_line->share_page(), mm);
     });
     connect(&m_pourer, &ObjectFinder::found, this, &BenchWindow::pour);
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
 
-    m_receive = new ReceiveWorktop(m_session, m_spotlight, m_shelf, m_prompts, m_worktops);
+    m_receive =
+        new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts, m_worktops);
     m_tops = {m_receive,
               new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops),
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
@@ -210,9 +215,19 @@ void BenchWindow::build()
         m_worktops->addWidget(top);
         connect(top, &Worktop::stateChanged, this, [this, i] { refreshState(static_cast<Stage>(i)); });
         connect(top, &Worktop::note, m_table, &LightTable::note);
+        connect(top, &Worktop::pourChanged, this, [this] { m_table->setPourWords(worktop().pourWords()); });
+        connect(top, &Worktop::pourWanted, this, [this] {
+            m_table->setHand(Hand::Pour);
+            m_table->setFocus();
+        });
     }
     connect(m_table, &LightTable::clicked, this, [this](QPointF mm) { worktop().clicked(mm); });
-    connect(m_table, &LightTable::areaDrawn, this, [this](const QRectF &area) { worktop().areaDrawn(area); });
+    connect(m_table, &LightTable::areaDrawn, this,
+            [this](const QRectF &area, Gesture how) { worktop().areaDrawn(area, how); });
+    connect(m_sample, &CoreSampleBar::objectsFound, this, [this](const std::vector<int> &objects) {
+        m_table->frame(objects.empty() ? QRectF()
+                                       : m_session.shownArea(m_session.markOf(objects.back()).bounds));
+    });
 }
 
 QAction *BenchWindow::addShortcut(const QString &name, const QString &text, const QKeySequence &keys,
@@ -308,6 +323,11 @@ void BenchWindow::buildActions()
                 [this] { stepPlace(1); });
     addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
                 [this] { stepPlace(-1); });
+    addShortcut(QStringLiteral("doDeed"), tr("Do what the finding proposes"), QKeySequence(tr("D")), [this] {
+        if (m_receive->findings().isVisible()) {
+            m_receive->findings().doDeed();
+        }
+    });
     addShortcut(QStringLiteral("zoomToChosen"), tr("Zoom to what is chosen"), QKeySequence(tr("Z")), [this] {
         QRectF all;
         for (const QRectF &area : m_spotlight.areas()) {
@@ -385,11 +405,11 @@ void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
 
 void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
 {
-    if (m_choice.plate().isEmpty() || m_session.job().find_plate(m_choice.plate().toStdString()) < 0) {
-        m_table->note(tr("Choose the plate to pour into first, in the lay-down."));
+    if (worktop().pour(mm, objects, m_pouring)) {
         return;
     }
-    if (worktop().pour(mm, objects, m_pourOne)) {
+    if (m_choice.plate().isEmpty() || m_session.job().find_plate(m_choice.plate().toStdString()) < 0) {
+        m_table->note(tr("Choose the plate to pour into first, in the lay-down."));
         return;
     }
     if (objects.empty()) {
@@ -399,7 +419,7 @@ void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
     const int top = objects.back();
     const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
     m_choice.chooseColour(colour);
-    if (m_pourOne) {
+    if (m_pouring.one) {
         m_router.routeObjects({top}, RouteTo::Plates, m_choice.plate());
     } else {
         m_router.send(colour, m_choice.plate());
@@ -467,8 +487,10 @@ void BenchWindow::setUnit(LengthUnit unit)
 
 void BenchWindow::setStage(Stage stage)
 {
+    worktop().setHand(false, false); // of the stage that is left
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
+    m_table->setPourWords(worktop().pourWords());
     if (m_session.isOpen()) {
         m_lookedAt[static_cast<std::size_t>(stage)] = true;
     }

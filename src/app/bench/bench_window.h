@@ -5,6 +5,7 @@
 
 #include "app/bench/stage_strip.h"
 #include "app/models/choice.h"
+#include "app/models/gesture.h"
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/ink_library.h"
@@ -108,7 +109,7 @@ private:
     ObjectFinder m_finder;
     ObjectFinder m_pourer; ///< finds what is poured
     void sendChosen();
-    bool m_pourOne = false;
+    Gesture m_pouring;
     StageStrip *m_stages = nullptr;
     std::function<void()> m_afterSaving;
     bool m_pageIsNew = false; ///< and not yet known what prints on it

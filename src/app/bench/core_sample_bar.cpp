@@ -65,6 +65,7 @@ CoreSampleBar::CoreSampleBar(Session &session, QWidget *parent)
                 m_object += tr("\nover %1 more").arg(objects.size() - 1);
             }
         }
+        Q_EMIT objectsFound(objects);
         update();
     });
 }
@@ -96,6 +97,7 @@ void CoreSampleBar::setPoint(std::optional<QPointF> mm)
     } else {
         m_finder.forget();
         m_object.clear();
+        Q_EMIT objectsFound({});
     }
     read();
 }

@@ -54,6 +54,10 @@ public:
 
     QSize sizeHint() const override { return {400, 84}; }
 
+Q_SIGNALS:
+    /// What paints under the pointer, by index into the page's scene, painted first first; nothing beside it.
+    void objectsFound(const std::vector<int> &objects);
+
 protected:
     void paintEvent(QPaintEvent *event) override;
 

@@ -40,14 +40,16 @@ Rows keys_of(Stage stage)
     const auto tr = [](const char *text) { return KeysDialog::tr(text); };
     switch (stage) {
     case Stage::Receive:
-        return {{tr("click"), tr("chooses the object there; again the one below it")}};
+        return {{tr("click"), tr("chooses the object there; again the one below it")},
+                {tr("D"), tr("do what the finding that is lit proposes")}};
     case Stage::Ink:
         return {{tr("R"), tr("send the chosen colour, or the objects drawn around, to the chosen plate")},
                 {tr("Shift+click with Pour"), tr("only the object there")},
                 {tr("Delete"), tr("remove the routes of the chosen colour")}};
     case Stage::Build:
         return {{tr("P, click"), tr("the object there joins the chosen computed plate, or leaves it")},
-                {tr("A, drag"), tr("a rectangle joins it")}};
+                {tr("A, drag"), tr("a rectangle joins it")},
+                {tr("with Alt"), tr("taken away instead")}};
     case Stage::Fit:
     case Stage::Screen:
     case Stage::Release:

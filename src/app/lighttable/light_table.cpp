@@ -169,8 +169,8 @@ void LightTable::buildHandSwitch()
         {Hand::Area, QStringLiteral("handArea"), tr("Area"),
          tr("Drag a rectangle that the core sample averages (A)")},
         {Hand::Pour, QStringLiteral("handPour"), tr("Pour"),
-         tr("A click sends the colour there to the chosen plate; with Shift only that object "
-            "(P)")}};
+         tr("A click sends the colour there to the chosen plate; with Shift only that object, "
+            "with Alt away from a recipe (P)")}};
     for (const Entry &entry : hands) {
         auto *button = new QPushButton(entry.name, m_handSwitch);
         button->setObjectName(entry.object);
@@ -506,7 +506,7 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
             m_spotlight.clear();
         }
     } else if (!m_dragged && m_hand == Hand::Pour && on_page) {
-        Q_EMIT poured(pageFromWidget(event->position()), (event->modifiers() & Qt::ShiftModifier) != 0);
+        Q_EMIT poured(pageFromWidget(event->position()), gesture_of(event->modifiers()));
     } else if (m_dragged && m_hand == Hand::Area) {
         const QRectF page(0, 0, to_millimetres(m_session.page()->content().width()).value,
                           to_millimetres(m_session.page()->content().height()).value);
@@ -514,16 +514,31 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
         if (m_area->isEmpty()) {
             m_area.reset();
         } else {
-            Q_EMIT areaDrawn(*m_area);
+            Q_EMIT areaDrawn(*m_area, gesture_of(event->modifiers()));
         }
     }
     m_press.reset();
     update();
 }
 
+void LightTable::setPourWords(const QString &words)
+{
+    m_pourWords = words;
+    update();
+}
+
+void LightTable::frame(const QRectF &area)
+{
+    if (m_framed != area) {
+        m_framed = area;
+        update();
+    }
+}
+
 void LightTable::leaveEvent(QEvent *)
 {
     m_pointer.reset();
+    m_framed = {};
     Q_EMIT pointed(std::nullopt);
     update();
 }

@@ -5,6 +5,7 @@
 
 #include "app/lighttable/tile_cache.h"
 #include "app/lighttable/view_transform.h"
+#include "app/models/gesture.h"
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/session.h"
@@ -77,6 +78,11 @@ public:
     [[nodiscard]] Hand hand() const { return m_hand; }
     void setHand(Hand hand);
 
+    /// What is said at the foot while pouring.
+    void setPourWords(const QString &words);
+    /// Draws a thin frame round what lies under the pointer, with its size; an empty \p area takes it away.
+    void frame(const QRectF &area);
+
     /// Says something at the foot of the table for a few seconds.
     void note(const QString &words);
 
@@ -88,12 +94,11 @@ public:
 Q_SIGNALS:
     /// The pointer moved to a page point (mm), or left the page.
     void pointed(std::optional<QPointF> mm);
-    void clicked(QPointF mm);           ///< on the page, with Hand::Move
-    void areaDrawn(const QRectF &area); ///< mm, with Hand::Area
-    /// With Hand::Pour; \p one_object: only what lies there, not all of its colour.
-    void poured(QPointF mm, bool one_object);
-    void blinkWanted();          ///< what reaches no plate shall be shown
-    void holdWanted(QPointF mm); ///< the core sample at this point shall be kept
+    void clicked(QPointF mm);                        ///< on the page, with Hand::Move
+    void areaDrawn(const QRectF &area, Gesture how); ///< mm, with Hand::Area
+    void poured(QPointF mm, Gesture how);            ///< with Hand::Pour
+    void blinkWanted();                              ///< what reaches no plate shall be shown
+    void holdWanted(QPointF mm);                     ///< the core sample at this point shall be kept
     void handChanged();
 
 protected:
@@ -129,7 +134,9 @@ private:
     void paintBoxes(QPainter &painter);
     void paintSpotlight(QPainter &painter);
     void paintPins(QPainter &painter);
+    void paintFrame(QPainter &painter);
     void paintMeasure(QPainter &painter);
+    void paintSize(QPainter &painter, const QString &words, QPointF at);
     void paintNotes(QPainter &painter);
     [[nodiscard]] QStringList faintInks() const;
     [[nodiscard]] TileLook makeLook() const;
@@ -155,7 +162,9 @@ private:
     bool m_dragged = false;
     std::optional<QLineF> m_measured;
     std::optional<QRectF> m_area;
-    QString m_said; ///< by note()
+    QRectF m_framed; ///< by frame(), mm
+    QString m_said;  ///< by note()
+    QString m_pourWords;
     QTimer m_saying;
     QTimer m_slow;             ///< until it is said that tiles are still being painted
     QElapsedTimer m_unpainted; ///< since visible tiles are missing; invalid while none is

@@ -79,6 +79,7 @@ void LightTable::paintEvent(QPaintEvent *)
         paintBoxes(painter);
         paintSpotlight(painter);
         paintPins(painter);
+        paintFrame(painter);
         paintMeasure(painter);
         paintNotes(painter);
     } else {
@@ -442,17 +443,44 @@ void LightTable::paintMeasure(QPainter &painter)
         at = area.bottomRight();
     }
     if (!words.isEmpty()) {
-        painter.setFont(theme::font(12, QFont::Medium));
-        QRectF box = painter.boundingRect(QRectF(0, 0, 600, 40), 0, words).adjusted(-6, -3, 6, 3);
-        box.moveTopLeft(at + QPointF(10, 10));
-        box.moveLeft(std::min(box.left(), width() - box.width() - 4));
-        box.moveTop(std::min(box.top(), height() - 28 - box.height()));
-        painter.setPen(QPen(theme::quiet, 1));
-        painter.setBrush(theme::field);
-        painter.drawRect(box);
-        painter.setPen(theme::text);
-        painter.drawText(box, Qt::AlignCenter, words);
+        paintSize(painter, words, at);
     }
+    painter.restore();
+}
+
+void LightTable::paintSize(QPainter &painter, const QString &words, QPointF at)
+{
+    painter.setFont(theme::font(12, QFont::Medium));
+    QRectF box = painter.boundingRect(QRectF(0, 0, 600, 40), 0, words).adjusted(-6, -3, 6, 3);
+    box.moveTopLeft(at + QPointF(10, 10));
+    box.moveLeft(std::min(box.left(), width() - box.width() - 4));
+    box.moveTop(std::min(box.top(), height() - 28 - box.height()));
+    painter.setPen(QPen(theme::quiet, 1));
+    painter.setBrush(theme::field);
+    painter.drawRect(box);
+    painter.setPen(theme::text);
+    painter.drawText(box, Qt::AlignCenter, words);
+}
+
+/// Round what a click would pour.
+void LightTable::paintFrame(QPainter &painter)
+{
+    if (m_framed.isEmpty() || m_hand != Hand::Pour || m_peeking) {
+        return;
+    }
+    painter.save();
+    painter.setClipRect(tableRect());
+    const QRectF area = widgetArea(m_framed).adjusted(-1, -1, 1, 1);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::field, 3));
+    painter.drawRect(area);
+    painter.setPen(QPen(theme::text, 1, Qt::DashLine));
+    painter.drawRect(area);
+    const auto length = [this](double mm) {
+        return theme::text_of(format_length(Millimetres(mm), m_unit, m_unit == LengthUnit::Inch ? 3 : 2));
+    };
+    paintSize(painter, tr("%1 × %2").arg(length(m_framed.width()), length(m_framed.height())),
+              m_pointer ? *m_pointer + QPointF(6, 6) : area.bottomRight());
     painter.restore();
 }
 
@@ -482,8 +510,7 @@ void LightTable::paintNotes(QPainter &painter)
                         theme::text_of(format_length(to_millimetres(plate_line.page().width()), m_unit, 2)),
                         theme::text_of(format_length(to_millimetres(plate_line.page().height()), m_unit, 2)),
                         theme::text_of(format_number(m_session.job().film.resolution.value, 1)));
-    QString note = m_hand == Hand::Pour ? tr("a click pours the colour there into the chosen plate")
-                                        : tr("hold O to see the customer's original");
+    QString note = m_hand == Hand::Pour ? m_pourWords : tr("hold O to see the customer's original");
     if (m_peeking) {
         note = tr("customer's original");
     } else if (m_view.look() == Look::Print) {

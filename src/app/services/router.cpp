@@ -420,6 +420,52 @@ void Router::platesFromColours()
     }
 }
 
+namespace {
+
+bool is_of_layer(const Route &route, const std::string &layer)
+{
+    return route.by == RouteBy::Layer && route.artwork == 0 && route.name == layer;
+}
+
+} // namespace
+
+const Route *Router::layerRoute(const QString &layer) const
+{
+    const std::vector<Route> &routes = m_session.job().routes;
+    const auto known =
+        std::find_if(routes.begin(), routes.end(),
+                     [name = layer.toStdString()](const Route &one) { return is_of_layer(one, name); });
+    return known == routes.end() ? nullptr : &*known;
+}
+
+void Router::routeLayer(const QString &layer, RouteTo to, const QString &ink)
+{
+    if (!m_session.isOpen() || (to == RouteTo::Plates && ink.isEmpty())) {
+        return;
+    }
+    Job job = m_session.job();
+    Route route;
+    route.by = RouteBy::Layer;
+    route.name = layer.toStdString();
+    route.to = to;
+    if (to == RouteTo::Plates) {
+        route.targets = {{ink.toStdString(), true, 1, {}}};
+    }
+    std::erase_if(job.routes, [&](const Route &one) { return is_of_layer(one, route.name); });
+    m_session.change(with_route(std::move(job), std::move(route)),
+                     to == RouteTo::Plates    ? tr("Layer %1 to %2").arg(layer, ink)
+                     : to == RouteTo::Nothing ? tr("Leave out the layer %1").arg(layer)
+                                              : tr("Layer %1").arg(layer));
+}
+
+void Router::releaseLayer(const QString &layer)
+{
+    Job job = m_session.job();
+    std::erase_if(job.routes,
+                  [name = layer.toStdString()](const Route &one) { return is_of_layer(one, name); });
+    m_session.change(job, tr("Layer %1 as in the file").arg(layer));
+}
+
 void Router::removePlate(const QString &ink)
 {
     if (!m_session.isOpen()) {

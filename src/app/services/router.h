@@ -69,6 +69,12 @@ public:
     void endChosen(RouteTo to);
     void whitenChosen();
     void releaseChosen();
+    /// What was decided for a layer of the first file; null when nothing was.
+    [[nodiscard]] const Route *layerRoute(const QString &layer) const;
+    /// Decides for a layer, in place of what was decided for it: with the strengths it has. \p ink for
+    /// RouteTo::Plates.
+    void routeLayer(const QString &layer, RouteTo to, const QString &ink = {});
+    void releaseLayer(const QString &layer); ///< as in the file again
     void removeRoute(int number);
     void moveRoute(int number, int by);
     void setRoutePages(int number, const PageList &pages); ///< that it holds for; empty = all

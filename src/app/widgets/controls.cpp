@@ -5,6 +5,7 @@
 
 #include <QFrame>
 #include <QGridLayout>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QStyle>
 
@@ -24,6 +25,15 @@ QLabel *make_label(const QString &text, int pixels, QFont::Weight weight, bool q
 QLabel *make_heading(const QString &text, QWidget *parent)
 {
     return make_label(text, 13, QFont::DemiBold, false, parent);
+}
+
+QPushButton *make_small_button(const char *name, const QString &text, const QString &tip, QWidget *parent)
+{
+    auto *button = new QPushButton(text, parent);
+    button->setObjectName(QString::fromLatin1(name));
+    button->setToolTip(tip);
+    button->setStyleSheet(QStringLiteral("padding: 3px 3px; font-size: 11px;"));
+    return button;
 }
 
 QWidget *make_rule(QWidget *parent)

@@ -10,6 +10,8 @@
 
 #include <functional>
 
+class QPushButton;
+
 namespace bichrom {
 
 /// A label in the interface's type.
@@ -18,6 +20,10 @@ namespace bichrom {
 
 /// A heading over a group of a worktop.
 [[nodiscard]] QLabel *make_heading(const QString &text, QWidget *parent = nullptr);
+
+/// A button of few words among others, named \p name for tests.
+[[nodiscard]] QPushButton *make_small_button(const char *name, const QString &text, const QString &tip,
+                                             QWidget *parent);
 
 /// A thin line between groups.
 [[nodiscard]] QWidget *make_rule(QWidget *parent = nullptr);

@@ -3,6 +3,7 @@
 /// Layer: app/worktops.
 #pragma once
 
+#include "app/models/gesture.h"
 #include "app/models/stage.h"
 #include "core/base/units.h"
 
@@ -32,15 +33,22 @@ public:
     /// A click on the light table, mm of the shown page.
     virtual void clicked(QPointF) {}
     /// A rectangle drawn on the light table, mm of the shown page.
-    virtual void areaDrawn(const QRectF &) {}
-    /// Ink poured at a place, mm of the shown page, on \p objects of its scene, the topmost last; the chosen
-    /// plate is one of the job's.
-    /// \param one  only that object, not all of its colour
-    /// \return whether the stage has a use of its own for it; else the colour is sent to the plate
-    virtual bool pour(QPointF, const std::vector<int> & /*objects*/, bool /*one*/) { return false; }
+    virtual void areaDrawn(const QRectF &, Gesture) {}
+    /// Ink poured at a place, mm of the shown page, on \p objects of its scene, the topmost last.
+    /// \return whether the stage has a use of its own for it; else the colour is sent to the chosen plate
+    virtual bool pour(QPointF, const std::vector<int> & /*objects*/, Gesture) { return false; }
+    /// What pouring does here, for the foot of the light table.
+    [[nodiscard]] virtual QString pourWords() const
+    {
+        return tr("a click pours the colour there into the chosen plate; Shift only that object");
+    }
+    /// What clicks and drags on the light table do now: pour, or draw an area, or neither.
+    virtual void setHand(bool /*pours*/, bool /*draws*/) {}
 
 Q_SIGNALS:
     void stateChanged();
+    void pourChanged();                 ///< pourWords() says something else
+    void pourWanted();                  ///< clicks on the light table shall pour
     void note(const QString &sentence); ///< for the light table, where the artist looks
 };
 

@@ -105,6 +105,28 @@ Job with_route(Job job, Route route, const std::vector<std::pair<std::string, La
     return job;
 }
 
+std::vector<int> decided_by(const Job &job, const Scene &scene, int route)
+{
+    std::vector<int> decided;
+    if (route < 0 || route >= static_cast<int>(job.routes.size())) {
+        return decided;
+    }
+    const Route &one = job.routes[static_cast<std::size_t>(route)];
+    for (const SceneObject &object : scene.objects) {
+        const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
+        const int by = deciding_route(job.routes, {job.page, object.own_index, object.layer, &colour});
+        const auto &inks = colour.inks;
+        const bool takes_ink = one.by == RouteBy::Ink && by < 0 &&
+                               std::any_of(inks.begin(), inks.end(),
+                                           [&](const InkAmount &ink) { return ink.ink == one.name; }) &&
+                               ink_route(job.routes, one.name, job.page, object.artwork) == route;
+        if (by == route || takes_ink) {
+            decided.push_back(object.index);
+        }
+    }
+    return decided;
+}
+
 std::vector<std::string> known_inks(const Job &job, const Scene &scene)
 {
     std::vector<std::string> names;

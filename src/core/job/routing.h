@@ -19,6 +19,10 @@ namespace bichrom {
 [[nodiscard]] Route route_from(const Scene &scene, int page, const std::vector<int> &colours,
                                double tolerance, ColourMeasure measure = ColourMeasure::DeltaE);
 
+/// The objects of the job's page that its route number \p route decides, by index into \p scene; of a route
+/// by ink those that name the ink and that no other route takes.
+[[nodiscard]] std::vector<int> decided_by(const Job &job, const Scene &scene, int route);
+
 /// Puts \p route into the job, with a plate for each ink it prints on that has none: the colour of \p solids
 /// when it names the ink, else that of what is routed, which a plate without a colour of its own takes too.
 [[nodiscard]] Job with_route(Job job, Route route,

@@ -1,5 +1,6 @@
 #include "core/job/change_slip.h"
 #include "core/job/edits/plates.h"
+#include "core/job/edits/pour.h"
 #include "core/job/routing.h"
 #include "core/job/savings.h"
 #include "core/line/coverage.h"
@@ -188,6 +189,52 @@ private Q_SLOTS:
         QCOMPARE(saved.inks(), (std::vector<std::string>{"Base", "Beta"}));
         QCOMPARE(saved.plates[0].recipe[0].source.inks, std::vector<std::string>{"Beta"});
         QVERIFY(saved.removed.empty());
+    }
+
+    void whatIsPouredGoesToItsStep()
+    {
+        const ObjectMark wing{1, 4, ObjectKind::Fill, {}}, eye{1, 9, ObjectKind::Fill, {}};
+        const auto objects = [](const Job &job, std::size_t step) {
+            return job.plates[0].recipe.at(step).source.objects;
+        };
+        Job job = job_with_base(); // "add Alpha"
+        job = pour_object(job, "Base", 0, wing);
+        QCOMPARE(job.plates[0].recipe.size(), std::size_t(2)); // before what works on it
+        QCOMPARE(job.plates[0].recipe[0].source.from, RecipeFrom::Objects);
+        job = pour_object(job, "Base", 0, eye);
+        QCOMPARE(objects(job, 0).size(), std::size_t(2));
+        QVERIFY(objects(pour_object(job, "Base", 0, eye), 0) == std::vector<ObjectMark>{wing}); // out again
+        // Another placed file's objects are another step's.
+        QCOMPARE(pour_object(job, "Base", 3, wing).plates[0].recipe.size(), std::size_t(3));
+        // Away: it leaves the step that adds it, else a step at the end takes it away.
+        const Pouring away{-1, true};
+        job = pour_object(job, "Base", 0, eye, away);
+        QVERIFY(objects(job, 0) == std::vector<ObjectMark>{wing});
+        job = pour_object(job, "Base", 0, eye, away);
+        QCOMPARE(job.plates[0].recipe.back().does, RecipeDo::TakeAway);
+        QVERIFY(objects(job, 2) == std::vector<ObjectMark>{eye});
+        // The step that is worked on takes it, whatever it does; one of another kind does not.
+        QCOMPARE(objects(pour_object(job, "Base", 0, wing, {2, false}), 2).size(), std::size_t(2));
+        QVERIFY(objects(pour_object(job, "Base", 0, eye, {1, false}), 0) ==
+                (std::vector<ObjectMark>{wing, eye}));
+        // A plate that the artwork makes is not begun by an object, nor is one that is not there.
+        QCOMPARE(pour_object(job, "Alpha", 0, wing), job);
+        QCOMPARE(pour_object(job, "Gamma", 0, wing), job);
+    }
+
+    void anAreaBeginsARecipe()
+    {
+        Job job = job_with_base();
+        const Rect area{1, 2, 3, 4};
+        job = pour_area(job, "Alpha", area);
+        const Recipe &recipe = job.plates[1].recipe;
+        QCOMPARE(recipe.size(), std::size_t(2));
+        QVERIFY(recipe[0].source.areas == std::vector<Rect>{area});
+        QVERIFY(recipe[1] == reads("Alpha"));
+        QCOMPARE(pour_area(job, "Alpha", area, {-1, true}).plates[1].recipe.back().does, RecipeDo::TakeAway);
+        QCOMPARE(pour_area(job, "Alpha", area).plates[1].recipe[0].source.areas.size(), std::size_t(2));
+        QVERIFY(check_recipe(job.plates[1].recipe));
+        QCOMPARE(pour_area(job, "Gamma", area), job);
     }
 
     void orderAndTins()

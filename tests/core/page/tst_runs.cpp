@@ -250,7 +250,9 @@ private Q_SLOTS:
         std::mt19937 random(5);
         std::string art = "/A cs /A CS 1.3 w ";
         for (int i = 0; i < 2100; ++i) {
-            const auto number = [&] { return format_number(static_cast<double>(random() % 7200) / 100.0, 2) + " "; };
+            const auto number = [&] {
+                return format_number(static_cast<double>(random() % 7200) / 100.0, 2) + " ";
+            };
             art += std::string(i % 3 == 0 ? "0.3 SCN " : "1 SCN ") + number() + number() + "m " + number() +
                    number() + "l S " + (i % 7 == 0 ? "0 scn 20 20 9 9 re f " : "");
         }
@@ -269,7 +271,8 @@ private Q_SLOTS:
                 }
                 const auto pixels = static_cast<double>(seen.plates[plate].pixels.size());
                 // 4 × 4 samples tell 17 tones and 2 × 2 five; the mean is of all pixels. Lines over lines
-                // blend their edges in smooth painting and not in averages, which is why they are darker there.
+                // blend their edges in smooth painting and not in averages, which is why they are darker
+                // there.
                 QVERIFY2(std::fabs(sum / pixels) < (edges == Edges::Seen ? 8 : 12),
                          qPrintable(QString::number(sum / pixels)));
             }

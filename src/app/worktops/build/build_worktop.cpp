@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/build/pour_row.h"
 #include "app/worktops/build/step_edit.h"
 #include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
@@ -89,6 +90,10 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotligh
     m_about = make_label({}, 11, QFont::Normal, true, this);
     m_about->setWordWrap(true);
     column->addWidget(m_about);
+    m_pour = new PourRow(session, choice, this);
+    connect(m_pour, &PourRow::pourWanted, this, &BuildWorktop::pourWanted);
+    connect(m_pour, &PourRow::note, this, &BuildWorktop::note);
+    column->addWidget(m_pour);
     auto *head = new QHBoxLayout();
     head->setSpacing(4);
     m_chosen = make_label({}, 12, QFont::DemiBold, false, this);
@@ -503,101 +508,26 @@ void BuildWorktop::movePlate(int by)
     }
 }
 
-bool BuildWorktop::pour(QPointF mm, const std::vector<int> &objects, bool)
+bool BuildWorktop::pour(QPointF mm, const std::vector<int> &objects, Gesture how)
 {
-    if (takeBackArea(mm)) {
-        return true;
-    }
-    if (objects.empty()) {
-        return false;
-    }
-    if (takesPoured()) {
-        pourObject(objects.back());
-    } else {
-        Q_EMIT note(tr("%1 is made by the artwork and its routes; pour there in Ink.").arg(m_choice.plate()));
-    }
-    return true;
+    return m_pour->pour(mm, objects, how, m_steps->currentRow());
 }
 
-bool BuildWorktop::takesPoured() const
+void BuildWorktop::areaDrawn(const QRectF &area, Gesture how)
 {
-    return plate() != nullptr && !plate()->recipe.empty();
+    m_pour->draw(area, how, m_steps->currentRow());
 }
 
-void BuildWorktop::pourObject(int object)
+QString BuildWorktop::pourWords() const
 {
-    const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
-    const ObjectMark mark = m_session.markOf(object);
-    editPlate(tr("Pour an object"), {}, [&](Plate &edited) {
-        for (RecipeStep &step : edited.recipe) {
-            if (step.does != RecipeDo::Add || step.source.from != RecipeFrom::Objects ||
-                step.source.artwork != chosen.artwork) {
-                continue;
-            }
-            auto &objects = step.source.objects;
-            const auto at = std::find_if(objects.begin(), objects.end(), [&](const ObjectMark &one) {
-                return one.page == mark.page && one.index == mark.index;
-            });
-            if (at != objects.end()) { // poured before: it is taken away again
-                objects.erase(at);
-            } else {
-                objects.push_back(mark);
-            }
-            return;
-        }
-        RecipeStep step;
-        step.source.from = RecipeFrom::Objects;
-        step.source.artwork = chosen.artwork;
-        step.source.objects = {mark};
-        edited.recipe.insert(edited.recipe.begin(), step); // first: what follows works on it too
-    });
+    return tr("a click adds the object there to the chosen plate, once more takes it out; Alt takes away");
 }
 
-bool BuildWorktop::takeBackArea(const QPointF &shown)
+void BuildWorktop::setHand(bool pours, bool draws)
 {
-    if (!takesPoured()) {
-        return false;
+    if (!pours && !draws) { // both fill a plate
+        m_pour->stop();
     }
-    const Rect at = m_session.mediaArea({shown, QSizeF(0, 0)});
-    const Recipe &recipe = plate()->recipe;
-    for (std::size_t number = 0; number < recipe.size(); ++number) {
-        const RecipeSource &source = recipe[number].source;
-        if (recipe[number].does != RecipeDo::Add || source.from != RecipeFrom::Drawn) {
-            continue;
-        }
-        for (std::size_t i = source.areas.size(); i-- > 0;) {
-            const Rect &area = source.areas[i];
-            if (at.x >= area.x && at.x <= area.x + area.width && at.y >= area.y &&
-                at.y <= area.y + area.height) {
-                editPlate(tr("Remove a drawn area"), {}, [&](Plate &edited) {
-                    auto &areas = edited.recipe[number].source.areas;
-                    areas.erase(areas.begin() + static_cast<std::ptrdiff_t>(i));
-                });
-                return true;
-            }
-        }
-    }
-    return false;
-}
-
-void BuildWorktop::areaDrawn(const QRectF &area)
-{
-    if (!takesPoured()) {
-        return;
-    }
-    const Rect drawn = m_session.mediaArea(area);
-    editPlate(tr("Draw an area"), {}, [&](Plate &edited) {
-        for (RecipeStep &step : edited.recipe) {
-            if (step.does == RecipeDo::Add && step.source.from == RecipeFrom::Drawn) {
-                step.source.areas.push_back(drawn);
-                return;
-            }
-        }
-        RecipeStep step;
-        step.source.from = RecipeFrom::Drawn;
-        step.source.areas = {drawn};
-        edited.recipe.insert(edited.recipe.begin(), step);
-    });
 }
 
 } // namespace bichrom

@@ -20,6 +20,7 @@ class QStackedWidget;
 namespace bichrom {
 
 class NumberField;
+class PourRow;
 class StepEdit;
 
 class BuildWorktop : public Worktop
@@ -29,18 +30,12 @@ class BuildWorktop : public Worktop
 public:
     BuildWorktop(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent = nullptr);
 
-    /// An area drawn there before is taken away; else the topmost object joins the chosen plate, or leaves it
-    /// when it was poured before.
-    bool pour(QPointF mm, const std::vector<int> &objects, bool one) override;
-    /// The rectangle joins the chosen plate.
-    void areaDrawn(const QRectF &area) override;
+    bool pour(QPointF mm, const std::vector<int> &objects, Gesture how) override;
+    void areaDrawn(const QRectF &area, Gesture how) override;
+    [[nodiscard]] QString pourWords() const override;
+    void setHand(bool pours, bool draws) override;
 
 private:
-    /// Whether the chosen plate is computed: then pouring and drawing change it.
-    [[nodiscard]] bool takesPoured() const;
-    void pourObject(int object);
-    /// Removes the area that was drawn last over a place (mm of the shown page) for the chosen plate, if any.
-    bool takeBackArea(const QPointF &shown);
     void buildPrinting(class QVBoxLayout *column);
     void refresh();
     void refreshSteps();
@@ -61,6 +56,7 @@ private:
     QComboBox *m_presets;
     QPushButton *m_make;
     QLabel *m_about;
+    PourRow *m_pour;
     QLabel *m_chosen;
     QPushButton *m_earlier;
     QPushButton *m_later;

@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/pile_picture.h"
+#include "app/worktops/layer_table.h"
 #include "core/artwork/page_boxes.h"
 
 #include <QComboBox>
@@ -11,6 +12,7 @@
 #include <QHBoxLayout>
 #include <QListWidget>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSettings>
 
 #include <algorithm>
@@ -30,7 +32,8 @@ QPushButton *make_button(const QString &text, const char *name, QWidget *parent)
 
 } // namespace
 
-ArtworksPanel::ArtworksPanel(Session &session, Spotlight &spotlight, Prompts &prompts, QWidget *parent)
+ArtworksPanel::ArtworksPanel(Session &session, Router &router, Spotlight &spotlight, Prompts &prompts,
+                             QWidget *parent)
     : QWidget(parent), m_session(session), m_spotlight(spotlight), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("artworksPanel"));
@@ -60,6 +63,20 @@ ArtworksPanel::ArtworksPanel(Session &session, Spotlight &spotlight, Prompts &pr
     m_picture->setAccessibleName(tr("The page and what is placed on it"));
     m_picture->setToolTip(tr("Drag a file to move it."));
     column->addWidget(m_picture, 2);
+    auto *layers = new LayerTable(session, router, this);
+    auto *room = new QScrollArea(this);
+    room->setObjectName(QStringLiteral("layers"));
+    room->setWidgetResizable(true);
+    room->setFrameShape(QFrame::NoFrame);
+    room->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    room->setWidget(layers);
+    room->setFixedHeight(96);
+    const auto show_layers = [this, room] {
+        room->setVisible(m_session.isOpen() && !m_session.artwork().layers().empty());
+    };
+    connect(&m_session, &Session::artworkChanged, this, show_layers);
+    show_layers();
+    column->addWidget(room);
     buildFields(column);
 
     connect(m_list, &QListWidget::currentRowChanged, this, [this] {

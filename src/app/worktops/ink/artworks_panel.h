@@ -5,6 +5,7 @@
 
 #include "app/models/spotlight.h"
 #include "app/services/prompts.h"
+#include "app/services/router.h"
 #include "app/services/session.h"
 
 #include <QWidget>
@@ -25,7 +26,8 @@ class ArtworksPanel : public QWidget
     Q_OBJECT
 
 public:
-    ArtworksPanel(Session &session, Spotlight &spotlight, Prompts &prompts, QWidget *parent = nullptr);
+    ArtworksPanel(Session &session, Router &router, Spotlight &spotlight, Prompts &prompts,
+                  QWidget *parent = nullptr);
 
 private:
     void buildFields(class QVBoxLayout *column);

@@ -27,8 +27,9 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
     top->addWidget(make_heading(tr("Ink"), this));
     m_switch = new PanelSwitch(this);
     QStackedWidget *panels = m_switch->panels();
-    m_switch->add(QStringLiteral("panelRoutes"), tr("Routes"),
-                  new RoutesPanel(session, router, choice, library, spotlight, panels));
+    m_routes = new RoutesPanel(session, router, choice, library, spotlight, panels);
+    connect(m_routes, &RoutesPanel::pourEndChanged, this, &Worktop::pourChanged);
+    m_switch->add(QStringLiteral("panelRoutes"), tr("Routes"), m_routes);
     m_switch->add(QStringLiteral("panelSavings"), tr("Fewer inks"),
                   new SavingsPanel(session, router, panels));
     m_pictures = new PicturesPanel(session, panels);
@@ -36,7 +37,7 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
     m_switch->add(QStringLiteral("panelBook"), tr("Book"),
                   new BookPanel(session, library, choice, prompts, panels));
     m_switch->add(QStringLiteral("panelArtworks"), tr("Files"),
-                  new ArtworksPanel(session, spotlight, prompts, panels));
+                  new ArtworksPanel(session, router, spotlight, prompts, panels));
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);
@@ -58,7 +59,7 @@ void InkWorktop::clicked(QPointF mm)
     m_pictures->pick(mm);
 }
 
-void InkWorktop::areaDrawn(const QRectF &area)
+void InkWorktop::areaDrawn(const QRectF &area, Gesture)
 {
     std::vector<int> inside;
     std::vector<QRectF> places;
@@ -77,6 +78,31 @@ void InkWorktop::areaDrawn(const QRectF &area)
                     ? tr("No object lies wholly inside.")
                     : tr("R sends the objects inside to the chosen plate; the buttons of Routes act on "
                          "them too."));
+}
+
+bool InkWorktop::pour(QPointF, const std::vector<int> &objects, Gesture how)
+{
+    if (objects.empty() || m_routes->pourEnd().isEmpty()) {
+        return false;
+    }
+    const int top = objects.back();
+    m_choice.chooseColour(m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number);
+    if (how.one) {
+        m_choice.chooseObjects({top});
+    }
+    return m_routes->pourToEnd();
+}
+
+QString InkWorktop::pourWords() const
+{
+    const QString end = m_routes->pourEnd();
+    return end.isEmpty() ? Worktop::pourWords()
+                         : tr("a click pours the colour there to: %1; Shift only that object").arg(end);
+}
+
+void InkWorktop::setHand(bool pours, bool)
+{
+    m_routes->setPouring(pours);
 }
 
 void InkWorktop::showPanel(Panel panel)

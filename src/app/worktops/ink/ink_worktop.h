@@ -12,6 +12,7 @@ namespace bichrom {
 
 class PanelSwitch;
 class PicturesPanel;
+class RoutesPanel;
 
 /// One of its panels at a time.
 class InkWorktop : public Worktop
@@ -34,13 +35,18 @@ public:
     [[nodiscard]] StageState state(bool looked_at) const override;
     void clicked(QPointF mm) override;
     /// Takes the objects that lie wholly inside.
-    void areaDrawn(const QRectF &area) override;
+    void areaDrawn(const QRectF &area, Gesture how) override;
+    /// To the end that is down in Routes, when one is.
+    bool pour(QPointF mm, const std::vector<int> &objects, Gesture how) override;
+    [[nodiscard]] QString pourWords() const override;
+    void setHand(bool pours, bool draws) override;
 
 private:
     Session &m_session;
     Choice &m_choice;
     Spotlight &m_spotlight;
     PanelSwitch *m_switch;
+    RoutesPanel *m_routes;
     PicturesPanel *m_pictures;
 };
 

@@ -3,12 +3,12 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
+#include "app/worktops/ink/route_list.h"
+#include "app/worktops/ink/route_words.h"
 
 #include <QComboBox>
 #include <QCompleter>
 #include <QHBoxLayout>
-#include <QListWidget>
-#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
 
@@ -23,15 +23,6 @@ enum FreeEnd
     BareStockEnd,
     NothingEnd
 };
-
-QPushButton *small_button(const char *name, const QString &text, const QString &tip, QWidget *parent)
-{
-    auto *button = new QPushButton(text, parent);
-    button->setObjectName(QString::fromLatin1(name));
-    button->setToolTip(tip);
-    button->setStyleSheet(QStringLiteral("padding: 3px 3px; font-size: 11px;"));
-    return button;
-}
 
 } // namespace
 
@@ -77,10 +68,11 @@ void RoutesPanel::build()
         m_router.setMeasure(index == 0 ? ColourMeasure::DeltaE : ColourMeasure::Colourants);
     });
     column->addLayout(head);
-    m_plateEach = small_button("plateEach", tr("A plate for each colour"),
-                               tr("Makes a plate for each of the colours below that is no ink of its own, "
-                                  "named from the nearest ink of the book, and sends the colour there"),
-                               this);
+    m_plateEach =
+        make_small_button("plateEach", tr("A plate for each colour"),
+                          tr("Makes a plate for each of the colours below that is no ink of its own, "
+                             "named from the nearest ink of the book, and sends the colour there"),
+                          this);
     connect(m_plateEach, &QPushButton::clicked, &m_router, &Router::platesFromColours);
     column->addWidget(m_plateEach);
     auto *scroll = new QScrollArea(this);
@@ -138,8 +130,18 @@ void RoutesPanel::buildActions(QVBoxLayout *column)
     auto *ends = new QHBoxLayout();
     ends->setSpacing(4);
     const auto add = [&](const char *name, const QString &text, const QString &tip, auto act) {
-        QPushButton *button = small_button(name, text, tip, this);
-        connect(button, &QPushButton::clicked, this, act);
+        QPushButton *button = make_small_button(name, text, tip, this);
+        connect(button, &QPushButton::clicked, this, [this, button, act] {
+            if (!button->isCheckable()) {
+                act();
+                return;
+            }
+            for (QPushButton *other : m_ends) {
+                other->setChecked(other == button && button->isChecked());
+            }
+            Q_EMIT pourEndChanged();
+        });
+        m_endActs.emplace_back(act);
         m_ends.push_back(button);
         ends->addWidget(button, 1);
     };
@@ -161,28 +163,7 @@ void RoutesPanel::buildActions(QVBoxLayout *column)
 
 void RoutesPanel::buildRoutes(QVBoxLayout *column)
 {
-    auto *head = new QHBoxLayout();
-    head->setSpacing(4);
-    head->addWidget(make_label(tr("Routes: the first that fits decides"), 11, QFont::DemiBold, true, this));
-    head->addStretch();
-    m_up = small_button("routeUp", QStringLiteral("↑"), tr("Decides earlier"), this);
-    m_down = small_button("routeDown", QStringLiteral("↓"), tr("Decides later"), this);
-    m_remove = small_button("routeRemove", QStringLiteral("×"), tr("Removes the route"), this);
-    for (QPushButton *button : {m_up, m_down, m_remove}) {
-        button->setFixedWidth(24);
-        button->setAccessibleName(button->toolTip());
-        head->addWidget(button);
-    }
-    column->addLayout(head);
-    m_routes = new QListWidget(this);
-    m_routes->setObjectName(QStringLiteral("routeList"));
-    m_routes->setAccessibleName(tr("Routes in the order they decide"));
-    m_routes->setFixedHeight(74);
-    m_routes->setStyleSheet(theme::listStyle());
-    m_routes->setFont(theme::font(11));
-    m_routes->setTextElideMode(Qt::ElideRight);
-    m_routes->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    column->addWidget(m_routes);
+    column->addWidget(new RouteList(m_session, m_router, m_spotlight, this));
     auto *foot = new QHBoxLayout();
     foot->setSpacing(4);
     m_newPlate = new QLineEdit(this);
@@ -190,29 +171,14 @@ void RoutesPanel::buildRoutes(QVBoxLayout *column)
     m_newPlate->setPlaceholderText(tr("New plate: ink name"));
     m_newPlate->setToolTip(
         tr("Type an ink's name and press Return. Colour and kind come from the ink book."));
-    m_removePlate =
-        small_button("removePlate", tr("Remove plate"), tr("Removes the chosen plate from the job"), this);
-    m_like = small_button("likeThis", tr("Light alike"),
-                          tr("Lights everything in the artwork that is like the chosen colour"), this);
+    m_removePlate = make_small_button("removePlate", tr("Remove plate"),
+                                      tr("Removes the chosen plate from the job"), this);
+    m_like = make_small_button("likeThis", tr("Light alike"),
+                               tr("Lights everything in the artwork that is like the chosen colour"), this);
     foot->addWidget(m_newPlate, 1);
     foot->addWidget(m_removePlate);
     foot->addWidget(m_like);
     column->addLayout(foot);
-    const auto move = [this](int by) {
-        const int row = m_routes->currentRow();
-        m_router.moveRoute(row, by);
-        m_routes->setCurrentRow(row + by);
-    };
-    connect(m_up, &QPushButton::clicked, this, [move] { move(-1); });
-    connect(m_down, &QPushButton::clicked, this, [move] { move(1); });
-    connect(m_remove, &QPushButton::clicked, this, [this] { m_router.removeRoute(m_routes->currentRow()); });
-    connect(m_routes, &QListWidget::currentRowChanged, this, &RoutesPanel::refreshRoutes);
-    m_routes->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(m_routes, &QListWidget::customContextMenuRequested, this, [this](const QPoint &at) {
-        if (const QListWidgetItem *item = m_routes->itemAt(at)) {
-            openRouteMenu(m_routes->row(item), m_routes->viewport()->mapToGlobal(at));
-        }
-    });
     connect(m_newPlate, &QLineEdit::returnPressed, this, [this] {
         m_router.addPlate(m_newPlate->text());
         m_newPlate->clear();
@@ -265,96 +231,11 @@ FlowSource RoutesPanel::flatSource(int flat) const
     return source;
 }
 
-QString RoutesPanel::shortName(const ColourUse &use)
-{
-    if (use.values.empty()) {
-        return use.space == QStringLiteral("None").toStdString()
-                   ? tr("pictures")
-                   : tr("pictures, %1").arg(theme::text_of(use.space).remove(QStringLiteral("Device")));
-    }
-    static constexpr const char *letters[] = {"C", "M", "Y", "K"};
-    QStringList parts;
-    const bool lab = use.space.find("Lab") != std::string::npos;
-    const bool rgb = use.colorants.size() == 3 && use.colorants.front() == "Red";
-    const double whole = lab ? 1 : rgb ? 255 : 100; // as artists write them
-    for (std::size_t i = 0; i < use.values.size(); ++i) {
-        const double value = static_cast<double>(use.values[i]);
-        const QString number = QString::number(std::lround(value * whole));
-        if (use.values.size() == use.colorants.size()) {
-            const QString name = theme::text_of(use.colorants[i]);
-            const int channel = process_channel(use.colorants[i]);
-            const QString word = channel >= 0                        ? QString::fromLatin1(letters[channel])
-                                 : use.colorants.size() == 3 && !lab ? name.left(1)
-                                                                     : name;
-            if (channel >= 0 && value <= 0.0) {
-                continue;
-            }
-            const bool solid_ink = use.colorants.size() == 1 && channel < 0 && value >= 1.0 &&
-                                   use.space.find("Separation") != std::string::npos;
-            parts << (solid_ink ? word : word + QLatin1Char(' ') + number);
-        } else {
-            parts << number;
-        }
-    }
-    return parts.isEmpty() ? tr("no ink") : parts.join(QLatin1Char(' '));
-}
-
-QString RoutesPanel::inArtwork(int artwork, const QString &what)
-{
-    return artwork == 0 ? what : QStringLiteral("%1 · %2").arg(artwork).arg(what);
-}
-
-QString RoutesPanel::shortRoute(const Route &route)
-{
-    QString from;
-    switch (route.by) {
-    case RouteBy::Colour:
-        from = shortName(route.colour);
-        break;
-    case RouteBy::Similar:
-        from = tr("≈ %1, %2 %3")
-                   .arg(shortName(route.colour), route.measure == ColourMeasure::DeltaE ? tr("ΔE") : tr("%"),
-                        theme::text_of(format_number(route.tolerance, 1)));
-        break;
-    case RouteBy::Ink:
-        from = tr("ink %1").arg(theme::text_of(route.name));
-        break;
-    case RouteBy::Layer:
-        from = tr("layer %1").arg(theme::text_of(route.name));
-        break;
-    case RouteBy::Objects:
-        from = route.objects.size() == 1
-                   ? tr("one %1").arg(theme::text_of(to_string(route.objects.front().kind)))
-                   : tr("%1 objects").arg(route.objects.size());
-        break;
-    }
-    from = inArtwork(route.artwork, from);
-    QStringList to;
-    for (const RouteTarget &target : route.targets) {
-        QString words = theme::text_of(target.ink);
-        if (target.own_tint) {
-            words += tr(", own tint");
-        }
-        if (target.tint < 1.0) {
-            words += QLatin1Char(' ') + theme::percent(target.tint, 0);
-        }
-        to << words;
-    }
-    const QString end = route.to == RouteTo::Process     ? tr("process inks")
-                        : route.to == RouteTo::BareStock ? tr("bare stock")
-                        : route.to == RouteTo::Nothing   ? tr("no print")
-                                                         : to.join(QStringLiteral(" + "));
-    const QString pages =
-        route.pages.empty() ? QString() : tr(" (p. %1)").arg(theme::text_of(format_pages(route.pages)));
-    return tr("%1 → %2").arg(from, end) + pages;
-}
-
 void RoutesPanel::refresh()
 {
     setEnabled(m_session.isOpen());
     refreshFlow();
     refreshChoice();
-    refreshRoutes();
 }
 
 void RoutesPanel::refreshFlow()
@@ -378,7 +259,7 @@ void RoutesPanel::refreshFlow()
             if (!colour.colour.values.empty()) {
                 source.swatch = theme::ink_color(colour.appearance);
             }
-            source.name = inArtwork(colour.artwork, shortName(colour.colour));
+            source.name = in_artwork(colour.artwork, short_name(colour.colour));
             if (group.members.size() > 1) {
                 source.name = tr("%1  +%2").arg(source.name).arg(group.members.size() - 1);
             }
@@ -440,7 +321,7 @@ void RoutesPanel::refreshDetail()
     m_removePlate->setEnabled(plate >= 0);
     m_like->setEnabled(group >= 0);
     for (QPushButton *button : m_ends) {
-        button->setEnabled(group >= 0 ||
+        button->setEnabled(button->isCheckable() || group >= 0 ||
                            (flat >= 0 && (button->objectName() == QStringLiteral("endBare") ||
                                           button->objectName() == QStringLiteral("endRelease"))));
     }
@@ -498,7 +379,8 @@ void RoutesPanel::refreshDetail()
                                 : tr("prints as it is: %1").arg(plates.join(tr(", ")));
     }
     QString what = theme::text_of(describe(found.colour));
-    const QString leader = shortName(scene.colours[static_cast<std::size_t>(members.members.front())].colour);
+    const QString leader =
+        short_name(scene.colours[static_cast<std::size_t>(members.members.front())].colour);
     if (members.members.size() > 1) {
         const QString spread = QString::number(members.spread, 'f', 1);
         what = tr("%1 colours within %2 of %3")
@@ -513,51 +395,31 @@ void RoutesPanel::refreshDetail()
                           .arg(objects == 1 ? tr("1 object") : tr("%1 objects").arg(objects), fate));
 }
 
-void RoutesPanel::refreshRoutes()
+void RoutesPanel::setPouring(bool pours)
 {
-    const QSignalBlocker quiet(m_routes);
-    const int before = m_routes->currentRow();
-    m_routes->clear();
-    if (m_session.isOpen()) {
-        for (const Route &route : m_session.job().routes) {
-            auto *item = new QListWidgetItem(shortRoute(route), m_routes);
-            item->setToolTip(
-                tr("%1 %2").arg(theme::text_of(describe_source(route)), theme::text_of(describe_end(route))));
-        }
+    for (QPushButton *button : m_ends) {
+        button->setChecked(false);
+        button->setCheckable(pours);
     }
-    const int count = m_routes->count();
-    m_routes->setCurrentRow(std::min(before, count - 1));
-    const int row = m_routes->currentRow();
-    m_up->setEnabled(row > 0);
-    m_down->setEnabled(row >= 0 && row + 1 < count);
-    m_remove->setEnabled(row >= 0);
+    refreshDetail();
 }
 
-void RoutesPanel::openRouteMenu(int number, const QPoint &global)
+QString RoutesPanel::pourEnd() const
 {
-    const Route &route = m_session.job().routes[static_cast<std::size_t>(number)];
-    auto *menu = new QMenu(this);
-    menu->setObjectName(QStringLiteral("routeMenu"));
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    const auto add = [&](const char *name, const QString &text) {
-        QAction *action = menu->addAction(text);
-        action->setObjectName(QString::fromLatin1(name));
-        return action;
-    };
-    if (m_session.artwork().page_count() > 1 && route.by != RouteBy::Objects) { // those say their pages
-        for (const PageList &pages : {PageList{}, PageList{m_session.job().page}}) {
-            QAction *action = add(pages.empty() ? "routeAllPages" : "routeThisPage",
-                                  pages.empty() ? tr("Holds on all pages") : tr("Holds on this page only"));
-            action->setCheckable(true);
-            action->setChecked(route.pages == pages);
-            connect(action, &QAction::triggered, this,
-                    [this, number, pages] { m_router.setRoutePages(number, pages); });
+    const auto down = std::find_if(m_ends.begin(), m_ends.end(),
+                                   [](const QPushButton *button) { return button->isChecked(); });
+    return down == m_ends.end() ? QString() : (*down)->text();
+}
+
+bool RoutesPanel::pourToEnd()
+{
+    for (std::size_t i = 0; i < m_ends.size(); ++i) {
+        if (m_ends[i]->isChecked()) {
+            m_endActs[i]();
+            return true;
         }
-        menu->addSeparator();
     }
-    connect(add("routeDrop", tr("Remove the route")), &QAction::triggered, this,
-            [this, number] { m_router.removeRoute(number); });
-    menu->popup(global);
+    return false;
 }
 
 void RoutesPanel::takeEnd(int end)

@@ -9,10 +9,11 @@
 
 #include <QWidget>
 
+#include <functional>
+
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QListWidget;
 class QPushButton;
 
 namespace bichrom {
@@ -30,6 +31,16 @@ public:
     RoutesPanel(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,
                 QWidget *parent = nullptr);
 
+    /// While clicks in the artwork pour, the ends are what they pour to.
+    void setPouring(bool pours);
+    /// What pouring goes to, in words; empty = the chosen plate.
+    [[nodiscard]] QString pourEnd() const;
+    /// Pours there what the artist has in hand; false when that is the chosen plate.
+    bool pourToEnd();
+
+Q_SIGNALS:
+    void pourEndChanged();
+
 private:
     void build();
     void buildActions(class QVBoxLayout *column);
@@ -37,20 +48,14 @@ private:
     void refresh();
     void refreshFlow();
     void refreshDetail();
-    void refreshRoutes();
     void refreshChoice();
     void takeEnd(int end);
-    void openRouteMenu(int number, const QPoint &global);
     void send(int source, int end);
     void lightAlike();
     void takeAmount();
     [[nodiscard]] int leaderOf(int source) const;
     [[nodiscard]] int sourceOf(int colour) const; ///< in the flow picture; −1 = none
     [[nodiscard]] FlowSource flatSource(int flat) const;
-    [[nodiscard]] static QString shortName(const ColourUse &use);
-    /// With the number of the placed artwork before it.
-    [[nodiscard]] static QString inArtwork(int artwork, const QString &what);
-    [[nodiscard]] static QString shortRoute(const Route &route);
 
     Session &m_session;
     Router &m_router;
@@ -66,11 +71,8 @@ private:
     QPushButton *m_plateEach;
     QPushButton *m_send;
     std::vector<QPushButton *> m_ends;
+    std::vector<std::function<void()>> m_endActs; ///< what each does
     QPushButton *m_like;
-    QListWidget *m_routes;
-    QPushButton *m_up;
-    QPushButton *m_down;
-    QPushButton *m_remove;
     QLineEdit *m_newPlate;
     QPushButton *m_removePlate;
     int m_firstFreeEnd = 0; ///< ends from here on are no plates

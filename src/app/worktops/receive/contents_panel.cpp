@@ -2,7 +2,9 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/layer_table.h"
 #include "app/worktops/receive/ink_table.h"
+#include "app/worktops/receive/page_ink_grid.h"
 #include "core/artwork/found_colours.h"
 #include "core/artwork/page_boxes.h"
 
@@ -18,7 +20,8 @@
 
 namespace bichrom {
 
-ContentsPanel::ContentsPanel(Session &session, Spotlight &spotlight, QWidget *parent)
+ContentsPanel::ContentsPanel(Session &session, ViewState &view, Router &router, Spotlight &spotlight,
+                             QWidget *parent)
     : QWidget(parent), m_session(session), m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("contentsPanel"));
@@ -34,6 +37,16 @@ ContentsPanel::ContentsPanel(Session &session, Spotlight &spotlight, QWidget *pa
     m_inks = new InkTable(content);
     m_inks->setObjectName(QStringLiteral("inksFound"));
     column->addWidget(m_inks);
+    auto *grid = new PageInkGrid(session, content);
+    column->addWidget(grid);
+    connect(grid, &PageInkGrid::cellChosen, this, [this, &view](int page, const QString &ink) {
+        m_session.showPage(page);
+        view.setAlone(ink);
+    });
+
+    auto *layers = new LayerTable(session, router, content);
+    layers->setObjectName(QStringLiteral("layersFound"));
+    column->addWidget(layers);
 
     m_pinsGroup = new QWidget(content);
     m_pinsGroup->setObjectName(QStringLiteral("heldSamples"));
@@ -67,7 +80,7 @@ ContentsPanel::ContentsPanel(Session &session, Spotlight &spotlight, QWidget *pa
     };
     m_painted = group(tr("Painted"), "painted");
     m_boxes = group(tr("Page"), "pageBoxes");
-    m_fonts = group(tr("Fonts and layers"), "fontsAndLayers");
+    m_fonts = group(tr("Fonts"), "fontsFound");
     m_about = group(tr("File"), "aboutFile");
     column->addStretch();
     connect(&m_session, &Session::pageChanged, this, &ContentsPanel::refresh);
@@ -111,7 +124,11 @@ void ContentsPanel::refreshInks()
                 {theme::text_of(ink.name), ink.kind == InkKind::Process ? tr("process") : tr("spot"),
                  theme::ink_color(ink.solid), share, share * trim.width * trim.height / 100.0, ink.objects});
         }
-        const int needed = static_cast<int>(scene.inks.size());
+        const auto &plates = m_session.job().plates; // of all pages; cut and crease lines are not printed
+        const auto needed =
+            static_cast<int>(std::count_if(plates.begin(), plates.end(), [](const Plate &plate) {
+                return plate.kind != InkUse::Technical;
+            }));
         const int units = m_session.facts().rules().press.units;
         const QString press = theme::text_of(m_session.facts().rules().name);
         m_units->setText(
@@ -211,16 +228,8 @@ void ContentsPanel::refreshPage()
     for (const auto &[font, embedded] : fonts) {
         m_fonts->add(font, embedded ? tr("embedded") : tr("not embedded"));
     }
-    for (const Layer &layer : artwork.layers()) {
-        m_fonts->add(tr("layer %1").arg(theme::text_of(layer.name)),
-                     layer.prints           ? tr("prints")
-                     : !layer.counted       ? tr("hidden")
-                     : layer.unprinted == 0 ? tr("hidden, empty")
-                     : layer.unprinted == 1 ? tr("hidden, 1 object")
-                                            : tr("hidden, %1 objects").arg(layer.unprinted));
-    }
-    if (fonts.empty() && artwork.layers().empty()) {
-        m_fonts->add(tr("no text, no layers"), {});
+    if (fonts.empty()) {
+        m_fonts->add(tr("no text"), {});
     }
     m_about->add(tr("kind"), QString::fromLatin1(to_string(artwork.kind())));
     m_about->add(tr("pages"), QString::number(artwork.page_count()));

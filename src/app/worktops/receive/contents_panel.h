@@ -4,6 +4,8 @@
 #pragma once
 
 #include "app/models/spotlight.h"
+#include "app/models/view_state.h"
+#include "app/services/router.h"
 #include "app/services/session.h"
 #include "core/proof/core_sample.h"
 
@@ -25,7 +27,8 @@ class ContentsPanel : public QWidget
     Q_OBJECT
 
 public:
-    ContentsPanel(Session &session, Spotlight &spotlight, QWidget *parent = nullptr);
+    ContentsPanel(Session &session, ViewState &view, Router &router, Spotlight &spotlight,
+                  QWidget *parent = nullptr);
     void setUnit(LengthUnit unit);
 
     /// The held samples as text with tabs, a line each, as the copy button gives them.

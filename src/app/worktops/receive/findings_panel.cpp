@@ -6,6 +6,7 @@
 #include "app/worktops/receive/finding_list.h"
 #include "core/artwork/page_boxes.h"
 #include "core/base/atomic_file.h"
+#include "core/job/edits/plates.h"
 #include "core/report/findings_report.h"
 
 #include <QComboBox>
@@ -18,14 +19,16 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QSignalBlocker>
+#include <QToolButton>
 
 #include <algorithm>
 
 namespace bichrom {
 
-FindingsPanel::FindingsPanel(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
-                             QWidget *parent)
-    : QWidget(parent), m_session(session), m_spotlight(spotlight), m_shelf(shelf), m_prompts(prompts)
+FindingsPanel::FindingsPanel(Session &session, Router &router, const Choice &choice, Spotlight &spotlight,
+                             RulesShelf &shelf, Prompts &prompts, QWidget *parent)
+    : QWidget(parent), m_session(session), m_router(router), m_choice(choice), m_spotlight(spotlight),
+      m_shelf(shelf), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("findingsPanel"));
     auto *column = new QVBoxLayout(this);
@@ -81,6 +84,7 @@ FindingsPanel::FindingsPanel(Session &session, Spotlight &spotlight, RulesShelf 
         light();
     });
     connect(&m_session, &Session::artworkChanged, this, [this] { m_group = m_place = -1; });
+    connect(&m_choice, &Choice::plateChanged, this, &FindingsPanel::refreshDetail);
     connect(&m_session.facts(), &Facts::checkProgress, this, [this](qint64 done, qint64 total) {
         m_progress->setRange(0, static_cast<int>(total));
         m_progress->setValue(static_cast<int>(done));
@@ -126,6 +130,14 @@ void FindingsPanel::buildDetail(QVBoxLayout *column)
     m_measured = words("findingMeasured", 12, QFont::Medium, false);
     m_object = words("findingObject", 11, QFont::Normal, true);
     m_why = words("findingWhy", 12, QFont::Normal, false);
+    m_deed = new QToolButton(m_detail);
+    m_deed->setObjectName(QStringLiteral("doDeed"));
+    m_deed->setToolButtonStyle(Qt::ToolButtonTextOnly);
+    m_deed->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    m_deed->setFixedHeight(28);
+    m_deed->setMenu(new QMenu(m_deed));
+    detail->addWidget(m_deed);
+    connect(m_deed, &QToolButton::clicked, this, &FindingsPanel::doDeed);
     auto *accept_row = new QHBoxLayout();
     m_reason = new QLineEdit(m_detail);
     m_reason->setObjectName(QStringLiteral("acceptReason"));
@@ -202,10 +214,7 @@ void FindingsPanel::refresh()
     const bool open = m_session.isOpen();
     m_groups =
         open && findings ? group_findings(*findings, m_session.job().accepted) : std::vector<FindingGroup>();
-    if (m_group >= static_cast<int>(m_groups.size())) {
-        m_group = m_place = -1;
-        m_spotlight.clear();
-    }
+    followGroup();
     m_progress->setVisible(open && m_session.facts().isChecking());
     m_stop->setVisible(open && (m_session.facts().isChecking() || !findings));
     m_stop->setText(m_session.facts().isChecking() ? tr("Stop") : tr("Check"));
@@ -266,6 +275,30 @@ std::vector<FindingsPanel::Place> FindingsPanel::placesOf(int group) const
     return places;
 }
 
+/// The finding that is lit stays so wherever the list has it now. One that is solved or gone leaves its place
+/// to the next, which is not shown unasked.
+void FindingsPanel::followGroup()
+{
+    const int last = static_cast<int>(m_groups.size()) - 1;
+    if (m_place < 0) {
+        m_group = std::min(m_group, last);
+        return;
+    }
+    const auto same = std::find_if(m_groups.begin(), m_groups.end(), [&](const FindingGroup &group) {
+        const Finding &first =
+            (*m_session.facts().findings())[static_cast<std::size_t>(group.findings.front())];
+        return !group.solved && first.check == m_check && first.subject == m_subject;
+    });
+    if (same != m_groups.end()) {
+        m_group = static_cast<int>(same - m_groups.begin());
+        m_place = std::min(m_place, static_cast<int>(placesOf(m_group).size()) - 1);
+    } else {
+        m_group = std::min(m_group, last);
+        m_place = -1;
+        m_spotlight.clear();
+    }
+}
+
 void FindingsPanel::step(int by)
 {
     const int count = static_cast<int>(m_groups.size());
@@ -292,6 +325,8 @@ void FindingsPanel::showPlace(int group, int place)
     m_place = place;
     m_list->setCurrentGroup(group);
     const auto places = placesOf(group);
+    m_check = places[static_cast<std::size_t>(place)].finding->check;
+    m_subject = places[static_cast<std::size_t>(place)].finding->subject;
     refreshDetail();
     const int page = places[static_cast<std::size_t>(place)].finding->page;
     if (page != m_session.job().page) {
@@ -348,6 +383,7 @@ void FindingsPanel::refreshDetail()
     m_where->setText(any         ? tr("%1 of %2").arg(m_place + 1).arg(places.size())
                      : steppable ? tr("N goes through them")
                                  : QString());
+    refreshDeed(any ? places[static_cast<std::size_t>(m_place)].finding : nullptr);
     if (!any) {
         return;
     }
@@ -393,6 +429,49 @@ void FindingsPanel::refreshDetail()
     });
     m_ask->setEnabled(!asked);
     m_ask->setText(asked ? tr("On the change slip") : tr("Ask the customer"));
+}
+
+void FindingsPanel::refreshDeed(const Finding *finding)
+{
+    m_deeds.clear();
+    if (finding != nullptr && finding->page == m_session.page()->info.number) {
+        m_deeds =
+            deeds_for(*finding, m_session.job(), m_session.page()->scene, m_choice.plate().toStdString());
+    }
+    m_deed->setVisible(!m_deeds.empty());
+    m_deed->menu()->clear();
+    if (m_deeds.empty()) {
+        return;
+    }
+    const QString words = theme::text_of(m_deeds.front().words);
+    m_deed->setText(m_deed->fontMetrics().elidedText(words, Qt::ElideMiddle, 230));
+    m_deed->setToolTip(tr("%1 (D)").arg(words));
+    m_deed->setPopupMode(m_deeds.size() > 1 ? QToolButton::MenuButtonPopup : QToolButton::DelayedPopup);
+    for (std::size_t i = 1; i < m_deeds.size(); ++i) {
+        QAction *action = m_deed->menu()->addAction(theme::text_of(m_deeds[i].words));
+        connect(action, &QAction::triggered, this, [this, deed = m_deeds[i]] { carryOut(deed); });
+    }
+}
+
+void FindingsPanel::doDeed()
+{
+    if (!m_deeds.empty()) {
+        carryOut(Deed(m_deeds.front())); // the list changes by it
+    }
+}
+
+void FindingsPanel::carryOut(const Deed &deed)
+{
+    if (deed.does == Deed::Does::Send) {
+        m_router.routeObjects(deed.objects, RouteTo::Plates, theme::text_of(deed.into));
+        return;
+    }
+    const auto job = rename_plate(m_session.job(), deed.from, deed.into);
+    if (job) {
+        m_session.change(*job, theme::text_of(deed.words));
+    } else {
+        m_prompts.showError(tr("The plate keeps its name"), theme::text_of(job.error().message()));
+    }
 }
 
 void FindingsPanel::accept()

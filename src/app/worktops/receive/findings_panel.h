@@ -5,8 +5,10 @@
 
 #include "app/models/spotlight.h"
 #include "app/services/prompts.h"
+#include "app/services/router.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
+#include "core/preflight/deeds.h"
 #include "core/preflight/finding_groups.h"
 
 #include <QWidget>
@@ -18,6 +20,7 @@ class QLabel;
 class QLineEdit;
 class QProgressBar;
 class QPushButton;
+class QToolButton;
 
 namespace bichrom {
 
@@ -28,11 +31,13 @@ class FindingsPanel : public QWidget
     Q_OBJECT
 
 public:
-    FindingsPanel(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
-                  QWidget *parent = nullptr);
+    FindingsPanel(Session &session, Router &router, const Choice &choice, Spotlight &spotlight,
+                  RulesShelf &shelf, Prompts &prompts, QWidget *parent = nullptr);
 
     /// Goes \p by places on (or back), past accepted findings, and lights the place.
     void step(int by);
+    /// Does what is likeliest to be done about the finding that is lit; nothing when nothing is offered.
+    void doDeed();
 
     /// The place now lit: index of the group and of the place within it; −1 when none is.
     [[nodiscard]] int currentGroup() const { return m_group; }
@@ -47,9 +52,12 @@ private:
     void buildDetail(class QVBoxLayout *column);
     void refresh();
     void refreshRules();
+    void followGroup();
     void refreshDetail();
     void showPlace(int group, int place);
     void light();
+    void refreshDeed(const Finding *finding);
+    void carryOut(const Deed &deed);
     void accept();
     void takeBack();
     void ask();
@@ -59,12 +67,16 @@ private:
     [[nodiscard]] std::vector<const Finding *> findingsOf(int group) const;
 
     Session &m_session;
+    Router &m_router;
+    const Choice &m_choice;
     Spotlight &m_spotlight;
     RulesShelf &m_shelf;
     Prompts &m_prompts;
     std::vector<FindingGroup> m_groups;
     int m_group = -1;
     int m_place = -1;
+    std::string m_check, m_subject; ///< of what is lit
+    std::vector<Deed> m_deeds;      ///< about the finding that is lit
 
     QComboBox *m_rules;
     QPushButton *m_edit;
@@ -80,6 +92,7 @@ private:
     QLabel *m_measured;
     QLabel *m_object;
     QLabel *m_why;
+    QToolButton *m_deed;
     QLineEdit *m_reason;
     QPushButton *m_accept;
     QPushButton *m_takeBack;

@@ -13,8 +13,8 @@
 
 namespace bichrom {
 
-ReceiveWorktop::ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
-                               QWidget *parent)
+ReceiveWorktop::ReceiveWorktop(Session &session, ViewState &view, Router &router, const Choice &choice,
+                               Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts, QWidget *parent)
     : Worktop(parent), m_session(session)
 {
     setObjectName(QStringLiteral("receiveWorktop"));
@@ -32,8 +32,8 @@ ReceiveWorktop::ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShel
     top->addWidget(m_promise);
     m_switch = new PanelSwitch(this);
     QStackedWidget *panels = m_switch->panels();
-    m_findings = new FindingsPanel(session, spotlight, shelf, prompts, panels);
-    m_contents = new ContentsPanel(session, spotlight, panels);
+    m_findings = new FindingsPanel(session, router, choice, spotlight, shelf, prompts, panels);
+    m_contents = new ContentsPanel(session, view, router, spotlight, panels);
     m_objects = new ObjectsPanel(session, spotlight, panels);
     m_switch->add(QStringLiteral("panelFindings"), tr("Findings"), m_findings);
     m_switch->add(QStringLiteral("panelContents"), tr("Contents"), m_contents);
@@ -61,7 +61,10 @@ void ReceiveWorktop::setUnit(LengthUnit unit)
 
 void ReceiveWorktop::chooseObject(int object)
 {
-    showPanel(Panel::Objects);
+    const bool walking = m_findings->isVisible() && m_findings->currentPlace() >= 0;
+    if (!walking) { // else the artist stays at the findings
+        showPanel(Panel::Objects);
+    }
     m_objects->choose(object, false);
 }
 

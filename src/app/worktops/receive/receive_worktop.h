@@ -4,7 +4,9 @@
 #pragma once
 
 #include "app/models/spotlight.h"
+#include "app/models/view_state.h"
 #include "app/services/prompts.h"
+#include "app/services/router.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
 #include "app/worktops/worktop.h"
@@ -32,8 +34,8 @@ public:
         Reading
     };
 
-    ReceiveWorktop(Session &session, Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts,
-                   QWidget *parent = nullptr);
+    ReceiveWorktop(Session &session, ViewState &view, Router &router, const Choice &choice,
+                   Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts, QWidget *parent = nullptr);
     void showPanel(Panel panel);
     [[nodiscard]] StageState state(bool looked_at) const override;
     void setUnit(LengthUnit unit) override;
