@@ -96,8 +96,9 @@ private Q_SLOTS:
         const QColor covered = bench.shownAt(on_wing);
         QVERIFY2(std::abs(covered.green() - covered.red()) < 40 && covered.lightness() > 150,
                  qPrintable(covered.name()));
-        QVERIFY(
-            bench.find<QLabel>(QStringLiteral("orderWords"))->text().endsWith(QStringLiteral("Base White.")));
+        QVERIFY(bench.find<QLabel>(QStringLiteral("chosenPlate"))
+                    ->toolTip()
+                    .endsWith(QStringLiteral("Base White.")));
         // One hit more makes it lighter; everything undoes.
         bench.choose("plateHits", 1);
         QCOMPARE(bench.job().plates.back().printing.hits, 2);

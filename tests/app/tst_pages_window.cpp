@@ -338,6 +338,48 @@ private Q_SLOTS:
         QVERIFY(bench.window.spotlight().areas().empty());
     }
 
+    void wordsAndInksAreFound()
+    {
+        Pages bench;
+        bench.openPdf(
+            spots_page("/A cs 1 scn 0 0 9 9 re f BT /F 12 Tf 5 30 Td (Quarry Moth) Tj 0 20 Td (Other) Tj ET "
+                       "/B cs 0.5 scn 30 0 20 20 re f",
+                       "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >>"));
+        bench.chooseStage(Stage::Build);
+        bench.key(Qt::Key_F, Qt::ControlModifier);
+        auto *find = bench.find<QLineEdit>(QStringLiteral("objectFind"));
+        auto *count = bench.find<QLabel>(QStringLiteral("objectCount"));
+        QVERIFY(find->isVisible() && find->hasFocus());
+        QTest::keyClicks(find, QStringLiteral("moth"));
+        QVERIFY2(count->text().startsWith(QStringLiteral("1 of")), qPrintable(count->text()));
+        QTest::keyClick(find, Qt::Key_Return);
+        QCOMPARE(bench.window.spotlight().areas().size(), std::size_t(1));
+        find->setText(QStringLiteral("beta fill"));
+        QVERIFY(count->text().startsWith(QStringLiteral("1 of")));
+        find->setText(QStringLiteral("fill alpha"));
+        const int first = bench.window.spotlight().object();
+        bench.table()->setFocus();
+        bench.key(Qt::Key_N); // goes on among what was found
+        QVERIFY(bench.window.spotlight().object() != first);
+        find->setText(QStringLiteral("nothing like it"));
+        QVERIFY(count->text().startsWith(QStringLiteral("0 of")));
+    }
+
+    void whatWasSetForOneJobIsNotForTheNext()
+    {
+        Pages bench;
+        bench.chooseStage(Stage::Ink);
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("alikeWithin")), QStringLiteral("12"));
+        auto *amount = bench.find<QComboBox>(QStringLiteral("routeAmount"));
+        amount->setCurrentIndex(1);
+        Q_EMIT amount->activated(1);
+        bench.window.view().setHonoursOverprint(false);
+        bench.openPdf(spots_page("/A cs 1 scn 0 0 9 9 re f"));
+        QCOMPARE(bench.find<QLineEdit>(QStringLiteral("alikeWithin"))->text().trimmed(), QStringLiteral("0"));
+        QCOMPARE(amount->currentIndex(), 0);
+        QVERIFY(bench.window.view().honoursOverprint());
+    }
+
     void layersAreSentOrLeftOut()
     {
         Pages bench;

@@ -12,6 +12,7 @@
 #include "app/worktops/ink/ink_worktop.h"
 #include "app/worktops/later_worktop.h"
 #include "app/worktops/receive/findings_panel.h"
+#include "app/worktops/receive/objects_panel.h"
 #include "app/worktops/receive/receive_worktop.h"
 #include "app/worktops/release/release_worktop.h"
 #include "app/worktops/screen/screen_worktop.h"
@@ -199,8 +200,8 @@ void BenchWindow::build()
     connect(&m_pourer, &ObjectFinder::found, this, &BenchWindow::pour);
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
 
-    m_receive =
-        new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts, m_worktops);
+    m_receive = new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts,
+                                   m_worktops);
     m_tops = {m_receive,
               new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops),
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
@@ -323,6 +324,13 @@ void BenchWindow::buildActions()
                 [this] { stepPlace(1); });
     addShortcut(QStringLiteral("previousPlace"), tr("Place found before"), QKeySequence(tr("Shift+N")),
                 [this] { stepPlace(-1); });
+    addShortcut(QStringLiteral("findObjects"), tr("Find objects, inks, words"), QKeySequence::Find, [this] {
+        if (m_session.isOpen()) {
+            setStage(Stage::Receive);
+            m_receive->showPanel(ReceiveWorktop::Panel::Objects);
+            m_receive->objects().find();
+        }
+    });
     addShortcut(QStringLiteral("doDeed"), tr("Do what the finding proposes"), QKeySequence(tr("D")), [this] {
         if (m_receive->findings().isVisible()) {
             m_receive->findings().doDeed();
@@ -373,6 +381,8 @@ void BenchWindow::stepPlace(int by)
 {
     if (m_table->comparesFiles()) {
         m_table->stepChange(by);
+    } else if (m_receive->objects().finds()) {
+        m_receive->objects().step(by);
     } else if (m_session.isOpen()) {
         setStage(Stage::Receive);
         m_receive->showPanel(ReceiveWorktop::Panel::Findings);

@@ -26,6 +26,7 @@ Rows keys_everywhere()
             {tr("PgUp PgDn"), tr("turn the page")},
             {tr("M A P Esc"), tr("measure, draw an area, pour, back to moving")},
             {tr("H"), tr("hold the core sample")},
+            {tr("Ctrl+F"), tr("find objects by words, inks, fonts, layers")},
             {tr("N, Shift+N"), tr("next place found, the one before")},
             {tr("B"), tr("blink what reaches no plate")},
             {tr(". ,"), tr("step through the plates, each alone")},

@@ -62,6 +62,7 @@ void ViewState::reset()
 {
     m_hidden.clear();
     m_alone.clear();
+    m_overprint = true;
     Q_EMIT changed();
 }
 

@@ -48,7 +48,7 @@ public:
     [[nodiscard]] const QString &hovered() const { return m_hovered; }
     void setHovered(const QString &ink);
 
-    /// All plates shown, none alone.
+    /// As for a job just opened: all plates shown, none alone, overprint as it prints.
     void reset();
 
 Q_SIGNALS:

@@ -13,6 +13,12 @@ namespace bichrom {
 Router::Router(Session &session, Choice &choice, InkLibrary &library, QObject *parent)
     : QObject(parent), m_session(session), m_choice(choice), m_library(library)
 {
+    connect(&m_session, &Session::artworkChanged, this, [this] { // another job: nothing set for the last one
+        m_tolerance = 0;
+        m_measure = ColourMeasure::DeltaE;
+        m_ownTint = false;
+        m_tint = 1;
+    });
     connect(&m_session, &Session::pageChanged, this, &Router::follow);
     connect(&m_session.facts(), &Facts::coloursMeasured, this, &Router::regroup);
     connect(&m_session, &Session::jobChanged, this, &Router::follow); // may come first, with the page

@@ -26,6 +26,29 @@ bool names_ink(const SceneObject &object, const std::string &ink)
     return is_process && unready && !names_spots;
 }
 
+namespace {
+
+std::string lower(std::string text)
+{
+    for (char &letter : text) {
+        letter = letter >= 'A' && letter <= 'Z' ? static_cast<char>(letter - 'A' + 'a') : letter;
+    }
+    return text;
+}
+
+bool says(const SceneObject &object, const std::vector<std::string> &words)
+{
+    std::string all = describe(object) + '\n' + object.layer + '\n' + object.text;
+    for (const TextRun &run : object.runs) {
+        all += '\n' + run.text + '\n' + run.font;
+    }
+    all = lower(std::move(all));
+    return std::all_of(words.begin(), words.end(),
+                       [&](const std::string &word) { return all.find(lower(word)) != std::string::npos; });
+}
+
+} // namespace
+
 bool matches(const SceneObject &object, const ObjectFilter &filter)
 {
     const double longer = to_millimetres(Points(std::max(object.bounds.width, object.bounds.height))).value;
@@ -35,7 +58,8 @@ bool matches(const SceneObject &object, const ObjectFilter &filter)
            (!filter.overprint || object.overprint == *filter.overprint) &&
            (!filter.smaller_than || longer < filter.smaller_than->value) &&
            (!filter.larger_than || longer > filter.larger_than->value) &&
-           (filter.colour.empty() || describe(object.colour) == filter.colour);
+           (filter.colour.empty() || describe(object.colour) == filter.colour) &&
+           (filter.words.empty() || says(object, filter.words));
 }
 
 std::vector<int> find_objects(const Scene &scene, const ObjectFilter &filter)

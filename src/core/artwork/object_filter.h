@@ -21,6 +21,9 @@ struct ObjectFilter
     std::optional<bool> overprint;           ///< whether it is set to overprint
     std::optional<Millimetres> smaller_than; ///< its longer side
     std::optional<Millimetres> larger_than;
+    /// Each stands in what the object says, its fonts, its layer or its description; letters of ASCII in
+    /// either case.
+    std::vector<std::string> words;
 };
 
 /// Whether an object puts down \p ink: names it with more than nothing, or, for a process ink, is grey,

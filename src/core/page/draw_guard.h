@@ -12,4 +12,8 @@ namespace bichrom {
 /// as their pixels unless they ask to be interpolated.
 void guard_draw_device(fz_device *draw_device);
 
+/// Makes tones of planes the nearest of 256: MuPDF cuts them down. Last of all that is done to a device.
+/// \param crisp  it is one of make_crisp()
+void make_tones_exact(fz_device *draw_device, bool crisp);
+
 } // namespace bichrom

@@ -355,6 +355,7 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
                     make_crisp(device);
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);
                 }
+                make_tones_exact(device, edges == Edges::Crisp);
                 if (!fz_is_empty_irect(clip)) {
                     fz_run_display_list(ctx, pass.list, device, fz_scale(scale, scale),
                                         fz_rect_from_irect(clip), watch.cookie());

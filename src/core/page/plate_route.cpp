@@ -422,7 +422,7 @@ void PlateRoute::colour(fz_context *ctx, fz_colorspace *space, const float *valu
     int component = 0;
     for (int plane = 0; plane < m_planes; ++plane) {
         if ((painted >> plane & 1) != 0) {
-            out.value[component++] = exact_byte(planes[static_cast<std::size_t>(plane)]);
+            out.value[component++] = std::clamp(planes[static_cast<std::size_t>(plane)], 0.0f, 1.0f);
         }
     }
 }

@@ -31,12 +31,6 @@ inline constexpr int most_planes = FZ_MAX_COLORS - 1;
 
 inline constexpr std::uint32_t base_mask = 0xF; ///< the set of the base planes
 
-/// MuPDF cuts value × 255 down to a whole number; this makes it the nearest one.
-[[nodiscard]] inline float exact_byte(float value)
-{
-    return (std::round(std::clamp(value, 0.0f, 1.0f) * 255.0f) + 0.25f) / 255.0f;
-}
-
 /// MuPDF's name of a plane; the inks' own names never reach its colour code.
 [[nodiscard]] std::string plane_name(int plane);
 

@@ -349,7 +349,7 @@ PlateRoute::take_apart(fz_context *ctx, const fz_pixmap &source, const PaletteSp
 void PlateRoute::fill_plane(fz_context *ctx, fz_device *target, const fz_path *path, fz_matrix ctm,
                             float alpha, const fz_color_params &params, int plane, float tone, bool overprint)
 {
-    const float value[] = {exact_byte(tone)};
+    const float value[] = {std::clamp(tone, 0.0f, 1.0f)};
     fz_color_params own = params;
     own.op = overprint ? 1 : 0;
     own.opm = 0;

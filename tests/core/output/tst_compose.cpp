@@ -183,6 +183,23 @@ private Q_SLOTS:
         qInfo("against Ghostscript at most %.3f %% away from edges", most * 100);
     }
 
+    void tintsAreWrittenAsTheyWere()
+    {
+        const std::vector<float> tints = {0.3f, 1.0f, 0.123f, 0.5f};
+        std::string art = "/A cs ";
+        for (std::size_t i = 0; i < tints.size(); ++i) {
+            art += std::to_string(tints[i]) + " scn " + std::to_string(i * 18) + " 0 9 9 re f ";
+        }
+        const Composition made(spots_page(art).job());
+        const OpenedJob again = take(open_job_or_artwork(made.path.toStdString()));
+        const Scene scene = take(record_scene(*take(again.artwork->interpret(1, PageBox::Media))));
+        QCOMPARE(scene.objects.size(), tints.size());
+        for (std::size_t i = 0; i < tints.size(); ++i) {
+            QVERIFY2(std::fabs(scene.objects[i].colour.values[0] - tints[i]) < 1e-4f,
+                     qPrintable(QString::number(static_cast<double>(scene.objects[i].colour.values[0]))));
+        }
+    }
+
     void computedPlatesBecomeOutlines()
     {
         // A disc of 25 pt choked by 1 mm, under artwork that stays as it is.

@@ -141,10 +141,6 @@ BuildWorktop::BuildWorktop(Session &session, Choice &choice, Spotlight &spotligh
     m_faults = make_list("plateFaults", tr("What the shop rules say of the plates"), 64, this);
     m_faults->setToolTip(tr("Lights the place in the artwork; all of them stand in Receive, Findings"));
     column->addWidget(m_faults);
-    m_order = make_label({}, 11, QFont::Normal, true, this);
-    m_order->setObjectName(QStringLiteral("orderWords"));
-    m_order->setWordWrap(true);
-    column->addWidget(m_order);
 
     connect(m_presets, &QComboBox::currentIndexChanged, this, [this](int row) {
         m_about->setText(row >= 0 && row < static_cast<int>(m_known.size())
@@ -290,7 +286,8 @@ void BuildWorktop::refresh()
                           : theme::text_of(one.ink)) +
                      (one.printing.flash ? tr(", flash") : QString());
     }
-    m_order->setText(tr("On %1: %2.").arg(theme::text_of(job.stock_here().name), order.join(tr(", then "))));
+    m_chosen->setToolTip(
+        tr("On %1: %2.").arg(theme::text_of(job.stock_here().name), order.join(tr(", then "))));
     m_known = recipe_presets(presetTable());
     const int preset = std::max(0, m_presets->currentIndex());
     const QSignalBlocker quiet_presets(m_presets);
@@ -389,6 +386,8 @@ void BuildWorktop::refreshResult()
         m_faults->addItem(faultsSaid());
         m_faults->item(0)->setFlags(Qt::NoItemFlags);
     }
+    constexpr int row_height = 20, most_rows = 3; // the room is the step's
+    m_faults->setFixedHeight(std::clamp(m_faults->count(), 1, most_rows) * row_height + 6);
 }
 
 /// What is said where no fault is listed.

@@ -72,7 +72,6 @@ private:
     QCheckBox *m_wet;
     QCheckBox *m_flash;
     NumberField *m_mesh;
-    QLabel *m_order;
     QLabel *m_result;
     QListWidget *m_faults;
     std::vector<Finding> m_shownFaults;

@@ -193,6 +193,7 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
         }
         refreshButtons();
     });
+    connect(&m_session, &Session::artworkChanged, m_search, &QLineEdit::clear);
     connect(m_search, &QLineEdit::textChanged, this, &BookPanel::refreshBook);
     connect(m_family, &QComboBox::currentIndexChanged, this, &BookPanel::refreshBook);
     connect(m_edit, &QPushButton::clicked, this, &BookPanel::editInk);

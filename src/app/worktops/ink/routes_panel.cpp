@@ -93,6 +93,13 @@ void RoutesPanel::build()
     column->addWidget(make_rule(this));
     buildRoutes(column);
 
+    connect(&m_session, &Session::artworkChanged, this, [this] { // as the router, for another job
+        m_alike->setValue(0);
+        m_measure->setCurrentIndex(0);
+        m_amount->setCurrentIndex(0);
+        m_tint->setValue(100);
+        m_newPlate->clear();
+    });
     connect(m_alike, &NumberField::valueEntered, &m_router, &Router::setTolerance);
     connect(m_flow, &FlowPicture::sourceChosen, this,
             [this](int source) { m_choice.chooseColour(leaderOf(source)); });

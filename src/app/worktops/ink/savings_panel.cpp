@@ -125,6 +125,10 @@ void SavingsPanel::buildMerge(QVBoxLayout *column)
     m_preview->setMinimumHeight(30);
     m_preview->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     column->addWidget(m_preview);
+    connect(&m_session, &Session::artworkChanged, this, [this] { // names of another job
+        m_from->clear();
+        m_to->clear();
+    });
     connect(m_from, &QLineEdit::textChanged, this, &SavingsPanel::refreshMerge);
     connect(m_to, &QLineEdit::textChanged, this, &SavingsPanel::refreshMerge);
     connect(m_match, &QComboBox::currentIndexChanged, this, &SavingsPanel::refreshMerge);

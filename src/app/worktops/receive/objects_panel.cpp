@@ -78,6 +78,16 @@ ObjectsPanel::ObjectsPanel(Session &session, Spotlight &spotlight, QWidget *pare
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(16, 8, 16, 10);
     column->setSpacing(6);
+    m_find = new QLineEdit(this);
+    m_find->setObjectName(QStringLiteral("objectFind"));
+    m_find->setPlaceholderText(tr("Find: words, ink, font, layer, kind"));
+    m_find->setAccessibleName(tr("Find objects"));
+    m_find->setToolTip(
+        tr("All words must stand in what an object says or is (Ctrl+F). Return and N go on to the next"));
+    m_find->setClearButtonEnabled(true);
+    column->addWidget(m_find);
+    connect(m_find, &QLineEdit::textChanged, this, &ObjectsPanel::filter);
+    connect(m_find, &QLineEdit::returnPressed, this, [this] { step(1); });
     auto *grid = new QGridLayout();
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(4);
@@ -229,6 +239,9 @@ ObjectFilter ObjectsPanel::wanted() const
         }
         return text.isEmpty() || !parsed ? std::nullopt : std::optional(*parsed);
     };
+    for (const QString &word : m_find->text().split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+        filter.words.push_back(word.toStdString());
+    }
     filter.larger_than = length(m_larger);
     filter.smaller_than = length(m_smaller);
     return filter;
@@ -252,6 +265,27 @@ void ObjectsPanel::filter()
     showChosen();
 }
 
+void ObjectsPanel::find()
+{
+    m_find->setFocus(Qt::ShortcutFocusReason);
+    m_find->selectAll();
+}
+
+bool ObjectsPanel::finds() const
+{
+    return isVisible() && !m_find->text().trimmed().isEmpty();
+}
+
+void ObjectsPanel::step(int by)
+{
+    const int count = m_model->rowCount();
+    if (count > 0) {
+        const QModelIndex now = m_list->currentIndex();
+        const int row = now.isValid() ? (now.row() + by + count) % count : by > 0 ? 0 : count - 1;
+        m_list->setCurrentIndex(m_model->index(row));
+    }
+}
+
 void ObjectsPanel::choose(int object, bool bring)
 {
     if (!m_session.isOpen() || object < 0 ||
@@ -264,6 +298,7 @@ void ObjectsPanel::choose(int object, bool bring)
         }
         m_larger->clear();
         m_smaller->clear();
+        m_find->clear();
     }
     light(object, bring);
 }

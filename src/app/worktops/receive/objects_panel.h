@@ -47,6 +47,12 @@ public:
     void setUnit(LengthUnit unit);
     /// Chooses an object, as after a click in the artwork: lifts filters that hide it, lights it.
     void choose(int object, bool bring);
+    /// The words to find are typed next.
+    void find();
+    /// Whether words are looked for here, so that the next place is the next object found.
+    [[nodiscard]] bool finds() const;
+    /// The next object listed, or with −1 the one before.
+    void step(int by);
 
 private:
     void takePage();
@@ -60,6 +66,7 @@ private:
     Session &m_session;
     Spotlight &m_spotlight;
     ObjectModel *m_model;
+    QLineEdit *m_find;
     QComboBox *m_kind;
     QComboBox *m_ink;
     QComboBox *m_colour;

@@ -37,6 +37,7 @@ public:
     ReceiveWorktop(Session &session, ViewState &view, Router &router, const Choice &choice,
                    Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts, QWidget *parent = nullptr);
     void showPanel(Panel panel);
+    [[nodiscard]] ObjectsPanel &objects() { return *m_objects; }
     [[nodiscard]] StageState state(bool looked_at) const override;
     void setUnit(LengthUnit unit) override;
     [[nodiscard]] FindingsPanel &findings() { return *m_findings; }

@@ -158,7 +158,7 @@ std::optional<RunPaint> flat_paint(fz_context *ctx, State &s, fz_colorspace *spa
     for (std::size_t plane = 0; plane < paint.tones.size(); ++plane) {
         if (known->components[plane] >= 0) {
             const float tone = value[static_cast<std::size_t>(known->components[plane])];
-            paint.tones[plane] = static_cast<std::uint8_t>(std::clamp(tone, 0.0f, 1.0f) * 255);
+            paint.tones[plane] = static_cast<std::uint8_t>(std::lround(std::clamp(tone, 0.0f, 1.0f) * 255));
         }
     }
     paint.alpha = static_cast<std::uint8_t>(std::clamp(alpha, 0.0f, 1.0f) * 255);
