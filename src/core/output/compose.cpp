@@ -294,7 +294,59 @@ Done write_pdf(const std::vector<PreparedVectors> &pages, const OpenedJob &opene
     return file.commit();
 }
 
-Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl &control)
+/// A plate from whose own artwork a recipe only takes shapes away, as under a foil.
+struct KnockedOut
+{
+    int plate = 0;
+    int helper = 0; ///< the plate of what is taken away
+};
+
+/// What the recipe of \p plate takes away from what artwork and routes make; none when it does more.
+Recipe taken_away(const Plate &plate)
+{
+    const auto is_own = [&](const RecipeStep &step) {
+        return step.does == RecipeDo::Add && step.source.from == RecipeFrom::Plate && step.amount == 1 &&
+               step.distance == 0 && step.source.inks == std::vector<std::string>{plate.ink};
+    };
+    Recipe taken;
+    for (std::size_t i = 0; i < plate.recipe.size(); ++i) {
+        RecipeStep step = plate.recipe[i];
+        if (i == 0 ? !is_own(step) : step.does != RecipeDo::TakeAway || step.amount < 1) {
+            return {};
+        }
+        if (i > 0) {
+            step.does = RecipeDo::Add;
+            taken.push_back(std::move(step));
+        }
+    }
+    return taken;
+}
+
+/// Leaves such plates to the artwork, so that their vectors stay, and adds helper plates of what is taken
+/// away. \param whole  plates for which that was tried in vain
+std::vector<KnockedOut> knock_out_by_shapes(Job &job, const std::vector<int> &whole)
+{
+    std::vector<KnockedOut> found;
+    const std::size_t own = job.plates.size();
+    for (std::size_t i = 0; i < own; ++i) {
+        Recipe taken = taken_away(job.plates[i]);
+        if (taken.empty() || std::find(whole.begin(), whole.end(), static_cast<int>(i)) != whole.end()) {
+            continue;
+        }
+        job.plates[i].recipe.clear();
+        Plate helper;
+        helper.ink = "\x01 taken away " + std::to_string(i); // no ink's name
+        helper.kind = InkUse::Technical;
+        helper.recipe = std::move(taken);
+        found.push_back({static_cast<int>(i), static_cast<int>(job.plates.size())});
+        job.plates.push_back(std::move(helper));
+    }
+    return found;
+}
+
+/// \param whole  plates that a recipe computes though it only takes away
+Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl &control,
+                                      const std::vector<int> &whole = {})
 {
     const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
     if (opened.job.plates.empty()) {
@@ -321,6 +373,8 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
             recipe.pop_back();
         }
     }
+    const std::size_t count = job.plates.size();
+    const std::vector<KnockedOut> knocked = knock_out_by_shapes(job, whole);
     const auto plate_line = PlateLine::make(*content, setup_of(job), control);
     if (!plate_line) {
         return plate_line.error();
@@ -329,9 +383,22 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
     if (!page) {
         return page.error();
     }
+    for (const KnockedOut &one : knocked) {
+        const auto done =
+            add_knockout(*page, **plate_line, one.helper,
+                         job.plates[static_cast<std::size_t>(one.helper)].recipe, one.plate, control);
+        if (!done) {
+            return done.error();
+        }
+        if (!*done) { // of tones: that plate as the recipe computes it
+            std::vector<int> more = whole;
+            more.push_back(one.plate);
+            return compose_page(opened, control, more);
+        }
+    }
     ComposedPage made{job.page, {}};
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(job.plates.size()));
+    for (std::size_t i = 0; i < count; ++i) {
+        control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(count));
         Composed how = Composed::Artwork;
         if (!job.plates[i].recipe.empty()) {
             const auto added = add_computed(*page, **plate_line, static_cast<int>(i), job.plates[i].recipe,
@@ -343,6 +410,7 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
         }
         made.plates.push_back({job.plates[i].ink, how});
     }
+    job.plates.resize(count);
     auto passed = pass_damage(**content, opened.job);
     if (!passed) {
         return passed.error();

@@ -212,83 +212,116 @@ std::vector<Outline> as_outlines(const Polygons &shapes)
     return outlines;
 }
 
+/// A plate as shapes of one tone, or as pixels.
+struct FoundShapes
+{
+    std::vector<Outline> outlines;
+    double scale = 1; ///< points of a unit of theirs
+    int tone = 0;     ///< 0 when nothing prints; −1 for several tones, then there are no outlines
+    Plane pixels;     ///< as they were traced, when there are several tones
+    Dpi resolution{finest_trace};
+};
+
+Outcome<FoundShapes> find_shapes(const VectorPage &page, const PlateLine &plate_line, int number,
+                                 const Recipe &recipe, const JobControl &control)
+{
+    const auto exact = exact_shapes(plate_line, recipe, control);
+    if (!exact) {
+        return exact.error();
+    }
+    FoundShapes found;
+    if (*exact) {
+        found.tone = (*exact)->empty() ? 0 : 255;
+        found.outlines = as_outlines(**exact);
+        return found;
+    }
+    const double square_inches = page.width * page.height / points_per_inch / points_per_inch;
+    const Dpi fine(std::min(finest_trace, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
+    auto plate = whole_plate(plate_line, number, fine, control);
+    if (!plate) {
+        return plate.error();
+    }
+    found.resolution = fine;
+    found.tone = flat_tone(*plate);
+    if (found.tone < 0) {
+        found.pixels = std::move(*plate);
+        return found;
+    }
+    for (std::uint8_t &value : plate->pixels) {
+        value = found.tone == 0 ? std::uint8_t(0)
+                                : static_cast<std::uint8_t>(std::min(255, value * 255 / found.tone));
+    }
+    auto traced = trace_outlines(*plate);
+    if (!traced) {
+        return traced.error();
+    }
+    found.outlines = std::move(*traced);
+    found.scale = points_per_inch / fine.value;
+    return found;
+}
+
+/// "/G3 gs " of a new state that overprints.
+std::string overprinting(VectorPage &page)
+{
+    VectorState overprint;
+    overprint.entries = "/OP true /op true /OPM 0 ";
+    page.states.push_back(overprint);
+    return "/G" + std::to_string(page.states.size() - 1) + " gs ";
+}
+
+/// "/C3" of a new space of one plate.
+std::string space_of(VectorPage &page, int number)
+{
+    page.spaces.push_back({number});
+    return "/C" + std::to_string(page.spaces.size() - 1);
+}
+
 } // namespace
 
 Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, int number,
                                const Recipe &recipe, double stroke_mm, const JobControl &control)
 {
-    auto exact = exact_shapes(plate_line, recipe, control);
-    if (!exact) {
-        return exact.error();
+    auto found = find_shapes(page, plate_line, number, recipe, control);
+    if (!found) {
+        return found.error();
     }
-    const double square_inches = page.width * page.height / points_per_inch / points_per_inch;
-    const Dpi fine(std::min(finest_trace, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    Outcome<Plane> plate = Plane();
-    int tone = *exact ? ((*exact)->empty() ? 0 : 255) : -1;
-    if (!*exact) {
-        plate = whole_plate(plate_line, number, fine, control);
-        if (!plate) {
-            return plate.error();
-        }
-        tone = flat_tone(*plate);
-    }
-    if (tone == 0) {
+    if (found->tone == 0) {
         return Composed::Nothing;
     }
-    VectorState overprint;
-    overprint.entries = "/OP true /op true /OPM 0 ";
-    page.states.push_back(overprint);
-    const std::string state = "/G" + std::to_string(page.states.size() - 1) + " gs ";
-    page.spaces.push_back({number});
+    const std::string state = overprinting(page);
+    const std::string name = space_of(page, number);
     const int space = static_cast<int>(page.spaces.size()) - 1;
     std::string &out = page.content;
-    if (stroke_mm > 0) {
-        tone = 255; // of the shape whose edge it is
-    }
-    if (tone > 0) {
-        std::vector<Outline> outlines;
-        double scale = 1;
-        if (*exact) {
-            outlines = as_outlines(**exact);
-        } else {
-            for (std::uint8_t &value : plate->pixels) {
-                value = static_cast<std::uint8_t>(std::min(255, value * 255 / tone));
-            }
-            auto traced = trace_outlines(*plate);
-            if (!traced) {
-                return traced.error();
-            }
-            outlines = std::move(*traced);
-            scale = points_per_inch / fine.value;
-        }
-        const std::string name = "/C" + std::to_string(space);
-        out += "q " + state + name + (stroke_mm > 0 ? " CS " : " cs ");
-        put(out, stroke_mm > 0 ? 1.0 : tone / 255.0);
-        out += stroke_mm > 0 ? "SCN 1 j " : "scn ";
-        if (stroke_mm > 0) {
+    if (found->tone > 0) {
+        const bool stroked = stroke_mm > 0; // of the shape whose edge it is
+        out += "q " + state + name + (stroked ? " CS " : " cs ");
+        put(out, stroked ? 1.0 : found->tone / 255.0);
+        out += stroked ? "SCN 1 j " : "scn ";
+        if (stroked) {
             put(out, to_points(Millimetres(stroke_mm)).value);
             out += "w\n";
         }
-        put_outlines(out, outlines, scale);
-        out += stroke_mm > 0 ? "S Q\n" : "f* Q\n";
-        return stroke_mm > 0 ? Composed::Line : Composed::Shapes;
+        put_outlines(out, found->outlines, found->scale);
+        out += stroked ? "S Q\n" : "f* Q\n";
+        return stroked ? Composed::Line : Composed::Shapes;
     }
-    const Dpi coarse(std::min(fine.value, finest_picture));
-    if (coarse.value < fine.value) {
-        plate = whole_plate(plate_line, number, coarse, control);
+    const Dpi coarse(std::min(found->resolution.value, finest_picture));
+    if (coarse.value < found->resolution.value) {
+        auto plate = whole_plate(plate_line, number, coarse, control);
         if (!plate) {
             return plate.error();
         }
+        found->pixels = std::move(*plate);
     }
     VectorImage image;
-    image.width = plate->width;
-    image.height = plate->height;
+    image.width = found->pixels.width;
+    image.height = found->pixels.height;
     image.space = space;
-    image.data = std::move(plate->pixels);
+    image.data = std::move(found->pixels.pixels);
     page.images.push_back(std::move(image));
     // The last row and column of pixels may reach over the page's edge.
-    const double wide = image.width * points_per_inch / coarse.value;
-    const double high = image.height * points_per_inch / coarse.value;
+    const double wide = page.images.back().width * points_per_inch / coarse.value;
+    const double high = page.images.back().height * points_per_inch / coarse.value;
     out += "q " + state;
     put(out, wide);
     out += "0 0 ";
@@ -297,6 +330,27 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, in
     put(out, high);
     out += "cm /I" + std::to_string(page.images.size() - 1) + " Do Q\n";
     return Composed::Picture;
+}
+
+Outcome<bool> add_knockout(VectorPage &page, const PlateLine &plate_line, int number, const Recipe &recipe,
+                           int from, const JobControl &control)
+{
+    constexpr int solid = 254; // and rounding
+    const auto found = find_shapes(page, plate_line, number, recipe, control);
+    if (!found) {
+        return found.error();
+    }
+    if (found->tone == 0) {
+        return true;
+    }
+    if (found->tone < solid) {
+        return false;
+    }
+    const std::string state = overprinting(page);
+    page.content += "q " + state + space_of(page, from) + " cs 0 scn ";
+    put_outlines(page.content, found->outlines, found->scale);
+    page.content += "f* Q\n";
+    return true;
 }
 
 } // namespace bichrom

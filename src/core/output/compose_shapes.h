@@ -18,4 +18,10 @@ namespace bichrom {
                                              const Recipe &recipe, double stroke_mm,
                                              const JobControl &control);
 
+/// Takes plate \p number, which is one of tones 0 and solid only, away from what \p page paints on plate
+/// \p from: its shapes there as bare, all other plates untouched.
+/// \return whether it could be done: nothing is added for a plate of several tones; errors as add_computed()
+[[nodiscard]] Outcome<bool> add_knockout(VectorPage &page, const PlateLine &plate_line, int number,
+                                         const Recipe &recipe, int from, const JobControl &control);
+
 } // namespace bichrom

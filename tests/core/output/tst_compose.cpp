@@ -1,4 +1,6 @@
 // PDFs of plates, read again by this program and by Ghostscript's separation device.
+#include "core/job/edits/make_plates.h"
+#include "core/job/edits/pour.h"
 #include "core/line/plate_line.h"
 #include "core/output/compose.h"
 
@@ -343,7 +345,49 @@ private Q_SLOTS:
                  qPrintable(QString::number(other / expected)));
     }
 
-    void aPlateKnockedOutByARecipeIsWrittenAsComputed()
+    void whatLiesUnderFoilStaysArtwork()
+    {
+        // A gradient, text and a tint under a disc of foil: their plates stay as they were, less the foil's
+        // shape.
+        OpenedJob job =
+            spots_page("q 0 0 72 72 re W n /Sh sh Q /B cs 0.4 scn 0 0 72 20 re f 0 0 0 1 k "
+                       "BT /F 7 Tf 8 34 Td (Quarry Moth) Tj ET /OP gs /A cs 1 scn 30 30 24 24 re f",
+                       "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >> "
+                       "/Shading << /Sh << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] "
+                       "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.8 0 0 0] /C1 [0 0.6 0 0] "
+                       ">> >> >>")
+                .job();
+        const Scene scene = take(record_scene(*take(job.artwork->interpret(1, PageBox::Media))));
+        const auto presets = recipe_presets(preset_table(job.job, scene));
+        const auto foil = std::find_if(presets.begin(), presets.end(),
+                                       [](const RecipePreset &one) { return one.name == "Foil"; });
+        QVERIFY(foil != presets.end());
+        auto with_foil = take(make_preset_plate(job.job, *foil));
+        job.job = pour_object(std::move(with_foil.job), with_foil.ink, 0,
+                              {1, scene.objects.back().own_index, ObjectKind::Fill, {}});
+        const Composition made(job);
+        QStringList inks;
+        for (std::size_t i = 0; i < job.job.plates.size(); ++i) {
+            const Plate &plate = job.job.plates[i];
+            inks << QString::fromStdString(plate.ink);
+            QVERIFY2(made.plates[i].how ==
+                         (plate.ink == with_foil.ink ? Composed::Shapes : Composed::Artwork),
+                     plate.ink.c_str());
+        }
+        QFile file(made.path);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QVERIFY(!file.readAll().contains("/Subtype /Image"));
+        const auto theirs = ghostscript_plates(made.path, 1200, inks);
+        const PlateTile ours = plates_of(job, 1200);
+        for (std::size_t i = 0; i < job.job.plates.size(); ++i) {
+            const double difference = mean_difference(ours.plates[i], theirs.at(inks[static_cast<int>(i)]));
+            QVERIFY2(difference < 0.01, qPrintable(inks[static_cast<int>(i)] + QString::number(difference)));
+        }
+        const Plane &black = theirs.at(QStringLiteral("Black"));
+        QCOMPARE(int(black.at(700, 580)), 0); // in the foil
+    }
+
+    void aPlateKnockedOutByARecipeStaysArtwork()
     {
         OpenedJob job = spots_page("/A cs 1 scn 0 0 72 72 re f").job();
         RecipeStep own;
@@ -355,11 +399,14 @@ private Q_SLOTS:
         hole.source.areas = {{5, 5, 10, 10}};
         job.job.plates[0].recipe = {own, hole};
         const Composition made(job);
-        QCOMPARE(made.plates[0].how, Composed::Shapes);
+        QCOMPARE(made.plates[0].how, Composed::Artwork);
         const auto theirs = ghostscript_plates(made.path, 300, {QStringLiteral("Alpha")});
         const Plane &alpha = theirs.at(QStringLiteral("Alpha"));
         QCOMPARE(int(alpha.at(118, 118)), 0);
         QCOMPARE(int(alpha.at(250, 250)), 255);
+        // What is taken away in tones is no shape: the plate is as it is computed.
+        job.job.plates[0].recipe[1].source.fade = {1, 0, 0};
+        QCOMPARE(Composition(job).plates[0].how, Composed::Picture);
     }
 
     void theDemoAndItsBase()
