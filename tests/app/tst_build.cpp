@@ -110,6 +110,18 @@ private Q_SLOTS:
         QCOMPARE(bench.job().find_plate("Base White"), -1);
     }
 
+    void dotsLieOnTheStock()
+    {
+        Build bench;
+        bench.openTote();
+        bench.window.view().setLook(Look::Dots);
+        bench.table()->zoomTo(600, bench.table()->widgetFromPage(off_art));
+        QVERIFY(!bench.table()->showsTonesInstead());
+        QVERIFY(bench.shownAt(off_art).lightness() < 60); // black cotton
+        bench.window.view().setAlone(QStringLiteral("Luna Green"));
+        QVERIFY(bench.shownAt(off_art).lightness() > 200); // a film
+    }
+
     void theCoreSampleReadsComputedPlates()
     {
         Build bench;

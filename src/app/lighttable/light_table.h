@@ -141,6 +141,7 @@ private:
     [[nodiscard]] QStringList faintInks() const;
     [[nodiscard]] TileLook makeLook() const;
     [[nodiscard]] PrintLook makePrintLook() const;
+    [[nodiscard]] bool showsStock() const;
     [[nodiscard]] QRectF widgetArea(const QRectF &mm) const;
     void limitOrigin();
     void setPeeking(bool peeking);

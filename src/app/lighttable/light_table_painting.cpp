@@ -33,7 +33,7 @@ qint64 backdrop_milli_dpi(const PlateLine &plate_line)
 /// What plates are shown as.
 TileLook LightTable::makeLook() const
 {
-    if (m_view.look() == Look::Print && !m_peeking) {
+    if (showsStock()) {
         return TileLook(makePrintLook());
     }
     const std::vector<std::string> &inks = m_session.page()->plate_line->inks();
@@ -51,6 +51,13 @@ TileLook LightTable::makeLook() const
         }
     }
     return TileLook(std::move(shows));
+}
+
+/// Whether what is shown lies on the job's stock: prints, and dots but for one plate alone as film.
+bool LightTable::showsStock() const
+{
+    return !m_peeking &&
+           (m_view.look() == Look::Print || (m_view.look() == Look::Dots && m_view.alone().isEmpty()));
 }
 
 PrintLook LightTable::makePrintLook() const
@@ -115,10 +122,9 @@ void LightTable::paintPage(QPainter &painter)
     painter.save();
     painter.setClipRect(tableRect());
     // Until its tiles are there the page is the bare stock where the look shows one.
-    painter.fillRect(page, m_view.look() == Look::Print && !m_peeking
-                               ? theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(
-                                     m_session.job().stock_here().colour))
-                               : QColor(Qt::white));
+    painter.fillRect(page, showsStock() ? theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(
+                                              m_session.job().stock_here().colour))
+                                        : QColor(Qt::white));
 
     if (std::exchange(m_lookRevision, m_revision) != m_revision) {
         m_tiles.setLook(std::make_shared<const TileLook>(makeLook()), m_revision);
@@ -522,6 +528,8 @@ void LightTable::paintNotes(QPainter &painter)
         note = (comparesFiles() ? tr("the revised file against the one before")
                                 : tr("the estimate of the print against the artwork")) +
                tr(": white = alike, black = ΔE 25 or more");
+    } else if (m_view.look() == Look::Dots && showsStock()) {
+        note = tr("the film's dots in ink on %1").arg(theme::text_of(m_session.job().stock_here().name));
     } else if (m_view.look() == Look::Outline) {
         note = tr("every object by its contour");
     } else if (!m_view.alone().isEmpty()) {
