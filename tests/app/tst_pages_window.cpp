@@ -380,6 +380,61 @@ private Q_SLOTS:
         QVERIFY(bench.window.view().honoursOverprint());
     }
 
+    void theNearestInksStandAtThePointer()
+    {
+        Pages bench;
+        bench.openPdf(spots_page("0.9 0.3 0.1 rg 0 0 40 40 re f /A cs 1 scn 50 50 9 9 re f"));
+        bench.waitForCoverage();
+        LightTable *table = bench.table();
+        const QPoint place = table->widgetFromPage({10.0 / 72 * 25.4, 62.0 / 72 * 25.4}).toPoint();
+        QTest::mouseClick(table, Qt::RightButton, {}, place);
+        QMenu *menu = nullptr;
+        bench.waitFor(
+            [&] {
+                menu = bench.window.findChild<QMenu *>(QStringLiteral("colourMenu"));
+                return menu != nullptr && menu->isVisible();
+            },
+            "no menu");
+        QCOMPARE(menu->findChildren<QAction *>(QStringLiteral("nearInk")).size(), 5);
+        const auto before = bench.job().plates.size();
+        const int steps = bench.session().undoStack().count();
+        QTest::keyClick(menu, Qt::Key_Return); // the nearest: a plate and the route to it
+        QTRY_COMPARE(bench.job().plates.size(), before + 1);
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        const std::string ink = bench.job().routes[0].targets[0].ink;
+        QVERIFY(bench.job().find_plate(ink) >= 0);
+        QCOMPARE(bench.session().undoStack().count(), steps + 1);
+        // Its colour is the book's, not the artwork's.
+        const auto &book = shipped_inks().inks;
+        QVERIFY(std::any_of(book.begin(), book.end(), [&](const BookInk &one) {
+            return one.name == ink &&
+                   one.solid ==
+                       bench.job().plates[static_cast<std::size_t>(bench.job().find_plate(ink))].solid;
+        }));
+    }
+
+    void aPlateIsDraggedOntoAnObject()
+    {
+        Pages bench;
+        bench.openPdf(spots_page("/A cs 1 scn 0 0 20 20 re f /B cs 1 scn 30 0 20 20 re f"));
+        bench.chooseStage(Stage::Ink);
+        bench.waitFor([&] { return bench.row("Beta")->isVisible(); }, "no plate");
+        PlateRow *row = bench.row("Beta");
+        const QPoint place = bench.table()->mapToGlobal(
+            bench.table()->widgetFromPage({10.0 / 72 * 25.4, 62.0 / 72 * 25.4}).toPoint());
+        const QPoint from = row->rect().center();
+        QTest::mousePress(row, Qt::LeftButton, {}, from);
+        for (const QPoint &at : {from + QPoint(20, 0), row->mapFromGlobal(place)}) {
+            QMouseEvent move(QEvent::MouseMove, at, row->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                             Qt::NoModifier);
+            QCoreApplication::sendEvent(row, &move);
+        }
+        QTest::mouseRelease(row, Qt::LeftButton, {}, row->mapFromGlobal(place));
+        QTRY_COMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].targets[0].ink, std::string("Beta"));
+        QCOMPARE(bench.job().plates.front().ink, std::string("Alpha")); // the order is as it was
+    }
+
     void layersAreSentOrLeftOut()
     {
         Pages bench;

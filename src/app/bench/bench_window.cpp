@@ -9,6 +9,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/build_worktop.h"
+#include "app/worktops/colour_menu.h"
 #include "app/worktops/ink/ink_worktop.h"
 #include "app/worktops/later_worktop.h"
 #include "app/worktops/receive/findings_panel.h"
@@ -198,6 +199,29 @@ void BenchWindow::build()
         m_pourer.ask(m_session.page()->plate_line->share_page(), mm);
     });
     connect(&m_pourer, &ObjectFinder::found, this, &BenchWindow::pour);
+    connect(m_layDown, &LayDown::plateDropped, this, [this](const QString &ink, QPoint global) {
+        const QPoint at = m_table->mapFromGlobal(global);
+        if (m_table->rect().contains(at)) { // the same as pouring it there
+            m_choice.choosePlate(ink);
+            m_pouring = gesture_of(QGuiApplication::keyboardModifiers());
+            m_pourer.ask(m_session.page()->plate_line->share_page(), m_table->pageFromWidget(at));
+        }
+    });
+    connect(m_table, &LightTable::menuWanted, this, [this](QPointF mm, QPoint global) {
+        m_menuPlace = global;
+        m_asked.ask(m_session.page()->plate_line->share_page(), mm);
+    });
+    connect(&m_asked, &ObjectFinder::found, this, [this](QPointF, const std::vector<int> &objects) {
+        if (objects.empty()) {
+            m_table->note(tr("Nothing is painted there."));
+            return;
+        }
+        const int top = objects.back();
+        const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
+        if (QMenu *menu = make_colour_menu(m_session, m_router, m_library, colour, top, this)) {
+            menu->popup(m_menuPlace);
+        }
+    });
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
 
     m_receive = new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts,

@@ -108,6 +108,8 @@ private:
     RulesShelf m_shelf;
     ObjectFinder m_finder;
     ObjectFinder m_pourer; ///< finds what is poured
+    ObjectFinder m_asked;  ///< finds what a menu is wanted of
+    QPoint m_menuPlace;    ///< of the screen
     void sendChosen();
     Gesture m_pouring;
     StageStrip *m_stages = nullptr;

@@ -26,6 +26,7 @@ Rows keys_everywhere()
             {tr("PgUp PgDn"), tr("turn the page")},
             {tr("M A P Esc"), tr("measure, draw an area, pour, back to moving")},
             {tr("H"), tr("hold the core sample")},
+            {tr("right button"), tr("the nearest inks of the book, and where that colour or object can go")},
             {tr("Ctrl+F"), tr("find objects by words, inks, fonts, layers")},
             {tr("N, Shift+N"), tr("next place found, the one before")},
             {tr("B"), tr("blink what reaches no plate")},
@@ -46,6 +47,7 @@ Rows keys_of(Stage stage)
     case Stage::Ink:
         return {{tr("R"), tr("send the chosen colour, or the objects drawn around, to the chosen plate")},
                 {tr("Shift+click with Pour"), tr("only the object there")},
+                {tr("drag a plate into the artwork"), tr("pours it there, with Shift on that object only")},
                 {tr("Delete"), tr("remove the routes of the chosen colour")}};
     case Stage::Build:
         return {{tr("P, click"), tr("the object there joins the chosen computed plate, or leaves it")},

@@ -387,6 +387,10 @@ void LayDown::rebuild()
         connect(row, &PlateRow::hovered, this,
                 [this](const QString &ink, bool on) { m_view.setHovered(on ? ink : QString()); });
         connect(row, &PlateRow::dragged, this, [this](const QString &, const QPoint &global) {
+            if (!rect().contains(mapFromGlobal(global))) { // on its way into the artwork
+                m_mark->hide();
+                return;
+            }
             const int gap = gapAt(global);
             const int y = gap < static_cast<int>(m_rows.size()) ? m_rows[static_cast<std::size_t>(gap)]->y()
                                                                 : m_content->height() - 2;
@@ -396,6 +400,10 @@ void LayDown::rebuild()
         });
         connect(row, &PlateRow::dropped, this, [this](const QString &ink, const QPoint &global) {
             m_mark->hide();
+            if (!rect().contains(mapFromGlobal(global))) {
+                Q_EMIT plateDropped(ink, global);
+                return;
+            }
             const auto at = std::find_if(m_rows.begin(), m_rows.end(),
                                          [&](const PlateRow *one) { return one->ink() == ink; });
             const int from = static_cast<int>(at - m_rows.begin());

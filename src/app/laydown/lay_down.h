@@ -32,6 +32,10 @@ class LayDown : public QWidget
 public:
     LayDown(Session &session, ViewState &view, Choice &choice, Prompts &prompts, QWidget *parent = nullptr);
 
+Q_SIGNALS:
+    /// A plate was dragged out of the lay-down and let go there.
+    void plateDropped(const QString &ink, QPoint global);
+
 private:
     void rebuild();
     void refresh();

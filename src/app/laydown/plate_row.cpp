@@ -267,7 +267,7 @@ void PlateRow::mouseMoveEvent(QMouseEvent *event)
 {
     constexpr int begins = 6; // pixels, so that a click is none
     if ((event->buttons() & Qt::LeftButton) != 0 &&
-        (m_dragging || std::abs(event->pos().y() - m_pressed.y()) > begins)) {
+        (m_dragging || (event->pos() - m_pressed).manhattanLength() > begins)) {
         m_dragging = true;
         setCursor(Qt::ClosedHandCursor);
         Q_EMIT dragged(ink(), event->globalPosition().toPoint());

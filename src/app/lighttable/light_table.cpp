@@ -495,6 +495,10 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
 {
     m_grip.reset();
     setCursor(m_hand == Hand::Move ? Qt::ArrowCursor : Qt::CrossCursor);
+    if (event->button() == Qt::RightButton && m_tiles.source() && pageRect().contains(event->position())) {
+        Q_EMIT menuWanted(pageFromWidget(event->position()), event->globalPosition().toPoint());
+        return;
+    }
     if (event->button() != Qt::LeftButton || !m_press || !m_tiles.source()) {
         return;
     }

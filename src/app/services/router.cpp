@@ -186,7 +186,16 @@ void Router::take(int colour, RouteTo to, const QString &ink, const QString &ste
     if (to == RouteTo::Plates) {
         route.targets = {{ink.toStdString(), m_ownTint || route.by == RouteBy::Objects, m_tint, {}}};
     }
-    m_session.change(with_route(m_session.job(), std::move(route)), step);
+    Job job = m_session.job();
+    if (to == RouteTo::Plates && job.find_plate(ink.toStdString()) < 0) { // one of the book's
+        auto added =
+            add_named_plate(std::move(job), ink.toStdString(), m_library.book(), m_session.page()->scene);
+        if (!added) {
+            return;
+        }
+        job = std::move(*added);
+    }
+    m_session.change(with_route(std::move(job), std::move(route)), step);
 }
 
 void Router::send(int colour, const QString &ink)

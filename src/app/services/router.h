@@ -54,7 +54,8 @@ public:
     /// What reaches the plates of \p colour.
     [[nodiscard]] Reach reach(int colour) const;
 
-    /// Sends \p colour, and all that its group holds, to the plate of \p ink.
+    /// Sends \p colour, and all that its group holds, to the plate of \p ink, which is made when there is
+    /// none.
     void send(int colour, const QString &ink);
     void end(int colour, RouteTo to); ///< the same, to another end than a plate
     void release(int colour);         ///< removes the routes that take it

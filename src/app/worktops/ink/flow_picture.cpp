@@ -2,6 +2,7 @@
 
 #include "app/widgets/theme.h"
 
+#include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -190,6 +191,13 @@ void FlowPicture::paintEvent(QPaintEvent *event)
         painter.setRenderHint(QPainter::Antialiasing, false);
         painter.setPen(QPen(theme::quiet, 1, Qt::DotLine));
         painter.drawRect(rect().adjusted(0, 0, -1, -1));
+    }
+}
+
+void FlowPicture::contextMenuEvent(QContextMenuEvent *event)
+{
+    if (const int source = sourceAt(event->pos()); source >= 0) {
+        Q_EMIT menuWanted(source, event->globalPos());
     }
 }
 

@@ -60,10 +60,12 @@ Q_SIGNALS:
     void endChosen(int index);
     void sent(int source, int end);
     void released(int source); ///< its routes shall go
+    void menuWanted(int source, QPoint global);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void contextMenuEvent(QContextMenuEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;

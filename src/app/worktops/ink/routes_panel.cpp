@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/colour_menu.h"
 #include "app/worktops/ink/flow_picture.h"
 #include "app/worktops/ink/route_list.h"
 #include "app/worktops/ink/route_words.h"
@@ -9,6 +10,7 @@
 #include <QComboBox>
 #include <QCompleter>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
 
@@ -104,6 +106,11 @@ void RoutesPanel::build()
     connect(m_flow, &FlowPicture::sourceChosen, this,
             [this](int source) { m_choice.chooseColour(leaderOf(source)); });
     connect(m_flow, &FlowPicture::endChosen, this, &RoutesPanel::takeEnd);
+    connect(m_flow, &FlowPicture::menuWanted, this, [this](int source, QPoint global) {
+        if (QMenu *menu = make_colour_menu(m_session, m_router, m_library, leaderOf(source), -1, this)) {
+            menu->popup(global);
+        }
+    });
     connect(m_flow, &FlowPicture::sent, this, &RoutesPanel::send);
     connect(m_flow, &FlowPicture::released, this, [this](int source) { m_router.release(leaderOf(source)); });
 }
