@@ -10,6 +10,7 @@
 #include <QAction>
 #include <QComboBox>
 #include <QLabel>
+#include <QListView>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
@@ -433,6 +434,49 @@ private Q_SLOTS:
         QTRY_COMPARE(bench.job().routes.size(), std::size_t(1));
         QCOMPARE(bench.job().routes[0].targets[0].ink, std::string("Beta"));
         QCOMPARE(bench.job().plates.front().ink, std::string("Alpha")); // the order is as it was
+    }
+
+    void severalAreChosenAtOnce()
+    {
+        Pages bench;
+        bench.openPdf(
+            spots_page("/A cs 1 scn 0 0 9 9 re f /B cs 1 scn 20 0 9 9 re f 0 0 0 1 k 40 0 9 9 re f"));
+        bench.waitFor([&] { return bench.row("Beta")->isVisible(); }, "no plate");
+        // Plates: with Ctrl one more, with Shift all between; one deed for all of them.
+        bench.choosePlate("Beta");
+        QTest::mouseClick(bench.row("Black"), Qt::LeftButton, Qt::ControlModifier);
+        QCOMPARE(bench.window.choice().plate(), QStringLiteral("Beta"));
+        QVERIFY(bench.window.choice().isChosen(QStringLiteral("Black")));
+        QVERIFY(!bench.window.choice().isChosen(QStringLiteral("Alpha")));
+        QTest::mouseClick(bench.row("Black"), Qt::LeftButton, Qt::ControlModifier); // and one less
+        QVERIFY(!bench.window.choice().isChosen(QStringLiteral("Black")));
+        bench.choosePlate("Black");
+        QTest::mouseClick(bench.row("Beta"), Qt::LeftButton, Qt::ShiftModifier);
+        QVERIFY(bench.window.choice().isChosen(QStringLiteral("Alpha")));
+        const int steps = bench.session().undoStack().count();
+        bench.row("Beta")->setFocus();
+        QTest::keyClick(bench.row("Beta"), Qt::Key_Delete);
+        QTRY_VERIFY(bench.job().plates.empty());
+        QCOMPARE(bench.session().undoStack().count(), steps + 1);
+        bench.session().undoStack().undo();
+        bench.waitForPlates();
+        // Objects, and what Ink's buttons do with them.
+        bench.press("panelObjects");
+        auto *list = bench.find<QListView>(QStringLiteral("objectList"));
+        const auto click = [&](int row, Qt::KeyboardModifiers keys) {
+            QTest::mouseClick(list->viewport(), Qt::LeftButton, keys,
+                              list->visualRect(list->model()->index(row, 0)).center());
+        };
+        click(0, {});
+        click(2, Qt::ControlModifier);
+        QCOMPARE(bench.window.choice().objects().size(), std::size_t(2));
+        QCOMPARE(bench.window.spotlight().areas().size(), std::size_t(2));
+        bench.chooseStage(Stage::Ink);
+        bench.press("endNothing");
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
+        QCOMPARE(bench.job().routes[0].objects.size(), std::size_t(2));
+        bench.press("endBare");
+        QCOMPARE(bench.job().routes.size(), std::size_t(1));
     }
 
     void layersAreSentOrLeftOut()

@@ -268,16 +268,60 @@ void LayDown::rename(const QString &ink, const QString &name)
 
 void LayDown::remove(const QString &ink)
 {
-    const std::string name = ink.toStdString();
-    m_session.change(remove_plate(m_session.job(), name, holds_ink(m_session.page()->scene, name)),
-                     tr("Remove the plate %1").arg(ink));
+    Job job = m_session.job();
+    const QStringList inks = meant(ink);
+    for (const QString &one : inks) {
+        const std::string name = one.toStdString();
+        job = remove_plate(std::move(job), name, holds_ink(m_session.page()->scene, name));
+    }
+    m_session.change(job, inks.size() == 1 ? tr("Remove the plate %1").arg(ink)
+                                           : tr("Remove %1 plates").arg(inks.size()));
 }
 
 void LayDown::declare(const QString &ink, InkUse kind)
 {
-    if (const auto declared = declare_kind(m_session.job(), ink.toStdString(), kind)) {
-        m_session.change(*declared, tr("%1 is %2").arg(ink, ink_use_words(kind)));
+    Job job = m_session.job();
+    const QStringList inks = meant(ink);
+    for (const QString &one : inks) {
+        if (auto declared = declare_kind(job, one.toStdString(), kind)) {
+            job = std::move(*declared);
+        }
     }
+    m_session.change(job, tr("%1 is %2").arg(inks.join(tr(", ")), ink_use_words(kind)));
+}
+
+void LayDown::choose(const QString &ink, Qt::KeyboardModifiers keys)
+{
+    const auto row_of = [&](const QString &one) {
+        const auto at = std::find_if(m_rows.begin(), m_rows.end(),
+                                     [&](const PlateRow *row) { return row->ink() == one; });
+        return at == m_rows.end() ? -1 : static_cast<int>(at - m_rows.begin());
+    };
+    const int from = row_of(m_choice.plate());
+    if (from < 0 || (keys & (Qt::ControlModifier | Qt::ShiftModifier)) == 0) {
+        m_choice.choosePlate(ink);
+        return;
+    }
+    QStringList others = m_choice.otherPlates();
+    if ((keys & Qt::ShiftModifier) != 0) {
+        const int to = row_of(ink);
+        others.clear();
+        for (int row = std::min(from, to); row <= std::max(from, to); ++row) {
+            others << m_rows[static_cast<std::size_t>(row)]->ink();
+        }
+    } else if (ink == m_choice.plate()) {
+        return; // the one that is worked on stays
+    } else if (!others.removeOne(ink)) {
+        others << ink;
+    }
+    m_choice.chooseOtherPlates(others);
+}
+
+QStringList LayDown::meant(const QString &ink) const
+{
+    return m_choice.isChosen(ink) && !m_choice.otherPlates().isEmpty()
+               ? QStringList(m_choice.plate()) + m_choice.otherPlates()
+               : QStringList(ink);
 }
 
 void LayDown::openMenu(const QString &ink, const QPoint &global)
@@ -375,11 +419,14 @@ void LayDown::rebuild()
     const auto &plates = m_session.job().plates;
     for (std::size_t i = 0; i < plates.size(); ++i) {
         auto *row = new PlateRow(plates[plates.size() - 1 - i], this);
-        connect(row, &PlateRow::showToggled, this,
-                [this](const QString &ink, bool on) { m_view.setShown(ink, on); });
+        connect(row, &PlateRow::showToggled, this, [this](const QString &ink, bool on) {
+            for (const QString &one : meant(ink)) {
+                m_view.setShown(one, on);
+            }
+        });
         connect(row, &PlateRow::aloneToggled, this,
                 [this](const QString &ink) { m_view.setAlone(m_view.alone() == ink ? QString() : ink); });
-        connect(row, &PlateRow::chosen, &m_choice, &Choice::choosePlate);
+        connect(row, &PlateRow::chosen, this, &LayDown::choose);
         connect(row, &PlateRow::renamed, this, &LayDown::rename, Qt::QueuedConnection); // replaces the row
         connect(row, &PlateRow::removeWanted, this, &LayDown::remove, Qt::QueuedConnection);
         connect(row, &PlateRow::menuWanted, this, &LayDown::openMenu);
@@ -449,7 +496,7 @@ void LayDown::refresh()
         row->setCoverage(share, share * trim_cm2);
         row->setFault(m_session.facts().coverages().fault());
         row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
-        row->setActive(m_choice.plate() == row->ink());
+        row->setActive(m_choice.isChosen(row->ink()));
     }
 }
 

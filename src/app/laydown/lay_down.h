@@ -41,6 +41,10 @@ private:
     void refresh();
     [[nodiscard]] QMenu *makeStockMenu();
     void showStock();
+    /// As lists do it: with Ctrl one more or one less, with Shift all from the chosen one to it.
+    void choose(const QString &ink, Qt::KeyboardModifiers keys);
+    /// The plates that something done to \p ink is done to: all chosen ones when it is one of them.
+    [[nodiscard]] QStringList meant(const QString &ink) const;
     void move(const QString &ink, int steps);
     /// The row above whose bottom edge a drop at that height puts the plate; rows count from the top.
     [[nodiscard]] int gapAt(const QPoint &global) const;

@@ -260,7 +260,9 @@ void PlateRow::setPrint(const QColor &over_white, const QColor &over_stock, cons
 void PlateRow::mousePressEvent(QMouseEvent *event)
 {
     m_pressed = event->pos();
-    Q_EMIT chosen(ink());
+    if (event->button() == Qt::LeftButton) {
+        Q_EMIT chosen(ink(), event->modifiers());
+    }
 }
 
 void PlateRow::mouseMoveEvent(QMouseEvent *event)
@@ -303,7 +305,9 @@ void PlateRow::mouseDoubleClickEvent(QMouseEvent *event)
 
 void PlateRow::contextMenuEvent(QContextMenuEvent *event)
 {
-    Q_EMIT chosen(ink());
+    if (!m_active) { // else the menu is for all that are chosen
+        Q_EMIT chosen(ink(), {});
+    }
     Q_EMIT menuWanted(ink(), event->globalPos());
 }
 

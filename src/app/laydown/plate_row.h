@@ -40,7 +40,7 @@ public:
 Q_SIGNALS:
     void showToggled(const QString &ink, bool shown);
     void aloneToggled(const QString &ink);
-    void chosen(const QString &ink);
+    void chosen(const QString &ink, Qt::KeyboardModifiers keys);
     void moved(const QString &ink, int steps);              ///< up the pile is positive
     void dragged(const QString &ink, const QPoint &global); ///< held and moved
     void dropped(const QString &ink, const QPoint &global);

@@ -5,6 +5,7 @@
 
 #include <QObject>
 #include <QString>
+#include <QStringList>
 
 #include <utility>
 #include <vector>
@@ -23,11 +24,21 @@ public:
     [[nodiscard]] const QString &plate() const { return m_plate; }
     void choosePlate(const QString &ink)
     {
-        if (m_plate != ink) {
+        if (m_plate != ink || !m_others.isEmpty()) {
             m_plate = ink;
+            m_others.clear();
             Q_EMIT plateChanged();
         }
     }
+    /// Inks of plates chosen besides it, which what is done to plates is done to as well.
+    [[nodiscard]] const QStringList &otherPlates() const { return m_others; }
+    void chooseOtherPlates(const QStringList &inks)
+    {
+        m_others = inks;
+        m_others.removeAll(m_plate);
+        Q_EMIT plateChanged();
+    }
+    [[nodiscard]] bool isChosen(const QString &ink) const { return ink == m_plate || m_others.contains(ink); }
 
     /// Number of the chosen colour in the page's scene; −1 = none.
     [[nodiscard]] int colour() const { return m_colour; }
@@ -54,6 +65,7 @@ Q_SIGNALS:
 
 private:
     QString m_plate;
+    QStringList m_others;
     int m_colour = -1;
     std::vector<int> m_objects;
 };

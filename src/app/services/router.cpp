@@ -382,12 +382,19 @@ void Router::releaseChosen()
     m_session.change(job, tr("Objects as they are"));
 }
 
-void Router::removeRoute(int number)
+void Router::removeRoutes(std::vector<int> numbers)
 {
     Job job = m_session.job();
-    if (number >= 0 && number < static_cast<int>(job.routes.size())) {
-        job.routes.erase(job.routes.begin() + number);
-        m_session.change(job, tr("Remove a route"));
+    std::sort(numbers.begin(), numbers.end(), std::greater<>()); // from the end, so that numbers hold
+    int removed = 0;
+    for (const int number : numbers) {
+        if (number >= 0 && number < static_cast<int>(job.routes.size())) {
+            job.routes.erase(job.routes.begin() + number);
+            ++removed;
+        }
+    }
+    if (removed > 0) {
+        m_session.change(job, removed == 1 ? tr("Remove a route") : tr("Remove %1 routes").arg(removed));
     }
 }
 

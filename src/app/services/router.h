@@ -76,7 +76,7 @@ public:
     /// RouteTo::Plates.
     void routeLayer(const QString &layer, RouteTo to, const QString &ink = {});
     void releaseLayer(const QString &layer); ///< as in the file again
-    void removeRoute(int number);
+    void removeRoutes(std::vector<int> numbers);
     void moveRoute(int number, int by);
     void setRoutePages(int number, const PageList &pages); ///< that it holds for; empty = all
 

@@ -43,6 +43,7 @@ RouteList::RouteList(Session &session, Router &router, Spotlight &spotlight, QWi
     m_routes->setFont(theme::font(11));
     m_routes->setTextElideMode(Qt::ElideRight);
     m_routes->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_routes->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_routes->setMouseTracking(true);
     m_routes->viewport()->installEventFilter(this);
     column->addWidget(m_routes);
@@ -53,7 +54,7 @@ RouteList::RouteList(Session &session, Router &router, Spotlight &spotlight, QWi
     };
     connect(m_up, &QPushButton::clicked, this, [move] { move(-1); });
     connect(m_down, &QPushButton::clicked, this, [move] { move(1); });
-    connect(m_remove, &QPushButton::clicked, this, [this] { m_router.removeRoute(m_routes->currentRow()); });
+    connect(m_remove, &QPushButton::clicked, this, [this] { m_router.removeRoutes(chosen()); });
     connect(m_routes, &QListWidget::currentRowChanged, this, &RouteList::refresh);
     m_routes->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(m_routes, &QListWidget::customContextMenuRequested, this, [this](const QPoint &at) {
@@ -66,6 +67,15 @@ RouteList::RouteList(Session &session, Router &router, Spotlight &spotlight, QWi
     connect(&m_session, &Session::jobChanged, this, &RouteList::refresh);
     connect(&m_session, &Session::pageChanged, this, &RouteList::refresh);
     refresh();
+}
+
+std::vector<int> RouteList::chosen() const
+{
+    std::vector<int> rows;
+    for (const QModelIndex &index : m_routes->selectionModel()->selectedIndexes()) {
+        rows.push_back(index.row());
+    }
+    return rows;
 }
 
 bool RouteList::eventFilter(QObject *watched, QEvent *event)
@@ -120,7 +130,7 @@ void RouteList::openMenu(int number, const QPoint &global)
         menu->addSeparator();
     }
     connect(add("routeDrop", tr("Remove the route")), &QAction::triggered, this,
-            [this, number] { m_router.removeRoute(number); });
+            [this, number] { m_router.removeRoutes({number}); });
     menu->popup(global);
 }
 

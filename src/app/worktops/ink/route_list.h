@@ -9,6 +9,8 @@
 
 #include <QWidget>
 
+#include <vector>
+
 class QListWidget;
 class QPushButton;
 
@@ -27,6 +29,7 @@ protected:
 
 private:
     void refresh();
+    [[nodiscard]] std::vector<int> chosen() const; ///< numbers of the routes chosen in the list
     void openMenu(int number, const QPoint &global);
     /// Lights what route \p number decides on this page.
     void light(int number);

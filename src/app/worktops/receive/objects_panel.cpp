@@ -71,8 +71,9 @@ QVariant ObjectModel::data(const QModelIndex &index, int role) const
     return role == Qt::ToolTipRole ? QVariant(theme::text_of(describe(object))) : QVariant();
 }
 
-ObjectsPanel::ObjectsPanel(Session &session, Spotlight &spotlight, QWidget *parent)
-    : QWidget(parent), m_session(session), m_spotlight(spotlight), m_model(new ObjectModel(this))
+ObjectsPanel::ObjectsPanel(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent)
+    : QWidget(parent), m_session(session), m_choice(choice), m_spotlight(spotlight),
+      m_model(new ObjectModel(this))
 {
     setObjectName(QStringLiteral("objectsPanel"));
     auto *column = new QVBoxLayout(this);
@@ -120,6 +121,7 @@ ObjectsPanel::ObjectsPanel(Session &session, Spotlight &spotlight, QWidget *pare
     m_list->setObjectName(QStringLiteral("objectList"));
     m_list->setAccessibleName(tr("Objects, the topmost first"));
     m_list->setModel(m_model);
+    m_list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_list->setUniformItemSizes(true);
     m_list->setTextElideMode(Qt::ElideRight);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -137,6 +139,8 @@ ObjectsPanel::ObjectsPanel(Session &session, Spotlight &spotlight, QWidget *pare
     m_chosen->setAlignment(Qt::AlignTop);
     m_chosen->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(m_chosen);
+    connect(m_list->selectionModel(), &QItemSelectionModel::selectionChanged, this,
+            &ObjectsPanel::takeSelection);
     connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex &now) {
                 if (now.isValid()) {
@@ -265,6 +269,27 @@ void ObjectsPanel::filter()
     showChosen();
 }
 
+/// Several are lit together, and meant by what Ink does with objects.
+void ObjectsPanel::takeSelection()
+{
+    const QModelIndexList rows = m_list->selectionModel()->selectedIndexes();
+    if (rows.size() < 2) {
+        return;
+    }
+    std::vector<int> objects;
+    std::vector<QRectF> areas;
+    for (const QModelIndex &index : rows) {
+        objects.push_back(m_model->object(index.row()));
+        areas.push_back(area_of(m_session.page()->scene.objects[static_cast<std::size_t>(objects.back())]));
+    }
+    m_chosen->setText(
+        tr("%1 objects chosen. The buttons of Ink, Routes act on them, R sends them to the chosen "
+           "plate.")
+            .arg(objects.size()));
+    m_spotlight.light(std::move(areas), 0, tr("%1 objects").arg(objects.size()), -1, false);
+    m_choice.chooseObjects(std::move(objects));
+}
+
 void ObjectsPanel::find()
 {
     m_find->setFocus(Qt::ShortcutFocusReason);
@@ -315,9 +340,14 @@ void ObjectsPanel::showChosen()
     const bool known = m_session.isOpen() && object >= 0 &&
                        object < static_cast<int>(m_session.page()->scene.objects.size());
     const int row = known ? m_model->rowOf(object) : -1;
-    {
+    const QModelIndex index = row < 0 ? QModelIndex() : m_model->index(row);
+    const bool several = m_list->selectionModel()->selectedIndexes().size() > 1;
+    if (!known && several) {
+        return; // takeSelection() tells of them
+    }
+    if (m_list->currentIndex() != index) { // else others chosen with it would be let go
         const QSignalBlocker quiet(m_list->selectionModel());
-        m_list->setCurrentIndex(row < 0 ? QModelIndex() : m_model->index(row));
+        m_list->setCurrentIndex(index);
     }
     if (row >= 0) {
         m_list->scrollTo(m_model->index(row));

@@ -3,6 +3,7 @@
 /// Layer: app/worktops.
 #pragma once
 
+#include "app/models/choice.h"
 #include "app/models/spotlight.h"
 #include "app/services/session.h"
 #include "core/artwork/object_filter.h"
@@ -42,7 +43,7 @@ class ObjectsPanel : public QWidget
     Q_OBJECT
 
 public:
-    ObjectsPanel(Session &session, Spotlight &spotlight, QWidget *parent = nullptr);
+    ObjectsPanel(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent = nullptr);
 
     void setUnit(LengthUnit unit);
     /// Chooses an object, as after a click in the artwork: lifts filters that hide it, lights it.
@@ -59,11 +60,13 @@ private:
     void filter();
     void light(int object, bool bring);
     void showChosen();
+    void takeSelection();
     [[nodiscard]] ObjectFilter wanted() const;
     QComboBox *addChooser(class QGridLayout *grid, int row, const QString &label, const char *name);
     void refill(QComboBox *chooser, const QString &all, const QStringList &texts);
 
     Session &m_session;
+    Choice &m_choice;
     Spotlight &m_spotlight;
     ObjectModel *m_model;
     QLineEdit *m_find;

@@ -13,7 +13,7 @@
 
 namespace bichrom {
 
-ReceiveWorktop::ReceiveWorktop(Session &session, ViewState &view, Router &router, const Choice &choice,
+ReceiveWorktop::ReceiveWorktop(Session &session, ViewState &view, Router &router, Choice &choice,
                                Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts, QWidget *parent)
     : Worktop(parent), m_session(session)
 {
@@ -34,7 +34,7 @@ ReceiveWorktop::ReceiveWorktop(Session &session, ViewState &view, Router &router
     QStackedWidget *panels = m_switch->panels();
     m_findings = new FindingsPanel(session, router, choice, spotlight, shelf, prompts, panels);
     m_contents = new ContentsPanel(session, view, router, spotlight, panels);
-    m_objects = new ObjectsPanel(session, spotlight, panels);
+    m_objects = new ObjectsPanel(session, choice, spotlight, panels);
     m_switch->add(QStringLiteral("panelFindings"), tr("Findings"), m_findings);
     m_switch->add(QStringLiteral("panelContents"), tr("Contents"), m_contents);
     m_switch->add(QStringLiteral("panelObjects"), tr("Objects"), m_objects);

@@ -34,8 +34,8 @@ public:
         Reading
     };
 
-    ReceiveWorktop(Session &session, ViewState &view, Router &router, const Choice &choice,
-                   Spotlight &spotlight, RulesShelf &shelf, Prompts &prompts, QWidget *parent = nullptr);
+    ReceiveWorktop(Session &session, ViewState &view, Router &router, Choice &choice, Spotlight &spotlight,
+                   RulesShelf &shelf, Prompts &prompts, QWidget *parent = nullptr);
     void showPanel(Panel panel);
     [[nodiscard]] ObjectsPanel &objects() { return *m_objects; }
     [[nodiscard]] StageState state(bool looked_at) const override;
