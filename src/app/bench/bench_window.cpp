@@ -2,6 +2,7 @@
 
 #include "app/bench/core_sample_bar.h"
 #include "app/bench/key_home.h"
+#include "app/bench/pointing.h"
 #include "app/dialogs/keys_dialog.h"
 #include "app/laydown/lay_down.h"
 #include "app/laydown/page_strip.h"
@@ -9,7 +10,6 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/build/build_worktop.h"
-#include "app/worktops/colour_menu.h"
 #include "app/worktops/ink/ink_worktop.h"
 #include "app/worktops/later_worktop.h"
 #include "app/worktops/receive/findings_panel.h"
@@ -191,37 +191,6 @@ void BenchWindow::build()
         m_table->setPourWords(worktop().pourWords());
     });
     connect(m_table, &LightTable::holdWanted, this, &BenchWindow::holdSample);
-    connect(m_table, &LightTable::clicked, this,
-            [this](QPointF mm) { m_finder.ask(m_session.page()->plate_line->share_page(), mm); });
-    connect(&m_finder, &ObjectFinder::found, this, &BenchWindow::chooseAmong);
-    connect(m_table, &LightTable::poured, this, [this](QPointF mm, Gesture how) {
-        m_pouring = how;
-        m_pourer.ask(m_session.page()->plate_line->share_page(), mm);
-    });
-    connect(&m_pourer, &ObjectFinder::found, this, &BenchWindow::pour);
-    connect(m_layDown, &LayDown::plateDropped, this, [this](const QString &ink, QPoint global) {
-        const QPoint at = m_table->mapFromGlobal(global);
-        if (m_table->rect().contains(at)) { // the same as pouring it there
-            m_choice.choosePlate(ink);
-            m_pouring = gesture_of(QGuiApplication::keyboardModifiers());
-            m_pourer.ask(m_session.page()->plate_line->share_page(), m_table->pageFromWidget(at));
-        }
-    });
-    connect(m_table, &LightTable::menuWanted, this, [this](QPointF mm, QPoint global) {
-        m_menuPlace = global;
-        m_asked.ask(m_session.page()->plate_line->share_page(), mm);
-    });
-    connect(&m_asked, &ObjectFinder::found, this, [this](QPointF, const std::vector<int> &objects) {
-        if (objects.empty()) {
-            m_table->note(tr("Nothing is painted there."));
-            return;
-        }
-        const int top = objects.back();
-        const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
-        if (QMenu *menu = make_colour_menu(m_session, m_router, m_library, colour, top, this)) {
-            menu->popup(m_menuPlace);
-        }
-    });
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
 
     m_receive = new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts,
@@ -249,10 +218,11 @@ void BenchWindow::build()
     connect(m_table, &LightTable::clicked, this, [this](QPointF mm) { worktop().clicked(mm); });
     connect(m_table, &LightTable::areaDrawn, this,
             [this](const QRectF &area, Gesture how) { worktop().areaDrawn(area, how); });
-    connect(m_sample, &CoreSampleBar::objectsFound, this, [this](const std::vector<int> &objects) {
-        m_table->frame(objects.empty() ? QRectF()
-                                       : m_session.shownArea(m_session.markOf(objects.back()).bounds));
-    });
+    auto *pointing = new Pointing(m_session, m_router, m_choice, m_spotlight, m_library, *m_table,
+                                  [this]() -> Worktop & { return worktop(); });
+    connect(pointing, &Pointing::objectChosen, m_receive, &ReceiveWorktop::chooseObject);
+    connect(m_sample, &CoreSampleBar::objectsFound, pointing, &Pointing::frame);
+    connect(m_layDown, &LayDown::plateDropped, pointing, &Pointing::dropPlate);
 }
 
 QAction *BenchWindow::addShortcut(const QString &name, const QString &text, const QKeySequence &keys,
@@ -421,43 +391,6 @@ void BenchWindow::sendChosen()
         return;
     }
     m_router.sendChosen();
-}
-
-void BenchWindow::chooseAmong(QPointF, const std::vector<int> &objects)
-{
-    m_choice.chooseColour(m_choice.colour()); // objects chosen before are not meant any more
-    if (objects.empty()) {
-        m_spotlight.clear();
-        return;
-    }
-    // A click where the chosen object lies goes on to the one below it, and from the lowest to the top.
-    const auto chosen = std::find(objects.begin(), objects.end(), m_spotlight.object());
-    const int next = chosen == objects.end() || chosen == objects.begin() ? objects.back() : *(chosen - 1);
-    m_receive->chooseObject(next); // lit in every stage; its panel waits in Receive
-    m_choice.chooseColour(m_session.page()->scene.objects[static_cast<std::size_t>(next)].colour_number);
-}
-
-void BenchWindow::pour(QPointF mm, const std::vector<int> &objects)
-{
-    if (worktop().pour(mm, objects, m_pouring)) {
-        return;
-    }
-    if (m_choice.plate().isEmpty() || m_session.job().find_plate(m_choice.plate().toStdString()) < 0) {
-        m_table->note(tr("Choose the plate to pour into first, in the lay-down."));
-        return;
-    }
-    if (objects.empty()) {
-        m_table->note(tr("Nothing is painted there."));
-        return;
-    }
-    const int top = objects.back();
-    const int colour = m_session.page()->scene.objects[static_cast<std::size_t>(top)].colour_number;
-    m_choice.chooseColour(colour);
-    if (m_pouring.one) {
-        m_router.routeObjects({top}, RouteTo::Plates, m_choice.plate());
-    } else {
-        m_router.send(colour, m_choice.plate());
-    }
 }
 
 void BenchWindow::blinkLosses()

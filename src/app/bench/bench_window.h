@@ -5,7 +5,6 @@
 
 #include "app/bench/stage_strip.h"
 #include "app/models/choice.h"
-#include "app/models/gesture.h"
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/ink_library.h"
@@ -14,7 +13,6 @@
 #include "app/services/router.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
-#include "app/tasks/object_finder.h"
 
 #include <QMainWindow>
 
@@ -82,13 +80,11 @@ private:
     void stepPlace(int by);
     void turnPage(int by);
     void showWhatThePageHas();
-    void chooseAmong(QPointF mm, const std::vector<int> &objects);
     void holdSample(QPointF mm);
     void replaceArtwork();
     void tellOfDropped(const std::vector<Route> &dropped);
     void refreshState(Stage stage);
     [[nodiscard]] Worktop &worktop(); ///< of the active stage
-    void pour(QPointF mm, const std::vector<int> &objects);
     void blinkLosses();
     void dropTakenLeftover();
     void refreshTitle();
@@ -106,12 +102,7 @@ private:
     Choice m_choice;
     Router m_router{m_session, m_choice, m_library};
     RulesShelf m_shelf;
-    ObjectFinder m_finder;
-    ObjectFinder m_pourer; ///< finds what is poured
-    ObjectFinder m_asked;  ///< finds what a menu is wanted of
-    QPoint m_menuPlace;    ///< of the screen
     void sendChosen();
-    Gesture m_pouring;
     StageStrip *m_stages = nullptr;
     std::function<void()> m_afterSaving;
     bool m_pageIsNew = false; ///< and not yet known what prints on it
