@@ -121,7 +121,7 @@ void apply(QApplication &app)
         QPushButton:pressed { background: #dcdcd8; }
         QPushButton:focus, QToolButton:focus { border: 1px solid #1c1c1b; }
         QPushButton:disabled { color: #5b5b58; border-color: #c2c2bd; }
-        QPushButton:checked { border: 2px solid #e59a1c; background: #fbfbf9; font-weight: 600; }
+        QPushButton[target="true"]:checked { border: 2px solid #e59a1c; background: #fbfbf9; font-weight: 600; }
         QPushButton[main="true"] { border: 2px solid #e59a1c; font-weight: 600; padding: 5px 16px; }
         QPushButton[main="true"]:disabled { border: 2px solid #c2c2bd; }
         QLineEdit, QComboBox { background: #fbfbf9; border: 1px solid #a9a9a4; border-radius: 2px; padding: 2px 6px; min-height: 20px; selection-background-color: #3a3a38; }

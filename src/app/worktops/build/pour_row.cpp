@@ -44,6 +44,7 @@ PourRow::PourRow(Session &session, Choice &choice, QWidget *parent)
         auto *button = new QPushButton(entry.name, this);
         button->setObjectName(entry.object);
         button->setCheckable(true);
+        button->setProperty("target", true);
         button->setStyleSheet(QStringLiteral("padding: 3px 6px;"));
         button->setToolTip(
             tr("Click objects, or draw areas (A): they are on this plate, which is made by the "

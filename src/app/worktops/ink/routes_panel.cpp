@@ -155,6 +155,7 @@ void RoutesPanel::buildActions(QVBoxLayout *column)
             }
             Q_EMIT pourEndChanged();
         });
+        button->setProperty("target", true);
         m_endActs.emplace_back(act);
         m_ends.push_back(button);
         ends->addWidget(button, 1);
