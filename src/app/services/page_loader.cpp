@@ -35,6 +35,18 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
     return {};
 }
 
+/// Whether painting the page as the customer sees it takes no longer than its plates: thousands of large
+/// objects do, and plates are painted as runs.
+bool is_soon_painted(const Scene &scene)
+{
+    constexpr double most_painted = 1.5e9; // square points of the boxes of all objects
+    double area = 0;
+    for (const SceneObject &object : scene.objects) {
+        area += object.bounds.width * object.bounds.height;
+    }
+    return area < most_painted;
+}
+
 /// The page as the customer sees it, for the moments until its plates are there; null when it cannot be
 /// painted.
 QImage first_picture(const OriginalView &view, const PageContent &page, const JobControl &control)
@@ -81,14 +93,14 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Ad
         return original.error();
     }
     page->original = *original;
-    if (look) {
-        look(first_picture(**original, **content, control));
-    }
     auto scene = record_scene(**content, control);
     if (!scene) {
         return scene.error();
     }
     page->scene = std::move(*scene);
+    if (look && is_soon_painted(page->scene)) {
+        look(first_picture(**original, **content, control));
+    }
     if (adapt) {
         job = adapt(std::move(job), page->scene);
     }
@@ -136,6 +148,7 @@ Outcome<OpenedPage> open_page(const Opening &what, const std::function<void(QIma
     if (!page) {
         return page.error();
     }
+    opened->read.reset();
     return OpenedPage{std::move(*opened), std::move(*page)};
 }
 
@@ -164,6 +177,7 @@ Outcome<OpenedPage> read_page(OpenedJob opened, double read_ppi, const Adapt &ad
     if (!page) {
         return page.error();
     }
+    opened.read.reset();
     return OpenedPage{std::move(opened), std::move(*page)};
 }
 

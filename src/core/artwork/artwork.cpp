@@ -241,6 +241,15 @@ struct Artwork::Impl
     std::vector<std::string> warnings;
     std::vector<std::string> assumptions;
     std::vector<Damage> damage;
+    /// The page interpreted last, for who asks for it while somebody has it.
+    struct Latest
+    {
+        int number = 0;
+        PageBox box = PageBox::Media;
+        ColourSettings settings;
+        std::weak_ptr<const PageContent> content;
+    };
+    Latest latest; ///< behind guard
 
     ~Impl()
     {
@@ -556,6 +565,15 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
                      m_impl->page_place(number),
                      "Go on with more patience, or ask the customer for a new copy of the file."};
     }
+    {
+        const std::lock_guard guard(m_impl->guard);
+        const Impl::Latest &latest = m_impl->latest;
+        if (latest.number == number && latest.box == box && latest.settings == settings) {
+            if (auto known = latest.content.lock()) {
+                return known;
+            }
+        }
+    }
     auto content = std::make_unique<PageContent::Impl>();
     content->runtime = m_impl->runtime;
     content->document = m_impl;
@@ -670,7 +688,9 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     }
     const std::vector<std::string> noted = notes.sort_into(content->damage);
     content->warnings.insert(content->warnings.end(), noted.begin(), noted.end());
-    return std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
+    auto made = std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
+    m_impl->latest = {number, box, settings, made};
+    return made;
 }
 
 const PlacedArtwork *Placements::find(int id) const

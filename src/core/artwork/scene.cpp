@@ -736,6 +736,19 @@ void find_noted_objects(const PageContent::Impl &page, NoteScope &notes)
 
 Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
 {
+    const auto scene = shared_scene(page, control);
+    if (!scene) {
+        return scene.error();
+    }
+    return **scene;
+}
+
+Outcome<std::shared_ptr<const Scene>> shared_scene(const PageContent &page, const JobControl &control)
+{
+    const std::lock_guard lock(page.impl().scene_guard); // others wait here: they need the same
+    if (page.impl().scene != nullptr) {
+        return page.impl().scene;
+    }
     Recorder target(*page.impl().colours);
     if (const Done done = walk(page.impl(), target, control); !done) {
         return done.error();
@@ -746,7 +759,8 @@ Outcome<Scene> record_scene(const PageContent &page, const JobControl &control)
         }
     }
     target.scene.inks.insert(target.scene.inks.end(), target.spots.begin(), target.spots.end());
-    return std::move(target.scene);
+    page.impl().scene = std::make_shared<const Scene>(std::move(target.scene));
+    return page.impl().scene;
 }
 
 int object_of(const Scene &scene, int artwork, int own_index)

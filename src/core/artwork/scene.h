@@ -7,6 +7,7 @@
 #include "core/colour/process_profile.h"
 
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -143,6 +144,9 @@ struct Scene
 /// Walks a page and lists what it paints. Objects inside soft masks paint no ink and
 /// are left out. CannotRead, TooLarge, Cancelled.
 [[nodiscard]] Outcome<Scene> record_scene(const PageContent &page, const JobControl &control = {});
+/// The same without a copy: it is recorded once for all who ask. Errors as record_scene().
+[[nodiscard]] Outcome<std::shared_ptr<const Scene>> shared_scene(const PageContent &page,
+                                                                 const JobControl &control = {});
 
 /// The objects that paint at a point (in page space), first painted first, by index. What soft masks
 /// hide, or paint in white, counts too; of tiling patterns, all objects of the cell. As record_scene().

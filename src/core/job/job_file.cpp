@@ -539,6 +539,7 @@ Outcome<OpenedJob> turn_to(OpenedJob opened, int page, const JobControl &control
     }
     opened.job.page = page;
     opened.job = with_inks_of(std::move(opened.job), *scene);
+    opened.read = *content;
     for (const std::string &warning : (*content)->warnings()) {
         if (std::find(opened.warnings.begin(), opened.warnings.end(), warning) == opened.warnings.end()) {
             opened.warnings.push_back(warning);
@@ -587,7 +588,8 @@ Outcome<OpenedJob> open_job_or_artwork(const std::filesystem::path &path, int pa
     if (!scene) {
         return scene.error();
     }
-    OpenedJob opened{propose_job(*scene, path.stem().string(), number), *artwork, (*artwork)->warnings()};
+    OpenedJob opened{propose_job(*scene, path.stem().string(), number), *artwork, (*artwork)->warnings(),
+                     *content};
     opened.job.assumed_ppi = options.assumed_ppi;
     const std::vector<std::string> more = (*content)->warnings();
     opened.warnings.insert(opened.warnings.end(), more.begin(), more.end());

@@ -17,6 +17,9 @@ struct OpenedJob
     Job job;
     std::shared_ptr<const Artwork> artwork;
     std::vector<std::string> warnings;
+    /// Its page as it was interpreted to propose the job or to turn to it, so that who interprets it next
+    /// need not do it again; may be null.
+    std::shared_ptr<const PageContent> read = nullptr;
 };
 
 /// Whether the file's name says that it is a job.

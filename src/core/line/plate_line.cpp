@@ -210,10 +210,11 @@ Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const 
     auto impl = std::make_unique<Impl>();
     impl->page = std::move(page);
     impl->inks = inks_of(setup);
-    const auto scene = record_scene(*impl->page, control);
-    if (!scene) {
-        return scene.error();
+    const auto recorded = shared_scene(*impl->page, control);
+    if (!recorded) {
+        return recorded.error();
     }
+    const std::shared_ptr<const Scene> &scene = *recorded;
     impl->plan = PlatePlan(setup, impl->inks, *scene);
     impl->looked_at = impl->plan.read();
     for (const MaskPlan::Page &one : impl->plan.masks().pages) {

@@ -32,6 +32,7 @@ PageInkGrid::PageInkGrid(Session &session, QWidget *parent) : QWidget(parent), m
     m_table->setAccessibleName(tr("Inks by pages, in cm²"));
     m_table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     m_table->setSelectionMode(QAbstractItemView::SingleSelection);
+    m_table->setCornerButtonEnabled(false);
     m_table->setFont(theme::font(11));
     m_table->setStyleSheet(
         QStringLiteral("QTableWidget { background: %1; border: 1px solid %2; gridline-color: %2; }"

@@ -14,6 +14,8 @@
 
 namespace bichrom {
 
+struct Scene;
+
 struct PageContent::Impl
 {
     std::shared_ptr<MupdfRuntime> runtime;
@@ -28,6 +30,8 @@ struct PageContent::Impl
     mutable PageMemory memory;
     mutable PictureFaults pictures;
     mutable DamageLog damage; ///< grows while the page is read and painted
+    mutable std::mutex scene_guard;
+    mutable std::shared_ptr<const Scene> scene; ///< once it is recorded
 
     ~Impl()
     {
