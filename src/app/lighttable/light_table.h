@@ -97,7 +97,7 @@ Q_SIGNALS:
     void clicked(QPointF mm);                        ///< on the page, with Hand::Move
     void areaDrawn(const QRectF &area, Gesture how); ///< mm, with Hand::Area
     void poured(QPointF mm, Gesture how);            ///< with Hand::Pour
-    void menuWanted(QPointF mm, QPoint global); ///< a click with the right button
+    void menuWanted(QPointF mm, QPoint global);      ///< a click with the right button
     void blinkWanted();                              ///< what reaches no plate shall be shown
     void holdWanted(QPointF mm);                     ///< the core sample at this point shall be kept
     void handChanged();

@@ -151,7 +151,8 @@ bool StepEdit::needs(const QWidget *field) const
         return does == RecipeDo::Levels;
     }
     if (field == m_tonal) {
-        return does == RecipeDo::Choke || does == RecipeDo::Spread || (source && does != RecipeDo::KeepAway && m_step.distance != 0);
+        return does == RecipeDo::Choke || does == RecipeDo::Spread ||
+               (source && does != RecipeDo::KeepAway && m_step.distance != 0);
     }
     return does == RecipeDo::Curve;
 }
