@@ -300,6 +300,9 @@ void BenchWindow::buildActions()
             auto *list = new QUndoView(&m_session.undoStack(), history);
             list->setEmptyLabel(tr("as it came"));
             list->setFixedSize(260, 240);
+            list->setStyleSheet(theme::listStyle());
+            list->setFont(theme::font(11));
+            list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
             auto *entry = new QWidgetAction(history);
             entry->setDefaultWidget(list);
             history->addAction(entry);
