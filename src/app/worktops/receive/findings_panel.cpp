@@ -408,9 +408,10 @@ void FindingsPanel::refreshDetail()
     const auto &objects = m_session.page()->scene.objects;
     const bool known = finding.page == m_session.page()->info.number && now.place->object >= 0 &&
                        now.place->object < static_cast<int>(objects.size());
-    m_object->setText(known ? theme::text_of(describe(objects[static_cast<std::size_t>(now.place->object)]))
-                            : QString());
-    m_object->setVisible(known);
+    const QString object =
+        known ? theme::text_of(describe(objects[static_cast<std::size_t>(now.place->object)])) : QString();
+    m_object->setText(object);
+    m_object->setVisible(known && !theme::text_of(now.place->measured).contains(object)); // said already
     m_why->setText(theme::text_of(finding.why) + QLatin1Char(' ') + theme::text_of(finding.remedy));
     const auto &accepted = m_session.job().accepted;
     const auto one = std::find_if(accepted.begin(), accepted.end(),
