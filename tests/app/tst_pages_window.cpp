@@ -560,8 +560,19 @@ private Q_SLOTS:
         QEvent leave(QEvent::Leave);
         QCoreApplication::sendEvent(list->viewport(), &leave);
         QVERIFY(bench.window.spotlight().areas().empty());
+        // Both routes are chosen, and removed together.
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::ControlModifier,
+                          list->visualItemRect(list->item(1)).center());
+        bench.press("routeRemove");
+        QVERIFY(bench.job().routes.empty());
         QTest::keyClick(table, Qt::Key_Escape);
         QVERIFY(!bench.find<QPushButton>(QStringLiteral("endNothing"))->isCheckable()); // a button again
+        // Pouring goes on from stage to stage.
+        bench.chooseStage(Stage::Build);
+        QTest::keyClick(table, Qt::Key_P);
+        bench.chooseStage(Stage::Ink);
+        QVERIFY(bench.find<QPushButton>(QStringLiteral("endNothing"))->isCheckable());
     }
 
     void fromOpeningToFilmsIsThreeActions()

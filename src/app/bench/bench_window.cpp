@@ -186,9 +186,7 @@ void BenchWindow::build()
         if (m_table->hand() != Hand::Area) {
             m_sample->setArea({});
         }
-        worktop().setHand(m_table->hand() == Hand::Pour, m_table->hand() == Hand::Area);
-        worktop().setHand(m_table->hand() == Hand::Pour, m_table->hand() == Hand::Area);
-        m_table->setPourWords(worktop().pourWords());
+        tellHand();
     });
     connect(m_table, &LightTable::holdWanted, this, &BenchWindow::holdSample);
     connect(m_table, &LightTable::blinkWanted, this, &BenchWindow::blinkLosses);
@@ -455,12 +453,18 @@ void BenchWindow::setUnit(LengthUnit unit)
     QSettings().setValue(QStringLiteral("unit"), unit_key(unit));
 }
 
+void BenchWindow::tellHand()
+{
+    worktop().setHand(m_table->hand() == Hand::Pour, m_table->hand() == Hand::Area);
+    m_table->setPourWords(worktop().pourWords());
+}
+
 void BenchWindow::setStage(Stage stage)
 {
     worktop().setHand(false, false); // of the stage that is left
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
-    m_table->setPourWords(worktop().pourWords());
+    tellHand();
     if (m_session.isOpen()) {
         m_lookedAt[static_cast<std::size_t>(stage)] = true;
     }

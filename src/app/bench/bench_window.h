@@ -84,6 +84,7 @@ private:
     void replaceArtwork();
     void tellOfDropped(const std::vector<Route> &dropped);
     void refreshState(Stage stage);
+    void tellHand();                  ///< to the active stage
     [[nodiscard]] Worktop &worktop(); ///< of the active stage
     void blinkLosses();
     void dropTakenLeftover();

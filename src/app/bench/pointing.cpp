@@ -26,6 +26,11 @@ Pointing::Pointing(Session &session, Router &router, Choice &choice, Spotlight &
     connect(&m_clicked, &ObjectFinder::found, this,
             [this](QPointF, const std::vector<int> &objects) { choose(objects); });
     connect(&m_poured, &ObjectFinder::found, this, &Pointing::pour);
+    connect(&m_session, &Session::pageChanged, this, [this] { // objects are numbered by page
+        for (ObjectFinder *finder : {&m_clicked, &m_poured, &m_asked}) {
+            finder->forget();
+        }
+    });
     connect(&m_asked, &ObjectFinder::found, this,
             [this](QPointF, const std::vector<int> &objects) { openMenu(objects); });
 }
@@ -47,7 +52,8 @@ void Pointing::dropPlate(const QString &ink, QPoint global)
 
 void Pointing::frame(const std::vector<int> &objects)
 {
-    m_table.frame(objects.empty() ? QRectF() : m_session.shownArea(m_session.markOf(objects.back()).bounds));
+    const bool framed = m_table.hand() == Hand::Pour && !objects.empty();
+    m_table.frame(framed ? m_session.shownArea(m_session.markOf(objects.back()).bounds) : QRectF());
 }
 
 void Pointing::choose(const std::vector<int> &objects)

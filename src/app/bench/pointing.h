@@ -33,7 +33,7 @@ public:
 
     /// A plate let go over the window: over the artwork it is poured there.
     void dropPlate(const QString &ink, QPoint global);
-    /// Frames the topmost of \p objects, which lie under the pointer.
+    /// While pouring, frames the topmost of \p objects, which lie under the pointer.
     void frame(const std::vector<int> &objects);
 
 Q_SIGNALS:

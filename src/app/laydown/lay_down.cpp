@@ -319,9 +319,16 @@ void LayDown::choose(const QString &ink, Qt::KeyboardModifiers keys)
 
 QStringList LayDown::meant(const QString &ink) const
 {
-    return m_choice.isChosen(ink) && !m_choice.otherPlates().isEmpty()
-               ? QStringList(m_choice.plate()) + m_choice.otherPlates()
-               : QStringList(ink);
+    QStringList inks(ink);
+    if (m_choice.isChosen(ink)) {
+        for (const Plate &plate : m_session.job().plates) { // chosen ones may be gone
+            const QString other = theme::text_of(plate.ink);
+            if (other != ink && m_choice.isChosen(other)) {
+                inks << other;
+            }
+        }
+    }
+    return inks;
 }
 
 void LayDown::openMenu(const QString &ink, const QPoint &global)
@@ -496,7 +503,7 @@ void LayDown::refresh()
         row->setCoverage(share, share * trim_cm2);
         row->setFault(m_session.facts().coverages().fault());
         row->setShown(m_view.isShown(row->ink()), m_view.alone() == row->ink());
-        row->setActive(m_choice.isChosen(row->ink()));
+        row->setActive(m_choice.isChosen(row->ink()), m_choice.plate() == row->ink());
     }
 }
 

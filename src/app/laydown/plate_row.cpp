@@ -127,9 +127,10 @@ void PlateRow::setShown(bool shown, bool alone)
     describe();
 }
 
-void PlateRow::setActive(bool active)
+void PlateRow::setActive(bool chosen, bool worked_on)
 {
-    m_active = active;
+    m_active = chosen;
+    m_workedOn = worked_on;
     update();
 }
 
@@ -144,7 +145,7 @@ void PlateRow::paintEvent(QPaintEvent *)
     QPainter painter(this);
     const QRect body = rect().adjusted(1, 1, -2, -2);
     painter.setBrush(m_active ? theme::field : theme::card);
-    painter.setPen(QPen(m_active ? theme::amber : theme::line, m_active ? 2 : 1));
+    painter.setPen(QPen(m_active ? theme::amber : theme::line, m_workedOn ? 2 : 1));
     painter.drawRect(body);
     if (hasFocus() && !m_active) {
         painter.setPen(QPen(theme::text, 1, Qt::DotLine));

@@ -27,7 +27,8 @@ public:
     /// \param share 0 to 1, negative while unknown
     void setCoverage(double share, double square_cm);
     void setShown(bool shown, bool alone);
-    void setActive(bool active);
+    /// \param worked_on  it is the one that is worked on, of those chosen
+    void setActive(bool chosen, bool worked_on);
     /// Why the coverage could not be measured; empty when it was, or is not known yet.
     void setFault(const QString &fault);
     /// What the swatch shows of the ink over white and over the stock, and what lies under this plate while
@@ -73,7 +74,8 @@ private:
     double m_square_cm = 0;
     bool m_shown = true;
     bool m_alone = false;
-    bool m_active = false;
+    bool m_active = false;   ///< chosen
+    bool m_workedOn = false; ///< and not only with another
     bool m_dragging = false;
     QPoint m_pressed;
     QString m_fault, m_tip;

@@ -1,5 +1,7 @@
 #include "app/models/spotlight.h"
 
+#include <algorithm>
+
 namespace bichrom {
 
 Spotlight::Spotlight(QObject *parent) : QObject(parent)
@@ -28,7 +30,10 @@ void Spotlight::light(std::vector<QRectF> areas, int current, const QString &cap
 {
     m_blinks = 0;
     m_timer.stop();
+    constexpr std::size_t most = 2000; // more are no help to the eye, and hold the window up
     m_areas = std::move(areas);
+    m_areas.resize(
+        std::min(m_areas.size(), std::max(most, static_cast<std::size_t>(std::max(current, 0)) + 1)));
     m_current = m_areas.empty() ? -1 : current;
     m_caption = caption;
     m_object = object;

@@ -27,7 +27,7 @@ public:
     /// The chosen object's index in the scene; −1 when none is.
     [[nodiscard]] int object() const { return m_object; }
 
-    /// Lights \p areas; \p bring asks the light table to show the current one.
+    /// Lights \p areas, the first 2000 of them; \p bring asks the light table to show the current one.
     void light(std::vector<QRectF> areas, int current, const QString &caption, int object, bool bring);
     void clear();
 

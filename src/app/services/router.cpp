@@ -302,7 +302,23 @@ Job Router::withObjects(Job job, const std::vector<int> &objects,
 
 void Router::routeObjects(const std::vector<int> &objects, RouteTo to, const QString &ink)
 {
-    if (!m_session.isOpen() || objects.empty() || (to == RouteTo::Plates && ink.isEmpty())) {
+    if (to == RouteTo::Plates) {
+        sendObjects(objects, ink, m_ownTint, m_tint);
+        return;
+    }
+    if (!m_session.isOpen() || objects.empty()) {
+        return;
+    }
+    const QString what = wordsOf(objects);
+    m_session.change(withObjects(m_session.job(), objects, [to](Route &route) { route.to = to; }),
+                     to == RouteTo::Process     ? tr("%1 in process inks").arg(what)
+                     : to == RouteTo::BareStock ? tr("%1 bare stock").arg(what)
+                                                : tr("%1 not printed").arg(what));
+}
+
+void Router::sendObjects(const std::vector<int> &objects, const QString &ink, bool own_tint, double tint)
+{
+    if (!m_session.isOpen() || objects.empty() || ink.isEmpty()) {
         return;
     }
     const auto &all = m_session.page()->scene.objects;
@@ -310,17 +326,15 @@ void Router::routeObjects(const std::vector<int> &objects, RouteTo to, const QSt
         return all[static_cast<std::size_t>(object)].colour.values.empty(); // a picture has no one tone
     });
     const Job job = withObjects(m_session.job(), objects, [&](Route &route) {
-        route.to = to;
-        if (to == RouteTo::Plates) {
-            route.targets = {{ink.toStdString(), m_ownTint || toned, m_tint, {}}};
-        }
+        route.to = RouteTo::Plates;
+        route.targets = {{ink.toStdString(), own_tint || toned, tint, {}}};
     });
-    const QString what =
-        objects.size() == 1 ? tr("One object") : tr("%1 objects").arg(static_cast<int>(objects.size()));
-    m_session.change(job, to == RouteTo::Plates      ? tr("%1 to %2").arg(what, ink)
-                          : to == RouteTo::Process   ? tr("%1 in process inks").arg(what)
-                          : to == RouteTo::BareStock ? tr("%1 bare stock").arg(what)
-                                                     : tr("%1 not printed").arg(what));
+    m_session.change(job, tr("%1 to %2").arg(wordsOf(objects), ink));
+}
+
+QString Router::wordsOf(const std::vector<int> &objects)
+{
+    return objects.size() == 1 ? tr("One object") : tr("%1 objects").arg(static_cast<int>(objects.size()));
 }
 
 void Router::sendChosen()
@@ -353,9 +367,7 @@ void Router::whitenChosen()
     job = withObjects(std::move(job), objects, [&](Route &route) {
         route.targets = {{white, false, 1, {}}};
     });
-    m_session.change(job, objects.size() == 1
-                              ? tr("One object in white ink")
-                              : tr("%1 objects in white ink").arg(static_cast<int>(objects.size())));
+    m_session.change(job, tr("%1 in white ink").arg(wordsOf(objects)));
 }
 
 void Router::releaseChosen()

@@ -63,6 +63,8 @@ public:
     void sendWhite(int colour);
     /// Objects of the page's scene, in a route for each artwork they are of. \p ink for RouteTo::Plates.
     void routeObjects(const std::vector<int> &objects, RouteTo to, const QString &ink = {});
+    /// To the plate of \p ink, by an amount of their own, whatever setAmount() said.
+    void sendObjects(const std::vector<int> &objects, const QString &ink, bool own_tint, double tint);
 
     /// The same for what the artist has in hand: the objects chosen, else the colour. Nothing without either,
     /// or without a plate where one is needed.
@@ -98,6 +100,7 @@ private:
     /// Routes of \p objects in \p job, one for each artwork; \p finish gives them their end.
     [[nodiscard]] Job withObjects(Job job, const std::vector<int> &objects,
                                   const std::function<void(Route &)> &finish) const;
+    [[nodiscard]] static QString wordsOf(const std::vector<int> &objects); ///< "4 objects"
     [[nodiscard]] std::string whitePlate(Job &job) const; ///< its ink; made when there is none
 
     Session &m_session;

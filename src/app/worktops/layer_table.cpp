@@ -70,8 +70,16 @@ void LayerTable::rebuild()
     refresh();
 }
 
+void LayerTable::showEvent(QShowEvent *)
+{
+    refresh();
+}
+
 void LayerTable::refresh()
 {
+    if (!isVisible()) {
+        return;
+    }
     for (const auto &[layer, chooser] : m_rows) {
         const QSignalBlocker quiet(chooser);
         chooser->clear();

@@ -25,6 +25,9 @@ class LayerTable : public QWidget
 public:
     LayerTable(Session &session, Router &router, QWidget *parent = nullptr);
 
+protected:
+    void showEvent(QShowEvent *event) override;
+
 private:
     void rebuild();
     void refresh();

@@ -565,13 +565,11 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
                      m_impl->page_place(number),
                      "Go on with more patience, or ask the customer for a new copy of the file."};
     }
-    {
-        const std::lock_guard guard(m_impl->guard);
-        const Impl::Latest &latest = m_impl->latest;
-        if (latest.number == number && latest.box == box && latest.settings == settings) {
-            if (auto known = latest.content.lock()) {
-                return known;
-            }
+    const std::lock_guard guard(m_impl->guard); // others wait here: they may need the same
+    const Impl::Latest &latest = m_impl->latest;
+    if (latest.number == number && latest.box == box && latest.settings == settings) {
+        if (auto known = latest.content.lock()) {
+            return known;
         }
     }
     auto content = std::make_unique<PageContent::Impl>();
@@ -587,8 +585,6 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     }
     content->colours = *colours;
     PageContent::Impl *raw = content.get();
-
-    const std::lock_guard guard(m_impl->guard);
     const auto lease = m_impl->runtime->lease();
     fz_context *ctx = lease.ctx();
     CookieWatch watch(control, interpret_seconds * m_impl->source->patience);

@@ -4,6 +4,7 @@
 #include "core/job/edits/plates.h"
 
 #include <algorithm>
+#include <map>
 #include <optional>
 #include <set>
 
@@ -23,6 +24,20 @@ bool all_routed(const Scene &scene, const Job &job, const std::string &ink)
 auto find_ink(std::vector<Plate> &plates, const std::string &ink)
 {
     return std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == ink; });
+}
+
+/// Objects of the job's page that some route names, by artwork and index in it.
+std::set<std::pair<int, int>> chosen_objects(const Job &job)
+{
+    std::set<std::pair<int, int>> chosen;
+    for (const Route &route : job.routes) {
+        for (const ObjectMark &mark : route.objects) {
+            if (route.by == RouteBy::Objects && mark.page == job.page) {
+                chosen.emplace(route.artwork, mark.index);
+            }
+        }
+    }
+    return chosen;
 }
 
 } // namespace
@@ -112,15 +127,29 @@ std::vector<int> decided_by(const Job &job, const Scene &scene, int route)
         return decided;
     }
     const Route &one = job.routes[static_cast<std::size_t>(route)];
-    for (const SceneObject &object : scene.objects) {
+    const auto decides = [&](const SceneObject &object, int own_index) {
         const FoundColour &colour = scene.colours[static_cast<std::size_t>(object.colour_number)];
-        const int by = deciding_route(job.routes, {job.page, object.own_index, object.layer, &colour});
+        const int by = deciding_route(job.routes, {job.page, own_index, object.layer, &colour});
         const auto &inks = colour.inks;
-        const bool takes_ink = one.by == RouteBy::Ink && by < 0 &&
+        return by == route || (one.by == RouteBy::Ink && by < 0 &&
                                std::any_of(inks.begin(), inks.end(),
                                            [&](const InkAmount &ink) { return ink.ink == one.name; }) &&
-                               ink_route(job.routes, one.name, job.page, object.artwork) == route;
-        if (by == route || takes_ink) {
+                               ink_route(job.routes, one.name, job.page, object.artwork) == route);
+    };
+    const std::set<std::pair<int, int>> chosen = chosen_objects(job);
+    std::map<std::pair<int, std::string>, bool> known; // of objects that no route names, by colour and layer
+    for (const SceneObject &object : scene.objects) {
+        bool is_decided = false;
+        if (chosen.count({object.artwork, object.own_index}) > 0) {
+            is_decided = decides(object, object.own_index);
+        } else {
+            const auto [at, is_new] = known.try_emplace({object.colour_number, object.layer}, false);
+            if (is_new) {
+                at->second = decides(object, -1);
+            }
+            is_decided = at->second;
+        }
+        if (is_decided) {
             decided.push_back(object.index);
         }
     }
@@ -176,14 +205,7 @@ void each_reach(const Scene &scene, const Job &job,
     const std::vector<std::string> plates = job.inks();
     const bool by_layer = std::any_of(job.routes.begin(), job.routes.end(),
                                       [](const Route &route) { return route.by == RouteBy::Layer; });
-    std::set<std::pair<int, int>> chosen; // objects that some route names, by artwork
-    for (const Route &route : job.routes) {
-        for (const ObjectMark &mark : route.objects) {
-            if (route.by == RouteBy::Objects && mark.page == job.page) {
-                chosen.emplace(route.artwork, mark.index);
-            }
-        }
-    }
+    const std::set<std::pair<int, int>> chosen = chosen_objects(job);
     std::set<std::pair<int, std::string>> seen;
     for (const SceneObject &object : scene.objects) {
         const bool by_itself = chosen.count({object.artwork, object.own_index}) > 0;

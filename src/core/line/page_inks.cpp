@@ -17,12 +17,12 @@ Outcome<std::vector<PageInks>> measure_page_inks(const Artwork &artwork, const C
         if (!content) {
             return content.error();
         }
-        const auto scene = record_scene(**content, quiet);
+        const auto scene = shared_scene(**content, quiet);
         if (!scene) {
             return scene.error();
         }
         std::vector<std::string> inks;
-        for (const FoundInk &ink : scene->inks) {
+        for (const FoundInk &ink : (*scene)->inks) {
             inks.push_back(ink.name);
         }
         PageInks page;

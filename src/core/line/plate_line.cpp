@@ -345,8 +345,13 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     const PixelRect all = page.rect;
     page.plates.assign(inks().size(), Plane(all.width, all.height));
     page.area = Plane(all.width, all.height);
-    // After each strip there is a look at whether anybody still wants it.
-    const bool by_rows = m_impl->painter->has_many_objects();
+    // Runs go by rows; pixels are painted in strips of a fixed height, and none of them twice. After each
+    // there is a look at whether anybody still wants it.
+    const auto averages = m_impl->painter->averages_runs(resolution, edges, control);
+    if (!averages) {
+        return averages.error();
+    }
+    const bool by_rows = *averages;
     const int rows_at_once = by_rows ? 32 : 256;
     const int strips = (all.height + rows_at_once - 1) / rows_at_once;
     // A page looked at from far away is one strip or two: cut across too, so that all processors work.
@@ -408,9 +413,14 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     return page;
 }
 
-Outcome<VectorPage> PlateLine::vector_page(const JobControl &control) const
+Outcome<VectorPage> PlateLine::vector_page(const std::vector<int> &kept, const JobControl &control) const
 {
-    return m_impl->painter->vector_page([&](std::size_t ink) { return m_impl->plan.computes(ink); }, control);
+    return m_impl->painter->vector_page(
+        [&](std::size_t ink) {
+            return m_impl->plan.computes(ink) &&
+                   std::find(kept.begin(), kept.end(), static_cast<int>(ink)) == kept.end();
+        },
+        control);
 }
 
 Outcome<std::optional<Polygons>> PlateLine::area_shapes(const JobControl &control) const

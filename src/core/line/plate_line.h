@@ -100,9 +100,13 @@ public:
                                                 const JobControl &control = {}) const;
 
     /// The page as shapes and pictures on its plates, as the artwork and its routes make them: plates that
-    /// have recipes are left out, though what would print on them still knocks out the others. Errors as
-    /// PagePainter::vector_page().
-    [[nodiscard]] Outcome<VectorPage> vector_page(const JobControl &control = {}) const;
+    /// have recipes are left out, though what would print on them still knocks out the others.
+    /// \param kept  plates, by number, that are not left out for their recipes, which look at what the
+    /// artwork
+    ///              makes there
+    /// Errors as PagePainter::vector_page().
+    [[nodiscard]] Outcome<VectorPage> vector_page(const std::vector<int> &kept = {},
+                                                  const JobControl &control = {}) const;
 
     /// The artwork area of the page as exact polygons, when it has any; as PagePainter::area_shapes().
     [[nodiscard]] Outcome<std::optional<Polygons>> area_shapes(const JobControl &control = {}) const;

@@ -294,13 +294,6 @@ Done write_pdf(const std::vector<PreparedVectors> &pages, const OpenedJob &opene
     return file.commit();
 }
 
-/// A plate from whose own artwork a recipe only takes shapes away, as under a foil.
-struct KnockedOut
-{
-    int plate = 0;
-    int helper = 0; ///< the plate of what is taken away
-};
-
 /// What the recipe of \p plate takes away from what artwork and routes make; none when it does more.
 Recipe taken_away(const Plate &plate)
 {
@@ -322,31 +315,32 @@ Recipe taken_away(const Plate &plate)
     return taken;
 }
 
-/// Leaves such plates to the artwork, so that their vectors stay, and adds helper plates of what is taken
-/// away. \param whole  plates for which that was tried in vain
-std::vector<KnockedOut> knock_out_by_shapes(Job &job, const std::vector<int> &whole)
+/// A plate from whose own artwork a recipe only takes shapes away, as under a foil.
+struct KnockedOut
+{
+    int plate = 0;
+    int helper = 0; ///< the plate of what is taken away
+};
+
+/// Adds a helper plate of what is taken away for each such plate of \p job.
+std::vector<KnockedOut> add_helpers(Job &job)
 {
     std::vector<KnockedOut> found;
     const std::size_t own = job.plates.size();
     for (std::size_t i = 0; i < own; ++i) {
-        Recipe taken = taken_away(job.plates[i]);
-        if (taken.empty() || std::find(whole.begin(), whole.end(), static_cast<int>(i)) != whole.end()) {
-            continue;
-        }
-        job.plates[i].recipe.clear();
         Plate helper;
-        helper.ink = "\x01 taken away " + std::to_string(i); // no ink's name
-        helper.kind = InkUse::Technical;
-        helper.recipe = std::move(taken);
-        found.push_back({static_cast<int>(i), static_cast<int>(job.plates.size())});
-        job.plates.push_back(std::move(helper));
+        helper.recipe = taken_away(job.plates[i]);
+        if (!helper.recipe.empty()) {
+            helper.ink = "\x01 taken away " + std::to_string(i); // no ink's name
+            helper.kind = InkUse::Technical;
+            found.push_back({static_cast<int>(i), static_cast<int>(job.plates.size())});
+            job.plates.push_back(std::move(helper));
+        }
     }
     return found;
 }
 
-/// \param whole  plates that a recipe computes though it only takes away
-Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl &control,
-                                      const std::vector<int> &whole = {})
+Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl &control)
 {
     const std::string place = opened.artwork->name() + ", page " + std::to_string(opened.job.page);
     if (opened.job.plates.empty()) {
@@ -374,33 +368,38 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
         }
     }
     const std::size_t count = job.plates.size();
-    const std::vector<KnockedOut> knocked = knock_out_by_shapes(job, whole);
+    const std::vector<KnockedOut> helpers = add_helpers(job);
     const auto plate_line = PlateLine::make(*content, setup_of(job), control);
     if (!plate_line) {
         return plate_line.error();
     }
-    auto page = (*plate_line)->vector_page(control);
+    // Their vectors stay where what is taken away is a solid shape; else they are computed like others.
+    std::vector<int> kept;
+    std::vector<FoundShapes> knockouts;
+    for (const KnockedOut &one : helpers) {
+        auto shapes = find_shapes(**plate_line, one.helper,
+                                  job.plates[static_cast<std::size_t>(one.helper)].recipe, control);
+        if (!shapes) {
+            return shapes.error();
+        }
+        if (shapes->is_solid()) {
+            kept.push_back(one.plate);
+            knockouts.push_back(std::move(*shapes));
+        }
+    }
+    auto page = (*plate_line)->vector_page(kept, control);
     if (!page) {
         return page.error();
     }
-    for (const KnockedOut &one : knocked) {
-        const auto done =
-            add_knockout(*page, **plate_line, one.helper,
-                         job.plates[static_cast<std::size_t>(one.helper)].recipe, one.plate, control);
-        if (!done) {
-            return done.error();
-        }
-        if (!*done) { // of tones: that plate as the recipe computes it
-            std::vector<int> more = whole;
-            more.push_back(one.plate);
-            return compose_page(opened, control, more);
-        }
+    for (std::size_t i = 0; i < kept.size(); ++i) {
+        add_knockout(*page, knockouts[i], kept[i]);
     }
     ComposedPage made{job.page, {}};
     for (std::size_t i = 0; i < count; ++i) {
         control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(count));
         Composed how = Composed::Artwork;
-        if (!job.plates[i].recipe.empty()) {
+        const bool is_kept = std::find(kept.begin(), kept.end(), static_cast<int>(i)) != kept.end();
+        if (!job.plates[i].recipe.empty() && !is_kept) {
             const auto added = add_computed(*page, **plate_line, static_cast<int>(i), job.plates[i].recipe,
                                             strokes[i], control);
             if (!added) {

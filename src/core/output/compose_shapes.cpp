@@ -212,54 +212,6 @@ std::vector<Outline> as_outlines(const Polygons &shapes)
     return outlines;
 }
 
-/// A plate as shapes of one tone, or as pixels.
-struct FoundShapes
-{
-    std::vector<Outline> outlines;
-    double scale = 1; ///< points of a unit of theirs
-    int tone = 0;     ///< 0 when nothing prints; −1 for several tones, then there are no outlines
-    Plane pixels;     ///< as they were traced, when there are several tones
-    Dpi resolution{finest_trace};
-};
-
-Outcome<FoundShapes> find_shapes(const VectorPage &page, const PlateLine &plate_line, int number,
-                                 const Recipe &recipe, const JobControl &control)
-{
-    const auto exact = exact_shapes(plate_line, recipe, control);
-    if (!exact) {
-        return exact.error();
-    }
-    FoundShapes found;
-    if (*exact) {
-        found.tone = (*exact)->empty() ? 0 : 255;
-        found.outlines = as_outlines(**exact);
-        return found;
-    }
-    const double square_inches = page.width * page.height / points_per_inch / points_per_inch;
-    const Dpi fine(std::min(finest_trace, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
-    auto plate = whole_plate(plate_line, number, fine, control);
-    if (!plate) {
-        return plate.error();
-    }
-    found.resolution = fine;
-    found.tone = flat_tone(*plate);
-    if (found.tone < 0) {
-        found.pixels = std::move(*plate);
-        return found;
-    }
-    for (std::uint8_t &value : plate->pixels) {
-        value = found.tone == 0 ? std::uint8_t(0)
-                                : static_cast<std::uint8_t>(std::min(255, value * 255 / found.tone));
-    }
-    auto traced = trace_outlines(*plate);
-    if (!traced) {
-        return traced.error();
-    }
-    found.outlines = std::move(*traced);
-    found.scale = points_per_inch / fine.value;
-    return found;
-}
-
 /// "/G3 gs " of a new state that overprints.
 std::string overprinting(VectorPage &page)
 {
@@ -278,10 +230,48 @@ std::string space_of(VectorPage &page, int number)
 
 } // namespace
 
+Outcome<FoundShapes> find_shapes(const PlateLine &plate_line, int number, const Recipe &recipe,
+                                 const JobControl &control)
+{
+    const auto exact = exact_shapes(plate_line, recipe, control);
+    if (!exact) {
+        return exact.error();
+    }
+    FoundShapes found;
+    if (*exact) {
+        found.tone = (*exact)->empty() ? 0 : 255;
+        found.outlines = as_outlines(**exact);
+        return found;
+    }
+    const double square_inches = plate_line.page().width().value * plate_line.page().height().value /
+                                 points_per_inch / points_per_inch;
+    const Dpi fine(std::min(finest_trace, std::sqrt(most_pixels / std::max(square_inches, 1e-6))));
+    auto plate = whole_plate(plate_line, number, fine, control);
+    if (!plate) {
+        return plate.error();
+    }
+    found.resolution = fine;
+    found.tone = flat_tone(*plate);
+    if (found.tone <= 0) {
+        found.pixels = std::move(*plate);
+        return found;
+    }
+    for (std::uint8_t &value : plate->pixels) {
+        value = static_cast<std::uint8_t>(std::min(255, value * 255 / found.tone));
+    }
+    auto traced = trace_outlines(*plate);
+    if (!traced) {
+        return traced.error();
+    }
+    found.outlines = std::move(*traced);
+    found.scale = points_per_inch / fine.value;
+    return found;
+}
+
 Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, int number,
                                const Recipe &recipe, double stroke_mm, const JobControl &control)
 {
-    auto found = find_shapes(page, plate_line, number, recipe, control);
+    auto found = find_shapes(plate_line, number, recipe, control);
     if (!found) {
         return found.error();
     }
@@ -318,10 +308,10 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, in
     image.height = found->pixels.height;
     image.space = space;
     image.data = std::move(found->pixels.pixels);
-    page.images.push_back(std::move(image));
     // The last row and column of pixels may reach over the page's edge.
-    const double wide = page.images.back().width * points_per_inch / coarse.value;
-    const double high = page.images.back().height * points_per_inch / coarse.value;
+    const double wide = image.width * points_per_inch / coarse.value;
+    const double high = image.height * points_per_inch / coarse.value;
+    page.images.push_back(std::move(image));
     out += "q " + state;
     put(out, wide);
     out += "0 0 ";
@@ -332,25 +322,14 @@ Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, in
     return Composed::Picture;
 }
 
-Outcome<bool> add_knockout(VectorPage &page, const PlateLine &plate_line, int number, const Recipe &recipe,
-                           int from, const JobControl &control)
+void add_knockout(VectorPage &page, const FoundShapes &shapes, int from)
 {
-    constexpr int solid = 254; // and rounding
-    const auto found = find_shapes(page, plate_line, number, recipe, control);
-    if (!found) {
-        return found.error();
+    if (shapes.tone > 0) {
+        const std::string state = overprinting(page);
+        page.content += "q " + state + space_of(page, from) + " cs 0 scn ";
+        put_outlines(page.content, shapes.outlines, shapes.scale);
+        page.content += "f* Q\n";
     }
-    if (found->tone == 0) {
-        return true;
-    }
-    if (found->tone < solid) {
-        return false;
-    }
-    const std::string state = overprinting(page);
-    page.content += "q " + state + space_of(page, from) + " cs 0 scn ";
-    put_outlines(page.content, found->outlines, found->scale);
-    page.content += "f* Q\n";
-    return true;
 }
 
 } // namespace bichrom

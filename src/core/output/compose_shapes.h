@@ -7,8 +7,30 @@
 #include "core/base/outcome.h"
 #include "core/line/plate_line.h"
 #include "core/output/compose.h"
+#include "core/raster/plane.h"
+#include "core/raster/trace.h"
+
+#include <vector>
 
 namespace bichrom {
+
+/// A plate as shapes of one tone, or as pixels.
+struct FoundShapes
+{
+    std::vector<Outline> outlines; ///< even-odd
+    double scale = 1;              ///< points of a unit of theirs
+    int tone = 0;        ///< 0 when nothing prints; −1 for several tones, then there are no outlines
+    Plane pixels;        ///< as they were looked at, when there are several tones
+    Dpi resolution{600}; ///< of pixels
+
+    /// Whether its shapes are all of it: solid, or nothing at all.
+    [[nodiscard]] bool is_solid() const { return tone == 0 || tone >= 254; } // and rounding
+};
+
+/// Plate \p number of \p plate_line, which \p recipe computes: on exact shapes where the recipe and the
+/// artwork have them, else traced from its pixels. TooLarge, CannotRead, Cancelled.
+[[nodiscard]] Outcome<FoundShapes> find_shapes(const PlateLine &plate_line, int number, const Recipe &recipe,
+                                               const JobControl &control);
 
 /// Adds plate \p number of \p plate_line, which a recipe computes, to \p page.
 /// \param recipe  that computes it: followed on exact shapes where it and the artwork have them
@@ -18,10 +40,7 @@ namespace bichrom {
                                              const Recipe &recipe, double stroke_mm,
                                              const JobControl &control);
 
-/// Takes plate \p number, which is one of tones 0 and solid only, away from what \p page paints on plate
-/// \p from: its shapes there as bare, all other plates untouched.
-/// \return whether it could be done: nothing is added for a plate of several tones; errors as add_computed()
-[[nodiscard]] Outcome<bool> add_knockout(VectorPage &page, const PlateLine &plate_line, int number,
-                                         const Recipe &recipe, int from, const JobControl &control);
+/// Paints \p shapes, of one tone, on plate \p from of \p page as bare, all other plates untouched.
+void add_knockout(VectorPage &page, const FoundShapes &shapes, int from);
 
 } // namespace bichrom

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <mutex>
+#include <tuple>
 
 namespace bichrom {
 
@@ -82,84 +83,54 @@ using Painting =
     AllGuarded<&fz_device::fill_path, &fz_device::stroke_path, &fz_device::fill_text, &fz_device::stroke_text,
                &fz_device::fill_shade, &fz_device::fill_image, &fz_device::fill_image_mask>;
 
-/// The functions of one kind of device that paint a flat colour, before which its tones are rounded.
-template <bool Crisp> struct Exact
+/// Tones of planes as MuPDF, which cuts value × 255 down, has to be given them for the nearest of 256;
+/// colours of masks stay as they are.
+struct Tones
 {
-    static inline decltype(fz_device::fill_path) fill = nullptr;
-    static inline decltype(fz_device::stroke_path) stroke = nullptr;
-    static inline decltype(fz_device::fill_text) text = nullptr;
-    static inline decltype(fz_device::stroke_text) stroked_text = nullptr;
-    static inline decltype(fz_device::fill_image_mask) stencil = nullptr;
+    float value[FZ_MAX_COLORS] = {};
+    const float *use;
 
-    /// Tones of planes; colours of masks stay as they are.
-    struct Tones
+    Tones(fz_context *ctx, fz_colorspace *space, const float *given) : use(given)
     {
-        float value[FZ_MAX_COLORS] = {};
-        const float *use;
-
-        Tones(fz_context *ctx, fz_colorspace *space, const float *given) : use(given)
-        {
-            const auto type = space == nullptr ? FZ_COLORSPACE_NONE : fz_colorspace_type(ctx, space);
-            if (given == nullptr || (type != FZ_COLORSPACE_SEPARATION && type != FZ_COLORSPACE_CMYK)) {
-                return;
-            }
-            for (int i = 0; i < fz_colorspace_n(ctx, space); ++i) {
-                value[i] = (std::round(std::clamp(given[i], 0.0f, 1.0f) * 255.0f) + 0.25f) / 255.0f;
-            }
-            use = value;
+        const auto type = space == nullptr ? FZ_COLORSPACE_NONE : fz_colorspace_type(ctx, space);
+        if (given == nullptr || (type != FZ_COLORSPACE_SEPARATION && type != FZ_COLORSPACE_CMYK)) {
+            return;
         }
-    };
-
-    static void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd,
-                          fz_matrix ctm, fz_colorspace *space, const float *value, float alpha,
-                          fz_color_params params)
-    {
-        const Tones tones(ctx, space, value);
-        fill(ctx, device, path, even_odd, ctm, space, tones.use, alpha, params);
-    }
-    static void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path,
-                            const fz_stroke_state *state, fz_matrix ctm, fz_colorspace *space,
-                            const float *value, float alpha, fz_color_params params)
-    {
-        const Tones tones(ctx, space, value);
-        stroke(ctx, device, path, state, ctm, space, tones.use, alpha, params);
-    }
-    static void fill_text(fz_context *ctx, fz_device *device, const fz_text *words, fz_matrix ctm,
-                          fz_colorspace *space, const float *value, float alpha, fz_color_params params)
-    {
-        const Tones tones(ctx, space, value);
-        text(ctx, device, words, ctm, space, tones.use, alpha, params);
-    }
-    static void stroke_text(fz_context *ctx, fz_device *device, const fz_text *words,
-                            const fz_stroke_state *state, fz_matrix ctm, fz_colorspace *space,
-                            const float *value, float alpha, fz_color_params params)
-    {
-        const Tones tones(ctx, space, value);
-        stroked_text(ctx, device, words, state, ctm, space, tones.use, alpha, params);
-    }
-    static void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm,
-                                fz_colorspace *space, const float *value, float alpha, fz_color_params params)
-    {
-        const Tones tones(ctx, space, value);
-        stencil(ctx, device, image, ctm, space, tones.use, alpha, params);
-    }
-    static void wrap(fz_device *device)
-    {
-        static std::once_flag once;
-        std::call_once(once, [device] {
-            fill = device->fill_path;
-            stroke = device->stroke_path;
-            text = device->fill_text;
-            stroked_text = device->stroke_text;
-            stencil = device->fill_image_mask;
-        });
-        device->fill_path = fill_path;
-        device->stroke_path = stroke_path;
-        device->fill_text = fill_text;
-        device->stroke_text = stroke_text;
-        device->fill_image_mask = fill_image_mask;
+        for (int i = 0; i < fz_colorspace_n(ctx, space); ++i) {
+            value[i] = (std::round(std::clamp(given[i], 0.0f, 1.0f) * 255.0f) + 0.25f) / 255.0f;
+        }
+        use = value;
     }
 };
+
+/// A function of one kind of device that paints a flat colour, with its tones made so.
+template <bool Crisp, auto Member> struct Exact;
+template <bool Crisp, typename... Args, void (*fz_device::*Member)(fz_context *, fz_device *, Args...)>
+struct Exact<Crisp, Member>
+{
+    static inline void (*own)(fz_context *, fz_device *, Args...) = nullptr;
+    static void paint(fz_context *ctx, fz_device *device, Args... args)
+    {
+        const auto all = std::tie(args...);
+        const float *&value = std::get<const float *&>(all);
+        const Tones tones(ctx, std::get<fz_colorspace *&>(all), value);
+        value = tones.use;
+        own(ctx, device, args...);
+    }
+};
+
+template <bool Crisp, auto... Members> void make_exact(fz_device *device)
+{
+    static std::once_flag once;
+    std::call_once(once, [device] { ((Exact<Crisp, Members>::own = device->*Members), ...); });
+    ((device->*Members = Exact<Crisp, Members>::paint), ...);
+}
+
+template <bool Crisp> void make_flat_colours_exact(fz_device *device)
+{
+    make_exact<Crisp, &fz_device::fill_path, &fz_device::stroke_path, &fz_device::fill_text,
+               &fz_device::stroke_text, &fz_device::fill_image_mask>(device);
+}
 
 } // namespace
 
@@ -178,7 +149,7 @@ void guard_draw_device(fz_device *draw_device)
 
 void make_tones_exact(fz_device *draw_device, bool crisp)
 {
-    crisp ? Exact<true>::wrap(draw_device) : Exact<false>::wrap(draw_device);
+    crisp ? make_flat_colours_exact<true>(draw_device) : make_flat_colours_exact<false>(draw_device);
 }
 
 } // namespace bichrom

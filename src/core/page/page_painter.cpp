@@ -65,6 +65,18 @@ struct Grid
     Dpi resolution{300};
 };
 
+/// The same page in pixels \p times smaller each way.
+Grid finer(const Grid &grid, int times)
+{
+    return {{0, 0, grid.page.width * times, grid.page.height * times}, Dpi(grid.resolution.value * times)};
+}
+
+/// Runs averaged into a pixel, each way; 0 where edges are never made so.
+int samples_of(Edges edges)
+{
+    return edges == Edges::Quick ? 2 : edges == Edges::Seen ? 4 : 0;
+}
+
 /// The inks that are painted together, and the page routed to their planes.
 struct Pass
 {
@@ -94,6 +106,7 @@ struct PagePainter::Impl
         std::size_t pass = 0;
         Grid grid;
         std::shared_ptr<const RunScene> scene;
+        double slow = 0; ///< pixels that are better painted at the size that is asked for than averaged
     };
     static constexpr std::size_t most_scenes = 8; ///< kept, the last ones used
     mutable std::mutex scene_guard;
@@ -144,11 +157,10 @@ struct PagePainter::Impl
     }
 
     [[nodiscard]] Grid grid_of(Dpi resolution) const;
-    [[nodiscard]] Outcome<std::shared_ptr<const RunScene>> scene_of(std::size_t pass, const Grid &grid,
-                                                                    const JobControl &control) const;
+    [[nodiscard]] Outcome<SceneSlot> slot_of(std::size_t pass, const Grid &grid,
+                                             const JobControl &control) const;
     [[nodiscard]] Outcome<PlateRuns> crisp_runs(const PixelRect &rect, const Grid &grid,
                                                 const JobControl &control) const;
-    [[nodiscard]] Outcome<bool> suits_runs(const Grid &grid, const JobControl &control) const;
     [[nodiscard]] Outcome<PlateTile> averaged_runs(const PixelRect &rect, const Grid &fine, int closer,
                                                    const JobControl &control) const;
     [[nodiscard]] Outcome<PixelPart> crisp_part(const Pass &pass, const PixelRect &rect, bool area,
@@ -266,11 +278,6 @@ Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<co
         }
     }
     return std::unique_ptr<const PagePainter>(new PagePainter(std::move(impl)));
-}
-
-bool PagePainter::has_many_objects() const
-{
-    return m_impl->many_objects;
 }
 
 int PagePainter::channels() const
@@ -480,17 +487,12 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
         return tile;
     }
     const Grid grid = m_impl->grid_of(resolution);
-    if (edges == Edges::Quick || edges == Edges::Seen) {
-        const int closer = edges == Edges::Quick ? 2 : 4; // samples a pixel, each way
-        const Grid fine = {{0, 0, grid.page.width * closer, grid.page.height * closer},
-                           Dpi(resolution.value * closer)};
-        const auto suits = m_impl->suits_runs(fine, control);
-        if (!suits) {
-            return suits.error();
-        }
-        if (*suits) {
-            return m_impl->averaged_runs(rect, fine, closer, control);
-        }
+    const auto averages = averages_runs(resolution, edges, control);
+    if (!averages) {
+        return averages.error();
+    }
+    if (*averages) {
+        return m_impl->averaged_runs(rect, finer(grid, samples_of(edges)), samples_of(edges), control);
     }
     if (edges == Edges::Crisp) {
         const auto runs = m_impl->crisp_runs(rect, grid, control);
@@ -537,8 +539,8 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
     return tile;
 }
 
-Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t number, const Grid &grid,
-                                                                     const JobControl &control) const
+Outcome<PagePainter::Impl::SceneSlot> PagePainter::Impl::slot_of(std::size_t number, const Grid &grid,
+                                                                 const JobControl &control) const
 {
     // Others wait here: they need the same.
     const std::lock_guard lock(scene_guard);
@@ -548,7 +550,7 @@ Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t
     });
     if (found != scenes.end()) {
         std::rotate(scenes.begin(), found, found + 1);
-        return scenes.front().scene;
+        return scenes.front();
     }
     const Pass &pass = passes[number];
     auto scene = std::make_shared<RunScene>(grid.page.width, grid.page.height);
@@ -570,9 +572,18 @@ Outcome<std::shared_ptr<const RunScene>> PagePainter::Impl::scene_of(std::size_t
         scene->pixels_only = true;
         scene->pixel_boxes.push_back(grid.page);
     }
-    scenes.insert(scenes.begin(), {number, grid, scene});
+    double slow = 0;
+    for (const PixelRect &box : scene->pixel_boxes) {
+        slow += double(box.width) * box.height;
+    }
+    for (const RunObject &object : scene->objects) {
+        if (scene->paints[static_cast<std::size_t>(object.paint)].sampler >= 0) {
+            slow += double(object.box.width) * object.box.height;
+        }
+    }
+    scenes.insert(scenes.begin(), {number, grid, std::move(scene), slow});
     scenes.resize(std::min(scenes.size(), std::max(most_scenes, passes.size())));
-    return std::shared_ptr<const RunScene>(std::move(scene));
+    return scenes.front();
 }
 
 /// \p rect painted pixel by pixel, its plates and, when asked for, the artwork area behind them.
@@ -611,16 +622,17 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, const Gr
     for (std::size_t number = 0; number < passes.size(); ++number) {
         const Pass &pass = passes[number];
         const bool area = number == 0;
-        const auto scene = scene_of(number, grid, control);
-        if (!scene) {
-            return scene.error();
+        const auto slot = slot_of(number, grid, control);
+        if (!slot) {
+            return slot.error();
         }
+        const RunScene &scene = *slot->scene;
         std::vector<PixelPart> parts;
         const int strip = strip_rows(Edges::Crisp);
         for (int top = rect.y / strip * strip; top < rect.y + rect.height; top += strip) {
             const int first = std::max(top, rect.y);
             const int last = std::min(top + strip, rect.y + rect.height);
-            for (const InkSpan &columns : pixel_columns(**scene, top, top + strip)) {
+            for (const InkSpan &columns : pixel_columns(scene, top, top + strip)) {
                 const int begin = std::max(columns.begin, rect.x);
                 const int end = std::min(columns.end, rect.x + rect.width);
                 if (begin < end) {
@@ -637,7 +649,7 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, const Gr
         if (area) {
             planes.push_back(-1);
         }
-        std::vector<RunPlane> made = paint_rows(**scene, rect, planes, parts, control);
+        std::vector<RunPlane> made = paint_rows(scene, rect, planes, parts, control);
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped.", page->impl().place, {}};
         }
@@ -651,30 +663,24 @@ Outcome<PlateRuns> PagePainter::Impl::crisp_runs(const PixelRect &rect, const Gr
     return runs;
 }
 
-/// Whether the page goes better by runs also where edges shall be grey. As scene_of().
-Outcome<bool> PagePainter::Impl::suits_runs(const Grid &grid, const JobControl &control) const
+Outcome<bool> PagePainter::averages_runs(Dpi resolution, Edges edges, const JobControl &control) const
 {
     constexpr double most_pixels = 200e6; // of the page; of a nearer view little is seen, and painted
-    if (!many_objects || double(grid.page.width) * grid.page.height > most_pixels) {
+    constexpr double most_slow = 0.1;     // of the page
+    if (!m_impl->many_objects || samples_of(edges) == 0) {
         return false;
     }
-    constexpr double most_of_page = 0.1;
-    double slow = 0; // pixels that are better painted at the size that is asked for
-    for (std::size_t number = 0; number < passes.size(); ++number) {
-        const auto scene = scene_of(number, grid, control);
-        if (!scene) {
-            return scene.error();
+    const Grid fine = finer(m_impl->grid_of(resolution), samples_of(edges));
+    const double pixels = double(fine.page.width) * fine.page.height;
+    double slow = 0;
+    for (std::size_t number = 0; number < m_impl->passes.size() && pixels <= most_pixels; ++number) {
+        const auto slot = m_impl->slot_of(number, fine, control);
+        if (!slot) {
+            return slot.error();
         }
-        for (const PixelRect &box : (*scene)->pixel_boxes) {
-            slow += double(box.width) * box.height;
-        }
-        for (const RunObject &object : (*scene)->objects) {
-            if ((*scene)->paints[static_cast<std::size_t>(object.paint)].sampler >= 0) {
-                slow += double(object.box.width) * object.box.height;
-            }
-        }
+        slow += slot->slow;
     }
-    return slow <= most_of_page * grid.page.width * grid.page.height;
+    return pixels <= most_pixels && slow <= most_slow * pixels;
 }
 
 /// \p rect, of pixels \p closer times as wide and high as those of \p fine, which are averaged.

@@ -53,8 +53,9 @@ public:
     /// Pixels of the whole page at \p resolution, rounded to the nearest.
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
 
-    /// Whether the page has thousands of objects: then the work goes by the rows that they cross.
-    [[nodiscard]] bool has_many_objects() const;
+    /// Whether paint() averages runs for these edges: the work then goes by the rows that objects cross.
+    /// Errors as paint().
+    [[nodiscard]] Outcome<bool> averages_runs(Dpi resolution, Edges edges, const JobControl &control) const;
 
     /// Bytes a pixel that are painted at once.
     [[nodiscard]] int channels() const;

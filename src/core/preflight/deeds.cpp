@@ -33,7 +33,7 @@ std::vector<std::string> split(const std::string &text, const std::string &betwe
 
 Deed merge(const std::string &from, const std::string &into)
 {
-    return {Deed::Does::Merge, {}, from, into, "Print " + from + " as " + into};
+    return {Deed::Does::Merge, {}, from, into, false, "Print " + from + " as " + into};
 }
 
 std::vector<Deed> sends(const Finding &finding, const Job &job, const Scene &scene, const std::string &chosen)
@@ -48,9 +48,14 @@ std::vector<Deed> sends(const Finding &finding, const Job &job, const Scene &sce
     if (deed.objects.empty()) {
         return {};
     }
+    const bool all = finding.places_in_all <= static_cast<int>(finding.places.size());
     const std::string what = deed.objects.size() == 1
                                  ? "Send this object to "
-                                 : "Send these " + std::to_string(deed.objects.size()) + " objects to ";
+                                 : "Send " + std::string(all ? "these " : "the first ") +
+                                       std::to_string(deed.objects.size()) + " objects to ";
+    deed.own_tint = std::all_of(deed.objects.begin(), deed.objects.end(), [&](int object) {
+        return scene.objects[static_cast<std::size_t>(object)].colour.colorants.size() == 1;
+    });
     const SceneObject &first = scene.objects[static_cast<std::size_t>(deed.objects.front())];
     const Lab seen = scene.colours[static_cast<std::size_t>(first.colour_number)].appearance;
     std::vector<const Plate *> plates; // those the artwork or the artist makes, the likeliest first

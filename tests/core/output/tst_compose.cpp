@@ -404,6 +404,16 @@ private Q_SLOTS:
         const Plane &alpha = theirs.at(QStringLiteral("Alpha"));
         QCOMPARE(int(alpha.at(118, 118)), 0);
         QCOMPARE(int(alpha.at(250, 250)), 255);
+        // Who looks at that plate sees it less what is taken away: the base is thinned by what prints.
+        OpenedJob based = job;
+        RecipeStep less = own;
+        less.does = RecipeDo::TakeAway;
+        based = with_plate(std::move(based), "Base", InkUse::White, {area(), less});
+        const Composition with_base(based);
+        QCOMPARE(with_base.plates[0].how, Composed::Artwork);
+        const auto base = ghostscript_plates(with_base.path, 300, {QStringLiteral("Base")});
+        QCOMPARE(int(base.at(QStringLiteral("Base")).at(118, 118)), 255);
+        QCOMPARE(int(base.at(QStringLiteral("Base")).at(250, 250)), 0);
         // What is taken away in tones is no shape: the plate is as it is computed.
         job.job.plates[0].recipe[1].source.fade = {1, 0, 0};
         QCOMPARE(Composition(job).plates[0].how, Composed::Picture);

@@ -44,6 +44,12 @@ private Q_SLOTS:
         QCOMPARE(deeds.size(), std::size_t(1)); // process plates are what is too much
         QCOMPARE(deeds[0].words, std::string("Send these 2 objects to Alpha"));
         QCOMPARE(deeds[0].objects, (std::vector<int>{1, 2}));
+        QVERIFY(!deeds[0].own_tint); // builds have no one tint
+        QVERIFY(deeds_for(finding_of(lost_check, {0}), opened.job, scene, {})[0].own_tint);
+        Finding many = stray;
+        many.places_in_all = 500; // of which the first are listed
+        QCOMPARE(deeds_for(many, opened.job, scene, {})[0].words,
+                 std::string("Send the first 2 objects to Alpha"));
         deeds = deeds_for(finding_of("built_black", {2}), opened.job, scene, {});
         QCOMPARE(deeds[0].words, std::string("Send this object to Black"));
         QVERIFY(deeds.size() == opened.job.plates.size());

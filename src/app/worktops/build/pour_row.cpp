@@ -123,7 +123,10 @@ std::string PourRow::target(Job &job) const
     const auto preset = std::find_if(presets.begin(), presets.end(), [&](const RecipePreset &one) {
         return one.use == *use && one.recipe.size() == 1 && adds_objects(one.recipe.front());
     });
-    auto made = make_preset_plate(job, *preset); // there is one for each button
+    if (preset == presets.end()) {
+        return {};
+    }
+    auto made = make_preset_plate(job, *preset);
     if (!made) {
         return {};
     }

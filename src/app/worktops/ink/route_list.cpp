@@ -55,7 +55,7 @@ RouteList::RouteList(Session &session, Router &router, Spotlight &spotlight, QWi
     connect(m_up, &QPushButton::clicked, this, [move] { move(-1); });
     connect(m_down, &QPushButton::clicked, this, [move] { move(1); });
     connect(m_remove, &QPushButton::clicked, this, [this] { m_router.removeRoutes(chosen()); });
-    connect(m_routes, &QListWidget::currentRowChanged, this, &RouteList::refresh);
+    connect(m_routes, &QListWidget::itemSelectionChanged, this, &RouteList::refreshButtons);
     m_routes->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(m_routes, &QListWidget::customContextMenuRequested, this, [this](const QPoint &at) {
         if (const QListWidgetItem *item = m_routes->itemAt(at)) {
@@ -80,7 +80,7 @@ std::vector<int> RouteList::chosen() const
 
 bool RouteList::eventFilter(QObject *watched, QEvent *event)
 {
-    if (event->type() == QEvent::Leave && m_lit >= 0) {
+    if (watched == m_routes->viewport() && event->type() == QEvent::Leave && m_lit >= 0) {
         m_lit = -1;
         m_spotlight.clear();
     }
@@ -99,12 +99,17 @@ void RouteList::refresh()
                 tr("%1 %2").arg(theme::text_of(describe_source(route)), theme::text_of(describe_end(route))));
         }
     }
-    const int count = m_routes->count();
-    m_routes->setCurrentRow(std::min(before, count - 1));
+    m_routes->setCurrentRow(std::min(before, m_routes->count() - 1));
+    refreshButtons();
+}
+
+void RouteList::refreshButtons()
+{
     const int row = m_routes->currentRow();
-    m_up->setEnabled(row > 0);
-    m_down->setEnabled(row >= 0 && row + 1 < count);
-    m_remove->setEnabled(row >= 0);
+    const std::size_t several = chosen().size();
+    m_up->setEnabled(several == 1 && row > 0);
+    m_down->setEnabled(several == 1 && row >= 0 && row + 1 < m_routes->count());
+    m_remove->setEnabled(several > 0);
 }
 
 void RouteList::openMenu(int number, const QPoint &global)

@@ -29,6 +29,7 @@ protected:
 
 private:
     void refresh();
+    void refreshButtons();
     [[nodiscard]] std::vector<int> chosen() const; ///< numbers of the routes chosen in the list
     void openMenu(int number, const QPoint &global);
     /// Lights what route \p number decides on this page.

@@ -464,7 +464,7 @@ void FindingsPanel::doDeed()
 void FindingsPanel::carryOut(const Deed &deed)
 {
     if (deed.does == Deed::Does::Send) {
-        m_router.routeObjects(deed.objects, RouteTo::Plates, theme::text_of(deed.into));
+        m_router.sendObjects(deed.objects, theme::text_of(deed.into), deed.own_tint, 1);
         return;
     }
     const auto job = rename_plate(m_session.job(), deed.from, deed.into);
