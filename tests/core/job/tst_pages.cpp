@@ -56,6 +56,16 @@ class TestPages : public QObject
 {
     Q_OBJECT
 
+private:
+    /// Alpha prints on its own plate on page 1, and on that of \p ink on \p page.
+    static void alphaGoesTo(const char *ink, const OpenedJob &job, int page)
+    {
+        QVERIFY(tone(job, 1, "Alpha") > 100);
+        QCOMPARE(tone(job, 1, ink), 0.0);
+        QCOMPARE(tone(job, page, "Alpha"), 0.0);
+        QVERIFY(tone(job, page, ink) > 100);
+    }
+
 private Q_SLOTS:
     void listsAreRead_data()
     {
@@ -168,10 +178,7 @@ private Q_SLOTS:
         }
         route.pages = {3};
         job.job = with_route(job.job, route);
-        QVERIFY(tone(job, 1, "Alpha") > 100);
-        QCOMPARE(tone(job, 1, "Gamma"), 0.0);
-        QCOMPARE(tone(job, 3, "Alpha"), 0.0);
-        QVERIFY(tone(job, 3, "Gamma") > 100);
+        alphaGoesTo("Gamma", job, 3);
         // The same for all pages is another route, and the particular one decides on its page.
         route.pages.clear();
         route.to = RouteTo::Nothing;
@@ -193,10 +200,7 @@ private Q_SLOTS:
         route.targets = {{"Gloss", false, 1, {}}};
         route.pages = {2};
         job.job = with_route(job.job, route);
-        QVERIFY(tone(job, 1, "Alpha") > 100);
-        QCOMPARE(tone(job, 1, "Gloss"), 0.0);
-        QCOMPARE(tone(job, 2, "Alpha"), 0.0);
-        QVERIFY(tone(job, 2, "Gloss") > 100);
+        alphaGoesTo("Gloss", job, 2);
     }
 
     void recipesHoldOnTheirPages()

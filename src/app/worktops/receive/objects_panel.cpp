@@ -87,7 +87,10 @@ ObjectsPanel::ObjectsPanel(Session &session, Choice &choice, Spotlight &spotligh
         tr("All words must stand in what an object says or is (Ctrl+F). Return and N go on to the next"));
     m_find->setClearButtonEnabled(true);
     column->addWidget(m_find);
-    connect(m_find, &QLineEdit::textChanged, this, &ObjectsPanel::filter);
+    m_typing.setSingleShot(true);
+    m_typing.setInterval(150); // milliseconds without another letter: every object's words are looked through
+    connect(&m_typing, &QTimer::timeout, this, &ObjectsPanel::filter);
+    connect(m_find, &QLineEdit::textChanged, this, [this] { m_typing.start(); });
     connect(m_find, &QLineEdit::returnPressed, this, [this] { step(1); });
     auto *grid = new QGridLayout();
     grid->setHorizontalSpacing(8);
@@ -303,6 +306,10 @@ bool ObjectsPanel::finds() const
 
 void ObjectsPanel::step(int by)
 {
+    if (m_typing.isActive()) {
+        m_typing.stop();
+        filter();
+    }
     const int count = m_model->rowCount();
     if (count > 0) {
         const QModelIndex now = m_list->currentIndex();

@@ -9,6 +9,7 @@
 #include "core/artwork/object_filter.h"
 
 #include <QAbstractListModel>
+#include <QTimer>
 #include <QWidget>
 
 #include <vector>
@@ -70,6 +71,7 @@ private:
     Spotlight &m_spotlight;
     ObjectModel *m_model;
     QLineEdit *m_find;
+    QTimer m_typing; ///< since the last letter to be found
     QComboBox *m_kind;
     QComboBox *m_ink;
     QComboBox *m_colour;
