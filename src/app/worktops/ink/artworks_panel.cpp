@@ -70,8 +70,9 @@ ArtworksPanel::ArtworksPanel(Session &session, Router &router, Spotlight &spotli
     room->setFrameShape(QFrame::NoFrame);
     room->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     room->setWidget(layers);
-    room->setFixedHeight(96);
-    const auto show_layers = [this, room] {
+    const auto show_layers = [this, room, layers] {
+        constexpr int most = 150; // pixels; the picture of the page has the rest
+        room->setFixedHeight(std::min(layers->sizeHint().height(), most));
         room->setVisible(m_session.isOpen() && !m_session.artwork().layers().empty());
     };
     connect(&m_session, &Session::artworkChanged, this, show_layers);
