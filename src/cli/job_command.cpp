@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/fit_options.h"
 #include "cli/report.h"
 #include "core/base/units.h"
 #include "core/job/edits/make_plates.h"
@@ -84,6 +85,7 @@ public:
              "INK=KIND: spot, process, white, varnish, metallic, foil or technical; a new plate when it has "
              "none");
         sub->add_option("--order", m_order, "Inks with commas between them, the first printed first");
+        m_fit.declare(*sub);
         sub->add_option("--page", m_page, "Page number, from 1, that the job opens at");
         sub->add_option("--password", m_password, "For an encrypted file");
         return sub;
@@ -100,6 +102,10 @@ public:
             return report_error(read.error());
         }
         auto job = edited(std::move(opened->job), opened->artwork->page_count() == 1);
+        if (!job) {
+            return report_error(job.error());
+        }
+        job = m_fit.apply(std::move(*job));
         if (!job) {
             return report_error(job.error());
         }
@@ -320,6 +326,7 @@ private:
         return job;
     }
 
+    FitOptions m_fit;
     std::string m_file, m_out, m_stock, m_order, m_password;
     std::vector<std::string> m_routes, m_recipes, m_kinds;
     std::optional<double> m_from_colours;

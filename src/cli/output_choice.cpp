@@ -24,6 +24,7 @@ void OutputChoice::declare(CLI::App &command)
                     "Inks, with commas between them, whose plates are written; may be given many times")
         ->allow_extra_args(false);
     command.add_option("--password", m_password, "For an encrypted file");
+    m_fit.declare(command);
     command.add_flag("--accept-damage", m_accept_damage,
                      "Write even what could not be read whole; without it such a page ends with exit code 3");
 }
@@ -56,6 +57,11 @@ Outcome<OutputChoice::Chosen> OutputChoice::open() const
         }
         opened->job.page = pages.front();
     }
+    auto fitted = m_fit.apply(std::move(opened->job));
+    if (!fitted) {
+        return fitted.error();
+    }
+    opened->job = std::move(*fitted);
     Chosen chosen{std::move(*opened), std::move(pages), {}};
     for (const std::string &given : m_plates) {
         if (chosen.opened.job.find_plate(given) >= 0) {

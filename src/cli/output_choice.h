@@ -3,6 +3,7 @@
 /// Layer: cli.
 #pragma once
 
+#include "cli/fit_options.h"
 #include "core/base/page_list.h"
 #include "core/output/output_set.h"
 
@@ -19,7 +20,7 @@ namespace bichrom {
 class OutputChoice
 {
 public:
-    /// FILE, --page, --pages, --plates, --password, --accept-damage.
+    /// FILE, --page, --pages, --plates, --password, --accept-damage, and how it is trapped and overprints.
     void declare(CLI::App &command);
     /// --all-plates and --move-earlier, of commands that write sets of files.
     void declare_sets(CLI::App &command);
@@ -38,6 +39,7 @@ public:
     [[nodiscard]] std::string accepted() const { return m_accept_damage ? "--accept-damage" : ""; }
 
 private:
+    FitOptions m_fit;
     std::string m_file, m_password, m_pages;
     std::vector<std::string> m_plates;
     int m_page = 0;

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <functional>
 
 namespace bichrom {
 
@@ -143,6 +144,87 @@ const char *kind_words(InkUse kind)
     return "ink";
 }
 
+using Add = std::function<void(const std::string &key, const std::string &what, const std::string &why)>;
+
+void list_overprint(const Job &job, const Add &add)
+{
+    const HouseOverprint &house = job.overprint.house;
+    const std::string way = "A rule of the shop for small, dark or special parts.";
+    if (house.black_text) {
+        add("black text overprints " + format_number(house.text_size, 1),
+            "Solid black text up to " + format_number(house.text_size, 1) +
+                " points is printed on top of the colours under it, which are not left out there.",
+            "No bare edge shows beside thin letters when plates move.");
+    }
+    if (house.black_lines) {
+        add("black lines overprint " + format_number(house.line_width, 2),
+            "Solid black lines up to " + format_number(house.line_width, 2) +
+                " points wide are printed on top of the colours under them.",
+            "No bare edge shows beside thin lines when plates move.");
+    }
+    if (house.white_knocks_out) {
+        add("white knocks out", "White ink always leaves out what lies under it, whatever the file says.", way);
+    }
+    if (house.finishing_overprints) {
+        add("finishing overprints",
+            "Varnish and technical inks never leave out what lies under them, whatever the file says.", way);
+    }
+    if (house.foil_knocks_out) {
+        add("foil knocks out", "Foil always leaves out what lies under it, whatever the file says.", way);
+    }
+    for (const OverprintRule &rule : job.overprint.rules) {
+        std::string what = rule.source.by == RouteBy::Ink ? "what prints on " + rule.source.name
+                                                          : describe_source(rule.source);
+        const std::string key = std::string(to_string(rule.wish)) + " " + what;
+        what.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(what.front())));
+        add(key,
+            what + (rule.wish == OverprintWish::Overprint ? ": prints on top of what lies under it."
+                                                          : ": leaves out what lies under it."),
+            "Decided by the artist; the file may say otherwise.");
+    }
+}
+
+void list_traps(const Job &job, const Add &add)
+{
+    const TrapSettings &traps = job.traps;
+    if (!traps.on) {
+        return;
+    }
+    const auto mm = [](double length) { return format_number(length, 3) + " mm"; };
+    add("traps " + mm(traps.width),
+        "Where two colours meet the lighter one is made larger by " + mm(traps.width) + " under the darker one.",
+        "No bare edge shows between them when plates move.");
+    if (traps.hold_back > 0) {
+        add("hold back " + mm(traps.hold_back),
+            "Inks that support a black end " + mm(traps.hold_back) + " before its edge.",
+            "They do not show beside the black when plates move.");
+    }
+    if (traps.base_choke > 0) {
+        add("base choke " + mm(traps.base_choke),
+            "White ink ends " + mm(traps.base_choke) + " before the edge of the colours on it.",
+            "White does not show beside the colours when plates move.");
+    }
+    for (const TrapPair &pair : traps.pairs) {
+        const std::string side = pair.side == TrapSide::None     ? "no trap"
+                                 : pair.side == TrapSide::First  ? pair.first + " is made larger"
+                                 : pair.side == TrapSide::Second ? pair.second + " is made larger"
+                                 : pair.side == TrapSide::Both   ? "both are made larger"
+                                                                 : "the lighter one is made larger";
+        add("trap " + pair.first + " " + pair.second,
+            "Where " + pair.first + " meets " + pair.second + ": " + side +
+                (pair.width && pair.side != TrapSide::None ? " by " + mm(*pair.width) : "") + ".",
+            "Decided by the artist for these two inks.");
+    }
+    for (const TrapZone &zone : traps.zones) {
+        add("trap zone " + std::to_string(zone.page) + " " + mm(zone.area.x) + " " + mm(zone.area.y) + " " +
+                mm(zone.area.width) + " " + mm(zone.area.height),
+            "In an area of " + mm(zone.area.width) + " × " + mm(zone.area.height) + " on page " +
+                std::to_string(zone.page) +
+                (zone.width > 0 ? " traps are " + mm(zone.width) + " wide." : " there are no traps."),
+            "Decided by the artist for this place.");
+    }
+}
+
 } // namespace
 
 std::string key_of(const Route &route)
@@ -225,6 +307,8 @@ std::vector<ChangeEntry> list_changes(const Job &job)
                 "Said by the shop, or read from its name.");
         }
     }
+    list_overprint(job, add);
+    list_traps(job, add);
     for (const std::string &ink : job.removed) {
         const bool sent = std::any_of(job.routes.begin(), job.routes.end(), [&](const Route &route) {
             return route.by == RouteBy::Ink && route.name == ink; // has a line of its own

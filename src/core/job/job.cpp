@@ -130,6 +130,12 @@ Job propose_job(const Scene &scene, std::string name, int page)
 
 Done check_job(const Job &job)
 {
+    if (const Done good = check_traps(job.traps); !good) {
+        return good;
+    }
+    if (const Done good = check_overprint(job.overprint); !good) {
+        return good;
+    }
     if (const Done good = check_resolution(job.film.resolution); !good) {
         return good;
     }

@@ -10,9 +10,11 @@
 #include "core/colour/colour_settings.h"
 #include "core/colour/ink_traits.h"
 #include "core/job/agreement.h"
+#include "core/job/overprint.h"
 #include "core/job/recipe.h"
 #include "core/job/route.h"
 #include "core/job/screen_settings.h"
+#include "core/job/trap_settings.h"
 
 #include <map>
 #include <string>
@@ -84,6 +86,8 @@ struct Job
     std::vector<Plate> plates; ///< first printed first
     std::vector<Route> routes; ///< of several that fit the first decides
     FilmOptions film;
+    OverprintSettings overprint;
+    TrapSettings traps;
     ColourSettings colours; ///< how the artwork's colours are read
     std::string rules;      ///< shop rules in use, as JSON; empty = the first shipped set
     std::vector<AcceptedFinding> accepted;

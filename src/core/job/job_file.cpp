@@ -6,6 +6,7 @@
 #include "core/job/recipe_json.h"
 #include "core/job/route_json.h"
 #include "core/job/traits_json.h"
+#include "core/job/trap_json.h"
 
 #include <nlohmann/json.hpp>
 #include <zip.h>
@@ -22,7 +23,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 6;
+constexpr int format_version = 7;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -244,6 +245,8 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                        {"page_stocks", page_stocks},
                        {"pins", pins},
                        {"removed", job.removed},
+                       {"traps", traps_to_json(job.traps)},
+                       {"overprint", overprint_to_json(job.overprint)},
                        {"reading",
                         {{"assumed_ppi", job.assumed_ppi},
                          {"intent", to_string(job.colours.rendering.intent)},
@@ -334,6 +337,18 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 return not_a_job(place, routes.error().reason);
             }
             job.routes = std::move(*routes);
+        }
+        if (root.contains("traps")) { // since version 7
+            auto traps = traps_from_json(root.at("traps"));
+            if (!traps) {
+                return not_a_job(place, traps.error().reason);
+            }
+            job.traps = std::move(*traps);
+            auto overprint = overprint_from_json(root.at("overprint"));
+            if (!overprint) {
+                return not_a_job(place, overprint.error().reason);
+            }
+            job.overprint = std::move(*overprint);
         }
         const json &film = root.at("film");
         job.film.resolution = Dpi(film.at("dpi").get<double>());

@@ -2,9 +2,11 @@
 
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
+#include "core/base/pixel_rect.h"
 #include "core/base/within_memory.h"
 #include "core/line/plate_plan.h"
 #include "core/line/strip_store.h"
+#include "core/line/trap.h"
 
 #include <oneapi/tbb/parallel_for.h>
 
@@ -47,12 +49,16 @@ struct PlateLine::Impl
     std::vector<bool> looked_at; ///< by ink: recipes read it
     std::unique_ptr<const PagePainter> painter;
     std::vector<MaskPage> mask_pages;
+    TrapRules traps;
+    bool trapped = false;
+    int page_number = 1;
 
     [[nodiscard]] bool looks_closer(Dpi resolution, Edges edges) const
     {
         return edges != Edges::Crisp && resolution.value < near_enough && plan.reach() > 0;
     }
 
+    /// Rows that recipes look at.
     [[nodiscard]] int rim(Dpi resolution) const
     {
         constexpr int slack = 2; // for rounding and the pixel that holds an edge
@@ -124,30 +130,34 @@ struct PlateLine::Impl
         return StripStore::Strip(std::move(strip));
     }
 
-    /// \p rect, whole rows of the page, recipes followed on strips of \p store.
-    [[nodiscard]] Outcome<PlateRuns> computed_rows(const PixelRect &rect, const PlateRun &how,
-                                                   StripStore &store, const JobControl &control) const
+    /// Gives \p take the part of each strip that lies in rows [\p top, \p bottom): rows [from, to) of the strip,
+    /// the first of which is page_row.
+    template <class Take>
+    void each_of(const std::vector<StripStore::Strip> &strips, int first, const PlateRun &how, int top,
+                 int bottom, const Take &take) const
+    {
+        const int rows = PagePainter::strip_rows(how.edges);
+        const int height = painter->extent(how.resolution).height;
+        for (std::size_t i = 0; i < strips.size(); ++i) {
+            const int y = (first + static_cast<int>(i)) * rows;
+            const int from = std::max(top, y);
+            const int to = std::min({bottom, y + rows, height});
+            if (from < to) {
+                take(*strips[i], from - y, to - y, from);
+            }
+        }
+    }
+
+    /// Makes the planes of \p rect that recipes write, from strips \p first and on.
+    [[nodiscard]] Done follow_recipes(PaintedTile &painted, const PixelRect &rect, const PlateRun &how, int first,
+                                      const std::vector<StripStore::Strip> &strips,
+                                      const JobControl &control) const
     {
         const int edge = rim(how.resolution);
-        const PixelRect all = painter->extent(how.resolution);
-        const int rows = PagePainter::strip_rows(how.edges);
-        const int first = std::max(0, rect.y - edge) / rows;
-        const int last = (std::min(all.height, rect.y + rect.height + edge) - 1) / rows;
-        const auto strips = store.strips(first, last);
-        if (!strips) {
-            return strips.error();
-        }
         // Whole planes only of what recipes look at, with a bare rim beside the page.
         const PixelRect wide = {rect.x - edge, rect.y - edge, rect.width + 2 * edge, rect.height + 2 * edge};
         const auto each_strip = [&](int top, int bottom, const auto &take) {
-            for (std::size_t i = 0; i < strips->size(); ++i) {
-                const int y = (first + static_cast<int>(i)) * rows;
-                const int from = std::max(top, y);
-                const int to = std::min({bottom, y + rows, all.height});
-                if (from < to) {
-                    take(*(*strips)[i], from - y, to - y, from);
-                }
-            }
+            each_of(strips, first, how, top, bottom, take);
         };
         const auto whole = [&](const auto &member) {
             Plane plane(wide.width, wide.height);
@@ -162,7 +172,6 @@ struct PlateLine::Impl
                        });
             return plane;
         };
-        PaintedTile painted;
         painted.tile.rect = wide;
         painted.tile.area = whole([](const PaintedStrip &strip) { return strip.area; });
         for (std::size_t i = 0; i < inks.size(); ++i) {
@@ -172,9 +181,31 @@ struct PlateLine::Impl
         for (std::size_t i = 0; i < plan.masks().sources.size(); ++i) {
             painted.masks.push_back(whole([i](const PaintedStrip &strip) { return strip.masks[i]; }));
         }
-        if (const Done done = plan.follow(painted, how.resolution, page->impl().boxes, control); !done) {
-            return done.error();
+        return plan.follow(painted, how.resolution, page->impl().boxes, control);
+    }
+
+    /// \p rect, whole rows of the page, recipes followed, from strips of \p store.
+    [[nodiscard]] Outcome<PlateRuns> rows_from(const PixelRect &rect, const PlateRun &how,
+                                                   StripStore &store, const JobControl &control) const
+    {
+        const int edge = rim(how.resolution);
+        const PixelRect all = painter->extent(how.resolution);
+        const int rows = PagePainter::strip_rows(how.edges);
+        const int first = std::max(0, rect.y - edge) / rows;
+        const int last = (std::min(all.height, rect.y + rect.height + edge) - 1) / rows;
+        const auto strips = store.strips(first, last);
+        if (!strips) {
+            return strips.error();
         }
+        PaintedTile painted;
+        if (!plan.empty()) {
+            if (const Done done = follow_recipes(painted, rect, how, first, *strips, control); !done) {
+                return done.error();
+            }
+        }
+        const auto each_strip = [&](int top, int bottom, const auto &take) {
+            each_of(*strips, first, how, top, bottom, take);
+        };
         const auto rows_of = [&](const auto &member) {
             RunPlane runs(rect.width, rect.height);
             each_strip(rect.y, rect.y + rect.height, [&](const PaintedStrip &strip, int from, int to, int) {
@@ -199,6 +230,239 @@ struct PlateLine::Impl
         made.area = rows_of([](const PaintedStrip &strip) { return strip.area; });
         return made;
     }
+
+    /// \p rect before traps.
+    [[nodiscard]] Outcome<PlateTile> seen(const PixelRect &rect, Dpi resolution, Edges edges,
+                                          const JobControl &control) const
+    {
+        if (plan.empty()) {
+            return painter->paint(rect, resolution, edges, control);
+        }
+        if (!looks_closer(resolution, edges)) {
+            return computed(rect, resolution, edges, control);
+        }
+        const auto fine = computed({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2},
+                                   Dpi(resolution.value * 2), edges, control);
+        if (!fine) {
+            return fine.error();
+        }
+        const auto halved = [&](const Plane &plane) {
+            Plane half(rect.width, rect.height);
+            for (int y = 0; y < rect.height; ++y) {
+                average_pairs(plane.row(2 * y).data(), plane.row(2 * y + 1).data(), half.row(y));
+            }
+            return half;
+        };
+        return each_plane(*fine, rect, halved);
+    }
+
+    // ---- traps ----
+
+    /// The plates of \p rect, which lies on the page, crisp and before traps.
+    [[nodiscard]] Outcome<PlateRuns> crisp_part(const PixelRect &rect, Dpi resolution,
+                                                const JobControl &control) const
+    {
+        if (plan.empty()) {
+            return painter->paint_runs(rect, resolution, Edges::Crisp, control);
+        }
+        auto tile = computed(rect, resolution, Edges::Crisp, control);
+        if (!tile) {
+            return tile.error();
+        }
+        PlateRuns made;
+        made.rect = rect;
+        for (Plane &plane : tile->plates) {
+            made.plates.emplace_back(std::move(plane));
+        }
+        made.area = RunPlane(std::move(tile->area));
+        return made;
+    }
+
+    /// The traps of \p rect, a part of \p wide in rows; in columns it is as wide.
+    [[nodiscard]] std::vector<TrapRows> traps_of(const PixelRect &rect, const PlateRuns &wide, Dpi resolution,
+                                                 TrapMeetings *meetings = nullptr) const
+    {
+        std::vector<const RunPlane *> planes;
+        for (std::size_t i = 0; i < wide.plates.size(); ++i) {
+            const bool counts = static_cast<int>(i) < traps.plates() && traps.counts(static_cast<int>(i));
+            planes.push_back(counts ? &wide.plates[i] : nullptr);
+        }
+        TrapPart part;
+        part.above = rect.y - wide.rect.y;
+        part.rows = rect.height;
+        part.per_mm = resolution.value / millimetres_per_inch;
+        part.x = wide.rect.x;
+        part.y = wide.rect.y;
+        const Rect &media = page->impl().boxes[static_cast<std::size_t>(PageBox::Media)];
+        part.media_x = media.x;
+        part.media_y = media.y;
+        part.page = page_number;
+        return find_traps(planes, traps, part, meetings);
+    }
+
+    /// \p rect with what traps look at around it, as far as the page goes.
+    [[nodiscard]] PixelRect with_reach(const PixelRect &rect, Dpi resolution) const
+    {
+        const int reach = trap_reach(traps.settings(), resolution);
+        return intersection({rect.x - reach, rect.y - reach, rect.width + 2 * reach, rect.height + 2 * reach},
+                            painter->extent(resolution));
+    }
+
+    /// Rows of \p wide that are \p rect, which is as wide, trapped.
+    [[nodiscard]] PlateRuns trapped_rows(PlateRuns wide, const PixelRect &rect, Dpi resolution) const
+    {
+        const std::vector<TrapRows> made = traps_of(rect, wide, resolution);
+        const int first = rect.y - wide.rect.y;
+        PlateRuns runs;
+        runs.rect = rect;
+        const auto cut = [&](RunPlane &plane, const TrapRows *changes) {
+            const auto kept = std::make_shared<const RunPlane>(std::move(plane));
+            if (changes != nullptr && !changes->empty()) {
+                return with_traps(kept, first, *changes);
+            }
+            RunPlane part(rect.width, rect.height);
+            part.add_rows(kept, first, first + rect.height);
+            return part;
+        };
+        for (std::size_t i = 0; i < wide.plates.size(); ++i) {
+            runs.plates.push_back(cut(wide.plates[i], &made[i]));
+        }
+        runs.area = cut(wide.area, nullptr);
+        return runs;
+    }
+
+    /// How much closer traps are looked at than \p resolution: antialiased plates have no edges to find. Where
+    /// recipes are followed less close, for they cost much there.
+    [[nodiscard]] int closer(Dpi resolution) const
+    {
+        const double wanted = plan.empty() ? 1200 : 600;
+        return std::clamp(static_cast<int>(std::ceil(wanted / resolution.value)), 1, 16);
+    }
+
+    /// Adds traps to \p tile, which has grey edges: the mean of what they change closer by.
+    [[nodiscard]] Done add_traps(PlateTile &tile, Dpi resolution, const JobControl &control) const
+    {
+        const int by = closer(resolution);
+        const Dpi fine(resolution.value * by);
+        const PixelRect &at = tile.rect;
+        const PixelRect rect = intersection({at.x * by, at.y * by, at.width * by, at.height * by},
+                                            painter->extent(fine));
+        if (rect.width <= 0 || rect.height <= 0) {
+            return {};
+        }
+        // Some rows at a time: many fine rows of a wide picture need not stand side by side.
+        const int step = std::max(by, 1024 / by * by);
+        for (int top = rect.y; top < rect.y + rect.height; top += step) {
+            const PixelRect rows = {rect.x, top, rect.width, std::min(step, rect.y + rect.height - top)};
+            PixelRect wide = with_reach(rows, fine);
+            auto made = crisp_part(wide, fine, control);
+            if (!made) {
+                return made.error();
+            }
+            const std::vector<TrapRows> changes = traps_of(rows, *made, fine);
+            std::vector<int> sums;
+            for (std::size_t i = 0; i < changes.size(); ++i) {
+                for (int line = 0; line < rows.height && !changes[i].empty(); line += by) {
+                    const int y = (rows.y + line) / by - at.y;
+                    sums.assign(static_cast<std::size_t>(at.width), 0);
+                    bool any = false;
+                    for (int sub = line; sub < std::min(line + by, rows.height); ++sub) {
+                        for (const ToneRun &run : changes[i].row(sub)) {
+                            const int low = std::max(run.begin, rows.x - wide.x);
+                            const int high = std::min(run.end, rows.x - wide.x + rows.width);
+                            for (int x = low; x < high;) {
+                                const int pixel = (x + wide.x) / by;
+                                const int end = std::min(high, (pixel + 1) * by - wide.x);
+                                const auto own = made->plates[i].sum(rows.y - wide.y + sub, x, end);
+                                sums[static_cast<std::size_t>(pixel - at.x)] +=
+                                    run.tone * (end - x) - static_cast<int>(own);
+                                any = true;
+                                x = end;
+                            }
+                        }
+                    }
+                    if (any) {
+                        const auto row = tile.plates[i].row(y);
+                        for (std::size_t x = 0; x < row.size(); ++x) {
+                            const int change = static_cast<int>(std::lround(double(sums[x]) / (by * by)));
+                            row[x] = static_cast<std::uint8_t>(std::clamp(row[x] + change, 0, 255));
+                        }
+                    }
+                }
+            }
+        }
+        return {};
+    }
+
+    /// A crisp part of the page, trapped; outside the page it is bare.
+    [[nodiscard]] Outcome<PlateTile> crisp_tile(const PixelRect &rect, Dpi resolution,
+                                                const JobControl &control) const
+    {
+        PlateTile tile;
+        tile.rect = rect;
+        tile.plates.assign(inks.size(), Plane(rect.width, rect.height));
+        tile.area = Plane(rect.width, rect.height);
+        const PixelRect inside = intersection(rect, painter->extent(resolution));
+        if (inside.width <= 0 || inside.height <= 0) {
+            return tile;
+        }
+        const PixelRect wide = with_reach(inside, resolution);
+        auto made = crisp_part(wide, resolution, control);
+        if (!made) {
+            return made.error();
+        }
+        const PixelRect rows = {wide.x, inside.y, wide.width, inside.height};
+        const PlateRuns runs = trapped_rows(std::move(*made), rows, resolution);
+        std::vector<std::uint8_t> row(static_cast<std::size_t>(wide.width));
+        const auto put = [&](const RunPlane &from, Plane &to) {
+            for (int y = 0; y < inside.height; ++y) {
+                if (!from.row(y).empty()) {
+                    from.write_row(y, row.data());
+                    std::copy_n(row.begin() + (inside.x - wide.x), inside.width,
+                                to.row(inside.y - rect.y + y).begin() + (inside.x - rect.x));
+                }
+            }
+        };
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            put(runs.plates[i], tile.plates[i]);
+        }
+        put(runs.area, tile.area);
+        return tile;
+    }
+
+    /// \p rect as run() gives it to sinks.
+    [[nodiscard]] Outcome<PlateRuns> rows(const PixelRect &rect, const PlateRun &how, StripStore &store,
+                                          const JobControl &control) const
+    {
+        const bool from_store = !plan.empty() || (trapped && how.edges == Edges::Crisp);
+        const auto untrapped = [&](const PixelRect &part) {
+            return from_store ? rows_from(part, how, store, control)
+                              : painter->paint_runs(part, how.resolution, how.edges, control);
+        };
+        if (!trapped) {
+            return untrapped(rect);
+        }
+        if (how.edges == Edges::Crisp) {
+            auto wide = untrapped(with_reach(rect, how.resolution));
+            return wide ? trapped_rows(std::move(*wide), rect, how.resolution) : wide;
+        }
+        auto made = untrapped(rect);
+        if (!made) {
+            return made;
+        }
+        PlateTile tile;
+        tile.rect = rect;
+        for (const RunPlane &plate : made->plates) {
+            tile.plates.push_back(plate.plane());
+        }
+        if (const Done done = add_traps(tile, how.resolution, control); !done) {
+            return done.error();
+        }
+        for (std::size_t i = 0; i < tile.plates.size(); ++i) {
+            made->plates[i] = RunPlane(std::move(tile.plates[i]));
+        }
+        return made;
+    }
 };
 
 PlateLine::PlateLine(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
@@ -215,6 +479,20 @@ Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const 
         return recorded.error();
     }
     const std::shared_ptr<const Scene> &scene = *recorded;
+    impl->page_number = setup.page;
+    impl->trapped = setup.traps.widest() > 0;
+    if (impl->trapped) {
+        std::vector<Plate> plates;
+        for (const std::string &ink : setup.inks) {
+            const auto known = std::find_if(setup.plates.begin(), setup.plates.end(),
+                                            [&](const Plate &plate) { return plate.ink == ink; });
+            Plate unknown;
+            unknown.ink = ink;
+            unknown.kind = InkUse::Technical; // nobody says what it looks like
+            plates.push_back(known == setup.plates.end() ? unknown : *known);
+        }
+        impl->traps = TrapRules(plates, setup.traps, setup.stock.behind);
+    }
     impl->plan = PlatePlan(setup, impl->inks, *scene);
     impl->looked_at = impl->plan.read();
     for (const MaskPlan::Page &one : impl->plan.masks().pages) {
@@ -262,7 +540,8 @@ Rect PlateLine::box(PageBox which) const
 }
 int PlateLine::rim(Dpi resolution) const
 {
-    return m_impl->rim(resolution);
+    return m_impl->rim(resolution) +
+           (m_impl->trapped ? trap_reach(m_impl->traps.settings(), resolution) : 0);
 }
 
 int PlateLine::band_rows(int width, std::size_t bytes) const
@@ -293,8 +572,7 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
             beside.plates.assign(line.inks.size(), RunPlane(rect.width, 0));
             return sink.compute(band, beside);
         }
-        auto made = line.plan.empty() ? line.painter->paint_runs(rect, how.resolution, how.edges, control)
-                                      : line.computed_rows(rect, how, store, control);
+        auto made = line.rows(rect, how, store, control);
         if (!made) {
             return made.error();
         }
@@ -304,7 +582,7 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         if (const Done done = sink.take(band, result); !done) {
             return done;
         }
-        const int next = band.top + band.rows - how.above - line.rim(how.resolution);
+        const int next = band.top + band.rows - how.above - rim(how.resolution);
         store.drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
         return {};
     };
@@ -316,25 +594,16 @@ Outcome<PlateTile> PlateLine::render(PixelRect rect, Dpi resolution, Edges edges
                                      const JobControl &control) const
 {
     return within_memory(page().place(), [&]() -> Outcome<PlateTile> {
-        if (m_impl->plan.empty()) {
-            return m_impl->painter->paint(rect, resolution, edges, control);
+        if (m_impl->trapped && edges == Edges::Crisp) {
+            return m_impl->crisp_tile(rect, resolution, control);
         }
-        if (!m_impl->looks_closer(resolution, edges)) {
-            return m_impl->computed(rect, resolution, edges, control);
-        }
-        const auto fine = m_impl->computed({rect.x * 2, rect.y * 2, rect.width * 2, rect.height * 2},
-                                           Dpi(resolution.value * 2), edges, control);
-        if (!fine) {
-            return fine.error();
-        }
-        const auto halved = [&](const Plane &plane) {
-            Plane half(rect.width, rect.height);
-            for (int y = 0; y < rect.height; ++y) {
-                average_pairs(plane.row(2 * y).data(), plane.row(2 * y + 1).data(), half.row(y));
+        auto tile = m_impl->seen(rect, resolution, edges, control);
+        if (tile && m_impl->trapped) {
+            if (const Done done = m_impl->add_traps(*tile, resolution, control); !done) {
+                return done.error();
             }
-            return half;
-        };
-        return each_plane(*fine, rect, halved);
+        }
+        return tile;
     });
 }
 
@@ -351,7 +620,7 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     if (!averages) {
         return averages.error();
     }
-    const bool by_rows = *averages;
+    const bool by_rows = *averages && !m_impl->trapped;
     const int rows_at_once = by_rows ? 32 : 256;
     const int strips = (all.height + rows_at_once - 1) / rows_at_once;
     // A page looked at from far away is one strip or two: cut across too, so that all processors work.

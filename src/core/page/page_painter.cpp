@@ -99,6 +99,7 @@ struct PagePainter::Impl
     bool many_objects = false;     ///< so many that runs are quicker than pixels, averages of them too
     std::vector<Pass> passes;
     PictureTables tables;
+    std::vector<ObjectOverprint> wishes; ///< by object of the scene; empty = as the file says
 
     /// A pass at a resolution as runs, made when it is first asked for.
     struct SceneSlot
@@ -209,8 +210,8 @@ struct PagePainter::Impl
         if (!separated) {
             return separated;
         }
-        PlateRoute route(setup, pass.spots, process, tables, *page->impl().colours, page->impl().memory,
-                         page->impl().runtime);
+        PlateRoute route(setup, pass.spots, process, tables, wishes, *page->impl().colours,
+                         page->impl().memory, page->impl().runtime);
         const auto list = route_page(ctx, content, route, control);
         route.release(ctx);
         if (!list) {
@@ -262,6 +263,10 @@ Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<co
             }
         }
         impl->setup.routes.insert(impl->setup.routes.begin(), std::move(nothing));
+    }
+    if (!impl->setup.overprinting.empty()) {
+        impl->wishes = overprint_of(scene, impl->setup.overprinting, impl->setup.routes, impl->setup.plates,
+                                    impl->setup.page);
     }
     impl->plan_passes(wanted);
     auto tables = picture_tables(impl->setup, impl->page->impl().colours->condition(),

@@ -36,11 +36,11 @@ std::string plane_name(int plane)
 }
 
 PlateRoute::PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
-                       const PictureTables &tables, const PageColours &colours, PageMemory &memory,
-                       std::shared_ptr<MupdfRuntime> runtime)
+                       const PictureTables &tables, const std::vector<ObjectOverprint> &wishes,
+                       const PageColours &colours, PageMemory &memory, std::shared_ptr<MupdfRuntime> runtime)
     : m_setup(setup), m_process(process),
       m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())), m_pictureTables(tables),
-      m_colours(colours), m_memory(memory), m_runtime(std::move(runtime))
+      m_colours(colours), m_memory(memory), m_runtime(std::move(runtime)), m_wishes(wishes)
 {
     if (process) {
         for (std::size_t i = 0; i < process_names.size(); ++i) {
@@ -293,6 +293,22 @@ void PlateRoute::begin_object(const ObjectPlace &place, const std::string &layer
             m_picture_route = by_layer->second;
         }
     }
+}
+
+fz_color_params PlateRoute::overprinted(fz_color_params params) const
+{
+    if (m_setup.overprint == Overprint::Ignored) {
+        params.op = 0;
+        return params;
+    }
+    if (m_object >= 0 && static_cast<std::size_t>(m_object) < m_wishes.size()) {
+        const ObjectOverprint &wish = m_wishes[static_cast<std::size_t>(m_object)];
+        if (wish.by != OverprintBy::File) {
+            params.op = wish.overprints ? 1 : 0;
+            params.opm = wish.overprints ? 1 : params.opm;
+        }
+    }
+    return params;
 }
 
 const Route *PlateRoute::picture_route() const

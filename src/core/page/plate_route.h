@@ -48,14 +48,16 @@ public:
     /// \param process  whether the first four planes are cyan, magenta, yellow and black; else
     ///                 process colours only knock out
     /// \param tables   of routes that need one; outlive this
+    /// \param wishes   by object of the page's scene, how it prints; empty = as the file says. Outlives this
     /// \param memory   of the page: pictures converted or taken apart are kept there
     /// \param runtime  the page's
     PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
-               const PictureTables &tables, const PageColours &colours, PageMemory &memory,
-               std::shared_ptr<MupdfRuntime> runtime);
+               const PictureTables &tables, const std::vector<ObjectOverprint> &wishes,
+               const PageColours &colours, PageMemory &memory, std::shared_ptr<MupdfRuntime> runtime);
     ~PlateRoute() override = default;
 
-    bool honours_overprint() const override { return m_setup.overprint == Overprint::Honoured; }
+    /// As the setup says; what is made to overprint leaves alone what its colour has nothing of (OPM 1).
+    fz_color_params overprinted(fz_color_params params) const override;
 
     void begin_object(const ObjectPlace &place, const std::string &layer) override;
     int treatment() const override { return m_picture_route >= 0 ? m_picture_route : -1 - m_artwork; }
@@ -181,6 +183,7 @@ private:
     std::map<std::pair<int, int>, int> m_object_routes; ///< by artwork and object
     std::map<std::pair<int, std::string>, int> m_layer_routes; ///< by artwork and layer
     bool m_routes_by_colour = false;
+    const std::vector<ObjectOverprint> &m_wishes;
     int m_object = -1;        ///< being painted
     int m_artwork = 0;        ///< that it is of
     int m_picture_route = -1; ///< by object or layer, of the current object

@@ -38,6 +38,8 @@ struct PlateSetup
     std::vector<Plate> plates{}; ///< what the inks look like; asked by routes that separate pictures
     Stock stock{};
     std::vector<int> silent{}; ///< placed artworks that leave no trace
+    OverprintSettings overprinting{}; ///< what the artist and the house want of it
+    TrapSettings traps{};
 };
 
 /// The plates and routes of the page that the job is worked on.
@@ -53,6 +55,8 @@ struct PlateSetup
             setup.silent.push_back(one.id);
         }
     }
+    setup.overprinting = job.overprint;
+    setup.traps = job.traps;
     return setup;
 }
 

@@ -118,7 +118,7 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
         return;
     }
     s.begin_object();
-    params.op = s.route->honours_overprint() ? params.op : 0;
+    params = s.route->overprinted(params);
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -142,7 +142,7 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
         return;
     }
     s.begin_object();
-    params.op = s.route->honours_overprint() ? params.op : 0;
+    params = s.route->overprinted(params);
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -199,20 +199,20 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
         fz_fill_text(ctx, s.target, text, ctm, space, value, alpha, params);
         return;
     }
-    params.op = s.route->honours_overprint() ? params.op : 0;
     RoutedColour colour;
     if (!has_coloured_glyphs(text)) {
         s.begin_object();
-        s.route->colour(ctx, space, value, params, true, colour);
+        const fz_color_params wanted = s.route->overprinted(params);
+        s.route->colour(ctx, space, value, wanted, true, colour);
         s.painted = true;
         if (!colour.paints) {
             return;
         }
         if (has_outlines(ctx, text)) {
             fill_text_outlines(ctx, s.target, text, ctm, colour.space, colour.value, alpha,
-                               routed(params, colour));
+                               routed(wanted, colour));
         } else {
-            fz_fill_text(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(params, colour));
+            fz_fill_text(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(wanted, colour));
         }
         return;
     }
@@ -220,11 +220,12 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
     fz_try(ctx)
     {
         s.begin_object(); // after the glyphs that are objects of their own
-        s.route->colour(ctx, space, value, params, true, colour);
+        const fz_color_params wanted = s.route->overprinted(params);
+        s.route->colour(ctx, space, value, wanted, true, colour);
         s.painted = true;
         if (colour.paints && plain->head != nullptr) {
             fz_fill_text(ctx, s.target, plain, ctm, colour.space, colour.value, alpha,
-                         routed(params, colour));
+                         routed(wanted, colour));
         }
     }
     fz_always(ctx)
@@ -246,7 +247,7 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
         return;
     }
     s.begin_object();
-    params.op = s.route->honours_overprint() ? params.op : 0;
+    params = s.route->overprinted(params);
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;
@@ -270,7 +271,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
         return;
     }
     s.begin_object();
-    params.op = s.route->honours_overprint() ? params.op : 0;
+    params = s.route->overprinted(params);
     s.painted = true;
     const fz_rect area = fz_device_current_scissor(ctx, device);
     paint_routed_shade(ctx, s.target, *s.route, shade, ctm, area, alpha, params);
@@ -356,7 +357,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         fz_fill_image(ctx, s.target, image, ctm, alpha, params);
         return;
     }
-    params.op = s.route->honours_overprint() ? params.op : 0;
+    params = s.route->overprinted(params);
     s.painted = true;
     if (s.route->outlines_picture()) {
         fill_outlines(ctx, s, image, ctm, alpha, params);
@@ -381,7 +382,7 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
     }
     s.begin_object();
     (void)s.pictures->tell(ctx, image);
-    params.op = s.route->honours_overprint() ? params.op : 0;
+    params = s.route->overprinted(params);
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);
     s.painted = true;

@@ -34,8 +34,8 @@ public:
     /// Two objects with the same treatment turn the same picture into the same pixels.
     [[nodiscard]] virtual int treatment() const { return 0; }
 
-    /// False shows what a device makes that knows no overprint: everything knocks out.
-    [[nodiscard]] virtual bool honours_overprint() const { return true; }
+    /// How the current object overprints that is painted with \p params.
+    [[nodiscard]] virtual fz_color_params overprinted(fz_color_params params) const { return params; }
 
     /// \param solid_colour  a colour of the graphics state (OPM applies), not of a shading
     virtual void colour(fz_context *ctx, fz_colorspace *space, const float *value, fz_color_params params,

@@ -64,6 +64,16 @@ void speak_of(Job &job, const std::string &from, const std::string &to)
         }
         join_targets(route.targets);
     });
+    for (TrapPair &pair : job.traps.pairs) {
+        pair.first = pair.first == from ? to : pair.first;
+        pair.second = pair.second == from ? to : pair.second;
+    }
+    std::erase_if(job.traps.pairs, [](const TrapPair &pair) { return pair.first == pair.second; });
+    for (OverprintRule &rule : job.overprint.rules) {
+        if (rule.source.by == RouteBy::Ink && rule.source.name == from) {
+            rule.source.name = to;
+        }
+    }
     for (Plate &plate : job.plates) {
         plate.tin = plate.tin == from ? to : plate.tin;
         for (RecipeStep &step : plate.recipe) {

@@ -1,0 +1,782 @@
+#include "core/line/trap.h"
+
+#include "core/line/tuple_rows.h"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <cstdlib>
+#include <memory>
+#include <optional>
+#include <unordered_map>
+
+namespace bichrom {
+
+namespace {
+
+constexpr double thin = 3;             // widths: a stroke narrower than that takes a third of itself
+constexpr double look = thin * 1.4143; // a stroke at 45° is crossed over that length by rows and columns
+constexpr int block = 64;              // columns that are looked at together
+
+/// How wide a disc is, by its rows from the middle down: columns on either side.
+struct Disc
+{
+    std::vector<int> half;
+    [[nodiscard]] int radius() const { return static_cast<int>(half.size()) - 1; }
+};
+
+/// Pixels whose centres lie within \p width of the edge of the pixel in the middle.
+Disc make_disc(double width)
+{
+    const double reach = width + 0.5;
+    Disc disc;
+    for (int dy = 0; dy <= static_cast<int>(std::floor(reach)); ++dy) {
+        disc.half.push_back(static_cast<int>(std::floor(std::sqrt(reach * reach - double(dy) * dy))));
+    }
+    return disc;
+}
+
+/// Tones stamped into some rows that slide down a part.
+class Ring
+{
+public:
+    Ring(int width, int rows)
+        : m_width(width), m_rows(rows), m_blocks((width + block - 1) / block),
+          m_tones(static_cast<std::size_t>(width) * static_cast<std::size_t>(rows)),
+          m_used(static_cast<std::size_t>(rows) * static_cast<std::size_t>((m_blocks + 63) / 64))
+    {
+    }
+
+    /// The largest tone counts.
+    void stamp(int y, int begin, int end, std::uint8_t tone)
+    {
+        begin = std::max(begin, 0);
+        end = std::min(end, m_width);
+        if (begin >= end) {
+            return;
+        }
+        std::uint8_t *to = row(y);
+        for (int x = begin; x < end; ++x) {
+            to[x] = std::max(to[x], tone);
+        }
+        std::uint64_t *used = used_of(y);
+        for (int at = begin / block; at <= (end - 1) / block; ++at) {
+            used[at / 64] |= std::uint64_t(1) << (at % 64);
+        }
+    }
+
+    /// Gives \p take the stretches of row \p y that may hold tones, and forgets them.
+    template <class Take> void empty_row(int y, const Take &take)
+    {
+        std::uint64_t *used = used_of(y);
+        for (int word = 0; word < words(); ++word) {
+            while (used[word] != 0) {
+                const int first = std::countr_zero(used[word]);
+                const int count = std::countr_one(used[word] >> first);
+                const int begin = (word * 64 + first) * block;
+                const int end = std::min(m_width, begin + count * block);
+                take(begin, end, row(y));
+                std::fill(row(y) + begin, row(y) + end, std::uint8_t(0));
+                used[word] &= count == 64 ? 0 : ~(((std::uint64_t(1) << count) - 1) << first);
+            }
+        }
+    }
+
+private:
+    [[nodiscard]] int words() const { return (m_blocks + 63) / 64; }
+    [[nodiscard]] std::size_t slot(int y) const
+    {
+        return static_cast<std::size_t>((y % m_rows + m_rows) % m_rows);
+    }
+    std::uint8_t *row(int y) { return m_tones.data() + slot(y) * static_cast<std::size_t>(m_width); }
+    std::uint64_t *used_of(int y) { return m_used.data() + slot(y) * static_cast<std::size_t>(words()); }
+
+    int m_width, m_rows, m_blocks;
+    std::vector<std::uint8_t> m_tones;
+    std::vector<std::uint64_t> m_used; ///< a bit for each block of a row
+};
+
+/// Edges at which the same plate changes in the same way.
+struct Group
+{
+    int plate, cover;
+    std::uint8_t threshold;
+    bool holds;
+    Ring ring;
+};
+
+/// A give, ready to be stamped.
+struct Stamp
+{
+    std::size_t group = 0;
+    std::uint8_t tone = 0; ///< as the ring holds it: of what holds back one more
+    double width = 0;      ///< pixels, of the whole width times share
+    double share = 1;
+    bool holds = false;
+};
+
+class Finder
+{
+public:
+    Finder(std::span<const RunPlane *const> plates, const TrapRules &rules, const TrapPart &part,
+           TrapMeetings *meetings)
+        : m_rules(rules), m_part(part), m_meetings(meetings), m_tuples(width_of(plates), plates.size()),
+          m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5)))
+    {
+        const int height = height_of(plates);
+        for (int y = 0; y < height; ++y) {
+            m_tuples.add_row(plates, y);
+        }
+        m_made.resize(plates.size());
+        m_more.resize(plates.size());
+        m_less.resize(plates.size());
+    }
+
+    std::vector<TrapRows> find()
+    {
+        const int height = m_tuples.height();
+        const int first = std::max(0, m_part.above - m_most - 1);
+        const int last = std::min(height, m_part.above + m_part.rows + m_most + 1);
+        // Seeds of a row are known once the row under it has been looked at.
+        int written = m_part.above;
+        const int end = m_part.above + m_part.rows;
+        for (int y = first; y < last; ++y) {
+            look_along(y);
+            if (y > first && !m_tuples.same(y, y - 1)) {
+                look_down(y - 1);
+            }
+            for (; written < end && written + m_most < y; ++written) {
+                write(written);
+            }
+        }
+        for (; written < end; ++written) {
+            write(written);
+        }
+        if (m_meetings != nullptr) {
+            for (auto &[pair, meeting] : m_counts) {
+                TrapMeeting &to = (*m_meetings)[pair];
+                to.edge += meeting.edge;
+                to.first += meeting.first;
+                to.second += meeting.second;
+            }
+        }
+        return std::move(m_made);
+    }
+
+private:
+    static int width_of(std::span<const RunPlane *const> plates)
+    {
+        const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
+        return some == plates.end() ? 0 : (*some)->width();
+    }
+    static int height_of(std::span<const RunPlane *const> plates)
+    {
+        const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
+        return some == plates.end() ? 0 : (*some)->height();
+    }
+
+    // ---- what an edge asks for ----
+
+    struct Edge
+    {
+        std::vector<Stamp> stamps;
+        std::pair<int, int> pair{-1, -1}; ///< the lower number first
+    };
+
+    /// Whether no plate falls or none rises enough for anything. Black and base change where all falls.
+    [[nodiscard]] static bool may_matter(std::span<const std::uint8_t> p, std::span<const std::uint8_t> q)
+    {
+        int most = 0;
+        for (std::size_t i = 0; i < p.size(); ++i) {
+            most = std::max(most, std::abs(p[i] - q[i]));
+        }
+        return most >= 26;
+    }
+
+    /// Of p towards q; null when nothing happens there.
+    const Edge *edge(std::uint32_t p, std::uint32_t q)
+    {
+        const std::uint64_t key = std::uint64_t(p) << 32 | q;
+        if (key == m_last_key) {
+            return m_last_edge;
+        }
+        const auto a = m_tuples.tuple(p), b = m_tuples.tuple(q);
+        const Edge *found = nullptr;
+        if (may_matter(a, b)) {
+            auto [at, is_new] = m_edges.try_emplace(key);
+            if (is_new) {
+                at->second = make_edge(a, b);
+            }
+            if (at->second && (!at->second->stamps.empty() || at->second->pair.first >= 0)) {
+                found = at->second.get();
+            }
+        }
+        m_last_key = key;
+        m_last_edge = found;
+        return found;
+    }
+
+    std::unique_ptr<Edge> make_edge(std::span<const std::uint8_t> p, std::span<const std::uint8_t> q)
+    {
+        Edge made;
+        const auto pair = m_rules.pair_at(p, q);
+        made.pair = std::minmax(pair.first, pair.second);
+        for (const TrapGive &give : m_rules.gives(p, q)) {
+            const double width = give.width * give.share * m_part.per_mm;
+            Stamp stamp;
+            stamp.group = group_of(give);
+            stamp.tone = give.holds ? static_cast<std::uint8_t>(std::min(254, int(give.tone)) + 1) : give.tone;
+            stamp.width = width;
+            stamp.share = give.share;
+            stamp.holds = give.holds;
+            made.stamps.push_back(stamp);
+        }
+        if (made.stamps.empty() && made.pair.first < 0) {
+            return nullptr;
+        }
+        return std::make_unique<Edge>(std::move(made));
+    }
+
+    std::size_t group_of(const TrapGive &give)
+    {
+        for (std::size_t i = 0; i < m_groups.size(); ++i) {
+            const Group &group = *m_groups[i];
+            if (group.plate == give.plate && group.cover == give.cover && group.threshold == give.threshold &&
+                group.holds == give.holds) {
+                return i;
+            }
+        }
+        m_groups.push_back(std::make_unique<Group>(
+            Group{give.plate, give.cover, give.threshold, give.holds, Ring(m_tuples.width(), 2 * m_most + 4)}));
+        return m_groups.size() - 1;
+    }
+
+    // ---- where edges are ----
+
+    /// Neighbours within row \p y.
+    void look_along(int y)
+    {
+        const auto spans = m_tuples.row(y);
+        for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
+            const int x = spans[i].end;
+            if (const Edge *one = edge(spans[i].tuple, spans[i + 1].tuple)) {
+                for (const Stamp &stamp : one->stamps) {
+                    seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x);
+                }
+                count_column(*one, y, x);
+            }
+            if (const Edge *one = edge(spans[i + 1].tuple, spans[i].tuple)) {
+                for (const Stamp &stamp : one->stamps) {
+                    seed_beside(stamp, y, stamp.holds ? x - 1 : x, stamp.holds ? x : x - 1);
+                }
+            }
+        }
+    }
+
+    /// Row \p y and the one below it.
+    void look_down(int y)
+    {
+        const auto above = m_tuples.row(y), below = m_tuples.row(y + 1);
+        std::size_t a = 0, b = 0;
+        m_open = {};
+        for (int x = 0; x < m_tuples.width();) {
+            const int end = std::min(above[a].end, below[b].end);
+            const std::uint32_t p = above[a].tuple, q = below[b].tuple;
+            if (p != q) {
+                const Edge *one = edge(p, q);
+                if (one != nullptr) {
+                    for (const Stamp &stamp : one->stamps) {
+                        stamp.holds ? seed_under(stamp, x, end, y + 1, y) : seed_under(stamp, x, end, y, y + 1);
+                    }
+                }
+                count_row(one == nullptr ? std::pair(-1, -1) : one->pair, y, x, end);
+                if (const Edge *other = edge(q, p)) {
+                    for (const Stamp &stamp : other->stamps) {
+                        stamp.holds ? seed_under(stamp, x, end, y, y + 1) : seed_under(stamp, x, end, y + 1, y);
+                    }
+                }
+            }
+            x = end;
+            a += above[a].end == end ? 1 : 0;
+            b += below[b].end == end ? 1 : 0;
+        }
+        count_row({-1, -1}, y, m_tuples.width(), m_tuples.width());
+    }
+
+    // ---- seeds ----
+
+    [[nodiscard]] bool covered(const Group &group, std::uint32_t tuple) const
+    {
+        return m_tuples.tuple(tuple)[static_cast<std::size_t>(group.cover)] >= group.threshold;
+    }
+
+    /// Columns from \p x on in row \p y, to the left or right, that are covered; at most \p most.
+    [[nodiscard]] int run_along(const Group &group, int y, int x, int step, int most) const
+    {
+        const auto spans = m_tuples.row(y);
+        std::size_t at = m_tuples.find(y, x);
+        if (step > 0) {
+            while (at < spans.size() && covered(group, spans[at].tuple)) {
+                if (spans[at].end - x >= most || ++at == spans.size()) {
+                    return most; // far enough, or the page ends there
+                }
+            }
+            return at == 0 ? 0 : std::max(0, spans[at - 1].end - x);
+        }
+        while (covered(group, spans[at].tuple)) {
+            const int begin = at == 0 ? 0 : spans[at - 1].end;
+            if (x + 1 - begin >= most || at == 0) {
+                return most;
+            }
+            --at;
+        }
+        return std::max(0, x + 1 - spans[at].end);
+    }
+
+    /// Rows from \p y on, up or down, in which column \p x is covered; at most \p most.
+    [[nodiscard]] int run_down(const Group &group, int y, int x, int step, int most) const
+    {
+        for (int count = 0; count < most; ++count) {
+            const int row = y + count * step;
+            if (row < 0 || row >= m_tuples.height()) {
+                return most; // the page ends there
+            }
+            if (count > 0 && m_tuples.same(row, row - step)) {
+                continue;
+            }
+            if (!covered(group, m_tuples.row(row)[m_tuples.find(row, x)].tuple)) {
+                return count;
+            }
+        }
+        return most;
+    }
+
+    /// The width that a stroke of the cover bears that is so long along its row and its column; \p most means
+    /// that or more.
+    [[nodiscard]] double borne(const Stamp &stamp, double width, int along, int down, int most) const
+    {
+        const double a = along >= most ? 1e9 : along, d = down >= most ? 1e9 : down;
+        const double stroke = a * d / std::sqrt(a * a + d * d);
+        if (stroke >= thin * width) {
+            return width;
+        }
+        if (!m_rules.settings().under_thin && !stamp.holds) {
+            return 0;
+        }
+        const double eighth = width / 8;
+        return std::floor(stroke / thin / eighth) * eighth;
+    }
+
+    /// The width that holds at a place: that of a zone, when it lies in one.
+    [[nodiscard]] double width_at(const Stamp &stamp, int x, int y) const
+    {
+        double width = stamp.width;
+        const double mm_x = (m_part.x + x + 0.5) / m_part.per_mm - m_part.media_x;
+        const double mm_y = (m_part.y + y + 0.5) / m_part.per_mm - m_part.media_y;
+        for (const TrapZone &zone : m_rules.settings().zones) {
+            const Rect &area = zone.area;
+            if (zone.page == m_part.page && mm_x >= area.x && mm_x < area.x + area.width && mm_y >= area.y &&
+                mm_y < area.y + area.height) {
+                width = stamp.holds ? (zone.width > 0 ? stamp.width : 0)
+                                    : zone.width * stamp.share * m_part.per_mm;
+            }
+        }
+        return width;
+    }
+
+    [[nodiscard]] static int look_of(double width) { return static_cast<int>(std::ceil(look * width)) + 1; }
+
+    /// One pixel, that works on its neighbour in the same row.
+    void seed_beside(const Stamp &stamp, int y, int x, int on)
+    {
+        const double width = m_rules.settings().zones.empty() ? stamp.width : width_at(stamp, x, y);
+        if (width < 0.5) {
+            return;
+        }
+        const Group &group = *m_groups[stamp.group];
+        const int most = look_of(width);
+        const int along = run_along(group, y, on, on - x, most);
+        const int up = run_down(group, y, on, -1, most);
+        const int down = up >= most ? most : std::min(most, up + run_down(group, y, on, 1, most) - 1);
+        stamp_disc(stamp, y, x, x + 1, borne(stamp, width, along, down, most));
+    }
+
+    /// Columns [\p begin, \p end) of row \p y, that work on those of row \p on.
+    void seed_under(const Stamp &stamp, int begin, int end, int y, int on)
+    {
+        if (m_rules.settings().zones.empty()) {
+            seed_under(stamp, begin, end, y, on, stamp.width);
+            return;
+        }
+        for (int x = begin; x < end;) {
+            const double width = width_at(stamp, x, y);
+            int next = x + 1;
+            while (next < end && width_at(stamp, next, y) == width) {
+                ++next;
+            }
+            seed_under(stamp, x, next, y, on, width);
+            x = next;
+        }
+    }
+
+    void seed_under(const Stamp &stamp, int begin, int end, int y, int on, double width)
+    {
+        if (width < 0.5) {
+            return;
+        }
+        const Group &group = *m_groups[stamp.group];
+        const int most = look_of(width);
+        // The stretch is of one tuple in its row, so that it is covered from end to end or not at all.
+        const int right = run_along(group, on, begin, 1, most);
+        const int along = right >= most ? most : std::min(most, right + run_along(group, on, begin, -1, most) - 1);
+        seed_deep(stamp, begin, end, y, on, 0, {width, along, most});
+    }
+
+    struct Stroke
+    {
+        double width;
+        int along, most;
+    };
+
+    /// Goes on down from row \p on, \p count rows of which are covered, and stamps what it finds on the way.
+    void seed_deep(const Stamp &stamp, int begin, int end, int y, int on, int count, const Stroke &stroke)
+    {
+        const Group &group = *m_groups[stamp.group];
+        const int step = on - y;
+        for (; count < stroke.most; ++count) {
+            const int row = on + count * step;
+            if (row < 0 || row >= m_tuples.height()) {
+                count = stroke.most;
+                break;
+            }
+            if (count > 0 && m_tuples.same(row, row - step)) {
+                continue;
+            }
+            const auto spans = m_tuples.row(row);
+            std::size_t at = m_tuples.find(row, begin);
+            bool all = true;
+            for (std::size_t i = at; all; ++i) {
+                all = covered(group, spans[i].tuple);
+                if (spans[i].end >= end) {
+                    break;
+                }
+            }
+            if (all) {
+                continue;
+            }
+            // Some columns end here, others go on.
+            for (int x = begin; x < end; ++at) {
+                const int next = std::min(end, spans[at].end);
+                if (covered(group, spans[at].tuple)) {
+                    int last = next;
+                    while (last < end && covered(group, spans[at + 1].tuple)) {
+                        ++at;
+                        last = std::min(end, spans[at].end);
+                    }
+                    seed_deep(stamp, x, last, y, on, count + 1, stroke);
+                    x = last;
+                } else {
+                    stamp_disc(stamp, y, x, next, borne(stamp, stroke.width, stroke.along, count, stroke.most));
+                    x = next;
+                }
+            }
+            return;
+        }
+        stamp_disc(stamp, y, begin, end, borne(stamp, stroke.width, stroke.along, count, stroke.most));
+    }
+
+    void stamp_disc(const Stamp &stamp, int y, int begin, int end, double width)
+    {
+        if (width < 0.5) {
+            return;
+        }
+        const Disc &disc = disc_of(width);
+        Ring &ring = m_groups[stamp.group]->ring;
+        const int first = std::max(-disc.radius(), m_part.above - y);
+        const int last = std::min(disc.radius(), m_part.above + m_part.rows - 1 - y);
+        for (int dy = first; dy <= last; ++dy) {
+            const int half = disc.half[static_cast<std::size_t>(std::abs(dy))];
+            ring.stamp(y + dy, begin - half, end + half, stamp.tone);
+        }
+    }
+
+    const Disc &disc_of(double width)
+    {
+        const auto key = static_cast<int>(std::lround(width * 64));
+        auto [at, is_new] = m_discs.try_emplace(key);
+        if (is_new) {
+            at->second = make_disc(key / 64.0); // the same whoever asks first
+        }
+        return at->second;
+    }
+
+    // ---- what comes of it ----
+
+    Ring &line(std::vector<std::unique_ptr<Ring>> &lines, int plate)
+    {
+        auto &one = lines[static_cast<std::size_t>(plate)];
+        if (!one) {
+            one = std::make_unique<Ring>(m_tuples.width(), 1);
+        }
+        return *one;
+    }
+
+    void write(int y)
+    {
+        const auto spans = m_tuples.row(y);
+        for (const auto &each : m_groups) {
+            Group &group = *each;
+            group.ring.empty_row(y, [&](int begin, int end, const std::uint8_t *tones) {
+                std::size_t at = m_tuples.find(y, begin);
+                for (int x = begin; x < end; ++at) {
+                    const int next = std::min(end, spans[at].end);
+                    const auto tuple = m_tuples.tuple(spans[at].tuple);
+                    const std::uint8_t own = tuple[static_cast<std::size_t>(group.plate)];
+                    if (tuple[static_cast<std::size_t>(group.cover)] >= group.threshold) {
+                        put(group, own, x, next, tones);
+                    }
+                    x = next;
+                }
+            });
+        }
+        for (std::size_t plate = 0; plate < m_made.size(); ++plate) {
+            TrapRows &rows = m_made[plate];
+            write_plate(plate, rows);
+            rows.first.push_back(rows.runs.size());
+        }
+    }
+
+    /// Stamped \p tones that change a plate which has \p own in columns [\p begin, \p end).
+    void put(const Group &group, std::uint8_t own, int begin, int end, const std::uint8_t *tones)
+    {
+        for (int x = begin; x < end;) {
+            const std::uint8_t tone = tones[x];
+            int next = x + 1;
+            while (next < end && tones[next] == tone) {
+                ++next;
+            }
+            if (tone != 0 && !group.holds && tone > own) {
+                line(m_more, group.plate).stamp(0, x, next, tone);
+                if (m_meetings != nullptr) {
+                    TrapMeeting &meeting = m_counts[std::minmax(group.plate, group.cover)];
+                    (group.plate < group.cover ? meeting.first : meeting.second) +=
+                        static_cast<std::uint64_t>(next - x);
+                }
+            }
+            if (tone != 0 && group.holds && tone - 1 < own) {
+                line(m_less, group.plate).stamp(0, x, next, tone);
+            }
+            x = next;
+        }
+    }
+
+    void write_plate(std::size_t plate, TrapRows &rows)
+    {
+        const std::size_t first = rows.first.back();
+        const auto add = [&](int begin, int end, std::uint8_t tone) {
+            if (rows.runs.size() > first && rows.runs.back().end == begin && rows.runs.back().tone == tone) {
+                rows.runs.back().end = end;
+            } else {
+                rows.runs.push_back({begin, end, tone, nullptr});
+            }
+        };
+        auto &more = m_more[plate];
+        auto &less = m_less[plate];
+        const auto each_run = [](int begin, int end, const std::uint8_t *tones, const auto &take) {
+            for (int x = begin; x < end;) {
+                int next = x + 1;
+                while (next < end && tones[next] == tones[x]) {
+                    ++next;
+                }
+                if (tones[x] != 0) {
+                    take(x, next, tones[x]);
+                }
+                x = next;
+            }
+        };
+        if (more && less) {
+            // What spreads counts before what draws back: two edges that meet there.
+            std::vector<ToneRun> spread;
+            more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
+                each_run(begin, end, tones,
+                         [&](int from, int to, std::uint8_t tone) { spread.push_back({from, to, tone, nullptr}); });
+            });
+            std::size_t at = 0;
+            const auto until = [&](int column) {
+                for (; at < spread.size() && spread[at].begin < column; ++at) {
+                    add(spread[at].begin, spread[at].end, spread[at].tone);
+                }
+            };
+            less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
+                each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
+                    for (int x = from; x < to;) {
+                        until(x + 1);
+                        const int taken = at == 0 ? 0 : spread[at - 1].end;
+                        x = std::max(x, std::min(to, taken));
+                        const int next = std::min(to, at < spread.size() ? spread[at].begin : to);
+                        if (x < next) {
+                            add(x, next, static_cast<std::uint8_t>(tone - 1));
+                            x = next;
+                        }
+                    }
+                });
+            });
+            until(m_tuples.width());
+            return;
+        }
+        if (more) {
+            more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
+                each_run(begin, end, tones, add);
+            });
+        }
+        if (less) {
+            less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
+                each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
+                    add(from, to, static_cast<std::uint8_t>(tone - 1));
+                });
+            });
+        }
+    }
+
+    // ---- how long edges are ----
+    // A stretch of n pixels along a row or a column is as long as the slope that it is a step of, so that
+    // 45° comes out as √2 and straight edges as they are: √(n² + 1) − ½√2, and ½√2 for a single pixel.
+
+    [[nodiscard]] static double step_length(int pixels)
+    {
+        constexpr double half = 0.70710678118654752;
+        return pixels == 0 ? 0 : pixels == 1 ? half : std::sqrt(double(pixels) * pixels + 1) - half;
+    }
+
+    [[nodiscard]] bool counts_row(int y) const
+    {
+        return y >= m_part.above && y < m_part.above + m_part.rows;
+    }
+
+    void count_row(std::pair<int, int> pair, int y, int begin, int end)
+    {
+        if (m_meetings == nullptr) {
+            return;
+        }
+        if (m_open.pair == pair && m_open.end == begin) {
+            m_open.end = end;
+            return;
+        }
+        if (m_open.pair.first >= 0 && counts_row(y)) {
+            m_counts[m_open.pair].edge += step_length(m_open.end - m_open.begin);
+        }
+        m_open = {pair, begin, end};
+    }
+
+    void count_column(const Edge &one, int y, int x)
+    {
+        if (m_meetings == nullptr || one.pair.first < 0) {
+            return;
+        }
+        if (m_column_row != y) {
+            m_columns_above.swap(m_columns);
+            m_columns.clear();
+            if (m_column_row != y - 1) {
+                m_columns_above.clear();
+            }
+            m_column_row = y;
+        }
+        int length = 1;
+        if (const auto above = m_columns_above.find(x);
+            above != m_columns_above.end() && above->second.pair == one.pair) {
+            length += above->second.end;
+        }
+        m_columns[x] = {one.pair, 0, length};
+        if (counts_row(y)) {
+            m_counts[one.pair].edge += step_length(length) - step_length(length - 1);
+        }
+    }
+
+    struct OpenEdge
+    {
+        std::pair<int, int> pair{-1, -1};
+        int begin = 0, end = 0;
+    };
+
+    const TrapRules &m_rules;
+    TrapPart m_part;
+    TrapMeetings *m_meetings;
+    TupleRows m_tuples;
+    int m_most; ///< rows that a seed reaches
+    std::unordered_map<std::uint64_t, std::unique_ptr<Edge>> m_edges;
+    std::uint64_t m_last_key = ~std::uint64_t(0);
+    const Edge *m_last_edge = nullptr;
+    std::vector<std::unique_ptr<Group>> m_groups;
+    std::map<int, Disc> m_discs;
+    std::vector<std::unique_ptr<Ring>> m_more, m_less; ///< by plate, the row being written
+    std::vector<TrapRows> m_made;
+    OpenEdge m_open;
+    std::unordered_map<int, OpenEdge> m_columns, m_columns_above;
+    int m_column_row = -2;
+    TrapMeetings m_counts;
+};
+
+} // namespace
+
+int trap_reach(const TrapSettings &traps, Dpi resolution)
+{
+    if (traps.widest() <= 0) {
+        return 0;
+    }
+    const double width = traps.widest() * resolution.value / millimetres_per_inch;
+    return static_cast<int>(std::ceil(width + 0.5)) + static_cast<int>(std::ceil(look * width)) + 4;
+}
+
+std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const TrapRules &rules,
+                                 const TrapPart &part, TrapMeetings *meetings)
+{
+    std::vector<TrapRows> none(plates.size());
+    const auto inked = std::count_if(plates.begin(), plates.end(),
+                                     [](const RunPlane *one) { return one != nullptr && !one->bare(); });
+    if (inked < 2 || part.rows <= 0) {
+        for (TrapRows &rows : none) {
+            rows.first.assign(static_cast<std::size_t>(part.rows) + 1, 0);
+        }
+        return none; // an edge has ink on either side
+    }
+    return Finder(plates, rules, part, meetings).find();
+}
+
+RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first, const TrapRows &traps)
+{
+    const int rows = static_cast<int>(traps.first.size()) - 1;
+    RunPlane made(plate->width(), rows);
+    made.keep(plate);
+    for (int y = 0; y < rows; ++y) {
+        const auto own = plate->row(first + y);
+        const auto changed = traps.row(y);
+        std::size_t at = 0; // the first of own that does not end before x
+        int x = 0;
+        const auto own_until = [&](int end) {
+            for (; at < own.size() && own[at].begin < end; ++at) {
+                const int from = std::max(x, own[at].begin), to = std::min(end, own[at].end);
+                if (from < to) {
+                    const std::uint8_t *tones =
+                        own[at].tones == nullptr ? nullptr : own[at].tones + (from - own[at].begin);
+                    made.add({from, to, own[at].tone, tones});
+                }
+                if (own[at].end > end) {
+                    break;
+                }
+            }
+            x = end;
+        };
+        for (const ToneRun &run : changed) {
+            own_until(run.begin);
+            if (run.tone != 0) {
+                made.add(run);
+            }
+            x = run.end;
+        }
+        own_until(plate->width());
+        made.end_row();
+    }
+    return made;
+}
+
+} // namespace bichrom

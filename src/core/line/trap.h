@@ -1,0 +1,69 @@
+/// \file
+/// Traps: where plates meet, made to overlap by a true circular distance.
+/// Layer: core/line, private to it and to core/fit. May use core/job, core/raster.
+#pragma once
+
+#include "core/base/units.h"
+#include "core/job/trap_rules.h"
+#include "core/raster/run_plane.h"
+
+#include <cstdint>
+#include <map>
+#include <memory>
+#include <span>
+#include <utility>
+#include <vector>
+
+namespace bichrom {
+
+/// What traps make of some rows of a plate: stretches whose tones are replaced.
+struct TrapRows
+{
+    std::vector<ToneRun> runs;         ///< of all rows, flat, left to right
+    std::vector<std::size_t> first{0}; ///< by row, where its runs begin; one more than there are rows
+    [[nodiscard]] bool empty() const { return runs.empty(); }
+    [[nodiscard]] std::span<const ToneRun> row(int y) const
+    {
+        const auto at = static_cast<std::size_t>(y);
+        return std::span(runs).subspan(first[at], first[at + 1] - first[at]);
+    }
+};
+
+/// What is counted of one pair of plates that meet.
+struct TrapMeeting
+{
+    double edge = 0;        ///< pixels of length
+    std::uint64_t first = 0; ///< pixels where the first spreads under the second
+    std::uint64_t second = 0;
+};
+using TrapMeetings = std::map<std::pair<int, int>, TrapMeeting>; ///< by plates, the lower number first
+
+/// Where a part of a page lies, for traps of it.
+struct TrapPart
+{
+    int above = 0;           ///< rows given above the first that is asked for
+    int rows = 0;            ///< asked for
+    double per_mm = 0;       ///< pixels
+    int x = 0, y = 0;        ///< of the page, the first column and row given
+    double media_x = 0, media_y = 0; ///< mm from the page's top left to the media box's
+    int page = 1;
+};
+
+/// Rows above and below a part that its traps look at, at \p resolution; 0 without traps.
+[[nodiscard]] int trap_reach(const TrapSettings &traps, Dpi resolution);
+
+/// Finds the traps of a part.
+/// \param plates   the crisp planes of the job's plates, in their order, null = bare or not to be trapped; of
+///                 one size: the part and what is given around it. Where less than trap_reach() is given the
+///                 page ends.
+/// \param meetings  counted when given, of the rows asked for
+/// \return by plate the rows asked for; empty for plates that stay as they are
+/// The same bits whatever part they are found with.
+[[nodiscard]] std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const TrapRules &rules,
+                                               const TrapPart &part, TrapMeetings *meetings = nullptr);
+
+/// Rows of \p plate from \p first on with what \p traps replace.
+[[nodiscard]] RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first,
+                                  const TrapRows &traps);
+
+} // namespace bichrom
