@@ -16,5 +16,6 @@ namespace bichrom {
 [[nodiscard]] std::unique_ptr<Command> make_rename_ink_command();
 [[nodiscard]] std::unique_ptr<Command> make_compose_command();
 [[nodiscard]] std::unique_ptr<Command> make_job_command();
+[[nodiscard]] std::unique_ptr<Command> make_slip_command();
 
 } // namespace bichrom

@@ -48,6 +48,11 @@ TrapRules::TrapRules(const std::vector<Plate> &plates, TrapSettings settings, bo
         ink.white = plate.kind == InkUse::White;
         ink.counts = !ink.white && plate.kind != InkUse::Varnish && plate.kind != InkUse::Technical;
         ink.metal = plate.kind == InkUse::Metallic || plate.kind == InkUse::Foil;
+        ink.chosen = ink.counts ||
+                     std::any_of(m_settings.pairs.begin(), m_settings.pairs.end(), [&](const TrapPair &pair) {
+                         return (pair.first == ink.name || pair.second == ink.name) &&
+                                pair.side != TrapSide::Usual && pair.side != TrapSide::None;
+                     });
         // What more than half hides; a half-opaque ink is seen through and darkens like others.
         ink.covers = ink.metal || plate.traits.opacity > 0.75;
         ink.strength = ink.covers ? 1 : ink.density;
@@ -63,7 +68,7 @@ TrapRules::TrapRules(const std::vector<Plate> &plates, TrapSettings settings, bo
 bool TrapRules::counts(int plate) const
 {
     const Ink &ink = m_inks[static_cast<std::size_t>(plate)];
-    return ink.counts || (ink.white && m_settings.base_choke > 0);
+    return ink.chosen || (ink.white && m_settings.base_choke > 0);
 }
 
 double TrapRules::density_of(std::span<const std::uint8_t> tones) const
@@ -109,11 +114,11 @@ std::pair<int, int> TrapRules::pair_at(std::span<const std::uint8_t> p, std::spa
     int most_down = least_step - 1, most_up = least_step - 1;
     for (std::size_t i = 0; i < m_inks.size(); ++i) {
         const int change = q[i] - p[i];
-        if (m_inks[i].counts && -change > most_down) {
+        if (m_inks[i].chosen && -change > most_down) {
             most_down = -change;
             falls = static_cast<int>(i);
         }
-        if (m_inks[i].counts && change > most_up) {
+        if (m_inks[i].chosen && change > most_up) {
             most_up = change;
             rises = static_cast<int>(i);
         }
@@ -205,8 +210,9 @@ std::vector<TrapGive> TrapRules::gives(std::span<const std::uint8_t> p, std::spa
         break;
     case TrapSide::Usual: {
         by_hand = false;
-        if (common >= 0.5 * std::min(ink_p, ink_q)) {
-            return gives; // no bare stock shows between them
+        if (!m_inks[static_cast<std::size_t>(falls)].counts || !m_inks[strongest].counts ||
+            common >= 0.5 * std::min(ink_p, ink_q)) {
+            return gives; // no part of it, or no bare stock shows between them
         }
         // Covering ink that is printed after all of the other side hides what spreads under it.
         const auto over = [&](auto changes, int other) {
@@ -238,7 +244,8 @@ std::vector<TrapGive> TrapRules::gives(std::span<const std::uint8_t> p, std::spa
     }
     for (std::size_t i = 0; i < count; ++i) {
         const Ink &ink = m_inks[i];
-        if (!ink.counts || rise(i) > -least_step || (ink.metal && !by_hand)) {
+        const bool spreads = ink.counts || (by_hand && static_cast<int>(i) == falls);
+        if (!spreads || rise(i) > -least_step || (ink.metal && !by_hand)) {
             continue;
         }
         // Under a covering ink printed later nothing is seen; else the overlap darkens.

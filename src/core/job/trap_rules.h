@@ -30,7 +30,7 @@ struct TrapGive
 
 /// The rules of a job's plates. Tones are 0 to 255, one a plate in the job's order of printing.
 ///
-/// Inks but white, varnish and technical ones count. Where some of them fall and others rise by a tenth:
+/// Inks but white, varnish and technical ones count, and these in pairs that the artist decided. Where some of them fall and others rise by a tenth:
 /// places that share half of the lighter one's ink need no trap; ink that covers, printed later, spreads
 /// nothing and is spread under; metal and foil take and do not give; else the lighter by neutral density
 /// gives, each half where they are equal, sliding between. What falls spreads with its tone, lightened so
@@ -64,6 +64,7 @@ private:
         double density = 0;  ///< neutral, of the solid
         double strength = 0; ///< how much it counts as ink in common
         bool counts = false; ///< neither white, varnish nor technical
+        bool chosen = false; ///< counts, or stands in a pair that the artist decided
         bool covers = false;
         bool metal = false; ///< or foil
         bool white = false;

@@ -49,8 +49,10 @@ struct PlateLine::Impl
     std::vector<bool> looked_at; ///< by ink: recipes read it
     std::unique_ptr<const PagePainter> painter;
     std::vector<MaskPage> mask_pages;
+    std::vector<Plate> plates; ///< of the inks
     TrapRules traps;
     bool trapped = false;
+    bool behind = false; ///< seen through the stock
     int page_number = 1;
 
     [[nodiscard]] bool looks_closer(Dpi resolution, Edges edges) const
@@ -279,12 +281,13 @@ struct PlateLine::Impl
     }
 
     /// The traps of \p rect, a part of \p wide in rows; in columns it is as wide.
-    [[nodiscard]] std::vector<TrapRows> traps_of(const PixelRect &rect, const PlateRuns &wide, Dpi resolution,
+    [[nodiscard]] std::vector<TrapRows> traps_of(const TrapRules &rules, const PixelRect &rect,
+                                                 const PlateRuns &wide, Dpi resolution,
                                                  TrapMeetings *meetings = nullptr) const
     {
         std::vector<const RunPlane *> planes;
         for (std::size_t i = 0; i < wide.plates.size(); ++i) {
-            const bool counts = static_cast<int>(i) < traps.plates() && traps.counts(static_cast<int>(i));
+            const bool counts = static_cast<int>(i) < rules.plates() && rules.counts(static_cast<int>(i));
             planes.push_back(counts ? &wide.plates[i] : nullptr);
         }
         TrapPart part;
@@ -297,13 +300,17 @@ struct PlateLine::Impl
         part.media_x = media.x;
         part.media_y = media.y;
         part.page = page_number;
-        return find_traps(planes, traps, part, meetings);
+        return find_traps(planes, rules, part, meetings);
     }
 
     /// \p rect with what traps look at around it, as far as the page goes.
     [[nodiscard]] PixelRect with_reach(const PixelRect &rect, Dpi resolution) const
     {
-        const int reach = trap_reach(traps.settings(), resolution);
+        return with_reach(rect, resolution, traps.settings());
+    }
+    [[nodiscard]] PixelRect with_reach(const PixelRect &rect, Dpi resolution, const TrapSettings &settings) const
+    {
+        const int reach = std::max(1, trap_reach(settings, resolution));
         return intersection({rect.x - reach, rect.y - reach, rect.width + 2 * reach, rect.height + 2 * reach},
                             painter->extent(resolution));
     }
@@ -311,7 +318,7 @@ struct PlateLine::Impl
     /// Rows of \p wide that are \p rect, which is as wide, trapped.
     [[nodiscard]] PlateRuns trapped_rows(PlateRuns wide, const PixelRect &rect, Dpi resolution) const
     {
-        const std::vector<TrapRows> made = traps_of(rect, wide, resolution);
+        const std::vector<TrapRows> made = traps_of(traps, rect, wide, resolution);
         const int first = rect.y - wide.rect.y;
         PlateRuns runs;
         runs.rect = rect;
@@ -359,7 +366,7 @@ struct PlateLine::Impl
             if (!made) {
                 return made.error();
             }
-            const std::vector<TrapRows> changes = traps_of(rows, *made, fine);
+            const std::vector<TrapRows> changes = traps_of(traps, rows, *made, fine);
             std::vector<int> sums;
             for (std::size_t i = 0; i < changes.size(); ++i) {
                 for (int line = 0; line < rows.height && !changes[i].empty(); line += by) {
@@ -481,18 +488,16 @@ Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const 
     const std::shared_ptr<const Scene> &scene = *recorded;
     impl->page_number = setup.page;
     impl->trapped = setup.traps.widest() > 0;
-    if (impl->trapped) {
-        std::vector<Plate> plates;
-        for (const std::string &ink : setup.inks) {
-            const auto known = std::find_if(setup.plates.begin(), setup.plates.end(),
-                                            [&](const Plate &plate) { return plate.ink == ink; });
-            Plate unknown;
-            unknown.ink = ink;
-            unknown.kind = InkUse::Technical; // nobody says what it looks like
-            plates.push_back(known == setup.plates.end() ? unknown : *known);
-        }
-        impl->traps = TrapRules(plates, setup.traps, setup.stock.behind);
+    impl->behind = setup.stock.behind;
+    for (const std::string &ink : setup.inks) {
+        const auto known = std::find_if(setup.plates.begin(), setup.plates.end(),
+                                        [&](const Plate &plate) { return plate.ink == ink; });
+        Plate unknown;
+        unknown.ink = ink;
+        unknown.kind = InkUse::Technical; // nobody says what it looks like
+        impl->plates.push_back(known == setup.plates.end() ? unknown : *known);
     }
+    impl->traps = TrapRules(impl->plates, setup.traps, impl->behind);
     impl->plan = PlatePlan(setup, impl->inks, *scene);
     impl->looked_at = impl->plan.read();
     for (const MaskPlan::Page &one : impl->plan.masks().pages) {
@@ -549,7 +554,9 @@ int PlateLine::band_rows(int width, std::size_t bytes) const
     const auto channels = m_impl->plan.empty() ? static_cast<std::size_t>(m_impl->painter->channels())
                                                : m_impl->inks.size() + 1;
     const std::size_t row = std::max<std::size_t>(1, static_cast<std::size_t>(width) * channels);
-    const int rows = static_cast<int>(std::min<std::size_t>(bytes / row, 512));
+    // Traps look far around a band, and what they look at are runs, not pixels.
+    const std::size_t most = m_impl->trapped && m_impl->plan.empty() ? 1024 : 512;
+    const int rows = static_cast<int>(std::min<std::size_t>(m_impl->trapped ? 16 * bytes / row : bytes / row, most));
     return std::max(64, rows / 64 * 64); // whole strips
 }
 
@@ -678,6 +685,74 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     }
     if (!result) {
         return result.error();
+    }
+    return page;
+}
+
+Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &control,
+                                         const TrapSettings *settings) const
+{
+    const Impl &line = *m_impl;
+    const TrapRules rules =
+        settings == nullptr ? line.traps : TrapRules(line.plates, *settings, line.behind);
+    PageTraps page;
+    const PixelRect all = extent(resolution);
+    page.resolution = resolution;
+    page.width = all.width;
+    page.height = all.height;
+    page.plates.resize(line.inks.size());
+    if (settings == nullptr && !line.trapped) {
+        for (TrapRows &rows : page.plates) {
+            rows.first.assign(static_cast<std::size_t>(all.height) + 1, 0);
+        }
+        return page;
+    }
+    struct Part final : BandResult
+    {
+        std::vector<TrapRows> plates;
+        TrapMeetings meetings;
+    };
+    PlateRun how;
+    how.resolution = resolution;
+    how.edges = Edges::Crisp;
+    StripStore store([&](int number) { return line.paint_strip(number, how, control); });
+    BandSteps steps;
+    steps.compute = [&](const Band &band) -> Outcome<std::unique_ptr<BandResult>> {
+        const PixelRect rect = {0, band.top, all.width, band.rows};
+        const auto wide =
+            line.rows_from(line.with_reach(rect, resolution, rules.settings()), how, store, control);
+        if (!wide) {
+            return wide.error();
+        }
+        auto part = std::make_unique<Part>();
+        part->plates = line.traps_of(rules, rect, *wide, resolution, &part->meetings);
+        return std::unique_ptr<BandResult>(std::move(part));
+    };
+    steps.take = [&](const Band &band, BandResult &result) -> Done {
+        const Part &part = static_cast<const Part &>(result);
+        for (std::size_t i = 0; i < page.plates.size(); ++i) {
+            TrapRows &to = page.plates[i];
+            const TrapRows &from = part.plates[i];
+            const std::size_t before = to.runs.size();
+            to.runs.insert(to.runs.end(), from.runs.begin(), from.runs.end());
+            for (std::size_t row = 1; row < from.first.size(); ++row) {
+                to.first.push_back(before + from.first[row]);
+            }
+        }
+        for (const auto &[pair, meeting] : part.meetings) {
+            TrapMeeting &to = page.meetings[pair];
+            to.edge += meeting.edge;
+            to.first += meeting.first;
+            to.second += meeting.second;
+        }
+        const int reach = std::max(1, trap_reach(rules.settings(), resolution)) + line.rim(resolution);
+        store.drop_before(std::max(0, band.top + band.rows - reach) / PagePainter::strip_rows(how.edges));
+        return {};
+    };
+    const Done done = within_memory(this->page().place(),
+                                    [&] { return run_bands(all.height, 512, steps, control); });
+    if (!done) {
+        return done.error();
     }
     return page;
 }

@@ -7,6 +7,7 @@
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/line/trap_rows.h"
 #include "core/page/page_painter.h"
 #include "core/page/plate_setup.h"
 #include "core/page/plate_tile.h"
@@ -98,6 +99,13 @@ public:
     /// The whole page, on all processors. Errors as run().
     [[nodiscard]] Outcome<PlateTile> whole_page(Dpi resolution, Edges edges,
                                                 const JobControl &control = {}) const;
+
+    /// Where plates that meet are made to overlap, all over the page, crisp. Nothing when traps are off.
+    /// \param settings  instead of the job's own, when given: what other traps would be, or, with a width of
+    ///                  0, what meets where
+    /// Errors as run().
+    [[nodiscard]] Outcome<PageTraps> page_traps(Dpi resolution, const JobControl &control = {},
+                                                const TrapSettings *settings = nullptr) const;
 
     /// The page as shapes and pictures on its plates, as the artwork and its routes make them: plates that
     /// have recipes are left out, though what would print on them still knocks out the others.

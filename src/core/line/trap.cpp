@@ -257,17 +257,20 @@ private:
     void look_along(int y)
     {
         const auto spans = m_tuples.row(y);
+        m_above.swap(m_here);
+        m_here.clear();
+        m_above_at = 0;
         for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
             const int x = spans[i].end;
             if (const Edge *one = edge(spans[i].tuple, spans[i + 1].tuple)) {
                 for (const Stamp &stamp : one->stamps) {
-                    seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x);
+                    seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x, i);
                 }
                 count_column(*one, y, x);
             }
             if (const Edge *one = edge(spans[i + 1].tuple, spans[i].tuple)) {
                 for (const Stamp &stamp : one->stamps) {
-                    seed_beside(stamp, y, stamp.holds ? x - 1 : x, stamp.holds ? x : x - 1);
+                    seed_beside(stamp, y, stamp.holds ? x - 1 : x, stamp.holds ? x : x - 1, i);
                 }
             }
         }
@@ -311,10 +314,10 @@ private:
     }
 
     /// Columns from \p x on in row \p y, to the left or right, that are covered; at most \p most.
-    [[nodiscard]] int run_along(const Group &group, int y, int x, int step, int most) const
+    [[nodiscard]] int run_along(const Group &group, int y, int x, int step, int most, std::size_t hint) const
     {
         const auto spans = m_tuples.row(y);
-        std::size_t at = m_tuples.find(y, x);
+        std::size_t at = m_tuples.find_near(y, x, hint);
         if (step > 0) {
             while (at < spans.size() && covered(group, spans[at].tuple)) {
                 if (spans[at].end - x >= most || ++at == spans.size()) {
@@ -334,8 +337,9 @@ private:
     }
 
     /// Rows from \p y on, up or down, in which column \p x is covered; at most \p most.
-    [[nodiscard]] int run_down(const Group &group, int y, int x, int step, int most) const
+    [[nodiscard]] int run_down(const Group &group, int y, int x, int step, int most, std::size_t hint) const
     {
+        std::size_t at = hint;
         for (int count = 0; count < most; ++count) {
             const int row = y + count * step;
             if (row < 0 || row >= m_tuples.height()) {
@@ -344,7 +348,8 @@ private:
             if (count > 0 && m_tuples.same(row, row - step)) {
                 continue;
             }
-            if (!covered(group, m_tuples.row(row)[m_tuples.find(row, x)].tuple)) {
+            at = m_tuples.find_near(row, x, at);
+            if (!covered(group, m_tuples.row(row)[at].tuple)) {
                 return count;
             }
         }
@@ -387,7 +392,7 @@ private:
     [[nodiscard]] static int look_of(double width) { return static_cast<int>(std::ceil(look * width)) + 1; }
 
     /// One pixel, that works on its neighbour in the same row.
-    void seed_beside(const Stamp &stamp, int y, int x, int on)
+    void seed_beside(const Stamp &stamp, int y, int x, int on, std::size_t hint)
     {
         const double width = m_rules.settings().zones.empty() ? stamp.width : width_at(stamp, x, y);
         if (width < 0.5) {
@@ -395,10 +400,55 @@ private:
         }
         const Group &group = *m_groups[stamp.group];
         const int most = look_of(width);
-        const int along = run_along(group, y, on, on - x, most);
-        const int up = run_down(group, y, on, -1, most);
-        const int down = up >= most ? most : std::min(most, up + run_down(group, y, on, 1, most) - 1);
-        stamp_disc(stamp, y, x, x + 1, borne(stamp, width, along, down, most));
+        const int along = run_along(group, y, on, on - x, most, hint);
+        const int up = run_down(group, y, on, -1, most, hint);
+        const int down = up >= most ? most : std::min(most, up + run_down(group, y, on, 1, most, hint) - 1);
+        stamp_side(stamp, y, x, on - x, borne(stamp, width, along, down, most));
+    }
+
+    /// A disc around a pixel, where it reaches beyond it to the side of \p step: an edge's nearest pixel to any
+    /// place lies straight under or over it, or has the edge on that side. What the seed above has stamped in
+    /// the same way is left out.
+    void stamp_side(const Stamp &stamp, int y, int x, int step, double width)
+    {
+        if (width < 0.5) {
+            return;
+        }
+        const Disc &disc = disc_of(width);
+        while (m_above_at < m_above.size() && m_above[m_above_at].x < x - 2) {
+            ++m_above_at;
+        }
+        const SideSeed *before = nullptr;
+        for (std::size_t i = m_above_at; i < m_above.size() && m_above[i].x <= x + 2; ++i) {
+            const SideSeed &one = m_above[i];
+            if (one.stamp == &stamp && one.disc == &disc && one.step == step) {
+                before = &one;
+                break;
+            }
+        }
+        m_here.push_back({x, step, &stamp, &disc});
+        Ring &ring = m_groups[stamp.group]->ring;
+        const int radius = disc.radius();
+        const int first = std::max(-radius, m_part.above - y);
+        const int last = std::min(radius, m_part.above + m_part.rows - 1 - y);
+        for (int dy = first; dy <= last; ++dy) {
+            int half = disc.half[static_cast<std::size_t>(std::abs(dy))];
+            int from = 1; // columns away from the seed
+            if (before != nullptr && std::abs(dy + 1) <= radius) {
+                // The stretch of the one above, from its own neighbour on, at most two columns off.
+                const int shift = (before->x - x) * step;
+                const int done = disc.half[static_cast<std::size_t>(std::abs(dy + 1))] + shift;
+                if (shift <= 0) {
+                    from = std::max(from, done + 1);
+                } else if (half <= done) {
+                    half = std::min(half, shift);
+                }
+            }
+            if (from <= half) {
+                step > 0 ? ring.stamp(y + dy, x + from, x + half + 1, stamp.tone)
+                         : ring.stamp(y + dy, x - half, x - from + 1, stamp.tone);
+            }
+        }
     }
 
     /// Columns [\p begin, \p end) of row \p y, that work on those of row \p on.
@@ -427,8 +477,10 @@ private:
         const Group &group = *m_groups[stamp.group];
         const int most = look_of(width);
         // The stretch is of one tuple in its row, so that it is covered from end to end or not at all.
-        const int right = run_along(group, on, begin, 1, most);
-        const int along = right >= most ? most : std::min(most, right + run_along(group, on, begin, -1, most) - 1);
+        const std::size_t hint = m_tuples.find(on, begin);
+        const int right = run_along(group, on, begin, 1, most, hint);
+        const int along =
+            right >= most ? most : std::min(most, right + run_along(group, on, begin, -1, most, hint) - 1);
         seed_deep(stamp, begin, end, y, on, 0, {width, along, most});
     }
 
@@ -443,6 +495,7 @@ private:
     {
         const Group &group = *m_groups[stamp.group];
         const int step = on - y;
+        std::size_t at = m_tuples.find(on, begin);
         for (; count < stroke.most; ++count) {
             const int row = on + count * step;
             if (row < 0 || row >= m_tuples.height()) {
@@ -453,7 +506,7 @@ private:
                 continue;
             }
             const auto spans = m_tuples.row(row);
-            std::size_t at = m_tuples.find(row, begin);
+            at = m_tuples.find_near(row, begin, at);
             bool all = true;
             for (std::size_t i = at; all; ++i) {
                 all = covered(group, spans[i].tuple);
@@ -476,27 +529,30 @@ private:
                     seed_deep(stamp, x, last, y, on, count + 1, stroke);
                     x = last;
                 } else {
-                    stamp_disc(stamp, y, x, next, borne(stamp, stroke.width, stroke.along, count, stroke.most));
+                    stamp_under(stamp, y, x, next, step,
+                                borne(stamp, stroke.width, stroke.along, count, stroke.most));
                     x = next;
                 }
             }
             return;
         }
-        stamp_disc(stamp, y, begin, end, borne(stamp, stroke.width, stroke.along, count, stroke.most));
+        stamp_under(stamp, y, begin, end, step, borne(stamp, stroke.width, stroke.along, count, stroke.most));
     }
 
-    void stamp_disc(const Stamp &stamp, int y, int begin, int end, double width)
+    /// Discs around columns [\p begin, \p end), where they reach beyond row \p y to the side of \p step.
+    void stamp_under(const Stamp &stamp, int y, int begin, int end, int step, double width)
     {
         if (width < 0.5) {
             return;
         }
         const Disc &disc = disc_of(width);
         Ring &ring = m_groups[stamp.group]->ring;
-        const int first = std::max(-disc.radius(), m_part.above - y);
-        const int last = std::min(disc.radius(), m_part.above + m_part.rows - 1 - y);
-        for (int dy = first; dy <= last; ++dy) {
-            const int half = disc.half[static_cast<std::size_t>(std::abs(dy))];
-            ring.stamp(y + dy, begin - half, end + half, stamp.tone);
+        for (int away = 1; away <= disc.radius(); ++away) {
+            const int row = y + away * step;
+            if (row >= m_part.above && row < m_part.above + m_part.rows) {
+                const int half = disc.half[static_cast<std::size_t>(away)];
+                ring.stamp(row, begin - half, end + half, stamp.tone);
+            }
         }
     }
 
@@ -692,6 +748,13 @@ private:
         }
     }
 
+    /// A seed of a row that worked on its side.
+    struct SideSeed
+    {
+        int x, step;
+        const Stamp *stamp;
+        const Disc *disc;
+    };
     struct OpenEdge
     {
         std::pair<int, int> pair{-1, -1};
@@ -708,6 +771,8 @@ private:
     const Edge *m_last_edge = nullptr;
     std::vector<std::unique_ptr<Group>> m_groups;
     std::map<int, Disc> m_discs;
+    std::vector<SideSeed> m_above, m_here; ///< of the row before, and of this one, from left to right
+    std::size_t m_above_at = 0;
     std::vector<std::unique_ptr<Ring>> m_more, m_less; ///< by plate, the row being written
     std::vector<TrapRows> m_made;
     OpenEdge m_open;

@@ -1,42 +1,18 @@
 /// \file
 /// Traps: where plates meet, made to overlap by a true circular distance.
-/// Layer: core/line, private to it and to core/fit. May use core/job, core/raster.
+/// Layer: core/line, private to it. May use core/job, core/raster.
 #pragma once
 
 #include "core/base/units.h"
 #include "core/job/trap_rules.h"
+#include "core/line/trap_rows.h"
 #include "core/raster/run_plane.h"
 
-#include <cstdint>
-#include <map>
 #include <memory>
 #include <span>
-#include <utility>
 #include <vector>
 
 namespace bichrom {
-
-/// What traps make of some rows of a plate: stretches whose tones are replaced.
-struct TrapRows
-{
-    std::vector<ToneRun> runs;         ///< of all rows, flat, left to right
-    std::vector<std::size_t> first{0}; ///< by row, where its runs begin; one more than there are rows
-    [[nodiscard]] bool empty() const { return runs.empty(); }
-    [[nodiscard]] std::span<const ToneRun> row(int y) const
-    {
-        const auto at = static_cast<std::size_t>(y);
-        return std::span(runs).subspan(first[at], first[at + 1] - first[at]);
-    }
-};
-
-/// What is counted of one pair of plates that meet.
-struct TrapMeeting
-{
-    double edge = 0;        ///< pixels of length
-    std::uint64_t first = 0; ///< pixels where the first spreads under the second
-    std::uint64_t second = 0;
-};
-using TrapMeetings = std::map<std::pair<int, int>, TrapMeeting>; ///< by plates, the lower number first
 
 /// Where a part of a page lies, for traps of it.
 struct TrapPart

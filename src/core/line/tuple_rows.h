@@ -5,6 +5,7 @@
 
 #include "core/raster/run_plane.h"
 
+#include <algorithm>
 #include <cstdint>
 #include <span>
 #include <vector>
@@ -44,6 +45,22 @@ public:
     }
     /// Where in row(\p y) the stretch lies that holds column \p x.
     [[nodiscard]] std::size_t find(int y, int x) const;
+    /// The same, quick where it is near \p hint, a place in another row.
+    [[nodiscard]] std::size_t find_near(int y, int x, std::size_t hint) const
+    {
+        const auto spans = row(y);
+        std::size_t at = std::min(hint, spans.size() - 1);
+        for (int steps = 0; steps < 8; ++steps) {
+            if (spans[at].end <= x) {
+                ++at;
+            } else if (at > 0 && spans[at - 1].end > x) {
+                --at;
+            } else {
+                return at;
+            }
+        }
+        return find(y, x);
+    }
     /// The tones of all plates. Tuples that are alike have one number.
     [[nodiscard]] std::span<const std::uint8_t> tuple(std::uint32_t number) const
     {
