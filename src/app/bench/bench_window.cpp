@@ -11,7 +11,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/build/build_worktop.h"
 #include "app/worktops/ink/ink_worktop.h"
-#include "app/worktops/later_worktop.h"
+#include "app/worktops/fit/fit_worktop.h"
 #include "app/worktops/receive/findings_panel.h"
 #include "app/worktops/receive/objects_panel.h"
 #include "app/worktops/receive/receive_worktop.h"
@@ -196,10 +196,7 @@ void BenchWindow::build()
     m_tops = {m_receive,
               new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops),
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
-              new LaterWorktop(tr("Fit"),
-                               tr("Here overprint, traps, size, distortion and marks will be set, and "
-                                  "slipping plates tested."),
-                               m_worktops),
+              new FitWorktop(m_session, m_view, m_choice, m_spotlight, m_worktops),
               new ScreenWorktop(m_session, m_worktops),
               new ReleaseWorktop(m_session, m_view, m_prompts, m_worktops)};
     for (int i = 0; i < stage_count; ++i) {
@@ -214,6 +211,8 @@ void BenchWindow::build()
         });
     }
     connect(m_table, &LightTable::clicked, this, [this](QPointF mm) { worktop().clicked(mm); });
+    connect(m_table, &LightTable::slid, this,
+            [this](QPointF mm, bool released) { worktop().slid(mm, released); });
     connect(m_table, &LightTable::areaDrawn, this,
             [this](const QRectF &area, Gesture how) { worktop().areaDrawn(area, how); });
     auto *pointing = new Pointing(m_session, m_router, m_choice, m_spotlight, m_library, *m_table,
@@ -462,8 +461,10 @@ void BenchWindow::tellHand()
 void BenchWindow::setStage(Stage stage)
 {
     worktop().setHand(false, false); // of the stage that is left
+    worktop().setActive(false);
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
+    worktop().setActive(true);
     tellHand();
     if (m_session.isOpen()) {
         m_lookedAt[static_cast<std::size_t>(stage)] = true;

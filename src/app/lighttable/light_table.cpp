@@ -57,6 +57,12 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);
     connect(&m_session, &Session::platesChanged, this, &LightTable::takePlates);
     connect(&m_view, &ViewState::changed, this, &LightTable::takeView);
+    connect(&m_view, &ViewState::overlayChanged, this, qOverload<>(&QWidget::update));
+    connect(&m_view, &ViewState::slipsChanged, this, [this] {
+        if (m_session.isOpen()) {
+            takePlates();
+        }
+    });
     m_resting.setSingleShot(true);
     m_resting.setInterval(250); // a pointer that only passes over plates lights none
     connect(&m_resting, &QTimer::timeout, this, [this] {
@@ -269,7 +275,7 @@ void LightTable::takeJob()
     if (!m_session.isOpen()) {
         return;
     }
-    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
+    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job(), m_view.slips()),
                       {TileKind::Plates, TileKind::KnockedOut, TileKind::Outline, TileKind::Original,
                        TileKind::FileChange});
     ++m_revision;
@@ -278,7 +284,7 @@ void LightTable::takeJob()
 
 void LightTable::takePlates()
 {
-    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()),
+    m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job(), m_view.slips()),
                       {TileKind::Outline, TileKind::Original, TileKind::FileChange}, true);
     ++m_revision;
     placeSwitches();
@@ -451,7 +457,8 @@ void LightTable::mousePressEvent(QMouseEvent *event)
         m_press = event->position();
         m_dragged = false;
     }
-    if (move) {
+    const bool slides = event->button() == Qt::LeftButton && !m_view.sliding().isEmpty();
+    if (move && !slides) {
         m_grip = event->pos();
         setCursor(Qt::ClosedHandCursor);
     }
@@ -465,6 +472,8 @@ void LightTable::drag(QPointF to)
         m_measured = QLineF(from, at);
     } else if (m_hand == Hand::Area) {
         m_area = QRectF(from, at).normalized();
+    } else if (m_hand == Hand::Move && !m_view.sliding().isEmpty()) {
+        Q_EMIT slid(at - from, false);
     }
 }
 
@@ -503,7 +512,9 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
         return;
     }
     const bool on_page = pageRect().contains(event->position());
-    if (!m_dragged && m_hand == Hand::Move) {
+    if (m_dragged && m_hand == Hand::Move && !m_view.sliding().isEmpty()) {
+        Q_EMIT slid(pageFromWidget(event->position()) - pageFromWidget(*m_press), true);
+    } else if (!m_dragged && m_hand == Hand::Move) {
         if (on_page) {
             Q_EMIT clicked(pageFromWidget(event->position()));
         } else {

@@ -97,6 +97,8 @@ Q_SIGNALS:
     void clicked(QPointF mm);                        ///< on the page, with Hand::Move
     void areaDrawn(const QRectF &area, Gesture how); ///< mm, with Hand::Area
     void poured(QPointF mm, Gesture how);            ///< with Hand::Pour
+    /// The plate that the view lets slide was dragged by so many mm since the button went down.
+    void slid(QPointF mm, bool released);
     void menuWanted(QPointF mm, QPoint global);      ///< a click with the right button
     void blinkWanted();                              ///< what reaches no plate shall be shown
     void holdWanted(QPointF mm);                     ///< the core sample at this point shall be kept
@@ -132,6 +134,7 @@ private:
     void paintPreview(QPainter &painter);
     void paintFault(QPainter &painter, const QRectF &place, const Tile &tile);
     void paintLit(QPainter &painter, const Tile &tile, const QPointF &corner);
+    void paintOverlay(QPainter &painter);
     void paintBoxes(QPainter &painter);
     void paintSpotlight(QPainter &painter);
     void paintPins(QPainter &painter);
@@ -165,6 +168,9 @@ private:
     std::optional<QLineF> m_measured;
     std::optional<QRectF> m_area;
     QRectF m_framed; ///< by frame(), mm
+    QImage m_overlay; ///< of the part of the page that was last shown
+    std::shared_ptr<const Overlay> m_overlayOf;
+    QRectF m_overlayPlace; ///< of the whole page, when it was made
     QString m_said;  ///< by note()
     QString m_pourWords;
     QTimer m_saying;

@@ -83,6 +83,7 @@ void LightTable::paintEvent(QPaintEvent *)
         paintPreview(painter);
     } else if (m_tiles.source()) {
         paintPage(painter);
+        paintOverlay(painter);
         paintBoxes(painter);
         paintSpotlight(painter);
         paintPins(painter);
@@ -224,6 +225,113 @@ void LightTable::paintPage(QPainter &painter)
         m_slow.start(slow_paint);
     }
     m_tiles.want(std::move(wanted));
+    painter.restore();
+}
+
+namespace {
+
+/// Whether a pattern inks a device pixel.
+bool pattern_inks(OverlayPattern pattern, int x, int y)
+{
+    switch (pattern) {
+    case OverlayPattern::Hatch:
+        return (x + y) % 6 < 2;
+    case OverlayPattern::Cross:
+        return (x + y) % 6 < 1 || (x - y + 600000) % 6 < 1;
+    case OverlayPattern::Dots:
+        return x % 4 < 2 && y % 4 < 2;
+    case OverlayPattern::Solid:
+    case OverlayPattern::Lamp:
+        break;
+    }
+    return true;
+}
+
+/// Adds \p layer to \p picture, the part at \p corner of a page of \p page pixels. Places smaller than a pixel
+/// get one.
+void add_layer(QImage &picture, const QPoint &corner, const QSizeF &page, const OverlayLayer &layer)
+{
+    const BitPlane &places = *layer.places;
+    if (places.width == 0 || places.height == 0) {
+        return;
+    }
+    const QColor colour = layer.pattern == OverlayPattern::Lamp ? theme::amber : theme::text;
+    const QRgb ink = qPremultiply(colour.rgba());
+    const QRgb ground = qPremultiply(qRgba(255, 255, 255, 150));
+    const bool patterned = layer.pattern != OverlayPattern::Solid && layer.pattern != OverlayPattern::Lamp;
+    const double across = places.width / page.width(), down = places.height / page.height();
+    const auto span = [](int pixel, double scale, int most) {
+        const int first = std::clamp(static_cast<int>(std::floor(pixel * scale)), 0, most);
+        const int last = std::clamp(static_cast<int>(std::floor((pixel + 1) * scale)), 0, most);
+        return std::pair(first, std::min(most, std::max(last, first + 1)));
+    };
+    std::vector<std::uint64_t> row(static_cast<std::size_t>(places.words));
+    for (int y = 0; y < picture.height(); ++y) {
+        const auto [top, bottom] = span(corner.y() + y, down, places.height);
+        std::fill(row.begin(), row.end(), std::uint64_t(0));
+        std::uint64_t any = 0;
+        for (int from = top; from < bottom; ++from) {
+            for (std::size_t word = 0; word < row.size(); ++word) {
+                row[word] |= places.row(from)[word];
+                any |= row[word];
+            }
+        }
+        if (any == 0) {
+            continue;
+        }
+        auto *to = reinterpret_cast<QRgb *>(picture.scanLine(y));
+        for (int x = 0; x < picture.width(); ++x) {
+            const auto [left, right] = span(corner.x() + x, across, places.width);
+            bool inked = false;
+            for (int at = left; at < right && !inked;) {
+                const int end = std::min(right, (at / 64 + 1) * 64);
+                const int count = end - at;
+                const std::uint64_t ones = count == 64 ? ~std::uint64_t(0) : (std::uint64_t(1) << count) - 1;
+                inked = (row[static_cast<std::size_t>(at / 64)] & ones << (at % 64)) != 0;
+                at = end;
+            }
+            if (inked) {
+                to[x] = pattern_inks(layer.pattern, corner.x() + x, corner.y() + y) ? ink
+                        : patterned                                                 ? ground
+                                                                                    : to[x];
+            }
+        }
+    }
+}
+
+} // namespace
+
+/// What the stage draws over the page; not while the original is looked at.
+void LightTable::paintOverlay(QPainter &painter)
+{
+    const std::shared_ptr<const Overlay> &overlay = m_view.overlay();
+    if (overlay == nullptr || m_peeking) {
+        m_overlay = {};
+        m_overlayOf = nullptr;
+        return;
+    }
+    const double ratio = devicePixelRatioF();
+    const QRectF page = pageRect();
+    const QRectF visible = page.intersected(QRectF(tableRect()));
+    if (visible.isEmpty()) {
+        return;
+    }
+    const QRect part = QRectF((visible.topLeft() - page.topLeft()) * ratio, visible.size() * ratio).toAlignedRect();
+    if (m_overlayOf != overlay || m_overlayPlace != page || m_overlay.size() != part.size()) {
+        m_overlay = QImage(part.size(), QImage::Format_ARGB32_Premultiplied);
+        m_overlay.fill(overlay->fades ? qPremultiply(qRgba(theme::panel.red(), theme::panel.green(),
+                                                           theme::panel.blue(), 190))
+                                      : 0);
+        for (const OverlayLayer &layer : overlay->layers) {
+            add_layer(m_overlay, part.topLeft(), page.size() * ratio, layer);
+        }
+        m_overlay.setDevicePixelRatio(ratio);
+        m_overlayOf = overlay;
+        m_overlayPlace = page;
+    }
+    painter.save();
+    painter.setClipRect(visible);
+    painter.drawImage(page.topLeft() + QPointF(part.topLeft()) / ratio, m_overlay);
     painter.restore();
 }
 

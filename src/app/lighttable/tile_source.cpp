@@ -62,7 +62,8 @@ Outcome<Halftone> known_screen(const Screen &screen, Dpi resolution)
 
 } // namespace
 
-std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const Job &job)
+std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const Job &job,
+                                                   std::vector<Slip> slips)
 {
     auto source = std::make_shared<TileSource>();
     source->plate_line = page.plate_line;
@@ -73,6 +74,7 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->revised_plates = page.revised_plates;
     source->condition = page.condition;
     source->job = job;
+    source->slips = std::move(slips);
     source->film = job.film.resolution;
     for (const std::string &ink : source->plate_line->inks()) {
         const int plate = job.find_plate(ink);
@@ -129,6 +131,54 @@ Outcome<PlateTile> TileSource::plates(const PlateLine &from, PixelRect rect, Dpi
         return large;
     };
     return each_plane(*small, rect, enlarged);
+}
+
+/// Plates of \p rect, each from where it lay before it moved.
+Outcome<PlateTile> TileSource::slipped(const PlateLine &from, PixelRect rect, Dpi resolution,
+                                       const JobControl &control) const
+{
+    const PixelRect page = from.extent(resolution);
+    const double per_mm = resolution.value / millimetres_per_inch;
+    std::vector<SlipBack> backs;
+    int left = rect.x, top = rect.y, right = rect.x + rect.width, bottom = rect.y + rect.height;
+    for (const std::string &ink : from.inks()) {
+        const auto slip = std::find_if(slips.begin(), slips.end(), [&](const Slip &one) { return one.ink == ink; });
+        backs.emplace_back(slip == slips.end() ? Slip() : *slip, page.width, page.height, per_mm);
+        for (const int x : {rect.x, rect.x + rect.width}) {
+            for (const int y : {rect.y, rect.y + rect.height}) {
+                const auto [source_x, source_y] = backs.back().place(x, y);
+                left = std::min(left, static_cast<int>(std::floor(source_x)) - 1);
+                top = std::min(top, static_cast<int>(std::floor(source_y)) - 1);
+                right = std::max(right, static_cast<int>(std::ceil(source_x)) + 1);
+                bottom = std::max(bottom, static_cast<int>(std::ceil(source_y)) + 1);
+            }
+        }
+    }
+    const PixelRect wide = {left, top, right - left, bottom - top};
+    const auto still = plates(from, wide, resolution, control);
+    if (!still) {
+        return still.error();
+    }
+    PlateTile made;
+    made.rect = rect;
+    made.area = Plane(rect.width, rect.height);
+    for (std::size_t i = 0; i < still->plates.size(); ++i) {
+        Plane plane(rect.width, rect.height);
+        for (int y = 0; y < rect.height; ++y) {
+            for (int x = 0; x < rect.width; ++x) {
+                const auto [source_x, source_y] = backs[i].place(rect.x + x + 0.5, rect.y + y + 0.5);
+                plane.row(y)[static_cast<std::size_t>(x)] =
+                    still->plates[i].at(static_cast<int>(std::floor(source_x)) - wide.x,
+                                        static_cast<int>(std::floor(source_y)) - wide.y);
+            }
+        }
+        made.plates.push_back(std::move(plane));
+    }
+    for (int y = 0; y < rect.height; ++y) {
+        const auto row = part_of_row(*still, still->area, rect, y);
+        std::copy(row.begin(), row.end(), made.area.row(y).begin());
+    }
+    return made;
 }
 
 Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolution,
@@ -207,6 +257,8 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
         return tile;
     }
     auto planes = kind == TileKind::Dots ? render_dots(*plate_line, screens, rect, resolution, film, control)
+                  : !slips.empty() ? slipped(kind == TileKind::KnockedOut ? *knocked_out : *plate_line, rect,
+                                             resolution, control)
                   : kind == TileKind::KnockedOut ? plates(*knocked_out, rect, resolution, control)
                                                  : plates(*plate_line, rect, resolution, control);
     if (!planes) {

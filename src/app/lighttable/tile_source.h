@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/services/loaded_page.h"
+#include "core/fit/slip_test.h"
 #include "core/job/job.h"
 #include "core/proof/print_look.h"
 #include "core/screen/halftone.h"
@@ -50,11 +51,13 @@ struct TileSource
     std::shared_ptr<const PlateLine> revised_plates;  ///< what they are compared with
     std::shared_ptr<const ProcessProfile> condition;
     Job job;                       ///< as it prints
+    std::vector<Slip> slips;       ///< by which plates are shown moved; of the look of plates and print
     std::vector<Halftone> screens; ///< by the plate line's inks; empty when they cannot be made
     Dpi film{1200};
 
     /// Screens follow the job; the plate line's own order of inks is kept.
-    [[nodiscard]] static std::shared_ptr<const TileSource> make(const LoadedPage &page, const Job &job);
+    [[nodiscard]] static std::shared_ptr<const TileSource> make(const LoadedPage &page, const Job &job,
+                                                                 std::vector<Slip> slips = {});
 
     /// Nearer than the film's own resolution its pixels are enlarged. Errors as PlateLine::render().
     [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution,
@@ -65,6 +68,8 @@ private:
                                           const JobControl &control) const;
     [[nodiscard]] Outcome<PlateTile> plates(const PlateLine &from, PixelRect rect, Dpi resolution,
                                             const JobControl &control) const;
+    [[nodiscard]] Outcome<PlateTile> slipped(const PlateLine &from, PixelRect rect, Dpi resolution,
+                                             const JobControl &control) const;
 };
 
 } // namespace bichrom

@@ -23,6 +23,30 @@ bool ViewState::isShown(const QString &ink) const
     return m_alone.isEmpty() ? !m_hidden.contains(ink) : m_alone == ink;
 }
 
+void ViewState::setOverlay(std::shared_ptr<const Overlay> overlay)
+{
+    if (m_overlay != overlay) {
+        m_overlay = std::move(overlay);
+        Q_EMIT overlayChanged();
+    }
+}
+
+void ViewState::setSlips(std::vector<Slip> slips)
+{
+    if (m_slips != slips) {
+        m_slips = std::move(slips);
+        Q_EMIT slipsChanged();
+    }
+}
+
+void ViewState::setSliding(const QString &ink)
+{
+    if (m_sliding != ink) {
+        m_sliding = ink;
+        Q_EMIT slidingChanged();
+    }
+}
+
 void ViewState::setShown(const QString &ink, bool shown)
 {
     m_alone.clear();
@@ -60,6 +84,9 @@ void ViewState::setHovered(const QString &ink)
 
 void ViewState::reset()
 {
+    setOverlay(nullptr);
+    setSlips({});
+    setSliding({});
     m_hidden.clear();
     m_alone.clear();
     m_overprint = true;

@@ -3,9 +3,15 @@
 /// Layer: app/models.
 #pragma once
 
+#include "app/models/overlay.h"
+#include "core/fit/slip_test.h"
+
 #include <QObject>
 #include <QSet>
 #include <QString>
+
+#include <memory>
+#include <vector>
 
 namespace bichrom {
 
@@ -48,12 +54,26 @@ public:
     [[nodiscard]] const QString &hovered() const { return m_hovered; }
     void setHovered(const QString &ink);
 
+    /// What the stage draws over the page; null = nothing.
+    [[nodiscard]] const std::shared_ptr<const Overlay> &overlay() const { return m_overlay; }
+    void setOverlay(std::shared_ptr<const Overlay> overlay);
+
+    /// How plates are shown moved against each other.
+    [[nodiscard]] const std::vector<Slip> &slips() const { return m_slips; }
+    void setSlips(std::vector<Slip> slips);
+    /// The ink of the plate that dragging on the light table moves; empty = the page is moved.
+    [[nodiscard]] const QString &sliding() const { return m_sliding; }
+    void setSliding(const QString &ink);
+
     /// As for a job just opened: all plates shown, none alone, overprint as it prints.
     void reset();
 
 Q_SIGNALS:
     void changed();
     void hoveredChanged();
+    void overlayChanged();
+    void slipsChanged();
+    void slidingChanged();
 
 private:
     Look m_look = Look::Plates;
@@ -62,6 +82,9 @@ private:
     QSet<QString> m_hidden;
     QString m_alone;
     QString m_hovered;
+    std::shared_ptr<const Overlay> m_overlay;
+    std::vector<Slip> m_slips;
+    QString m_sliding;
 };
 
 } // namespace bichrom

@@ -25,7 +25,7 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
     page.computed = computed_key(job);
     page.plate_line = *plate_line;
     page.knocked_out = *plate_line;
-    if (page.scene.uses_overprint) {
+    if (page.scene.uses_overprint || !job.overprint.empty()) {
         const auto knocked_out = PlateLine::make(content, setup_of(job, Overprint::Ignored), control);
         if (!knocked_out) {
             return knocked_out.error();

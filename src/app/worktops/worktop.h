@@ -34,6 +34,8 @@ public:
     virtual void clicked(QPointF) {}
     /// A rectangle drawn on the light table, mm of the shown page.
     virtual void areaDrawn(const QRectF &, Gesture) {}
+    /// The plate that slides was dragged on the light table by \p mm since the button went down.
+    virtual void slid(QPointF /*mm*/, bool /*released*/) {}
     /// Ink poured at a place, mm of the shown page, on \p objects of its scene, the topmost last.
     /// \return whether the stage has a use of its own for it; else the colour is sent to the chosen plate
     virtual bool pour(QPointF, const std::vector<int> & /*objects*/, Gesture) { return false; }
@@ -42,6 +44,8 @@ public:
     {
         return tr("a click pours the colour there into the chosen plate; Shift only that object");
     }
+    /// Another stage is opened, or this one.
+    virtual void setActive(bool) {}
     /// What clicks and drags on the light table do now: pour, or draw an area, or neither.
     virtual void setHand(bool /*pours*/, bool /*draws*/) {}
 

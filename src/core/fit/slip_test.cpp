@@ -153,6 +153,20 @@ Outcome<SlipPlates> slip_plates(const PlateLine &line, const Job &job, Dpi resol
     return made;
 }
 
+SlipBack::SlipBack(const Slip &slip, double width, double height, double per_mm)
+    : m_middle_x(width / 2), m_middle_y(height / 2)
+{
+    // Stretched and turned about the middle of the page, then shifted; taken backwards.
+    const double scale = 1 / (1 + slip.stretch / 100);
+    const double angle = slip.degrees * std::numbers::pi / 180;
+    m_xx = std::cos(angle) * scale;
+    m_xy = std::sin(angle) * scale;
+    m_yx = -m_xy;
+    m_yy = m_xx;
+    m_x = -(m_xx * slip.x + m_xy * slip.y) * per_mm;
+    m_y = -(m_yx * slip.x + m_yy * slip.y) * per_mm;
+}
+
 Dpi slip_resolution(const TrapSettings &traps, double within)
 {
     std::vector<double> lengths = {within};
@@ -198,33 +212,15 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
     if (count == 0) {
         return result;
     }
-    // Where each plate's ink comes from: the middle of the page stays, the rest is turned and stretched about
-    // it; taken backwards, for each place of the print.
-    struct Back
-    {
-        double xx = 1, xy = 0, yx = 0, yy = 1, x = 0, y = 0; // source = matrix × (place − middle) + offset
-        bool whole = true;                                   // a shift and nothing else
-    };
     const double per_mm = plates.resolution.value / millimetres_per_inch;
-    std::vector<Back> backs;
+    std::vector<SlipBack> backs;
     for (const Slip &one : moved) {
-        Back back;
-        const double scale = 1 / (1 + one.stretch / 100);
-        const double angle = one.degrees * std::numbers::pi / 180;
-        back.xx = std::cos(angle) * scale;
-        back.xy = std::sin(angle) * scale;
-        back.yx = -std::sin(angle) * scale;
-        back.yy = std::cos(angle) * scale;
-        back.x = -(back.xx * one.x + back.xy * one.y) * per_mm;
-        back.y = -(back.yx * one.x + back.yy * one.y) * per_mm;
-        back.whole = one.degrees == 0 && one.stretch == 0;
-        backs.push_back(back);
+        backs.emplace_back(one, plates.width, plates.height, per_mm);
     }
     BitPlane whole(plates.width, plates.height); // any ink
     for (const BitPlane &plate : plates.plates) {
         add(whole, plate);
     }
-    const double middle_x = plates.width / 2.0, middle_y = plates.height / 2.0;
     constexpr int parts = 4; // of a pixel in either direction
     struct Sums
     {
@@ -260,18 +256,11 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
                         const double part_x = (part % parts + 0.5) / parts, part_y = (part / parts + 0.5) / parts;
                         std::uint64_t inside = ~std::uint64_t(0), covered = 0, colours = 0, base = 0, twice = 0;
                         for (std::size_t i = 0; i < count; ++i) {
-                            const Back &back = backs[i];
-                            int from_x = 0, from_y = 0;
-                            if (back.whole) {
-                                from_x = x + static_cast<int>(std::floor(back.x + part_x));
-                                from_y = y + static_cast<int>(std::floor(back.y + part_y));
-                            } else {
-                                const double dx = x + 32 - middle_x, dy = y + 0.5 - middle_y;
-                                from_x = static_cast<int>(std::floor(back.xx * dx + back.xy * dy + middle_x +
-                                                                     back.x - 32 + part_x));
-                                from_y = static_cast<int>(
-                                    std::floor(back.yx * dx + back.yy * dy + middle_y + back.y - 0.5 + part_y));
-                            }
+                            // Of a word all pixels come from beside each other: turned by 10° at most, and
+                            // looked at where its middle lies.
+                            const auto [source_x, source_y] = backs[i].place(x + 32, y + 0.5);
+                            const int from_x = static_cast<int>(std::floor(source_x - 32 + part_x));
+                            const int from_y = static_cast<int>(std::floor(source_y - 0.5 + part_y));
                             from[i] = {from_x, from_y};
                             ink[i] = word_at(plates.plates[i], from_x, from_y);
                             inside &= word_at(whole, from_x, from_y);

@@ -10,6 +10,7 @@
 #include "core/raster/bit_plane.h"
 
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace bichrom {
@@ -45,6 +46,23 @@ struct Slip
     double degrees = 0;     ///< clockwise
     double stretch = 0;     ///< percent that it has grown, in both directions
     friend bool operator==(const Slip &, const Slip &) = default;
+};
+
+/// Where ink of a plate that has slipped lay before.
+class SlipBack
+{
+public:
+    /// \param width, height  pixels of the page; \p per_mm of them are a millimetre
+    SlipBack(const Slip &slip, double width, double height, double per_mm);
+    /// The place that the ink at a place came from; pixels from the page's top left.
+    [[nodiscard]] std::pair<double, double> place(double x, double y) const
+    {
+        const double dx = x - m_middle_x, dy = y - m_middle_y;
+        return {m_xx * dx + m_xy * dy + m_middle_x + m_x, m_yx * dx + m_yy * dy + m_middle_y + m_y};
+    }
+
+private:
+    double m_xx, m_xy, m_yx, m_yy, m_x, m_y, m_middle_x, m_middle_y;
 };
 
 /// A pair of plates between which stock shows.

@@ -2,6 +2,7 @@
 
 #include "core/colour/spaces.h"
 #include "core/job/recipe_json.h"
+#include "core/job/trap_json.h"
 
 #include <nlohmann/json.hpp>
 
@@ -190,6 +191,19 @@ std::string computed_key(const Job &job)
     for (const Plate &plate : job.plates) {
         if (const Recipe &recipe = plate.recipe_on(job.page); !recipe.empty()) {
             key += plate.ink + " " + recipe_to_json(recipe).dump() + "\n";
+        }
+    }
+    if (job.traps.on) {
+        key += traps_to_json(job.traps).dump() + (job.stock_here().behind ? " behind" : "") + "\n";
+    }
+    if (!job.overprint.empty()) {
+        key += overprint_to_json(job.overprint).dump() + "\n";
+    }
+    if (job.traps.on || !job.overprint.empty()) {
+        for (const Plate &plate : job.plates) { // in their order
+            key += plate.ink + " " + to_string(plate.kind) + " " + std::to_string(plate.traits.opacity) + " " +
+                   std::to_string(neutral_density(plate.solid, plate.traits)) + " " +
+                   std::to_string(plate.solid.l) + "\n";
         }
     }
     return key;

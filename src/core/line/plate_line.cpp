@@ -283,7 +283,8 @@ struct PlateLine::Impl
     /// The traps of \p rect, a part of \p wide in rows; in columns it is as wide.
     [[nodiscard]] std::vector<TrapRows> traps_of(const TrapRules &rules, const PixelRect &rect,
                                                  const PlateRuns &wide, Dpi resolution,
-                                                 TrapMeetings *meetings = nullptr) const
+                                                 TrapMeetings *meetings = nullptr,
+                                                 std::optional<std::pair<int, int>> only = {}) const
     {
         std::vector<const RunPlane *> planes;
         for (std::size_t i = 0; i < wide.plates.size(); ++i) {
@@ -300,7 +301,7 @@ struct PlateLine::Impl
         part.media_x = media.x;
         part.media_y = media.y;
         part.page = page_number;
-        return find_traps(planes, rules, part, meetings);
+        return find_traps(planes, rules, part, meetings, only);
     }
 
     /// \p rect with what traps look at around it, as far as the page goes.
@@ -374,7 +375,7 @@ struct PlateLine::Impl
                     sums.assign(static_cast<std::size_t>(at.width), 0);
                     bool any = false;
                     for (int sub = line; sub < std::min(line + by, rows.height); ++sub) {
-                        for (const ToneRun &run : changes[i].row(sub)) {
+                        for (const TrapRun &run : changes[i].row(sub)) {
                             const int low = std::max(run.begin, rows.x - wide.x);
                             const int high = std::min(run.end, rows.x - wide.x + rows.width);
                             for (int x = low; x < high;) {
@@ -690,7 +691,8 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
 }
 
 Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &control,
-                                         const TrapSettings *settings) const
+                                         const TrapSettings *settings,
+                                         std::optional<std::pair<int, int>> only) const
 {
     const Impl &line = *m_impl;
     const TrapRules rules =
@@ -725,7 +727,7 @@ Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &contr
             return wide.error();
         }
         auto part = std::make_unique<Part>();
-        part->plates = line.traps_of(rules, rect, *wide, resolution, &part->meetings);
+        part->plates = line.traps_of(rules, rect, *wide, resolution, &part->meetings, only);
         return std::unique_ptr<BandResult>(std::move(part));
     };
     steps.take = [&](const Band &band, BandResult &result) -> Done {

@@ -119,8 +119,8 @@ class Finder
 {
 public:
     Finder(std::span<const RunPlane *const> plates, const TrapRules &rules, const TrapPart &part,
-           TrapMeetings *meetings)
-        : m_rules(rules), m_part(part), m_meetings(meetings), m_tuples(width_of(plates), plates.size()),
+           TrapMeetings *meetings, std::optional<std::pair<int, int>> only)
+        : m_rules(rules), m_part(part), m_meetings(meetings), m_only(only), m_tuples(width_of(plates), plates.size()),
           m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5)))
     {
         const int height = height_of(plates);
@@ -221,6 +221,9 @@ private:
         Edge made;
         const auto pair = m_rules.pair_at(p, q);
         made.pair = std::minmax(pair.first, pair.second);
+        if (m_only && made.pair != *m_only) {
+            return nullptr;
+        }
         for (const TrapGive &give : m_rules.gives(p, q)) {
             const double width = give.width * give.share * m_part.per_mm;
             Stamp stamp;
@@ -629,12 +632,17 @@ private:
     void write_plate(std::size_t plate, TrapRows &rows)
     {
         const std::size_t first = rows.first.back();
-        const auto add = [&](int begin, int end, std::uint8_t tone) {
-            if (rows.runs.size() > first && rows.runs.back().end == begin && rows.runs.back().tone == tone) {
-                rows.runs.back().end = end;
+        const auto put_run = [&](const TrapRun &run) {
+            if (rows.runs.size() > first && rows.runs.back().end == run.begin &&
+                rows.runs.back().tone == run.tone && rows.runs.back().less == run.less) {
+                rows.runs.back().end = run.end;
             } else {
-                rows.runs.push_back({begin, end, tone, nullptr});
+                rows.runs.push_back(run);
             }
+        };
+        const auto add = [&](int begin, int end, std::uint8_t tone) { put_run({begin, end, tone, false}); };
+        const auto add_less = [&](int begin, int end, std::uint8_t stamped) {
+            put_run({begin, end, static_cast<std::uint8_t>(stamped - 1), true});
         };
         auto &more = m_more[plate];
         auto &less = m_less[plate];
@@ -652,10 +660,10 @@ private:
         };
         if (more && less) {
             // What spreads counts before what draws back: two edges that meet there.
-            std::vector<ToneRun> spread;
+            std::vector<TrapRun> spread;
             more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
                 each_run(begin, end, tones,
-                         [&](int from, int to, std::uint8_t tone) { spread.push_back({from, to, tone, nullptr}); });
+                         [&](int from, int to, std::uint8_t tone) { spread.push_back({from, to, tone, false}); });
             });
             std::size_t at = 0;
             const auto until = [&](int column) {
@@ -671,7 +679,7 @@ private:
                         x = std::max(x, std::min(to, taken));
                         const int next = std::min(to, at < spread.size() ? spread[at].begin : to);
                         if (x < next) {
-                            add(x, next, static_cast<std::uint8_t>(tone - 1));
+                            add_less(x, next, tone);
                             x = next;
                         }
                     }
@@ -687,9 +695,7 @@ private:
         }
         if (less) {
             less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
-                each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
-                    add(from, to, static_cast<std::uint8_t>(tone - 1));
-                });
+                each_run(begin, end, tones, add_less);
             });
         }
     }
@@ -764,6 +770,7 @@ private:
     const TrapRules &m_rules;
     TrapPart m_part;
     TrapMeetings *m_meetings;
+    std::optional<std::pair<int, int>> m_only;
     TupleRows m_tuples;
     int m_most; ///< rows that a seed reaches
     std::unordered_map<std::uint64_t, std::unique_ptr<Edge>> m_edges;
@@ -793,7 +800,8 @@ int trap_reach(const TrapSettings &traps, Dpi resolution)
 }
 
 std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const TrapRules &rules,
-                                 const TrapPart &part, TrapMeetings *meetings)
+                                 const TrapPart &part, TrapMeetings *meetings,
+                                 std::optional<std::pair<int, int>> only)
 {
     std::vector<TrapRows> none(plates.size());
     const auto inked = std::count_if(plates.begin(), plates.end(),
@@ -804,7 +812,7 @@ std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const 
         }
         return none; // an edge has ink on either side
     }
-    return Finder(plates, rules, part, meetings).find();
+    return Finder(plates, rules, part, meetings, only).find();
 }
 
 RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first, const TrapRows &traps)
@@ -831,10 +839,10 @@ RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first, con
             }
             x = end;
         };
-        for (const ToneRun &run : changed) {
+        for (const TrapRun &run : changed) {
             own_until(run.begin);
             if (run.tone != 0) {
-                made.add(run);
+                made.add({run.begin, run.end, run.tone, nullptr});
             }
             x = run.end;
         }

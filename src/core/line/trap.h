@@ -9,6 +9,7 @@
 #include "core/raster/run_plane.h"
 
 #include <memory>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -32,11 +33,13 @@ struct TrapPart
 /// \param plates   the crisp planes of the job's plates, in their order, null = bare or not to be trapped; of
 ///                 one size: the part and what is given around it. Where less than trap_reach() is given the
 ///                 page ends.
+/// \param only  of the edges between these two plates, the lower number first, and of no others
 /// \param meetings  counted when given, of the rows asked for
 /// \return by plate the rows asked for; empty for plates that stay as they are
 /// The same bits whatever part they are found with.
 [[nodiscard]] std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const TrapRules &rules,
-                                               const TrapPart &part, TrapMeetings *meetings = nullptr);
+                                               const TrapPart &part, TrapMeetings *meetings = nullptr,
+                                               std::optional<std::pair<int, int>> only = {});
 
 /// Rows of \p plate from \p first on with what \p traps replace.
 [[nodiscard]] RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first,

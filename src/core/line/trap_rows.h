@@ -1,10 +1,9 @@
 /// \file
 /// What traps make of plates, as stretches of rows.
-/// Layer: core/line. May use core/raster.
+/// Layer: core/line.
 #pragma once
 
 #include "core/base/units.h"
-#include "core/raster/run_plane.h"
 
 #include <cstdint>
 #include <map>
@@ -14,14 +13,22 @@
 
 namespace bichrom {
 
-/// What traps make of some rows of a plate: stretches whose tones are replaced.
+/// A stretch of a row whose tone is replaced.
+struct TrapRun
+{
+    int begin = 0, end = 0; ///< columns [begin, end)
+    std::uint8_t tone = 0;
+    bool less = false; ///< the plate draws back; else it spreads
+};
+
+/// What traps make of some rows of a plate.
 struct TrapRows
 {
-    std::vector<ToneRun> runs;         ///< of all rows, flat, left to right
+    std::vector<TrapRun> runs;         ///< of all rows, flat, left to right
     std::vector<std::size_t> first{0}; ///< by row, where its runs begin; one more than there are rows
     [[nodiscard]] bool empty() const { return runs.empty(); }
     [[nodiscard]] int rows() const { return static_cast<int>(first.size()) - 1; }
-    [[nodiscard]] std::span<const ToneRun> row(int y) const
+    [[nodiscard]] std::span<const TrapRun> row(int y) const
     {
         const auto at = static_cast<std::size_t>(y);
         return std::span(runs).subspan(first[at], first[at + 1] - first[at]);

@@ -1,0 +1,77 @@
+#include "app/worktops/fit/fit_worktop.h"
+
+#include "app/widgets/controls.h"
+#include "app/widgets/panel_switch.h"
+#include "app/worktops/fit/overprint_panel.h"
+#include "app/worktops/fit/slip_panel.h"
+#include "app/worktops/fit/trap_panel.h"
+
+#include <QStackedWidget>
+
+namespace bichrom {
+
+FitWorktop::FitWorktop(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight, QWidget *parent)
+    : Worktop(parent), m_session(session), m_view(view)
+{
+    setObjectName(QStringLiteral("fitWorktop"));
+    auto *outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
+    auto *top = new QVBoxLayout();
+    top->setContentsMargins(16, 12, 16, 4);
+    top->setSpacing(4);
+    top->addWidget(make_heading(tr("Fit"), this));
+    m_switch = new PanelSwitch(this);
+    QStackedWidget *panels = m_switch->panels();
+    m_traps = new TrapPanel(session, view, panels);
+    m_slip = new SlipPanel(session, view, choice, spotlight, panels);
+    m_overprint = new OverprintPanel(session, view, choice, spotlight, panels);
+    m_switch->add(QStringLiteral("panelTraps"), tr("Traps"), m_traps);
+    m_switch->add(QStringLiteral("panelSlip"), tr("Slip test"), m_slip);
+    m_switch->add(QStringLiteral("panelOverprint"), tr("Overprint"), m_overprint);
+    top->addWidget(m_switch);
+    outer->addLayout(top);
+    outer->addWidget(panels, 1);
+    connect(panels, &QStackedWidget::currentChanged, this, &FitWorktop::showPanel);
+    connect(m_traps, &TrapPanel::note, this, &Worktop::note);
+    connect(m_slip, &SlipPanel::tested, this, &Worktop::stateChanged);
+    connect(&m_session, &Session::jobChanged, this, &Worktop::stateChanged);
+    connect(m_slip, &SlipPanel::trapsShown, this, [this] { m_switch->choose(0); });
+}
+
+StageState FitWorktop::state(bool looked_at) const
+{
+    return !looked_at ? StageState::NotLookedAt : StageState::InWork;
+}
+
+void FitWorktop::setActive(bool active)
+{
+    m_active = active;
+    showPanel(active ? m_switch->panels()->currentIndex() : -1);
+}
+
+/// Only what is looked at is measured, and draws on the light table.
+void FitWorktop::showPanel(int number)
+{
+    m_view.setOverlay(nullptr);
+    m_view.setSlips({});
+    m_view.setSliding({});
+    const int shown = m_active ? number : -1;
+    m_traps->setShown(shown == 0);
+    m_slip->setShown(shown == 1);
+    m_overprint->setShown(shown == 2);
+}
+
+void FitWorktop::areaDrawn(const QRectF &area, Gesture)
+{
+    if (m_session.isOpen() && m_switch->panels()->currentWidget() == m_traps) {
+        m_traps->addZone(area);
+    }
+}
+
+void FitWorktop::slid(QPointF mm, bool released)
+{
+    m_slip->slid(mm, released);
+}
+
+} // namespace bichrom

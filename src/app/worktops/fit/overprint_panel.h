@@ -1,0 +1,79 @@
+/// \file
+/// Overprint: rules of the house, decisions for objects, colours and plates, and where they act.
+/// Layer: app/worktops/fit.
+#pragma once
+
+#include "app/models/choice.h"
+#include "app/models/spotlight.h"
+#include "app/models/view_state.h"
+#include "app/services/fact.h"
+#include "app/services/session.h"
+#include "app/tasks/task_scope.h"
+#include "core/fit/overprint_map.h"
+
+#include <QTimer>
+#include <QWidget>
+
+class QButtonGroup;
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+
+namespace bichrom {
+
+class NumberField;
+
+class OverprintPanel : public QWidget
+{
+    Q_OBJECT
+
+public:
+    OverprintPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
+                   QWidget *parent = nullptr);
+
+    /// Whether the artist looks at it.
+    void setShown(bool shown);
+
+private:
+    enum class About
+    {
+        Object,
+        Colour,
+        Plate
+    };
+    using Mapped = Fact<OverprintMap>;
+    void changeHouse(const QString &text, const std::function<void(HouseOverprint &)> &edit);
+    void decide(OverprintWish wish);
+    /// What About means now; nothing when there is no such choice.
+    [[nodiscard]] std::optional<Route> source(About about) const;
+    void refresh();
+    void refreshChosen();
+    void measure();
+    void draw();
+
+    Session &m_session;
+    ViewState &m_view;
+    Choice &m_choice;
+    Spotlight &m_spotlight;
+    QLabel *m_empty;
+    QWidget *m_body;
+    QCheckBox *m_blackText, *m_blackLines, *m_white, *m_finishing, *m_foil;
+    NumberField *m_textSize, *m_lineWidth;
+    QComboBox *m_about;
+    QLabel *m_what;
+    QButtonGroup *m_wishes;
+    QListWidget *m_rules;
+    QPushButton *m_remove;
+    QCheckBox *m_draw;
+    QLabel *m_words;
+    QWidget *m_legend;
+    Mapped m_map;
+    QTimer m_resting;
+    bool m_shown = false;
+    CancelSwitch m_running;
+    TaskScope m_tasks; // last: destroyed first
+};
+
+} // namespace bichrom

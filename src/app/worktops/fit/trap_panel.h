@@ -1,0 +1,90 @@
+/// \file
+/// Traps: how wide, which pairs meet, who spreads; shown on the light table.
+/// Layer: app/worktops/fit.
+#pragma once
+
+#include "app/models/view_state.h"
+#include "app/services/fact.h"
+#include "app/services/session.h"
+#include "app/tasks/task_scope.h"
+#include "core/fit/trap_table.h"
+
+#include <QTimer>
+#include <QWidget>
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QTreeWidget;
+
+namespace bichrom {
+
+class NumberField;
+
+class TrapPanel : public QWidget
+{
+    Q_OBJECT
+
+public:
+    TrapPanel(Session &session, ViewState &view, QWidget *parent = nullptr);
+
+    /// Whether the artist looks at it: pairs are measured and traps drawn only then.
+    void setShown(bool shown);
+    /// A rectangle, mm of the shown page, gets a width of its own: none, until it is typed.
+    void addZone(const QRectF &area);
+    /// Whether what is listed is of the job as it is.
+    [[nodiscard]] bool isMeasured() const { return m_table.state() == Measured::State::Known && !m_resting.isActive(); }
+
+Q_SIGNALS:
+    void note(const QString &sentence);
+
+private:
+    struct Found
+    {
+        std::vector<TrapTableRow> rows;
+        std::vector<std::string> inks;
+        std::shared_ptr<const BitPlane> more, less;
+        Dpi resolution{600};
+    };
+    using Measured = Fact<Found>;
+    void changeTraps(const QString &text, const std::function<void(TrapSettings &)> &edit);
+    void changePair();
+    void measure();
+    void refresh();
+    void refreshPair();
+    void refreshZones();
+    void draw();
+    void drawPair();
+
+    Session &m_session;
+    ViewState &m_view;
+    QWidget *m_body;
+    QLabel *m_empty;
+    QCheckBox *m_on;
+    QWidget *m_rest;
+    NumberField *m_width, *m_holdBack, *m_baseChoke, *m_darker;
+    QCheckBox *m_underThin;
+    QLabel *m_words;
+    QTreeWidget *m_pairs;
+    QWidget *m_pairEdit;
+    QLabel *m_pairName;
+    QComboBox *m_side;
+    NumberField *m_pairWidth;
+    QListWidget *m_zones;
+    NumberField *m_zoneWidth;
+    QPushButton *m_removeZone;
+    QWidget *m_zoneRow;
+    QCheckBox *m_draw;
+    Measured m_table;
+    std::string m_first, m_second; ///< the chosen pair; empty = none
+    std::shared_ptr<const Overlay> m_pairOverlay;
+    QTimer m_resting;
+    bool m_shown = false;
+    CancelSwitch m_running, m_drawing;
+    quint64 m_drawTicket = 0;
+    TaskScope m_tasks; // last: destroyed first
+};
+
+} // namespace bichrom
