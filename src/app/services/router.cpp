@@ -282,10 +282,9 @@ void Router::release(int colour)
     m_session.change(job, tr("%1 as it is").arg(nameOf(colour)));
 }
 
-Job Router::withObjects(Job job, const std::vector<int> &objects,
-                        const std::function<void(Route &)> &finish) const
+std::map<int, Route> Router::byArtwork(const std::vector<int> &objects) const
 {
-    std::map<int, Route> routes; // by artwork
+    std::map<int, Route> routes;
     for (const int object : objects) {
         const SceneObject &chosen = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
         Route &route = routes[chosen.artwork];
@@ -293,7 +292,13 @@ Job Router::withObjects(Job job, const std::vector<int> &objects,
         route.artwork = chosen.artwork;
         route.objects.push_back(m_session.markOf(object));
     }
-    for (auto &[artwork, route] : routes) {
+    return routes;
+}
+
+Job Router::withObjects(Job job, const std::vector<int> &objects,
+                        const std::function<void(Route &)> &finish) const
+{
+    for (auto &[artwork, route] : byArtwork(objects)) {
         finish(route);
         job = with_route(std::move(job), std::move(route));
     }
@@ -330,6 +335,21 @@ void Router::sendObjects(const std::vector<int> &objects, const QString &ink, bo
         route.targets = {{ink.toStdString(), own_tint || toned, tint, {}}};
     });
     m_session.change(job, tr("%1 to %2").arg(wordsOf(objects), ink));
+}
+
+void Router::overprintObjects(const std::vector<int> &objects, OverprintWish wish)
+{
+    if (!m_session.isOpen() || objects.empty()) {
+        return;
+    }
+    Job job = m_session.job();
+    for (auto &[artwork, route] : byArtwork(objects)) {
+        job.overprint = with_rule(std::move(job.overprint), {std::move(route), wish});
+    }
+    const QString what = wordsOf(objects);
+    m_session.change(job, wish == OverprintWish::Overprint  ? tr("%1 overprint").arg(what)
+                          : wish == OverprintWish::KnockOut ? tr("%1 knock out").arg(what)
+                                                            : tr("%1 as in the file").arg(what));
 }
 
 QString Router::wordsOf(const std::vector<int> &objects)

@@ -12,6 +12,7 @@
 #include <QObject>
 
 #include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -66,6 +67,9 @@ public:
     /// To the plate of \p ink, by an amount of their own, whatever setAmount() said.
     void sendObjects(const std::vector<int> &objects, const QString &ink, bool own_tint, double tint);
 
+    /// Lets objects overprint or knock out, or as their file says again.
+    void overprintObjects(const std::vector<int> &objects, OverprintWish wish);
+
     /// The same for what the artist has in hand: the objects chosen, else the colour. Nothing without either,
     /// or without a plate where one is needed.
     void sendChosen();
@@ -98,6 +102,8 @@ private:
     void sendFlat(int flat, const std::string &ink, const QString &step);
     void take(int colour, RouteTo to, const QString &ink, const QString &step);
     /// Routes of \p objects in \p job, one for each artwork; \p finish gives them their end.
+    /// Routes, without an end, that take objects of the page's scene, by the artwork they are of.
+    [[nodiscard]] std::map<int, Route> byArtwork(const std::vector<int> &objects) const;
     [[nodiscard]] Job withObjects(Job job, const std::vector<int> &objects,
                                   const std::function<void(Route &)> &finish) const;
     [[nodiscard]] static QString wordsOf(const std::vector<int> &objects); ///< "4 objects"

@@ -284,7 +284,8 @@ struct PlateLine::Impl
     [[nodiscard]] std::vector<TrapRows> traps_of(const TrapRules &rules, const PixelRect &rect,
                                                  const PlateRuns &wide, Dpi resolution,
                                                  TrapMeetings *meetings = nullptr,
-                                                 std::optional<std::pair<int, int>> only = {}) const
+                                                 std::optional<std::pair<int, int>> only = {},
+                                                 int back = 0) const
     {
         std::vector<const RunPlane *> planes;
         for (std::size_t i = 0; i < wide.plates.size(); ++i) {
@@ -301,6 +302,7 @@ struct PlateLine::Impl
         part.media_x = media.x;
         part.media_y = media.y;
         part.page = page_number;
+        part.back = back;
         return find_traps(planes, rules, part, meetings, only);
     }
 
@@ -692,7 +694,7 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
 
 Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &control,
                                          const TrapSettings *settings,
-                                         std::optional<std::pair<int, int>> only) const
+                                         std::optional<std::pair<int, int>> only, int back) const
 {
     const Impl &line = *m_impl;
     const TrapRules rules =
@@ -727,7 +729,7 @@ Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &contr
             return wide.error();
         }
         auto part = std::make_unique<Part>();
-        part->plates = line.traps_of(rules, rect, *wide, resolution, &part->meetings, only);
+        part->plates = line.traps_of(rules, rect, *wide, resolution, &part->meetings, only, back);
         return std::unique_ptr<BandResult>(std::move(part));
     };
     steps.take = [&](const Band &band, BandResult &result) -> Done {

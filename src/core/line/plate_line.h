@@ -103,11 +103,13 @@ public:
     /// Where plates that meet are made to overlap, all over the page, crisp. Nothing when traps are off.
     /// \param settings  instead of the job's own, when given: what other traps would be, or, with a width of
     ///                  0, what meets where
+    /// \param back      pixels that they reach back into the ink they come from, for tracing
     /// \param only      of the edges between these two inks, by number, the lower first
     /// Errors as run().
     [[nodiscard]] Outcome<PageTraps> page_traps(Dpi resolution, const JobControl &control = {},
                                                 const TrapSettings *settings = nullptr,
-                                                std::optional<std::pair<int, int>> only = {}) const;
+                                                std::optional<std::pair<int, int>> only = {},
+                                                int back = 0) const;
 
     /// The page as shapes and pictures on its plates, as the artwork and its routes make them: plates that
     /// have recipes are left out, though what would print on them still knocks out the others.

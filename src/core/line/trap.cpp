@@ -447,6 +447,10 @@ private:
                     half = std::min(half, shift);
                 }
             }
+            if (dy == 0 && m_part.back > 0) {
+                step > 0 ? ring.stamp(y, x + 1 - m_part.back, x + 1, stamp.tone)
+                         : ring.stamp(y, x, x + m_part.back, stamp.tone);
+            }
             if (from <= half) {
                 step > 0 ? ring.stamp(y + dy, x + from, x + half + 1, stamp.tone)
                          : ring.stamp(y + dy, x - half, x - from + 1, stamp.tone);
@@ -550,6 +554,12 @@ private:
         }
         const Disc &disc = disc_of(width);
         Ring &ring = m_groups[stamp.group]->ring;
+        for (int away = 1 - m_part.back; away <= 0; ++away) {
+            const int row = y + away * step;
+            if (row >= m_part.above && row < m_part.above + m_part.rows) {
+                ring.stamp(row, begin, end, stamp.tone);
+            }
+        }
         for (int away = 1; away <= disc.radius(); ++away) {
             const int row = y + away * step;
             if (row >= m_part.above && row < m_part.above + m_part.rows) {
@@ -593,6 +603,8 @@ private:
                     const std::uint8_t own = tuple[static_cast<std::size_t>(group.plate)];
                     if (tuple[static_cast<std::size_t>(group.cover)] >= group.threshold) {
                         put(group, own, x, next, tones);
+                    } else if (m_part.back > 0) {
+                        put_back(group, own, x, next, tones);
                     }
                     x = next;
                 }
@@ -626,6 +638,16 @@ private:
                 line(m_less, group.plate).stamp(0, x, next, tone);
             }
             x = next;
+        }
+    }
+
+    /// Stamped \p tones that the plate has anyway.
+    void put_back(const Group &group, std::uint8_t own, int begin, int end, const std::uint8_t *tones)
+    {
+        for (int x = begin; x < end; ++x) {
+            if (tones[x] != 0 && tones[x] - (group.holds ? 1 : 0) == own) {
+                line(group.holds ? m_less : m_more, group.plate).stamp(0, x, x + 1, tones[x]);
+            }
         }
     }
 

@@ -24,6 +24,9 @@ struct TrapPart
     int x = 0, y = 0;        ///< of the page, the first column and row given
     double media_x = 0, media_y = 0; ///< mm from the page's top left to the media box's
     int page = 1;
+    /// Pixels that what is found reaches back into where the plate has that tone anyway, so that shapes traced
+    /// from it leave no hairline.
+    int back = 0;
 };
 
 /// Rows above and below a part that its traps look at, at \p resolution; 0 without traps.

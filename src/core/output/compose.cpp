@@ -6,6 +6,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/within_memory.h"
 #include "core/output/compose_shapes.h"
+#include "core/output/compose_traps.h"
 #include "core/output/damage_gate.h"
 #include "core/output/page_progress.h"
 
@@ -367,6 +368,7 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
             recipe.pop_back();
         }
     }
+    job.traps.on = false; // they are shapes of their own, on top
     const std::size_t count = job.plates.size();
     const std::vector<KnockedOut> helpers = add_helpers(job);
     const auto plate_line = PlateLine::make(*content, setup_of(job), control);
@@ -410,6 +412,15 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
         made.plates.push_back({job.plates[i].ink, how});
     }
     job.plates.resize(count);
+    if (opened.job.traps.on) {
+        const auto trapped = PlateLine::make(*content, setup_of(opened.job), control);
+        if (!trapped) {
+            return trapped.error();
+        }
+        if (const Done added = add_traps(*page, **trapped, control); !added) {
+            return added.error();
+        }
+    }
     auto passed = pass_damage(**content, opened.job);
     if (!passed) {
         return passed.error();

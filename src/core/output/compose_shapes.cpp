@@ -83,33 +83,6 @@ int flat_tone(const Plane &plate)
     return most - least <= 2 && most >= 3 ? most : -1;
 }
 
-void put(std::string &out, double value)
-{
-    out += format_number(value, 4) + " ";
-}
-
-void put_outlines(std::string &out, const std::vector<Outline> &outlines, double scale)
-{
-    for (const Outline &outline : outlines) {
-        put(out, outline.x * scale);
-        put(out, outline.y * scale);
-        out += "m\n";
-        for (const OutlinePiece &piece : outline.pieces) {
-            if (piece.x1 == piece.x && piece.y1 == piece.y && piece.x2 == piece.x && piece.y2 == piece.y) {
-                put(out, piece.x * scale);
-                put(out, piece.y * scale);
-                out += "l\n";
-                continue;
-            }
-            for (const double value : {piece.x1, piece.y1, piece.x2, piece.y2, piece.x, piece.y}) {
-                put(out, value * scale);
-            }
-            out += "c\n";
-        }
-        out += "h\n";
-    }
-}
-
 Polygons rectangle(const Rect &mm, double narrower)
 {
     const double scale = points_per_inch / millimetres_per_inch;
@@ -212,7 +185,38 @@ std::vector<Outline> as_outlines(const Polygons &shapes)
     return outlines;
 }
 
-/// "/G3 gs " of a new state that overprints.
+} // namespace
+
+void put(std::string &out, double value)
+{
+    out += format_number(value, 4) + " ";
+}
+
+void put_outlines(std::string &out, const std::vector<Outline> &outlines, double scale, double x,
+                  double y)
+{
+    for (const Outline &outline : outlines) {
+        put(out, (outline.x + x) * scale);
+        put(out, (outline.y + y) * scale);
+        out += "m\n";
+        for (const OutlinePiece &piece : outline.pieces) {
+            if (piece.x1 == piece.x && piece.y1 == piece.y && piece.x2 == piece.x && piece.y2 == piece.y) {
+                put(out, (piece.x + x) * scale);
+                put(out, (piece.y + y) * scale);
+                out += "l\n";
+                continue;
+            }
+            for (const auto &[px, py] : {std::pair(piece.x1, piece.y1), std::pair(piece.x2, piece.y2),
+                                         std::pair(piece.x, piece.y)}) {
+                put(out, (px + x) * scale);
+                put(out, (py + y) * scale);
+            }
+            out += "c\n";
+        }
+        out += "h\n";
+    }
+}
+
 std::string overprinting(VectorPage &page)
 {
     VectorState overprint;
@@ -221,14 +225,11 @@ std::string overprinting(VectorPage &page)
     return "/G" + std::to_string(page.states.size() - 1) + " gs ";
 }
 
-/// "/C3" of a new space of one plate.
 std::string space_of(VectorPage &page, int number)
 {
     page.spaces.push_back({number});
     return "/C" + std::to_string(page.spaces.size() - 1);
 }
-
-} // namespace
 
 Outcome<FoundShapes> find_shapes(const PlateLine &plate_line, int number, const Recipe &recipe,
                                  const JobControl &control)

@@ -10,6 +10,7 @@
 #include "core/raster/plane.h"
 #include "core/raster/trace.h"
 
+#include <string>
 #include <vector>
 
 namespace bichrom {
@@ -26,6 +27,16 @@ struct FoundShapes
     /// Whether its shapes are all of it: solid, or nothing at all.
     [[nodiscard]] bool is_solid() const { return tone == 0 || tone >= 254; } // and rounding
 };
+
+/// Appends a number, and a space.
+void put(std::string &out, double value);
+/// Appends closed paths. Outlines are moved by \p x and \p y of their own units, of \p scale points each.
+void put_outlines(std::string &out, const std::vector<Outline> &outlines, double scale, double x = 0,
+                  double y = 0);
+/// "/G3 gs " of a new state in which everything overprints.
+[[nodiscard]] std::string overprinting(VectorPage &page);
+/// "/C3" of a new space of plate \p number alone.
+[[nodiscard]] std::string space_of(VectorPage &page, int number);
 
 /// Plate \p number of \p plate_line, which \p recipe computes: on exact shapes where the recipe and the
 /// artwork have them, else traced from its pixels. TooLarge, CannotRead, Cancelled.

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <iterator>
 #include <string_view>
+#include <utility>
 
 namespace bichrom {
 
@@ -36,7 +37,8 @@ Deed merge(const std::string &from, const std::string &into)
     return {Deed::Does::Merge, {}, from, into, false, "Print " + from + " as " + into};
 }
 
-std::vector<Deed> sends(const Finding &finding, const Job &job, const Scene &scene, const std::string &chosen)
+/// A deed about the finding's objects in \p scene; about none when it lists none.
+Deed about_objects(const Finding &finding, const Scene &scene)
 {
     Deed deed;
     for (const FindingPlace &place : finding.places) {
@@ -45,14 +47,44 @@ std::vector<Deed> sends(const Finding &finding, const Job &job, const Scene &sce
             deed.objects.push_back(place.object);
         }
     }
+    return deed;
+}
+
+/// "this object", "these 4 objects", "the first 200 objects"
+std::string words_of(const Finding &finding, const Deed &deed)
+{
+    const bool all = finding.places_in_all <= static_cast<int>(finding.places.size());
+    return deed.objects.size() == 1
+               ? "this object"
+               : (all ? "these " : "the first ") + std::to_string(deed.objects.size()) + " objects";
+}
+
+/// What lets the finding's objects overprint or knock out, where that solves it.
+std::vector<Deed> overprints(const Finding &finding, const Scene &scene)
+{
+    static constexpr std::pair<std::string_view, Deed::Does> checks[] = {
+        {"black_knocks_out", Deed::Does::Overprint},  {"finish_knocks_out", Deed::Does::Overprint},
+        {"white_knocked_out", Deed::Does::Overprint}, {"white_overprints", Deed::Does::KnockOut},
+        {"overprint_vanishes", Deed::Does::KnockOut}};
+    const auto known = std::find_if(std::begin(checks), std::end(checks),
+                                    [&](const auto &one) { return finding.check == one.first; });
+    Deed deed = about_objects(finding, scene);
+    if (known == std::end(checks) || deed.objects.empty()) {
+        return {};
+    }
+    deed.does = known->second;
+    deed.words = "Let " + words_of(finding, deed) +
+                 (deed.does == Deed::Does::Overprint ? " overprint" : " knock out");
+    return {deed};
+}
+
+std::vector<Deed> sends(const Finding &finding, const Job &job, const Scene &scene, const std::string &chosen)
+{
+    Deed deed = about_objects(finding, scene);
     if (deed.objects.empty()) {
         return {};
     }
-    const bool all = finding.places_in_all <= static_cast<int>(finding.places.size());
-    const std::string what = deed.objects.size() == 1
-                                 ? "Send this object to "
-                                 : "Send " + std::string(all ? "these " : "the first ") +
-                                       std::to_string(deed.objects.size()) + " objects to ";
+    const std::string what = "Send " + words_of(finding, deed) + " to ";
     deed.own_tint = std::all_of(deed.objects.begin(), deed.objects.end(), [&](int object) {
         return scene.objects[static_cast<std::size_t>(object)].colour.colorants.size() == 1;
     });
@@ -89,7 +121,7 @@ std::vector<Deed> deeds_for(const Finding &finding, const Job &job, const Scene 
     if (is_about_plates(finding.check)) {
         return sends(finding, job, scene, chosen);
     }
-    std::vector<Deed> deeds;
+    std::vector<Deed> deeds = overprints(finding, scene);
     if (finding.check == "process_as_spot" && job.find_plate(finding.subject) >= 0) {
         deeds.push_back(merge(finding.subject, finding.limit));
     }

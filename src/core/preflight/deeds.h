@@ -16,7 +16,9 @@ struct Deed
     enum class Does
     {
         Send, ///< \c objects to the plate of \c into
-        Merge ///< the plate of \c from becomes, or joins, the one of \c into
+        Merge,     ///< the plate of \c from becomes, or joins, the one of \c into
+        Overprint, ///< \c objects print on top of what is under them
+        KnockOut
     };
     Does does = Does::Send;
     std::vector<int> objects; ///< of the scene of the finding's page

@@ -329,6 +329,7 @@ Outcome<JobFindings> find_in_job(const Artwork &artwork, const std::shared_ptr<c
         }
         found.printed = std::move(*printed);
         found.routes = std::move(print.routes);
+        found.overprint_changed = std::move(print.overprint_changed);
     }
     return found;
 }
@@ -355,6 +356,11 @@ std::vector<Finding> follow_job(std::vector<Finding> original, const JobFindings
         }
         finding.solved = "by the job's plates";
         for (const FindingPlace &place : finding.places) {
+            if (place.object >= 0 && place.object < static_cast<int>(found.overprint_changed.size()) &&
+                found.overprint_changed[static_cast<std::size_t>(place.object)]) {
+                finding.solved = "by what the stage Fit says about overprint";
+                break;
+            }
             const int route = place.object >= 0 && place.object < static_cast<int>(found.routes.size())
                                   ? found.routes[static_cast<std::size_t>(place.object)]
                                   : -1;

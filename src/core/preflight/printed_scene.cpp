@@ -38,6 +38,15 @@ PrintedScene printed_scene(const Scene &scene, const Job &job)
         int route;
         bool nothing;
     };
+    const auto overprints = overprint_of(scene, job.overprint, job.routes, job.plates, job.page);
+    for (std::size_t i = 0; i < overprints.size(); ++i) {
+        SceneObject &object = out.scene.objects[i];
+        out.overprint_changed.push_back(overprints[i].overprints != object.overprint);
+        object.overprint = overprints[i].overprints;
+        if (overprints[i].by != OverprintBy::File && object.overprint) {
+            object.overprint_mode = 1;
+        }
+    }
     // Objects alike in all that routes look at share an answer.
     std::map<std::tuple<int, std::string, int>, Known> known;
     for (SceneObject &object : out.scene.objects) {
@@ -96,7 +105,7 @@ bool changes_artwork(const Scene &scene, const Job &job)
     const auto has_plate = [&](const FoundInk &ink) {
         return std::find(plates.begin(), plates.end(), ink.name) != plates.end();
     };
-    return !job.routes.empty() || job.plates.size() != scene.inks.size() ||
+    return !job.routes.empty() || !job.overprint.empty() || job.plates.size() != scene.inks.size() ||
            !std::all_of(scene.inks.begin(), scene.inks.end(), has_plate) ||
            std::any_of(job.plates.begin(), job.plates.end(),
                        [&](const Plate &plate) { return !plate.recipe_on(job.page).empty(); });

@@ -342,6 +342,7 @@ void SlipPanel::refresh()
     const Found *found = m_fact.value();
     const bool trapped = m_session.job().traps.on;
     m_close->setVisible(false);
+    m_map->setVisible(m_slips.empty());
     switch (m_fact.state()) {
     case Tested::State::Unknown:
         m_sum->setText(tr("Nobody has tested yet what slips uncover."));
@@ -410,13 +411,14 @@ void SlipPanel::draw()
         return;
     }
     const Found *found = m_fact.value();
-    if (!m_map->isChecked() || found == nullptr || m_fact.state() == Tested::State::Failed) {
+    // What plates moved by hand uncover is seen as it is.
+    if (!m_map->isChecked() || !m_slips.empty() || found == nullptr ||
+        m_fact.state() == Tested::State::Failed) {
         m_view.setOverlay(nullptr);
         return;
     }
     auto overlay = std::make_shared<Overlay>();
     overlay->resolution = found->resolution;
-    overlay->fades = m_slips.empty();
     overlay->layers = {{found->map, OverlayPattern::Lamp}};
     m_view.setOverlay(std::move(overlay));
 }

@@ -108,8 +108,7 @@ TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
     m_pairs->setStyleSheet(theme::listStyle());
     m_pairs->setFont(theme::font(11));
     m_pairs->setRootIsDecorated(false);
-    m_pairs->setUniformRowHeights(true);
-    m_pairs->setTextElideMode(Qt::ElideMiddle);
+    m_pairs->setWordWrap(true); // two names are long
     m_pairs->setHeaderLabels({tr("They meet"), tr("along"), tr("overlap")});
     m_pairs->header()->setStretchLastSection(false);
     m_pairs->header()->setSectionResizeMode(0, QHeaderView::Stretch);

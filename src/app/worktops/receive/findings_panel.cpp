@@ -467,6 +467,11 @@ void FindingsPanel::carryOut(const Deed &deed)
         m_router.sendObjects(deed.objects, theme::text_of(deed.into), deed.own_tint, 1);
         return;
     }
+    if (deed.does == Deed::Does::Overprint || deed.does == Deed::Does::KnockOut) {
+        m_router.overprintObjects(deed.objects, deed.does == Deed::Does::Overprint ? OverprintWish::Overprint
+                                                                                   : OverprintWish::KnockOut);
+        return;
+    }
     const auto job = rename_plate(m_session.job(), deed.from, deed.into);
     if (job) {
         m_session.change(*job, theme::text_of(deed.words));
