@@ -38,12 +38,20 @@ std::uint8_t half_of(std::uint8_t tone)
 
 } // namespace
 
-TrapRules::TrapRules(const std::vector<Plate> &plates, TrapSettings settings, bool behind)
+TrapRules::TrapRules(const std::vector<std::string> &inks, const std::vector<Plate> &plates,
+                     TrapSettings settings, bool behind)
     : m_settings(std::move(settings))
 {
-    for (const Plate &plate : plates) {
+    for (const std::string &name : inks) {
+        const auto known = std::find_if(plates.begin(), plates.end(),
+                                        [&](const Plate &plate) { return plate.ink == name; });
         Ink ink;
-        ink.name = plate.ink;
+        ink.name = name;
+        if (known == plates.end()) {
+            m_inks.push_back(std::move(ink)); // nobody says what it looks like
+            continue;
+        }
+        const Plate &plate = *known;
         ink.density = std::max(0.0, neutral_density(plate.solid, plate.traits));
         ink.white = plate.kind == InkUse::White;
         ink.counts = !ink.white && plate.kind != InkUse::Varnish && plate.kind != InkUse::Technical;
@@ -59,10 +67,15 @@ TrapRules::TrapRules(const std::vector<Plate> &plates, TrapSettings settings, bo
         // Dark and neutral: a process black or a spot that is as dark (common practice, no source).
         ink.black = ink.counts && !ink.metal && plate.solid.l < 35 &&
                     std::hypot(plate.solid.a, plate.solid.b) < 12;
-        const auto number = static_cast<int>(m_inks.size());
+        const auto number = static_cast<int>(known - plates.begin());
         ink.height = behind ? static_cast<int>(plates.size()) - 1 - number : number;
         m_inks.push_back(std::move(ink));
     }
+    for (std::size_t i = 0; i < m_inks.size(); ++i) {
+        m_pile.push_back(i);
+    }
+    std::stable_sort(m_pile.begin(), m_pile.end(),
+                     [this](std::size_t a, std::size_t b) { return m_inks[a].height < m_inks[b].height; });
 }
 
 bool TrapRules::counts(int plate) const
@@ -74,10 +87,7 @@ bool TrapRules::counts(int plate) const
 double TrapRules::density_of(std::span<const std::uint8_t> tones) const
 {
     double density = 0;
-    const std::size_t count = m_inks.size();
-    const bool behind = count > 0 && m_inks.front().height > 0;
-    for (std::size_t step = 0; step < count; ++step) { // from the bottom of the pile
-        const std::size_t i = behind ? count - 1 - step : step;
+    for (const std::size_t i : m_pile) {
         const Ink &ink = m_inks[i];
         if (tones[i] == 0 || !ink.counts) {
             continue;

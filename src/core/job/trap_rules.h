@@ -28,7 +28,7 @@ struct TrapGive
     friend bool operator==(const TrapGive &, const TrapGive &) = default;
 };
 
-/// The rules of a job's plates. Tones are 0 to 255, one a plate in the job's order of printing.
+/// The rules of a job's plates. Tones are 0 to 255, one a plate.
 ///
 /// Inks but white, varnish and technical ones count, and these in pairs that the artist decided. Where some of them fall and others rise by a tenth:
 /// places that share half of the lighter one's ink need no trap; ink that covers, printed later, spreads
@@ -40,8 +40,11 @@ class TrapRules
 {
 public:
     TrapRules() = default;
+    /// \param inks    a plate each, in the order in which tones are given; those that \p plates lack have no part
+    /// \param plates  what the inks look like, in printing order
     /// \param behind  printed on the back of film and seen through it: the first plate lies in front
-    TrapRules(const std::vector<Plate> &plates, TrapSettings settings, bool behind = false);
+    TrapRules(const std::vector<std::string> &inks, const std::vector<Plate> &plates, TrapSettings settings,
+              bool behind = false);
 
     [[nodiscard]] const TrapSettings &settings() const { return m_settings; }
     [[nodiscard]] int plates() const { return static_cast<int>(m_inks.size()); }
@@ -76,6 +79,7 @@ private:
                                            std::uint8_t tone) const;
 
     std::vector<Ink> m_inks;
+    std::vector<std::size_t> m_pile; ///< inks from the bottom of the pile as it is seen
     TrapSettings m_settings;
 };
 

@@ -49,10 +49,8 @@ struct PlateLine::Impl
     std::vector<bool> looked_at; ///< by ink: recipes read it
     std::unique_ptr<const PagePainter> painter;
     std::vector<MaskPage> mask_pages;
-    std::vector<Plate> plates; ///< of the inks
     TrapRules traps;
     bool trapped = false;
-    bool behind = false; ///< seen through the stock
     int page_number = 1;
 
     [[nodiscard]] bool looks_closer(Dpi resolution, Edges edges) const
@@ -491,16 +489,7 @@ Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const 
     const std::shared_ptr<const Scene> &scene = *recorded;
     impl->page_number = setup.page;
     impl->trapped = setup.traps.widest() > 0;
-    impl->behind = setup.stock.behind;
-    for (const std::string &ink : setup.inks) {
-        const auto known = std::find_if(setup.plates.begin(), setup.plates.end(),
-                                        [&](const Plate &plate) { return plate.ink == ink; });
-        Plate unknown;
-        unknown.ink = ink;
-        unknown.kind = InkUse::Technical; // nobody says what it looks like
-        impl->plates.push_back(known == setup.plates.end() ? unknown : *known);
-    }
-    impl->traps = TrapRules(impl->plates, setup.traps, impl->behind);
+    impl->traps = TrapRules(setup.inks, setup.plates, setup.traps, setup.stock.behind);
     impl->plan = PlatePlan(setup, impl->inks, *scene);
     impl->looked_at = impl->plan.read();
     for (const MaskPlan::Page &one : impl->plan.masks().pages) {
@@ -693,19 +682,18 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
 }
 
 Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &control,
-                                         const TrapSettings *settings,
+                                         const TrapRules *given,
                                          std::optional<std::pair<int, int>> only, int back) const
 {
     const Impl &line = *m_impl;
-    const TrapRules rules =
-        settings == nullptr ? line.traps : TrapRules(line.plates, *settings, line.behind);
+    const TrapRules &rules = given == nullptr ? line.traps : *given;
     PageTraps page;
     const PixelRect all = extent(resolution);
     page.resolution = resolution;
     page.width = all.width;
     page.height = all.height;
     page.plates.resize(line.inks.size());
-    if (settings == nullptr && !line.trapped) {
+    if (given == nullptr && !line.trapped) {
         for (TrapRows &rows : page.plates) {
             rows.first.assign(static_cast<std::size_t>(all.height) + 1, 0);
         }

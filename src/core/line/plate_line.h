@@ -7,6 +7,7 @@
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/job/trap_rules.h"
 #include "core/line/trap_rows.h"
 #include "core/page/page_painter.h"
 #include "core/page/plate_setup.h"
@@ -101,13 +102,12 @@ public:
                                                 const JobControl &control = {}) const;
 
     /// Where plates that meet are made to overlap, all over the page, crisp. Nothing when traps are off.
-    /// \param settings  instead of the job's own, when given: what other traps would be, or, with a width of
-    ///                  0, what meets where
+    /// \param rules     instead of the job's own, when given: what other traps would be; in the order of inks()
     /// \param back      pixels that they reach back into the ink they come from, for tracing
     /// \param only      of the edges between these two inks, by number, the lower first
     /// Errors as run().
     [[nodiscard]] Outcome<PageTraps> page_traps(Dpi resolution, const JobControl &control = {},
-                                                const TrapSettings *settings = nullptr,
+                                                const TrapRules *rules = nullptr,
                                                 std::optional<std::pair<int, int>> only = {},
                                                 int back = 0) const;
 

@@ -79,7 +79,11 @@ RunPlane runs_of(const Plane &plane)
 std::vector<Plane> trapped(const std::vector<Plane> &planes, const std::vector<Plate> &plates,
                            const TrapSettings &traps, TrapMeetings *meetings = nullptr, int band = 0)
 {
-    const TrapRules rules(plates, traps);
+    std::vector<std::string> inks;
+    for (const Plate &plate : plates) {
+        inks.push_back(plate.ink);
+    }
+    const TrapRules rules(inks, plates, traps);
     const int height = planes.front().height;
     const int rows = band == 0 ? height : band;
     const int reach = trap_reach(traps, Dpi(dpi));

@@ -505,6 +505,65 @@ private Q_SLOTS:
         bare.job.plates.clear();
         QCOMPARE(compose_pdf(bare, "/nowhere/at/all.pdf").error().code, ErrorCode::NothingToPrint);
     }
+
+    void trapsAreShapesThatOverprint()
+    {
+        // A disc of Alpha in Beta, and a rich black beside: read by Ghostscript at the film's resolution.
+        const MiniPdf pdf =
+            spots_page("/B cs 1 scn 6 6 60 60 re f /A cs 1 scn 54 36 m 54 45.9 45.9 54 36 54 c 26.1 54 18 45.9 18 36 c "
+                       "18 26.1 26.1 18 36 18 c 45.9 18 54 26.1 54 36 c f 0.6 0 0 1 k 6 6 12 12 re f");
+        OpenedJob job = pdf.job();
+        for (Plate &plate : job.job.plates) {
+            plate.traits.density = plate.ink == "Alpha" ? 0.1 : plate.ink == "Beta" ? 0.8 : plate.traits.density;
+        }
+        job.job.traps.on = true;
+        job.job.traps.width = 0.2;
+        job.job.traps.hold_back = 0.1;
+        const Composition made(job);
+        const QStringList inks = {QStringLiteral("Alpha"), QStringLiteral("Beta"), QStringLiteral("Cyan"),
+                                  QStringLiteral("Black")};
+        const auto theirs = ghostscript_plates(made.path, 1200, inks);
+        const auto line = take(PlateLine::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(job.job)));
+        const PlateTile ours = take(line->whole_page(Dpi(1200), Edges::Crisp));
+        OpenedJob plain = job;
+        plain.job.traps.on = false;
+        const auto untrapped =
+            take(PlateLine::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(plain.job)));
+        const PlateTile before = take(untrapped->whole_page(Dpi(1200), Edges::Crisp));
+        for (std::size_t i = 0; i < line->inks().size(); ++i) {
+            const auto known = theirs.find(QString::fromStdString(line->inks()[i]));
+            if (known == theirs.end()) {
+                continue;
+            }
+            // Every pixel that differs lies within one of an edge.
+            const Plane &a = known->second;
+            const Plane &b = ours.plates[i];
+            int wrong = 0;
+            for (int y = 2; y < std::min(a.height, b.height) - 2; ++y) {
+                for (int x = 2; x < std::min(a.width, b.width) - 2; ++x) {
+                    if (std::abs(int(a.at(x, y)) - int(b.at(x, y))) <= 26) {
+                        continue;
+                    }
+                    bool edge = false;
+                    for (int dy = -1; dy <= 1; ++dy) {
+                        for (int dx = -1; dx <= 1; ++dx) {
+                            edge = edge || b.at(x + dx, y + dy) != b.at(x, y);
+                        }
+                    }
+                    wrong += edge ? 0 : 1;
+                }
+            }
+            QVERIFY2(wrong == 0, qPrintable(known->first + QString::number(wrong)));
+            QVERIFY(mean_difference(a, b) < 0.002);
+        }
+        const auto number = [&](const char *ink) {
+            return static_cast<std::size_t>(std::find(line->inks().begin(), line->inks().end(), ink) -
+                                            line->inks().begin());
+        };
+        QVERIFY(inked(ours.plates[number("Alpha")]) > inked(before.plates[number("Alpha")]) + 10000);
+        QVERIFY(inked(ours.plates[number("Cyan")]) < inked(before.plates[number("Cyan")]) - 1000);
+        QCOMPARE(ours.plates[number("Black")], before.plates[number("Black")]);
+    }
 };
 
 QTEST_GUILESS_MAIN(TestCompose)

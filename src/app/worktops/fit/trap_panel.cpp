@@ -275,6 +275,15 @@ void TrapPanel::addZone(const QRectF &area)
     Q_EMIT note(tr("No overlaps in this area; type a width to have one."));
 }
 
+/// What traps are, or would be were they turned on, with the inks as they are now.
+TrapRules TrapPanel::rulesNow() const
+{
+    const Job &job = m_session.job();
+    TrapSettings settings = job.traps;
+    settings.on = true;
+    return {m_session.page()->plate_line->inks(), job.plates, settings, job.stock_here().behind};
+}
+
 void TrapPanel::measure()
 {
     if (!m_shown || !m_session.isOpen()) {
@@ -282,11 +291,10 @@ void TrapPanel::measure()
     }
     m_running.cancel();
     const quint64 ticket = m_table.begin();
-    TrapSettings settings = m_session.job().traps;
-    settings.on = true; // what traps would be is shown before they are turned on
+    const TrapSettings settings = m_session.job().traps;
     m_running = m_tasks.start(
-        [page = m_session.page(), settings](const JobControl &control) -> Outcome<Found> {
-            const auto traps = page->plate_line->page_traps(table_resolution, control, &settings);
+        [page = m_session.page(), settings, rules = rulesNow()](const JobControl &control) -> Outcome<Found> {
+            const auto traps = page->plate_line->page_traps(table_resolution, control, &rules);
             if (!traps) {
                 return traps.error();
             }
@@ -433,11 +441,9 @@ void TrapPanel::drawPair()
         return static_cast<int>(std::find(found->inks.begin(), found->inks.end(), ink) - found->inks.begin());
     };
     const auto pair = std::pair(std::min(number(m_first), number(m_second)), std::max(number(m_first), number(m_second)));
-    TrapSettings settings = m_session.job().traps;
-    settings.on = true;
     m_drawing = m_tasks.start(
-        [page = m_session.page(), settings, pair](const JobControl &control) -> Outcome<TrapMap> {
-            const auto traps = page->plate_line->page_traps(table_resolution, control, &settings, pair);
+        [page = m_session.page(), rules = rulesNow(), pair](const JobControl &control) -> Outcome<TrapMap> {
+            const auto traps = page->plate_line->page_traps(table_resolution, control, &rules, pair);
             return traps ? Outcome<TrapMap>(trap_map(*traps)) : traps.error();
         },
         [this, ticket = ++m_drawTicket](Outcome<TrapMap> map) {

@@ -51,6 +51,7 @@ private:
     using Measured = Fact<Found>;
     void changeTraps(const QString &text, const std::function<void(TrapSettings &)> &edit);
     void changePair();
+    [[nodiscard]] TrapRules rulesNow() const;
     void measure();
     void refresh();
     void refreshPair();
