@@ -500,7 +500,7 @@ def film(dpi):
 
 def write_job(out, name, original, job):
     """A job file around a customer's file."""
-    job = {"format": "bichrom job", "version": 6,
+    job = {"format": "bichrom job", "version": 7,
            "artwork": {"entry": "artwork/original.pdf", "name": name,
                        "sha256": hashlib.sha256(original).hexdigest(), "page": 1},
            "placed": {"below": 0, "artworks": []}, **job}
@@ -552,7 +552,7 @@ def tote_job(file, out):
         "plates": [
             built_plate("Base White", "white", [96, 0, 0], 7.5, 0.9,
                         [step("add", area()), step("choke", mm=0.2), step("take away", glow),
-                         step("add", tones, mm=0.2, tonal=True)], hits=2, flash=True, mesh=43),
+                         step("add", tones), step("keep", dict(area(), anywhere=True), mm=0.2)], hits=2, flash=True, mesh=43),
             built_plate("Lamp Yellow", "spot", YELLOW, 22.5, 0.5, mesh=77),
             built_plate("Luna Green", "spot", GREEN, 52.5, 0.5, mesh=77),
             built_plate("Wing Rust", "spot", RUST, 82.5, 0.5, mesh=77)],

@@ -26,6 +26,7 @@
 #include <QTest>
 #include <QTextStream>
 #include <QTimer>
+#include <QTreeWidget>
 
 using namespace bichrom;
 
@@ -129,7 +130,6 @@ int main(int argc, char **argv)
     window.findChild<QAction *>(QStringLiteral("stockKraft"))->trigger();
     window.view().setLook(Look::Print);
     point_at(*table, {112, 120});
-    shoot(QStringLiteral("receive-print"));
     window.session().undoStack().undo();
     window.view().setLook(Look::Outline);
     window.receive().chooseObject(12);
@@ -215,6 +215,27 @@ int main(int argc, char **argv)
         window.session().undoStack().setClean();
         open(tote);
     }
+    if (only.isEmpty() || only.startsWith(QStringLiteral("fit-"))) {
+        open(folder_of(argv[1]) + QLatin1String("/handbill.bichrom"));
+        window.view().setLook(Look::Plates);
+        window.setStage(Stage::Fit);
+        table->fitPage();
+        window.findChild<QAbstractButton *>(QStringLiteral("trapsOn"))->click();
+        window.findChild<QAbstractButton *>(QStringLiteral("showTraps"))->click();
+        auto *pairs = window.findChild<QTreeWidget *>(QStringLiteral("trapPairs"));
+        wait_until([&] { return pairs->topLevelItemCount() > 0; });
+        QTest::qWait(1500); // edits rest, then pairs are looked for again
+        wait_until([&] { return pairs->topLevelItemCount() > 0; });
+        pairs->setCurrentItem(pairs->topLevelItem(0));
+        QTest::qWait(1500);
+        shoot(QStringLiteral("fit-traps"));
+        window.findChild<QAbstractButton *>(QStringLiteral("panelSlip"))->click();
+        window.choice().choosePlate(QStringLiteral("Lantern Orange"));
+        QTest::qWait(2500);
+        shoot(QStringLiteral("fit-slip"));
+        window.session().undoStack().setClean();
+        open(tote);
+    }
     if (only.isEmpty() || only.startsWith(QStringLiteral("build-"))) {
         window.findChild<QAction *>(QStringLiteral("stockBlack"))->trigger();
         window.setStage(Stage::Build);
@@ -240,7 +261,6 @@ int main(int argc, char **argv)
             shoot(QString::fromLatin1(name));
         };
         built("trail-card.bichrom", "Varnish", {70, 40}, "build-card");
-        built("trail-token.bichrom", "Base White", {30, 36}, "build-token");
         open(tote);
         window.findChild<QAction *>(QStringLiteral("stockBlack"))->trigger();
         while (window.session().undoStack().canUndo()) {

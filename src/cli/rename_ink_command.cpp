@@ -1,7 +1,6 @@
 #include "cli/commands.h"
 #include "cli/report.h"
-#include "core/artwork/rename_ink.h"
-#include "core/base/atomic_file.h"
+#include "core/artwork/rename_files.h"
 #include "core/base/units.h"
 
 #include <CLI/CLI.hpp>
@@ -71,69 +70,44 @@ public:
                 return exit_usage;
             }
         }
-        if (!m_preview) {
-            if (const Done ready = prepare_folder(m_out); !ready) {
-                return report_error(ready.error());
-            }
-        }
-        int worst = exit_done;
-        for (const std::string &file : m_files) {
-            if (stoppable().cancelled()) {
-                return exit_stopped;
-            }
-            worst = std::max(worst, rename(file));
-        }
-        return worst;
-    }
-
-private:
-    int rename(const std::string &file)
-    {
-        const std::filesystem::path target =
-            std::filesystem::path(m_out) / std::filesystem::path(file).filename();
-        std::error_code fault;
-        if (!m_preview && std::filesystem::equivalent(file, target, fault)) {
-            return report_error({ErrorCode::CannotWrite, "The copy would replace the original.", file,
-                                 "Choose another folder."});
-        }
-        if (!m_preview && std::find(m_written.begin(), m_written.end(), target) != m_written.end()) {
-            return report_error({ErrorCode::CannotWrite,
-                                 "Another of the files has the same name; its copy would be replaced.", file,
-                                 "Choose another folder for this one."});
-        }
-        const auto bytes = read_file(file);
-        if (!bytes) {
-            return report_error(bytes.error());
-        }
-        const auto renamed = rename_ink(*bytes, file, m_rename, m_password);
+        const std::vector<std::filesystem::path> files(m_files.begin(), m_files.end());
+        const std::filesystem::path folder = m_preview ? std::filesystem::path() : std::filesystem::path(m_out);
+        const auto renamed = rename_in_files(files, m_rename, folder, m_password, stoppable());
         if (!renamed) {
             return report_error(renamed.error());
         }
-        if (!m_preview) {
-            const Done done = write_file(
-                target, std::span<const std::byte>(renamed->bytes.empty() ? *bytes : renamed->bytes));
-            if (!done) {
-                return report_error(done.error());
+        int worst = exit_done;
+        for (const RenamedFile &one : *renamed) {
+            if (one.fault) {
+                worst = std::max(worst, report_error(*one.fault));
+                continue;
             }
-            m_written.push_back(target);
+            std::printf("%s\n", one.file.c_str());
+            for (const RenamedInk &ink : one.inks) {
+                std::printf("  %s → %s, in %d colour space%s\n", ink.from.c_str(), ink.to.c_str(), ink.spaces,
+                            ink.spaces == 1 ? "" : "s");
+            }
+            if (one.inks.empty()) {
+                std::printf("  no ink of that name%s\n", m_preview ? "" : "; copied as it is");
+            }
         }
-        std::printf("%s\n", file.c_str());
-        for (const RenamedInk &ink : renamed->inks) {
-            std::printf("  %s → %s, in %d colour space%s\n", ink.from.c_str(), ink.to.c_str(), ink.spaces,
-                        ink.spaces == 1 ? "" : "s");
+        if (renamed->size() < files.size()) {
+            return exit_stopped;
         }
-        if (renamed->inks.empty()) {
-            std::printf("  no ink of that name%s\n", m_preview ? "" : "; copied as it is");
+        const RenameSummary sum = sum_up(*renamed);
+        if (files.size() > 1) {
+            std::printf("%zu files: %d %s, %d without such an ink, %d failed\n", files.size(), sum.changed,
+                        m_preview ? "would change" : "changed", sum.without, sum.failed);
         }
-        return exit_done;
+        return sum.without > 0 ? std::max(worst, static_cast<int>(exit_findings)) : worst;
     }
 
+private:
     std::vector<std::string> m_files;
     InkRename m_rename;
     std::string m_match = "exact", m_out, m_password;
     std::string m_standin;
     bool m_preview = false;
-    std::vector<std::filesystem::path> m_written;
 };
 
 } // namespace

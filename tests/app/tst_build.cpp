@@ -143,23 +143,23 @@ private Q_SLOTS:
         Build bench;
         bench.openTote();
         bench.make("Base under everything");
-        QCOMPARE(bench.steps->count(), 4); // the glow keeps its tones: taken away, and added by its inks
+        QCOMPARE(bench.steps->count(), 5); // the glow keeps its tones: taken away, added by its inks, and trimmed
         bench.steps->setCurrentRow(1);
         bench.enter(bench.find<QLineEdit>(QStringLiteral("stepDistance")), QStringLiteral("1pt"));
         QVERIFY(std::fabs(bench.job().plates[0].recipe[1].distance - 25.4 / 72) < 0.001);
         bench.choose("addStep", 1 + static_cast<int>(RecipeDo::Tint));
-        QCOMPARE(bench.steps->count(), 5);
-        QCOMPARE(bench.steps->currentRow(), 4);
+        QCOMPARE(bench.steps->count(), 6);
+        QCOMPARE(bench.steps->currentRow(), 5);
         bench.enter(bench.find<QLineEdit>(QStringLiteral("stepAmount")), QStringLiteral("40 %"));
         bench.waitForComputed();
         QVERIFY(std::abs(bench.tone("Base White", on_wing) - 102) <= 1);
         bench.press("stepUp");
-        QCOMPARE(bench.job().plates[0].recipe[3].does, RecipeDo::Tint);
+        QCOMPARE(bench.job().plates[0].recipe[4].does, RecipeDo::Tint);
         QVERIFY(bench.find<QLineEdit>(QStringLiteral("stepAmount"))->isVisible());
         QVERIFY(!bench.find<QLineEdit>(QStringLiteral("stepDistance"))->isVisible());
         bench.press("stepRemove");
-        QCOMPARE(bench.steps->count(), 4);
-        for (int i = 0; i < 2; ++i) { // the two of the glow
+        QCOMPARE(bench.steps->count(), 5);
+        for (int i = 0; i < 3; ++i) { // those of the glow
             bench.steps->setCurrentRow(2);
             bench.press("stepRemove");
         }

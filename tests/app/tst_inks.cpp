@@ -228,6 +228,49 @@ private Q_SLOTS:
         QVERIFY(!library.add({{"New", InkUse::Spot, {}, {}, false}}));
         QCOMPARE(contents(file), QByteArray("nothing of use"));
     }
+
+    void anInkIsRenamedInManyFiles()
+    {
+        Bench bench;
+        QTemporaryDir folder;
+        const MiniPdf with = spots_page("/A cs 1 scn 5 5 40 40 re f");
+        MiniPdf without;
+        without.contents = "0 0 0 1 k 5 5 40 40 re f";
+        QStringList files;
+        for (const char *name : {"one.pdf", "two.pdf", "plain.pdf"}) {
+            files << folder.filePath(QString::fromLatin1(name));
+            (name[0] == 'p' ? without : with).save(files.back());
+        }
+        const QByteArray before = contents(files.front());
+        bench.answers.open_files = files;
+        bench.answers.folder = folder.filePath(QStringLiteral("copies"));
+        // The dialog is modal: what is done in it is done once it is shown.
+        QTimer::singleShot(0, &bench.window, [&] {
+            auto *dialog = bench.find<QDialog>(QStringLiteral("renameDialog"));
+            const auto in = [&](const char *name) { return dialog->findChild<QLineEdit *>(QLatin1String(name)); };
+            auto *words = dialog->findChild<QLabel *>(QStringLiteral("renameWords"));
+            auto *write = dialog->findChild<QPushButton *>(QStringLiteral("renameWrite"));
+            QVERIFY(!write->isEnabled());
+            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameAdd")), Qt::LeftButton);
+            QTest::keyClicks(in("renameFrom"), QStringLiteral("Alpha"));
+            QTest::keyClicks(in("renameTo"), QStringLiteral("Luna Green"));
+            QVERIFY(QTest::qWaitFor(
+                [&] { return words->text() == QStringLiteral("2 would change, 1 without such an ink, 0 cannot"); }, 30000));
+            QVERIFY(!QDir(bench.answers.folder).exists());
+            QVERIFY(!write->isEnabled()); // no folder yet
+            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameChoose")), Qt::LeftButton);
+            QTest::mouseClick(write, Qt::LeftButton);
+            QVERIFY(QTest::qWaitFor([&] { return words->text().startsWith(QStringLiteral("Written: 2 changed")); },
+                                    30000));
+            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameClose")), Qt::LeftButton);
+        });
+        bench.find<QAction>(QStringLiteral("renameInFiles"))->trigger();
+        QCOMPARE(contents(files.front()), before);
+        const auto copy = take(Artwork::open((bench.answers.folder + QStringLiteral("/one.pdf")).toStdString()));
+        const Scene scene = take(record_scene(*take(copy->interpret(1, PageBox::Media))));
+        QCOMPARE(scene.inks.front().name, std::string("Luna Green"));
+        QVERIFY(QFile::exists(bench.answers.folder + QStringLiteral("/plain.pdf")));
+    }
 };
 
 QTEST_MAIN(TestInks)

@@ -65,6 +65,12 @@ public:
         uses << use;
         return open_file;
     }
+    QStringList open_files;
+    QStringList askOpenFiles(FileUse use, const QString &) override
+    {
+        uses << use;
+        return open_files;
+    }
     QString askSaveFile(FileUse use, const QString &) override
     {
         uses << use;

@@ -4,6 +4,7 @@
 #include "app/bench/key_home.h"
 #include "app/bench/pointing.h"
 #include "app/dialogs/keys_dialog.h"
+#include "app/dialogs/rename_dialog.h"
 #include "app/laydown/lay_down.h"
 #include "app/laydown/page_strip.h"
 #include "app/lighttable/light_table.h"
@@ -249,6 +250,10 @@ void BenchWindow::buildActions()
         addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save, [this] { save(false); }));
     menu->addAction(addShortcut(QStringLiteral("saveAs"), tr("Save job as …"),
                                 QKeySequence(tr("Ctrl+Shift+S")), [this] { save(true); }));
+    menu->addAction(addShortcut(QStringLiteral("renameInFiles"), tr("Rename an ink in files …"), {}, [this] {
+        RenameDialog dialog(m_prompts, this);
+        dialog.exec();
+    }));
     menu->addSeparator();
     m_undo = m_session.undoStack().createUndoAction(this, tr("Undo"));
     m_undo->setObjectName(QStringLiteral("undo"));

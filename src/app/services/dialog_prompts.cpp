@@ -63,6 +63,13 @@ QString DialogPrompts::askOpenFile(FileUse use, const QString &folder)
                                         words.filter + QStringLiteral(";;") + tr("All files (*)"));
 }
 
+QStringList DialogPrompts::askOpenFiles(FileUse use, const QString &folder)
+{
+    const Words words = words_of(use);
+    return QFileDialog::getOpenFileNames(m_parent, tr("Open files"), folder,
+                                         words.filter + QStringLiteral(";;") + tr("All files (*)"));
+}
+
 QString DialogPrompts::askSaveFile(FileUse use, const QString &proposal)
 {
     const Words words = words_of(use);
@@ -81,7 +88,7 @@ std::optional<QColor> DialogPrompts::askColour(const QString &title, const QColo
 
 QString DialogPrompts::askFolder(const QString &folder)
 {
-    return QFileDialog::getExistingDirectory(m_parent, tr("Folder for the films"), folder);
+    return QFileDialog::getExistingDirectory(m_parent, tr("Folder to write into"), folder);
 }
 
 std::optional<QString> DialogPrompts::askPassword(const QString &file, const QString &reason)

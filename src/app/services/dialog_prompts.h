@@ -18,6 +18,7 @@ class DialogPrompts final : public Prompts
 public:
     void setParent(QWidget *parent) { m_parent = parent; }
     QString askOpenFile(FileUse use, const QString &folder) override;
+    QStringList askOpenFiles(FileUse use, const QString &folder) override;
     QString askSaveFile(FileUse use, const QString &proposal) override;
     QString askFolder(const QString &folder) override;
     std::optional<QString> askPassword(const QString &file, const QString &reason) override;

@@ -5,6 +5,7 @@
 
 #include <QColor>
 #include <QString>
+#include <QStringList>
 
 #include <optional>
 
@@ -47,6 +48,8 @@ class Prompts
 public:
     virtual ~Prompts() = default;
     virtual QString askOpenFile(FileUse use, const QString &folder) = 0; ///< empty when dismissed
+    /// Several at once; none when dismissed.
+    virtual QStringList askOpenFiles(FileUse use, const QString &folder) = 0;
     virtual QString askSaveFile(FileUse use, const QString &proposal) = 0;
     virtual QString askFolder(const QString &folder) = 0;
     virtual std::optional<QString> askPassword(const QString &file, const QString &reason) = 0;

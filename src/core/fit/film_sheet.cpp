@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
+#include <span>
 
 namespace bichrom {
 
@@ -187,16 +189,49 @@ void add_crop_marks(FilmSheet &sheet, const Scale &scale, const Rect &trim)
     }
 }
 
-void add_wedge(FilmSheet &sheet, const Scale &scale)
+/// The first white that is printed before a colour; −1 when there is none.
+int base_of(const Job &job)
 {
+    int base = -1;
+    for (std::size_t i = 0; i < job.plates.size(); ++i) {
+        const InkUse kind = job.plates[i].kind;
+        if (base < 0 && kind == InkUse::White) {
+            base = static_cast<int>(i);
+        } else if (base >= 0 && (kind == InkUse::Spot || kind == InkUse::Process || kind == InkUse::Metallic)) {
+            return base;
+        }
+    }
+    return -1;
+}
+
+/// Beside the registration mark at the foot: to its right on bare stock, to its left on the base.
+void add_wedge(FilmSheet &sheet, const Scale &scale, int base)
+{
+    // The smallest that may hold, even steps, and those that may fill in.
+    static constexpr double all[] = {1, 2, 3, 5, 10, 20, 30, 40, 50, 60, 70, 80, 90, 95, 98, 100};
+    static constexpr double few[] = {2, 5, 20, 40, 60, 80, 95, 100};
+    static constexpr double least[] = {5, 25, 50, 75, 100};
     const int patch = scale.mm(patch_mm);
-    const int from = sheet.registration[1].x + sheet.registration[1].width + scale.mm(gap_mm);
-    const int room = sheet.art.x + sheet.art.width - scale.mm(gap_mm) - from;
-    const int steps = room >= 11 * patch ? 11 : room >= 6 * patch ? 6 : 0;
-    for (int i = 0; i < steps; ++i) {
-        const double tone = static_cast<double>(i) / (steps - 1);
-        sheet.wedge.push_back({{from + i * patch, sheet.registration[1].y, patch, patch},
-                               static_cast<std::uint8_t>(std::lround(tone * 255))});
+    const int gap = scale.mm(gap_mm);
+    const PixelRect &mark = sheet.registration[1];
+    const auto lay = [&](int from, int room, bool on_base) {
+        std::span<const double> steps;
+        for (const std::span<const double> some : {std::span<const double>(least), std::span<const double>(few),
+                                                   std::span<const double>(all)}) {
+            steps = room >= static_cast<int>(some.size()) * patch ? some : steps;
+        }
+        for (std::size_t i = 0; i < steps.size(); ++i) {
+            sheet.wedge.push_back({{from + static_cast<int>(i) * patch, mark.y, patch, patch},
+                                   static_cast<std::uint8_t>(std::lround(steps[i] / 100 * 255)),
+                                   on_base});
+        }
+        return !steps.empty();
+    };
+    const int right = mark.x + mark.width + gap;
+    (void)lay(right, sheet.art.x + sheet.art.width - gap - right, false);
+    const int left = sheet.art.x + gap;
+    if (base >= 0 && lay(left, mark.x - gap - left, true)) {
+        sheet.base = base;
     }
 }
 
@@ -210,6 +245,9 @@ std::string film_label(const Job &job, std::size_t index, const LabelText &text)
                         plate.ink + " · plate " + std::to_string(index + 1) + " of " +
                         std::to_string(job.plates.size()) + " · " + format_number(screen.ruling.value, 2) +
                         " lpi " + format_number(screen.angle.value, 2) + "° " + to_string(screen.dot) +
+                        (plate.printing.mesh > 0 ? " · mesh " + format_number(plate.printing.mesh, 0) + "/cm" : "") +
+                        (plate.printing.hits > 1 ? " · " + std::to_string(plate.printing.hits) + " hits" : "") +
+                        (plate.printing.wet ? " · wet on wet" : "") + (plate.printing.flash ? " · flash" : "") +
                         " · " + format_number(job.film.resolution.value, 1) + " dpi" +
                         (job.film.mirror ? " · wrong-reading" : " · right-reading") +
                         (job.film.negative ? " · negative" : "");
@@ -270,7 +308,7 @@ Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, c
     }
     add_registration(sheet, scale);
     add_crop_marks(sheet, scale, trim);
-    add_wedge(sheet, scale);
+    add_wedge(sheet, scale, base_of(job));
     for (std::size_t i = 0; i < labels.size(); ++i) {
         int y = label_y;
         for (const std::string &line : labels[i]) {

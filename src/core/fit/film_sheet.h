@@ -27,6 +27,7 @@ struct WedgePatch
 {
     PixelRect rect; ///< on the sheet
     std::uint8_t tone = 0;
+    bool on_base = false; ///< the job's white base lies solid under it
 };
 
 /// Where everything lies on every film of a job, in pixels from the sheet's top left.
@@ -37,7 +38,8 @@ struct FilmSheet
     PixelRect art; ///< x and y are multiples of 64
     Dpi resolution;
     std::vector<PixelRect> registration;      ///< the squares the four marks fill
-    std::vector<WedgePatch> wedge;            ///< empty where there is no room
+    std::vector<WedgePatch> wedge;            ///< empty where there is no room; of one on the base too
+    int base = -1; ///< the plate that prints solid under patches on the base, and not in them; −1 = none
     std::vector<MarkTile> common;             ///< the same on every film
     std::vector<std::vector<MarkTile>> plate; ///< labels, by plate
     [[nodiscard]] Millimetres to_length(int pixels) const
@@ -59,8 +61,9 @@ struct LabelText
 /// Lays out the sheet for art of \p art_width × \p art_height pixels.
 ///
 /// With marks: registration marks (cross and ring of 8 mm, lines of 1 pt) at the middle
-/// of each side, 3 mm from the art; crop marks at the corners of the trim box; a step
-/// wedge 0–100 % where there is room; a label at the foot. Without marks the sheet is the art.
+/// of each side, 3 mm from the art; crop marks at the corners of the trim box; a step wedge of 1 to 100 %
+/// where there is room, on bare stock and, when the job has a white base under its colours, once more on that;
+/// a label at the foot. Without marks the sheet is the art.
 /// \param trim  in mm from the art's top left
 /// \return TooLarge when the sheet has more than 131072 pixels on a side
 [[nodiscard]] Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, const Rect &trim,

@@ -154,7 +154,7 @@ std::string describe(const RecipeSource &source)
     switch (source.from) {
     case RecipeFrom::Area:
         return "the artwork area" + (source.inks.empty() ? "" : " of " + list(source.inks)) +
-               (source.windows ? " with its windows" : "");
+               (source.windows ? " with its windows" : "") + (source.anywhere ? ", however pale" : "");
     case RecipeFrom::Plate:
         return source.inks.empty() ? "no plate" : source.inks.front();
     case RecipeFrom::Largest:

@@ -53,6 +53,7 @@ struct RecipeSource
     /// the sum of these there, or solid when there are none.
     std::vector<std::string> inks;
     bool windows = false;            ///< of Area: with what routes leave to the bare stock
+    bool anywhere = false;           ///< of Area: solid wherever anything paints, however pale
     int artwork = 0;                 ///< of Objects, Layer, File: 0 = the first file
     std::vector<ObjectMark> objects; ///< of Objects
     std::string layer;               ///< of Layer

@@ -66,6 +66,9 @@ json recipe_to_json(const Recipe &recipe)
             case RecipeFrom::Area:
                 source["inks"] = step.source.inks;
                 source["windows"] = step.source.windows;
+                if (step.source.anywhere) { // since version 7
+                    source["anywhere"] = true;
+                }
                 break;
             case RecipeFrom::SmallText:
                 source["under_pt"] = step.source.size;
@@ -116,6 +119,7 @@ Outcome<Recipe> recipe_from_json(const json &list)
             step.source.artwork = source.value("artwork", 0);
             step.source.layer = source.value("layer", std::string());
             step.source.windows = source.value("windows", false);
+            step.source.anywhere = source.value("anywhere", false);
             step.source.size = source.value("under_pt", step.source.size);
             if (source.contains("fade")) {
                 const auto fade = source.at("fade").get<std::array<double, 3>>();

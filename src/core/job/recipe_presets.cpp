@@ -69,8 +69,12 @@ std::vector<RecipePreset> recipe_presets(const PresetTable &table)
         if (table.tonal && !inks.empty()) {
             recipe.push_back(take_away(from(RecipeFrom::Tonal), 1));
             recipe.push_back(add(from(RecipeFrom::Tonal, inks)));
-            recipe.back().distance = choke;
-            recipe.back().tonal = true;
+            // Narrower where the art ends, not where tones meet flat art: white must not be missing between.
+            RecipeStep keep;
+            keep.does = RecipeDo::Keep;
+            keep.source.anywhere = true;
+            keep.distance = choke;
+            recipe.push_back(keep);
         }
         return recipe;
     };

@@ -208,6 +208,9 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
         }
         return plane;
     }
+    if (source.from == RecipeFrom::Area && source.anywhere) {
+        each(plane, [](std::uint8_t v) { return v > 0 ? std::uint8_t(255) : std::uint8_t(0); });
+    }
     if (narrower > 0) {
         return tonal ? choke_tones(plane, narrower * per_mm) : choke(plane, narrower * per_mm);
     }

@@ -146,7 +146,9 @@ void add_wedge_dots(FilmSheet &sheet, const std::vector<std::size_t> &plates,
             tile.y = patch.rect.y;
             const int lead = patch.rect.x - tile.x;
             tile.bits = Bitmap(lead + patch.rect.width, patch.rect.height);
-            std::vector<std::uint8_t> tones(static_cast<std::size_t>(lead + patch.rect.width), patch.tone);
+            const bool under = patch.on_base && static_cast<int>(plates[i]) == sheet.base;
+            const std::uint8_t tone = under ? 255 : patch.tone;
+            std::vector<std::uint8_t> tones(static_cast<std::size_t>(lead + patch.rect.width), tone);
             std::fill_n(tones.begin(), lead, std::uint8_t(0));
             for (int y = 0; y < patch.rect.height; ++y) {
                 screens[i].screen_row(tones.data(), tile.bits.width, tile.x - sheet.art.x,

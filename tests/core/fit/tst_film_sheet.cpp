@@ -4,6 +4,7 @@
 
 #include <QtTest>
 
+#include <algorithm>
 #include <cmath>
 
 using namespace bichrom;
@@ -100,21 +101,47 @@ private Q_SLOTS:
     void theWedgeRunsFromBareToSolid()
     {
         const FilmSheet sheet = take(lay_out_film(two_plates(), 6000, 4000, {}, {}));
-        QCOMPARE(sheet.wedge.size(), std::size_t(11));
-        QCOMPARE(sheet.wedge.front().tone, std::uint8_t(0));
-        QCOMPARE(sheet.wedge[5].tone, std::uint8_t(128));
+        QCOMPARE(sheet.wedge.size(), std::size_t(16));
+        QCOMPARE(sheet.wedge.front().tone, std::uint8_t(3)); // 1 % is 2.55
+        QCOMPARE(sheet.wedge[8].tone, std::uint8_t(128));
         QCOMPARE(sheet.wedge.back().tone, std::uint8_t(255));
+        QCOMPARE(sheet.base, -1);
         QVERIFY(
             take(lay_out_film(two_plates(), 500, 500, {}, {})).wedge.empty()); // no room, none drawn over art
+    }
+
+    void aBaseGetsAWedgeOfItsOwn()
+    {
+        Job job = two_plates();
+        Plate white = job.plates.front();
+        white.ink = "Base White";
+        white.kind = InkUse::White;
+        job.plates.insert(job.plates.begin(), white);
+        const FilmSheet sheet = take(lay_out_film(job, 6000, 4000, {}, {}));
+        QCOMPARE(sheet.base, 0);
+        QCOMPARE(sheet.wedge.size(), std::size_t(32));
+        const PixelRect &mark = sheet.registration[1];
+        for (std::size_t i = 0; i < 16; ++i) {
+            const WedgePatch &bare = sheet.wedge[i];
+            const WedgePatch &based = sheet.wedge[i + 16];
+            QVERIFY(!bare.on_base && bare.rect.x >= mark.x + mark.width);
+            QVERIFY(based.on_base && based.rect.x + based.rect.width <= mark.x && based.rect.x >= sheet.art.x);
+            QCOMPARE(bare.tone, based.tone);
+        }
+        // White printed last lies under nothing.
+        std::rotate(job.plates.begin(), job.plates.begin() + 1, job.plates.end());
+        QCOMPARE(take(lay_out_film(job, 6000, 4000, {}, {})).base, -1);
     }
 
     void labelsSayWhatTheFilmIs()
     {
         Job job = two_plates();
         job.film.mirror = true;
+        job.plates[1].printing = {2, false, true, 77};
         const std::string label = film_label(job, 1, {"2026-11-25"});
         for (const char *part : {"night tote", "Wing Rust", "plate 2 of 2", "65 lpi", "52.5°", "ellipse",
-                                 "600 dpi", "wrong-reading", "2026-11-25"}) {
+                                 "600 dpi", "wrong-reading", "2026-11-25", "mesh 77/cm",
+                                 "2 hits", "flash"}) {
             QVERIFY2(label.find(part) != std::string::npos, part);
         }
         const FilmSheet sheet = take(lay_out_film(job, 6000, 4000, {}, {"2026-11-25"}));

@@ -65,7 +65,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 6 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 7 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()

@@ -381,6 +381,41 @@ private Q_SLOTS:
         QVERIFY(of(tone) <= 20.0 && of(tone + 1) > 20.0);
     }
 
+    void whatSpreadsIsWhatLiesWithinTheWidth()
+    {
+        // Against a plain double loop: yellow comes where blue is, within the width of a yellow pixel that has
+        // blue beside, over or under it.
+        const auto inside = [](int x, int y) {
+            const auto disc = [&](double a, double b, double r) { return (x - a) * (x - a) + (y - b) * (y - b) < r * r; };
+            return disc(130, 130, 70.3) || disc(230, 120, 31.7) || (x > 60 && y > 250 && x + 2 * y < 800);
+        };
+        constexpr int size = 330;
+        const Plane yellow = drawn(size, size, [&](int x, int y) { return solid(inside(x, y)); });
+        const Plane blue = drawn(size, size, [&](int x, int y) { return solid(!inside(x, y)); });
+        const auto made = trapped({yellow, blue}, {ink("Yellow", 0.1), ink("Blue", 0.9)}, settings());
+        const double reach = 0.1 * per_mm + 0.5;
+        int missing = 0, extra = 0, wanted = 0;
+        for (int y = 12; y < size - 12; ++y) {
+            for (int x = 12; x < size - 12; ++x) {
+                bool within = false;
+                for (int dy = -10; dy <= 10 && blue.at(x, y) != 0; ++dy) {
+                    for (int dx = -10; dx <= 10; ++dx) {
+                        if (dx * dx + dy * dy <= reach * reach && yellow.at(x + dx, y + dy) != 0) {
+                            within = true;
+                        }
+                    }
+                }
+                const bool is = made[0].at(x, y) != 0 && blue.at(x, y) != 0;
+                wanted += within ? 1 : 0;
+                missing += within && !is ? 1 : 0;
+                extra += is && !within ? 1 : 0;
+            }
+        }
+        QVERIFY(wanted > 5000);
+        QCOMPARE(extra, 0);
+        QVERIFY2(missing * 1000 < wanted * 5, qPrintable(QStringLiteral("%1 of %2").arg(missing).arg(wanted)));
+    }
+
     void crossingTonesSlide()
     {
         // Two inks as dark; one rises down the page while the other falls.

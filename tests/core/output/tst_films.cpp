@@ -115,6 +115,33 @@ private Q_SLOTS:
         }
     }
 
+    void theBaseLiesSolidUnderItsWedge()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.plates[0].kind = InkUse::White;
+        const auto written = write(opened);
+        const FilmSheet sheet =
+            take(lay_out_film(opened.job, 1800, 1200, {0, 0, 76.2, 50.8}, {"2026-11-25"}));
+        QCOMPARE(sheet.base, 0);
+        const Bitmap films[] = {written->film(0).film, written->film(1).film};
+        const auto share = [&](int plate, const PixelRect &rect) {
+            int inked = 0;
+            for (int y = rect.y; y < rect.y + rect.height; ++y) {
+                for (int x = rect.x; x < rect.x + rect.width; ++x) {
+                    inked += films[plate].at(x, y) ? 1 : 0;
+                }
+            }
+            return static_cast<double>(inked) / (rect.width * rect.height);
+        };
+        int on_base = 0;
+        for (const WedgePatch &patch : sheet.wedge) {
+            on_base += patch.on_base ? 1 : 0;
+            QVERIFY(std::fabs(share(0, patch.rect) - (patch.on_base ? 1.0 : patch.tone / 255.0)) < 0.05);
+            QVERIFY(std::fabs(share(1, patch.rect) - patch.tone / 255.0) < 0.05);
+        }
+        QVERIFY(on_base > 0);
+    }
+
     void marksStandAtTheSamePixelOnEveryFilm()
     {
         const OpenedJob opened = two_spot_job();

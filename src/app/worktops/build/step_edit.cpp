@@ -55,6 +55,9 @@ StepEdit::StepEdit(QWidget *parent) : QWidget(parent)
     m_windows = new QCheckBox(tr("with windows to the stock"), this);
     m_windows->setToolTip(tr("Also what routes leave to the bare stock"));
     add({}, m_windows, "stepWindows");
+    m_anywhere = new QCheckBox(tr("solid, however pale the art"), this);
+    m_anywhere->setToolTip(tr("Wherever anything paints, fades to their very end"));
+    add({}, m_anywhere, "stepAnywhere");
     m_areas = new QPlainTextEdit(this);
     m_areas->setFont(theme::font(11));
     m_areas->setFixedHeight(54);
@@ -98,6 +101,7 @@ StepEdit::StepEdit(QWidget *parent) : QWidget(parent)
     connect(m_inks, &QListWidget::itemChanged, this, &StepEdit::take);
     connect(m_tonal, &QCheckBox::clicked, this, &StepEdit::take);
     connect(m_windows, &QCheckBox::clicked, this, &StepEdit::take);
+    connect(m_anywhere, &QCheckBox::clicked, this, &StepEdit::take);
     connect(m_areas, &QPlainTextEdit::textChanged, this, &StepEdit::takeAreas);
     connect(m_curve, &CurveEdit::curveChanged, this, &StepEdit::take);
     show(nullptr, {});
@@ -125,7 +129,7 @@ bool StepEdit::needs(const QWidget *field) const
     if (field == m_file) {
         return one_of({RecipeFrom::File});
     }
-    if (field == m_windows) {
+    if (field == m_windows || field == m_anywhere) {
         return one_of({RecipeFrom::Area});
     }
     if (field == m_areas) {
@@ -190,6 +194,7 @@ void StepEdit::show(const RecipeStep *step, const Job &job)
     m_tonal->setChecked(m_step.tonal);
     m_curve->setCurve(m_step.curve);
     m_windows->setChecked(m_step.source.windows);
+    m_anywhere->setChecked(m_step.source.anywhere);
     m_size->setValue(m_step.source.size);
     m_fadeStart->setValue(m_step.source.fade.start * 100);
     m_fadeEnd->setValue(m_step.source.fade.end * 100);
@@ -254,6 +259,7 @@ void StepEdit::take()
     step.high = m_high->value() / 100;
     step.tonal = m_tonal->isChecked();
     step.source.windows = m_windows->isChecked();
+    step.source.anywhere = m_anywhere->isChecked();
     step.source.size = m_size->value();
     step.source.fade = {m_fadeStart->value() / 100, m_fadeEnd->value() / 100, m_fadeAngle->value()};
     if (step.source.from == RecipeFrom::File) {

@@ -47,6 +47,7 @@ private:
     NumberField *m_low;
     NumberField *m_high;
     QCheckBox *m_windows;
+    QCheckBox *m_anywhere;
     NumberField *m_size;
     QComboBox *m_file;
     QPlainTextEdit *m_areas;
