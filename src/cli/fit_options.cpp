@@ -42,14 +42,16 @@ Error unknown_ink(const Job &job, const std::string &name)
     for (const std::string &ink : job.inks()) {
         known += (known.empty() ? "" : ", ") + ink;
     }
-    return {ErrorCode::UnknownInk, "There is no ink '" + name + "'.", job.name, "Its inks are: " + known + "."};
+    return {ErrorCode::UnknownInk, "There is no ink '" + name + "'.", job.name,
+            "Its inks are: " + known + "."};
 }
 
 } // namespace
 
 void FitOptions::declare(CLI::App &command)
 {
-    command.add_option("--trap", m_trap, "Width by which plates that meet overlap, such as 0.1mm or 0.3pt; 0 = none");
+    command.add_option("--trap", m_trap,
+                       "Width by which plates that meet overlap, such as 0.1mm or 0.3pt; 0 = none");
     command
         .add_option("--trap-pair", m_pairs,
                     "A,B=SIDE[@WIDTH]: two inks, and who spreads: usual, first, second, both or none; may be "
@@ -59,13 +61,15 @@ void FitOptions::declare(CLI::App &command)
     command.add_option("--base-choke", m_base_choke,
                        "What a white base draws back where it ends together with the colours on it");
     command
-        .add_option("--house-overprint", m_house,
-                    "Rules with commas between them: black-text[@POINTS], black-lines[@POINTS], white (knocks "
-                    "out), finishing (overprints), foil (knocks out)")
+        .add_option(
+            "--house-overprint", m_house,
+            "Rules with commas between them: black-text[@POINTS], black-lines[@POINTS], white (knocks "
+            "out), finishing (overprints), foil (knocks out)")
         ->allow_extra_args(false);
     command
-        .add_option("--prints", m_prints,
-                    "INK=overprint|knock-out|as-in-the-file: what prints on that plate; may be given many times")
+        .add_option(
+            "--prints", m_prints,
+            "INK=overprint|knock-out|as-in-the-file: what prints on that plate; may be given many times")
         ->allow_extra_args(false);
 }
 
@@ -90,13 +94,15 @@ Outcome<Job> FitOptions::trapped(Job job) const
         traps.on = true;
         return {};
     };
-    for (const auto &[text, length] : {std::pair(&m_trap, &traps.width), std::pair(&m_hold_back, &traps.hold_back),
-                                       std::pair(&m_base_choke, &traps.base_choke)}) {
+    for (const auto &[text, length] :
+         {std::pair(&m_trap, &traps.width), std::pair(&m_hold_back, &traps.hold_back),
+          std::pair(&m_base_choke, &traps.base_choke)}) {
         if (const Done done = read(*text, *length); !done) {
             return done.error();
         }
     }
-    if (!m_trap.empty() && traps.width == 0 && m_hold_back.empty() && m_base_choke.empty() && m_pairs.empty()) {
+    if (!m_trap.empty() && traps.width == 0 && m_hold_back.empty() && m_base_choke.empty() &&
+        m_pairs.empty()) {
         traps.on = false;
     }
     for (const std::string &text : m_pairs) {

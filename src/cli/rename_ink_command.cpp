@@ -71,7 +71,8 @@ public:
             }
         }
         const std::vector<std::filesystem::path> files(m_files.begin(), m_files.end());
-        const std::filesystem::path folder = m_preview ? std::filesystem::path() : std::filesystem::path(m_out);
+        const std::filesystem::path folder =
+            m_preview ? std::filesystem::path() : std::filesystem::path(m_out);
         const auto renamed = rename_in_files(files, m_rename, folder, m_password, stoppable());
         if (!renamed) {
             return report_error(renamed.error());

@@ -74,12 +74,15 @@ public:
         sub->add_option("FILE", m_file, "A .bichrom job, or artwork")->required();
         sub->add_option("--page", m_page, "Page number, from 1");
         sub->add_option("--password", m_password, "For an encrypted file");
-        auto *shift = sub->add_option("--shift", m_shifts,
-                                      "INK=DX,DY[,TURN[,STRETCH%]]: how a plate has moved, to the right and down, "
-                                      "turned clockwise in degrees, grown in percent; may be given many times")
-                          ->allow_extra_args(false);
-        sub->add_option("--within", m_within, "How far any one plate may move, such as 0.3mm")->excludes(shift);
-        sub->add_option("--dpi", m_dpi, "Resolution of the test (450 to 900, where slip and traps are whole pixels)");
+        auto *shift =
+            sub->add_option("--shift", m_shifts,
+                            "INK=DX,DY[,TURN[,STRETCH%]]: how a plate has moved, to the right and down, "
+                            "turned clockwise in degrees, grown in percent; may be given many times")
+                ->allow_extra_args(false);
+        sub->add_option("--within", m_within, "How far any one plate may move, such as 0.3mm")
+            ->excludes(shift);
+        sub->add_option("--dpi", m_dpi,
+                        "Resolution of the test (450 to 900, where slip and traps are whole pixels)");
         m_fit.declare(*sub);
         sub->add_flag("--json", m_json, "As JSON");
         return sub;
@@ -104,7 +107,9 @@ public:
             within = length->value;
         }
         if (slips.empty() && !within) {
-            return report_error(Error{ErrorCode::OutOfRange, "Nothing moves.", {},
+            return report_error(Error{ErrorCode::OutOfRange,
+                                      "Nothing moves.",
+                                      {},
                                       "Give --within 0.3mm, or --shift with an ink and lengths."});
         }
         if (const Done good = check_resolution(Dpi(m_dpi)); m_dpi != 0 && !good) {
@@ -128,8 +133,9 @@ public:
         if (!line) {
             return report_error(line.error());
         }
-        const Dpi dpi = m_dpi != 0 ? Dpi(m_dpi)
-                                   : slip_resolution(job->traps, within ? *within : std::fabs(slips.front().x));
+        const Dpi dpi = m_dpi != 0
+                            ? Dpi(m_dpi)
+                            : slip_resolution(job->traps, within ? *within : std::fabs(slips.front().x));
         const auto plates = slip_plates(**line, *job, dpi, control);
         if (!plates) {
             return report_error(plates.error());
@@ -168,9 +174,10 @@ private:
         if (result.bare == 0 && result.base == 0) {
             std::printf("No bare stock shows.\n");
         } else {
-            std::printf("Bare stock %.2f mm², white base %.2f mm²; most of it %.1f mm from the left, %.1f mm from "
-                        "the top.\n",
-                        result.bare, result.base, result.worst_x, result.worst_y);
+            std::printf(
+                "Bare stock %.2f mm², white base %.2f mm²; most of it %.1f mm from the left, %.1f mm from "
+                "the top.\n",
+                result.bare, result.base, result.worst_x, result.worst_y);
         }
         for (const SlipPair &pair : result.pairs) {
             if (pair.bare > 0) {

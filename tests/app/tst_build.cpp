@@ -143,7 +143,8 @@ private Q_SLOTS:
         Build bench;
         bench.openTote();
         bench.make("Base under everything");
-        QCOMPARE(bench.steps->count(), 5); // the glow keeps its tones: taken away, added by its inks, and trimmed
+        QCOMPARE(bench.steps->count(),
+                 5); // the glow keeps its tones: taken away, added by its inks, and trimmed
         bench.steps->setCurrentRow(1);
         bench.enter(bench.find<QLineEdit>(QStringLiteral("stepDistance")), QStringLiteral("1pt"));
         QVERIFY(std::fabs(bench.job().plates[0].recipe[1].distance - 25.4 / 72) < 0.001);

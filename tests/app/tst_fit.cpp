@@ -47,7 +47,8 @@ struct Fit : Bench
     const Job &job() { return window.session().job(); }
     void follow()
     {
-        waitFor([&] { return window.session().page()->computed == computed_key(job()); }, "plates do not follow");
+        waitFor([&] { return window.session().page()->computed == computed_key(job()); },
+                "plates do not follow");
     }
     void waitForPairs()
     {
@@ -213,8 +214,9 @@ private Q_SLOTS:
         bench.follow();
         QCOMPARE(alpha_over_beta(), 0);
         QCOMPARE(bench.find<QListWidget>(QStringLiteral("overprintRules"))->count(), 2);
-        bench.waitFor([&] { return bench.words("overprintWords").contains(QStringLiteral("1 more are made to")); },
-                      "nobody counts what overprints");
+        bench.waitFor(
+            [&] { return bench.words("overprintWords").contains(QStringLiteral("1 more are made to")); },
+            "nobody counts what overprints");
         bench.find<QListWidget>(QStringLiteral("overprintRules"))->setCurrentRow(1);
         bench.press("removeRule");
         bench.follow();

@@ -247,7 +247,9 @@ private Q_SLOTS:
         // The dialog is modal: what is done in it is done once it is shown.
         QTimer::singleShot(0, &bench.window, [&] {
             auto *dialog = bench.find<QDialog>(QStringLiteral("renameDialog"));
-            const auto in = [&](const char *name) { return dialog->findChild<QLineEdit *>(QLatin1String(name)); };
+            const auto in = [&](const char *name) {
+                return dialog->findChild<QLineEdit *>(QLatin1String(name));
+            };
             auto *words = dialog->findChild<QLabel *>(QStringLiteral("renameWords"));
             auto *write = dialog->findChild<QPushButton *>(QStringLiteral("renameWrite"));
             QVERIFY(!write->isEnabled());
@@ -255,18 +257,24 @@ private Q_SLOTS:
             QTest::keyClicks(in("renameFrom"), QStringLiteral("Alpha"));
             QTest::keyClicks(in("renameTo"), QStringLiteral("Luna Green"));
             QVERIFY(QTest::qWaitFor(
-                [&] { return words->text() == QStringLiteral("2 would change, 1 without such an ink, 0 cannot"); }, 30000));
+                [&] {
+                    return words->text() == QStringLiteral("2 would change, 1 without such an ink, 0 cannot");
+                },
+                30000));
             QVERIFY(!QDir(bench.answers.folder).exists());
             QVERIFY(!write->isEnabled()); // no folder yet
-            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameChoose")), Qt::LeftButton);
+            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameChoose")),
+                              Qt::LeftButton);
             QTest::mouseClick(write, Qt::LeftButton);
-            QVERIFY(QTest::qWaitFor([&] { return words->text().startsWith(QStringLiteral("Written: 2 changed")); },
-                                    30000));
-            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameClose")), Qt::LeftButton);
+            QVERIFY(QTest::qWaitFor(
+                [&] { return words->text().startsWith(QStringLiteral("Written: 2 changed")); }, 30000));
+            QTest::mouseClick(dialog->findChild<QPushButton *>(QStringLiteral("renameClose")),
+                              Qt::LeftButton);
         });
         bench.find<QAction>(QStringLiteral("renameInFiles"))->trigger();
         QCOMPARE(contents(files.front()), before);
-        const auto copy = take(Artwork::open((bench.answers.folder + QStringLiteral("/one.pdf")).toStdString()));
+        const auto copy =
+            take(Artwork::open((bench.answers.folder + QStringLiteral("/one.pdf")).toStdString()));
         const Scene scene = take(record_scene(*take(copy->interpret(1, PageBox::Media))));
         QCOMPARE(scene.inks.front().name, std::string("Luna Green"));
         QVERIFY(QFile::exists(bench.answers.folder + QStringLiteral("/plain.pdf")));

@@ -27,9 +27,10 @@ RenameDialog::RenameDialog(Prompts &prompts, QWidget *parent) : QDialog(parent),
     resize(760, 520);
     auto *column = new QVBoxLayout(this);
     column->setSpacing(8);
-    QLabel *about = make_label(tr("Every PDF is copied into the folder with the new name in it; the files themselves "
-                                  "stay as they are. Files without such an ink are copied as they are."),
-                               12, QFont::Normal, true, this);
+    QLabel *about =
+        make_label(tr("Every PDF is copied into the folder with the new name in it; the files themselves "
+                      "stay as they are. Files without such an ink are copied as they are."),
+                   12, QFont::Normal, true, this);
     about->setWordWrap(true);
     column->addWidget(about);
     auto *grid = new QGridLayout();
@@ -71,7 +72,8 @@ RenameDialog::RenameDialog(Prompts &prompts, QWidget *parent) : QDialog(parent),
     column->addWidget(m_list, 1);
     auto *files = new QHBoxLayout();
     m_add = make_small_button("renameAdd", tr("Add files …"), tr("PDFs in which the ink is renamed"), this);
-    m_remove = make_small_button("renameRemove", tr("Take off the list"), tr("The chosen files are left alone"), this);
+    m_remove = make_small_button("renameRemove", tr("Take off the list"),
+                                 tr("The chosen files are left alone"), this);
     m_words = make_label({}, 12, QFont::DemiBold, false, this);
     m_words->setObjectName(QStringLiteral("renameWords"));
     files->addWidget(m_add);
@@ -196,7 +198,8 @@ void RenameDialog::start(const std::filesystem::path &folder)
         [files, rename = rename(), folder](const JobControl &control) {
             return rename_in_files(files, rename, folder, {}, control);
         },
-        [this, ticket = ++m_ticket, written = !folder.empty()](const Outcome<std::vector<RenamedFile>> &made) {
+        [this, ticket = ++m_ticket,
+         written = !folder.empty()](const Outcome<std::vector<RenamedFile>> &made) {
             if (ticket == m_ticket) {
                 show(made, written);
             }
@@ -223,7 +226,7 @@ void RenameDialog::show(const Outcome<std::vector<RenamedFile>> &made, bool writ
             words << tr("%1 → %2, in %n colour space(s)", nullptr, ink.spaces)
                          .arg(theme::text_of(ink.from), theme::text_of(ink.to));
         }
-        item->setText(1, one.fault           ? theme::text_of(one.fault->message())
+        item->setText(1, one.fault          ? theme::text_of(one.fault->message())
                          : one.inks.empty() ? tr("no ink of that name")
                                             : words.join(QStringLiteral("; ")));
         item->setToolTip(1, item->text(1));

@@ -99,9 +99,9 @@ Q_SIGNALS:
     void poured(QPointF mm, Gesture how);            ///< with Hand::Pour
     /// The plate that the view lets slide was dragged by so many mm since the button went down.
     void slid(QPointF mm, bool released);
-    void menuWanted(QPointF mm, QPoint global);      ///< a click with the right button
-    void blinkWanted();                              ///< what reaches no plate shall be shown
-    void holdWanted(QPointF mm);                     ///< the core sample at this point shall be kept
+    void menuWanted(QPointF mm, QPoint global); ///< a click with the right button
+    void blinkWanted();                         ///< what reaches no plate shall be shown
+    void holdWanted(QPointF mm);                ///< the core sample at this point shall be kept
     void handChanged();
 
 protected:
@@ -167,11 +167,11 @@ private:
     bool m_dragged = false;
     std::optional<QLineF> m_measured;
     std::optional<QRectF> m_area;
-    QRectF m_framed; ///< by frame(), mm
+    QRectF m_framed;  ///< by frame(), mm
     QImage m_overlay; ///< of the part of the page that was last shown
     std::shared_ptr<const Overlay> m_overlayOf;
     QRectF m_overlayPlace; ///< of the whole page, when it was made
-    QString m_said;  ///< by note()
+    QString m_said;        ///< by note()
     QString m_pourWords;
     QTimer m_saying;
     QTimer m_slow;             ///< until it is said that tiles are still being painted

@@ -247,8 +247,8 @@ bool pattern_inks(OverlayPattern pattern, int x, int y)
     return true;
 }
 
-/// Adds \p layer to \p picture, the part at \p corner of a page of \p page pixels. Places smaller than a pixel
-/// get one.
+/// Adds \p layer to \p picture, the part at \p corner of a page of \p page pixels. Places smaller than a
+/// pixel get one.
 void add_layer(QImage &picture, const QPoint &corner, const QSizeF &page, const OverlayLayer &layer)
 {
     const BitPlane &places = *layer.places;
@@ -316,7 +316,8 @@ void LightTable::paintOverlay(QPainter &painter)
     if (visible.isEmpty()) {
         return;
     }
-    const QRect part = QRectF((visible.topLeft() - page.topLeft()) * ratio, visible.size() * ratio).toAlignedRect();
+    const QRect part =
+        QRectF((visible.topLeft() - page.topLeft()) * ratio, visible.size() * ratio).toAlignedRect();
     if (m_overlayOf != overlay || m_overlayPlace != page || m_overlay.size() != part.size()) {
         m_overlay = QImage(part.size(), QImage::Format_ARGB32_Premultiplied);
         m_overlay.fill(overlay->fades ? qPremultiply(qRgba(theme::panel.red(), theme::panel.green(),

@@ -142,7 +142,8 @@ Outcome<PlateTile> TileSource::slipped(const PlateLine &from, PixelRect rect, Dp
     std::vector<SlipBack> backs;
     int left = rect.x, top = rect.y, right = rect.x + rect.width, bottom = rect.y + rect.height;
     for (const std::string &ink : from.inks()) {
-        const auto slip = std::find_if(slips.begin(), slips.end(), [&](const Slip &one) { return one.ink == ink; });
+        const auto slip =
+            std::find_if(slips.begin(), slips.end(), [&](const Slip &one) { return one.ink == ink; });
         backs.emplace_back(slip == slips.end() ? Slip() : *slip, page.width, page.height, per_mm);
         for (const int x : {rect.x, rect.x + rect.width}) {
             for (const int y : {rect.y, rect.y + rect.height}) {

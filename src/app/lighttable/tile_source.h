@@ -57,7 +57,7 @@ struct TileSource
 
     /// Screens follow the job; the plate line's own order of inks is kept.
     [[nodiscard]] static std::shared_ptr<const TileSource> make(const LoadedPage &page, const Job &job,
-                                                                 std::vector<Slip> slips = {});
+                                                                std::vector<Slip> slips = {});
 
     /// Nearer than the film's own resolution its pixels are enlarged. Errors as PlateLine::render().
     [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution,

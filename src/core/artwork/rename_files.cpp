@@ -33,8 +33,8 @@ RenamedFile rename_file(const std::filesystem::path &file, const InkRename &rena
     }
     if (!folder.empty() && std::find(written.begin(), written.end(), target) != written.end()) {
         made.fault = Error{ErrorCode::CannotWrite,
-                           "Another of the files has the same name; its copy would be replaced.", file.string(),
-                           "Choose another folder for this one."};
+                           "Another of the files has the same name; its copy would be replaced.",
+                           file.string(), "Choose another folder for this one."};
         return made;
     }
     const auto bytes = read_file(file);
@@ -63,7 +63,8 @@ RenamedFile rename_file(const std::filesystem::path &file, const InkRename &rena
 } // namespace
 
 Outcome<std::vector<RenamedFile>> rename_in_files(const std::vector<std::filesystem::path> &files,
-                                                  const InkRename &rename, const std::filesystem::path &folder,
+                                                  const InkRename &rename,
+                                                  const std::filesystem::path &folder,
                                                   const std::string &password, const JobControl &control)
 {
     if (const Done good = check_rename(rename); !good) {

@@ -31,10 +31,9 @@ struct RenameSummary
 /// folder that holds an original, are faults of the file.
 /// \param folder  for the copies, made when missing; empty = nothing is written, only told
 /// \return as far as it came when \p control asks to stop; as check_rename(); CannotWrite for the folder
-[[nodiscard]] Outcome<std::vector<RenamedFile>> rename_in_files(const std::vector<std::filesystem::path> &files,
-                                                                const InkRename &rename,
-                                                                const std::filesystem::path &folder,
-                                                                const std::string &password = {},
-                                                                const JobControl &control = {});
+[[nodiscard]] Outcome<std::vector<RenamedFile>>
+rename_in_files(const std::vector<std::filesystem::path> &files, const InkRename &rename,
+                const std::filesystem::path &folder, const std::string &password = {},
+                const JobControl &control = {});
 
 } // namespace bichrom

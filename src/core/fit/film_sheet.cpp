@@ -197,7 +197,8 @@ int base_of(const Job &job)
         const InkUse kind = job.plates[i].kind;
         if (base < 0 && kind == InkUse::White) {
             base = static_cast<int>(i);
-        } else if (base >= 0 && (kind == InkUse::Spot || kind == InkUse::Process || kind == InkUse::Metallic)) {
+        } else if (base >= 0 &&
+                   (kind == InkUse::Spot || kind == InkUse::Process || kind == InkUse::Metallic)) {
             return base;
         }
     }
@@ -216,8 +217,8 @@ void add_wedge(FilmSheet &sheet, const Scale &scale, int base)
     const PixelRect &mark = sheet.registration[1];
     const auto lay = [&](int from, int room, bool on_base) {
         std::span<const double> steps;
-        for (const std::span<const double> some : {std::span<const double>(least), std::span<const double>(few),
-                                                   std::span<const double>(all)}) {
+        for (const std::span<const double> some :
+             {std::span<const double>(least), std::span<const double>(few), std::span<const double>(all)}) {
             steps = room >= static_cast<int>(some.size()) * patch ? some : steps;
         }
         for (std::size_t i = 0; i < steps.size(); ++i) {
@@ -241,16 +242,17 @@ std::string film_label(const Job &job, std::size_t index, const LabelText &text)
 {
     const Plate &plate = job.plates[index];
     const Screen &screen = plate.screen;
-    std::string label = job.name + (text.page ? " · page " + std::to_string(job.page) : "") + " · " +
-                        plate.ink + " · plate " + std::to_string(index + 1) + " of " +
-                        std::to_string(job.plates.size()) + " · " + format_number(screen.ruling.value, 2) +
-                        " lpi " + format_number(screen.angle.value, 2) + "° " + to_string(screen.dot) +
-                        (plate.printing.mesh > 0 ? " · mesh " + format_number(plate.printing.mesh, 0) + "/cm" : "") +
-                        (plate.printing.hits > 1 ? " · " + std::to_string(plate.printing.hits) + " hits" : "") +
-                        (plate.printing.wet ? " · wet on wet" : "") + (plate.printing.flash ? " · flash" : "") +
-                        " · " + format_number(job.film.resolution.value, 1) + " dpi" +
-                        (job.film.mirror ? " · wrong-reading" : " · right-reading") +
-                        (job.film.negative ? " · negative" : "");
+    std::string label =
+        job.name + (text.page ? " · page " + std::to_string(job.page) : "") + " · " + plate.ink +
+        " · plate " + std::to_string(index + 1) + " of " + std::to_string(job.plates.size()) + " · " +
+        format_number(screen.ruling.value, 2) + " lpi " + format_number(screen.angle.value, 2) + "° " +
+        to_string(screen.dot) +
+        (plate.printing.mesh > 0 ? " · mesh " + format_number(plate.printing.mesh, 0) + "/cm" : "") +
+        (plate.printing.hits > 1 ? " · " + std::to_string(plate.printing.hits) + " hits" : "") +
+        (plate.printing.wet ? " · wet on wet" : "") + (plate.printing.flash ? " · flash" : "") + " · " +
+        format_number(job.film.resolution.value, 1) + " dpi" +
+        (job.film.mirror ? " · wrong-reading" : " · right-reading") +
+        (job.film.negative ? " · negative" : "");
     return text.date.empty() ? label : label + " · " + text.date;
 }
 

@@ -37,8 +37,8 @@ struct FilmSheet
     int height = 0;
     PixelRect art; ///< x and y are multiples of 64
     Dpi resolution;
-    std::vector<PixelRect> registration;      ///< the squares the four marks fill
-    std::vector<WedgePatch> wedge;            ///< empty where there is no room; of one on the base too
+    std::vector<PixelRect> registration; ///< the squares the four marks fill
+    std::vector<WedgePatch> wedge;       ///< empty where there is no room; of one on the base too
     int base = -1; ///< the plate that prints solid under patches on the base, and not in them; −1 = none
     std::vector<MarkTile> common;             ///< the same on every film
     std::vector<std::vector<MarkTile>> plate; ///< labels, by plate
@@ -62,9 +62,8 @@ struct LabelText
 ///
 /// With marks: registration marks (cross and ring of 8 mm, lines of 1 pt) at the middle
 /// of each side, 3 mm from the art; crop marks at the corners of the trim box; a step wedge of 1 to 100 %
-/// where there is room, on bare stock and, when the job has a white base under its colours, once more on that;
-/// a label at the foot. Without marks the sheet is the art.
-/// \param trim  in mm from the art's top left
+/// where there is room, on bare stock and, when the job has a white base under its colours, once more on
+/// that; a label at the foot. Without marks the sheet is the art. \param trim  in mm from the art's top left
 /// \return TooLarge when the sheet has more than 131072 pixels on a side
 [[nodiscard]] Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, const Rect &trim,
                                               const LabelText &text);

@@ -8,7 +8,8 @@ Outcome<OverprintMap> overprint_map(const std::shared_ptr<const PageContent> &pa
                                     const Job &job, Dpi resolution, const JobControl &control)
 {
     const auto decided = overprint_of(scene, job.overprint, job.routes, job.plates, job.page);
-    // A plate a kind, and every object solid on that of its kind; what knocks out as the file says goes to none.
+    // A plate a kind, and every object solid on that of its kind; what knocks out as the file says goes to
+    // none.
     static const std::array<const char *, 4> kinds = {"file", "more", "less", "rest"};
     PlateSetup setup;
     setup.page = job.page;
@@ -68,7 +69,8 @@ Outcome<OverprintMap> overprint_map(const std::shared_ptr<const PageContent> &pa
         return std::make_unique<BandResult>();
     };
     sink.take = [](const Band &, BandResult &) { return Done(); };
-    if (const Done done = (*line)->run({resolution, Edges::Crisp, 0, all.height, 256, 0}, sink, control); !done) {
+    if (const Done done = (*line)->run({resolution, Edges::Crisp, 0, all.height, 256, 0}, sink, control);
+        !done) {
         return done.error();
     }
     return map;

@@ -17,7 +17,7 @@ namespace bichrom {
 struct OverprintMap
 {
     Dpi resolution{200};
-    BitPlane overprints;    ///< objects that print on top, and do so as the file says
+    BitPlane overprints;     ///< objects that print on top, and do so as the file says
     BitPlane now_overprints; ///< those that the artist or the house made to
     BitPlane now_knocks_out;
     int as_file = 0, to_overprint = 0, to_knock_out = 0; ///< objects of each kind

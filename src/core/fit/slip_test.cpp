@@ -16,7 +16,6 @@ namespace {
 constexpr std::uint8_t least_tone = 26; // a tenth: paler tones hide no bare stock
 constexpr std::uint8_t least_trace = 3; // a hundredth
 
-
 void add(BitPlane &to, const BitPlane &from)
 {
     for (std::size_t i = 0; i < to.bits.size(); ++i) {
@@ -107,7 +106,8 @@ void sort_pairs(std::vector<SlipPair> &pairs)
 
 } // namespace
 
-Outcome<SlipPlates> slip_plates(const PlateLine &line, const Job &job, Dpi resolution, const JobControl &control)
+Outcome<SlipPlates> slip_plates(const PlateLine &line, const Job &job, Dpi resolution,
+                                const JobControl &control)
 {
     SlipPlates made;
     const PixelRect all = line.extent(resolution);
@@ -198,7 +198,9 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
     for (const Slip &one : slips) {
         const auto at = std::find(plates.inks.begin(), plates.inks.end(), one.ink);
         if (at == plates.inks.end()) {
-            return Error{ErrorCode::UnknownInk, "No plate of '" + one.ink + "' can slip here.", {},
+            return Error{ErrorCode::UnknownInk,
+                         "No plate of '" + one.ink + "' can slip here.",
+                         {},
                          "Name a plate of the job that is seen: not varnish, not a cut line."};
         }
         if (!(std::fabs(one.x) <= 20 && std::fabs(one.y) <= 20 && std::fabs(one.degrees) <= 10 &&
@@ -253,8 +255,10 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
                         }
                     }
                     for (int part = 0; part < parts * parts; ++part) {
-                        const double part_x = (part % parts + 0.5) / parts, part_y = (part / parts + 0.5) / parts;
-                        std::uint64_t inside = ~std::uint64_t(0), covered = 0, colours = 0, base = 0, twice = 0;
+                        const double part_x = (part % parts + 0.5) / parts,
+                                     part_y = (part / parts + 0.5) / parts;
+                        std::uint64_t inside = ~std::uint64_t(0), covered = 0, colours = 0, base = 0,
+                                      twice = 0;
                         for (std::size_t i = 0; i < count; ++i) {
                             // Of a word all pixels come from beside each other: turned by 10° at most, and
                             // looked at where its middle lies.
@@ -367,7 +371,8 @@ Outcome<SlipResult> slip_within(const SlipPlates &plates, double within, const J
     const double area = square_mm(plates);
     SlipResult result;
     result.map = BitPlane(plates.width, plates.height);
-    BitPlane whole = result.map, colours = result.map, darker = result.map, base = result.map, bare = result.map;
+    BitPlane whole = result.map, colours = result.map, darker = result.map, base = result.map,
+             bare = result.map;
     for (std::size_t i = 0; i < count; ++i) {
         add(whole, plates.plates[i]);
         if (!plates.white[i]) {
@@ -383,7 +388,7 @@ Outcome<SlipResult> slip_within(const SlipPlates &plates, double within, const J
         if (!any(plate)) {
             continue;
         }
-        BitPlane alone = plate;          // nothing else is here
+        BitPlane alone = plate;           // nothing else is here
         BitPlane alone_in_colour = plate; // nothing but white
         for (std::size_t j = 0; j < count; ++j) {
             if (j != i) {

@@ -25,7 +25,7 @@ struct SlipPlates
     std::vector<BitPlane> plates;
     /// At least a hundredth: where a plate fades out it uncovers nothing.
     std::vector<BitPlane> traces;
-    std::vector<bool> white;      ///< by plate: a base, that shows beside the colours on it
+    std::vector<bool> white; ///< by plate: a base, that shows beside the colours on it
 };
 
 /// The plates of the page as they print, traps and all.
@@ -42,9 +42,9 @@ struct SlipPlates
 struct Slip
 {
     std::string ink;
-    double x = 0, y = 0;    ///< mm to the right and down
-    double degrees = 0;     ///< clockwise
-    double stretch = 0;     ///< percent that it has grown, in both directions
+    double x = 0, y = 0; ///< mm to the right and down
+    double degrees = 0;  ///< clockwise
+    double stretch = 0;  ///< percent that it has grown, in both directions
     friend bool operator==(const Slip &, const Slip &) = default;
 };
 
@@ -72,14 +72,14 @@ struct SlipPair
     double bare = 0;          ///< mm² that show
     double darker = 0;        ///< mm² in which the two newly lie on each other
     double worst_x = 0, worst_y = 0; ///< mm from the page's top left, where most of it shows
-    double closes = 0;        ///< mm: a trap so wide between the two closes it
-    bool base = false;        ///< not bare stock shows but the white that other is
+    double closes = 0;               ///< mm: a trap so wide between the two closes it
+    bool base = false;               ///< not bare stock shows but the white that other is
 };
 
 struct SlipResult
 {
-    double bare = 0;                 ///< mm² of bare stock, each place once
-    double base = 0;                 ///< mm² of white base that shows beside colours
+    double bare = 0; ///< mm² of bare stock, each place once
+    double base = 0; ///< mm² of white base that shows beside colours
     double darker = 0;
     double worst_x = 0, worst_y = 0; ///< mm from the page's top left; 0 0 when nothing shows
     std::vector<SlipPair> pairs;     ///< the largest first

@@ -24,8 +24,8 @@ struct TrapTableRow
 };
 
 /// The pairs of \p traps, the longest edge first.
-[[nodiscard]] std::vector<TrapTableRow> trap_table(const PageTraps &traps, const std::vector<std::string> &inks,
-                                                   const TrapSettings &settings);
+[[nodiscard]] std::vector<TrapTableRow>
+trap_table(const PageTraps &traps, const std::vector<std::string> &inks, const TrapSettings &settings);
 
 /// Where \p traps print more than the plates alone, and where less.
 struct TrapMap

@@ -163,7 +163,8 @@ void list_overprint(const Job &job, const Add &add)
             "No bare edge shows beside thin lines when plates move.");
     }
     if (house.white_knocks_out) {
-        add("white knocks out", "White ink always leaves out what lies under it, whatever the file says.", way);
+        add("white knocks out", "White ink always leaves out what lies under it, whatever the file says.",
+            way);
     }
     if (house.finishing_overprints) {
         add("finishing overprints",
@@ -192,7 +193,8 @@ void list_traps(const Job &job, const Add &add)
     }
     const auto mm = [](double length) { return format_number(length, 3) + " mm"; };
     add("traps " + mm(traps.width),
-        "Where two colours meet the lighter one is made larger by " + mm(traps.width) + " under the darker one.",
+        "Where two colours meet the lighter one is made larger by " + mm(traps.width) +
+            " under the darker one.",
         "No bare edge shows between them when plates move.");
     if (traps.hold_back > 0) {
         add("hold back " + mm(traps.hold_back),

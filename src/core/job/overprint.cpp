@@ -23,7 +23,9 @@ Outcome<OverprintWish> parse_overprint_wish(std::string_view name)
             return wish;
         }
     }
-    return Error{ErrorCode::OutOfRange, "'" + std::string(name) + "' is no way to overprint.", {},
+    return Error{ErrorCode::OutOfRange,
+                 "'" + std::string(name) + "' is no way to overprint.",
+                 {},
                  "Use as in the file, overprint or knock out."};
 }
 
@@ -52,8 +54,8 @@ Printed printed(const std::vector<InkAmount> &inks, const std::vector<Plate> &pl
         const bool colour = plate->kind == InkUse::Spot || plate->kind == InkUse::Process;
         made.black = made.black && colour && dark && one.amount >= solid;
         made.white = made.white && plate->kind == InkUse::White;
-        made.finishing = made.finishing &&
-                         (plate->kind == InkUse::Varnish || plate->kind == InkUse::Technical);
+        made.finishing =
+            made.finishing && (plate->kind == InkUse::Varnish || plate->kind == InkUse::Technical);
         made.foil = made.foil || plate->kind == InkUse::Foil;
     }
     return made;
@@ -70,7 +72,8 @@ std::optional<bool> house_wants(const HouseOverprint &house, const SceneObject &
     if (house.white_knocks_out && on.white) {
         return false;
     }
-    if (house.black_text && on.black && object.kind == ObjectKind::Text && object.font_size <= house.text_size) {
+    if (house.black_text && on.black && object.kind == ObjectKind::Text &&
+        object.font_size <= house.text_size) {
         return true;
     }
     const bool line = object.kind == ObjectKind::Stroke || object.kind == ObjectKind::StrokedText;
@@ -133,10 +136,11 @@ std::vector<ObjectOverprint> overprint_of(const Scene &scene, const OverprintSet
                 !holds_for(rule.source.pages, page)) {
                 continue;
             }
-            const bool holds = rule.source.by == RouteBy::Ink
-                                   ? std::any_of(amounts.begin(), amounts.end(),
-                                                 [&](const InkAmount &one) { return one.ink == rule.source.name; })
-                                   : takes(rule.source, routed);
+            const bool holds =
+                rule.source.by == RouteBy::Ink
+                    ? std::any_of(amounts.begin(), amounts.end(),
+                                  [&](const InkAmount &one) { return one.ink == rule.source.name; })
+                    : takes(rule.source, routed);
             if (holds) {
                 out = {rule.wish == OverprintWish::Overprint, OverprintBy::Rule, static_cast<int>(number)};
                 best = rank_of(rule.source.by);
@@ -159,11 +163,13 @@ OverprintSettings with_rule(OverprintSettings settings, OverprintRule rule)
 Done check_overprint(const OverprintSettings &settings)
 {
     const HouseOverprint &house = settings.house;
-    if (!(house.text_size >= 1 && house.text_size <= 144) || !(house.line_width >= 0 && house.line_width <= 20)) {
-        return Error{ErrorCode::OutOfRange,
-                     "The house rules of overprint hold for text of 1 to 144 points and lines of 0 to 20 points.",
-                     {},
-                     {}};
+    if (!(house.text_size >= 1 && house.text_size <= 144) ||
+        !(house.line_width >= 0 && house.line_width <= 20)) {
+        return Error{
+            ErrorCode::OutOfRange,
+            "The house rules of overprint hold for text of 1 to 144 points and lines of 0 to 20 points.",
+            {},
+            {}};
     }
     return {};
 }

@@ -201,8 +201,8 @@ std::string computed_key(const Job &job)
     }
     if (job.traps.on || !job.overprint.empty()) {
         for (const Plate &plate : job.plates) { // in their order
-            key += plate.ink + " " + to_string(plate.kind) + " " + std::to_string(plate.traits.opacity) + " " +
-                   std::to_string(neutral_density(plate.solid, plate.traits)) + " " +
+            key += plate.ink + " " + to_string(plate.kind) + " " + std::to_string(plate.traits.opacity) +
+                   " " + std::to_string(neutral_density(plate.solid, plate.traits)) + " " +
                    std::to_string(plate.solid.l) + "\n";
         }
     }

@@ -43,8 +43,8 @@ TrapRules::TrapRules(const std::vector<std::string> &inks, const std::vector<Pla
     : m_settings(std::move(settings))
 {
     for (const std::string &name : inks) {
-        const auto known = std::find_if(plates.begin(), plates.end(),
-                                        [&](const Plate &plate) { return plate.ink == name; });
+        const auto known =
+            std::find_if(plates.begin(), plates.end(), [&](const Plate &plate) { return plate.ink == name; });
         Ink ink;
         ink.name = name;
         if (known == plates.end()) {
@@ -65,8 +65,8 @@ TrapRules::TrapRules(const std::vector<std::string> &inks, const std::vector<Pla
         ink.covers = ink.metal || plate.traits.opacity > 0.75;
         ink.strength = ink.covers ? 1 : ink.density;
         // Dark and neutral: a process black or a spot that is as dark (common practice, no source).
-        ink.black = ink.counts && !ink.metal && plate.solid.l < 35 &&
-                    std::hypot(plate.solid.a, plate.solid.b) < 12;
+        ink.black =
+            ink.counts && !ink.metal && plate.solid.l < 35 && std::hypot(plate.solid.a, plate.solid.b) < 12;
         const auto number = static_cast<int>(known - plates.begin());
         ink.height = behind ? static_cast<int>(plates.size()) - 1 - number : number;
         m_inks.push_back(std::move(ink));
@@ -171,8 +171,8 @@ std::vector<TrapGive> TrapRules::gives(std::span<const std::uint8_t> p, std::spa
         }
         for (std::size_t i = 0; i < count && colour >= 0 && !goes_on; ++i) {
             if (m_inks[i].white && rise(i) <= -least_step) {
-                gives.push_back({static_cast<int>(i), colour, half_of(p[static_cast<std::size_t>(colour)]), q[i],
-                                 true, m_settings.base_choke, 1});
+                gives.push_back({static_cast<int>(i), colour, half_of(p[static_cast<std::size_t>(colour)]),
+                                 q[i], true, m_settings.base_choke, 1});
             }
         }
     }

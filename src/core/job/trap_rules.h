@@ -30,19 +30,19 @@ struct TrapGive
 
 /// The rules of a job's plates. Tones are 0 to 255, one a plate.
 ///
-/// Inks but white, varnish and technical ones count, and these in pairs that the artist decided. Where some of them fall and others rise by a tenth:
-/// places that share half of the lighter one's ink need no trap; ink that covers, printed later, spreads
-/// nothing and is spread under; metal and foil take and do not give; else the lighter by neutral density
-/// gives, each half where they are equal, sliding between. What falls spreads with its tone, lightened so
-/// that the overlap hides in the ink that rises. At the edge of a black the inks under it draw back, and a
-/// white base where it ends together with its colours.
+/// Inks but white, varnish and technical ones count, and these in pairs that the artist decided. Where some
+/// of them fall and others rise by a tenth: places that share half of the lighter one's ink need no trap; ink
+/// that covers, printed later, spreads nothing and is spread under; metal and foil take and do not give; else
+/// the lighter by neutral density gives, each half where they are equal, sliding between. What falls spreads
+/// with its tone, lightened so that the overlap hides in the ink that rises. At the edge of a black the inks
+/// under it draw back, and a white base where it ends together with its colours.
 class TrapRules
 {
 public:
     TrapRules() = default;
-    /// \param inks    a plate each, in the order in which tones are given; those that \p plates lack have no part
-    /// \param plates  what the inks look like, in printing order
-    /// \param behind  printed on the back of film and seen through it: the first plate lies in front
+    /// \param inks    a plate each, in the order in which tones are given; those that \p plates lack have no
+    /// part \param plates  what the inks look like, in printing order \param behind  printed on the back of
+    /// film and seen through it: the first plate lies in front
     TrapRules(const std::vector<std::string> &inks, const std::vector<Plate> &plates, TrapSettings settings,
               bool behind = false);
 

@@ -85,7 +85,8 @@ Done check_traps(const TrapSettings &traps)
             ErrorCode::OutOfRange, "A trap is 0 to 1 mm wide.", {}, "Type a width within these bounds."};
     }
     if (!(traps.darker >= 5 && traps.darker <= 100)) {
-        return Error{ErrorCode::OutOfRange, "An overlap may be 5 to 100 L* darker than what covers it.", {}, {}};
+        return Error{
+            ErrorCode::OutOfRange, "An overlap may be 5 to 100 L* darker than what covers it.", {}, {}};
     }
     return {};
 }

@@ -130,8 +130,8 @@ struct PlateLine::Impl
         return StripStore::Strip(std::move(strip));
     }
 
-    /// Gives \p take the part of each strip that lies in rows [\p top, \p bottom): rows [from, to) of the strip,
-    /// the first of which is page_row.
+    /// Gives \p take the part of each strip that lies in rows [\p top, \p bottom): rows [from, to) of the
+    /// strip, the first of which is page_row.
     template <class Take>
     void each_of(const std::vector<StripStore::Strip> &strips, int first, const PlateRun &how, int top,
                  int bottom, const Take &take) const
@@ -149,8 +149,8 @@ struct PlateLine::Impl
     }
 
     /// Makes the planes of \p rect that recipes write, from strips \p first and on.
-    [[nodiscard]] Done follow_recipes(PaintedTile &painted, const PixelRect &rect, const PlateRun &how, int first,
-                                      const std::vector<StripStore::Strip> &strips,
+    [[nodiscard]] Done follow_recipes(PaintedTile &painted, const PixelRect &rect, const PlateRun &how,
+                                      int first, const std::vector<StripStore::Strip> &strips,
                                       const JobControl &control) const
     {
         const int edge = rim(how.resolution);
@@ -185,8 +185,8 @@ struct PlateLine::Impl
     }
 
     /// \p rect, whole rows of the page, recipes followed, from strips of \p store.
-    [[nodiscard]] Outcome<PlateRuns> rows_from(const PixelRect &rect, const PlateRun &how,
-                                                   StripStore &store, const JobControl &control) const
+    [[nodiscard]] Outcome<PlateRuns> rows_from(const PixelRect &rect, const PlateRun &how, StripStore &store,
+                                               const JobControl &control) const
     {
         const int edge = rim(how.resolution);
         const PixelRect all = painter->extent(how.resolution);
@@ -309,7 +309,8 @@ struct PlateLine::Impl
     {
         return with_reach(rect, resolution, traps.settings());
     }
-    [[nodiscard]] PixelRect with_reach(const PixelRect &rect, Dpi resolution, const TrapSettings &settings) const
+    [[nodiscard]] PixelRect with_reach(const PixelRect &rect, Dpi resolution,
+                                       const TrapSettings &settings) const
     {
         const int reach = std::max(1, trap_reach(settings, resolution));
         return intersection({rect.x - reach, rect.y - reach, rect.width + 2 * reach, rect.height + 2 * reach},
@@ -339,8 +340,8 @@ struct PlateLine::Impl
         return runs;
     }
 
-    /// How much closer traps are looked at than \p resolution: antialiased plates have no edges to find. Where
-    /// recipes are followed less close, for they cost much there.
+    /// How much closer traps are looked at than \p resolution: antialiased plates have no edges to find.
+    /// Where recipes are followed less close, for they cost much there.
     [[nodiscard]] int closer(Dpi resolution) const
     {
         const double wanted = plan.empty() ? 1200 : 600;
@@ -353,8 +354,8 @@ struct PlateLine::Impl
         const int by = closer(resolution);
         const Dpi fine(resolution.value * by);
         const PixelRect &at = tile.rect;
-        const PixelRect rect = intersection({at.x * by, at.y * by, at.width * by, at.height * by},
-                                            painter->extent(fine));
+        const PixelRect rect =
+            intersection({at.x * by, at.y * by, at.width * by, at.height * by}, painter->extent(fine));
         if (rect.width <= 0 || rect.height <= 0) {
             return {};
         }
@@ -537,8 +538,7 @@ Rect PlateLine::box(PageBox which) const
 }
 int PlateLine::rim(Dpi resolution) const
 {
-    return m_impl->rim(resolution) +
-           (m_impl->trapped ? trap_reach(m_impl->traps.settings(), resolution) : 0);
+    return m_impl->rim(resolution) + (m_impl->trapped ? trap_reach(m_impl->traps.settings(), resolution) : 0);
 }
 
 int PlateLine::band_rows(int width, std::size_t bytes) const
@@ -548,7 +548,8 @@ int PlateLine::band_rows(int width, std::size_t bytes) const
     const std::size_t row = std::max<std::size_t>(1, static_cast<std::size_t>(width) * channels);
     // Traps look far around a band, and what they look at are runs, not pixels.
     const std::size_t most = m_impl->trapped && m_impl->plan.empty() ? 1024 : 512;
-    const int rows = static_cast<int>(std::min<std::size_t>(m_impl->trapped ? 16 * bytes / row : bytes / row, most));
+    const int rows =
+        static_cast<int>(std::min<std::size_t>(m_impl->trapped ? 16 * bytes / row : bytes / row, most));
     return std::max(64, rows / 64 * 64); // whole strips
 }
 
@@ -681,8 +682,7 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     return page;
 }
 
-Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &control,
-                                         const TrapRules *given,
+Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &control, const TrapRules *given,
                                          std::optional<std::pair<int, int>> only, int back) const
 {
     const Impl &line = *m_impl;
@@ -741,8 +741,8 @@ Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &contr
         store.drop_before(std::max(0, band.top + band.rows - reach) / PagePainter::strip_rows(how.edges));
         return {};
     };
-    const Done done = within_memory(this->page().place(),
-                                    [&] { return run_bands(all.height, 512, steps, control); });
+    const Done done =
+        within_memory(this->page().place(), [&] { return run_bands(all.height, 512, steps, control); });
     if (!done) {
         return done.error();
     }

@@ -102,10 +102,9 @@ public:
                                                 const JobControl &control = {}) const;
 
     /// Where plates that meet are made to overlap, all over the page, crisp. Nothing when traps are off.
-    /// \param rules     instead of the job's own, when given: what other traps would be; in the order of inks()
-    /// \param back      pixels that they reach back into the ink they come from, for tracing
-    /// \param only      of the edges between these two inks, by number, the lower first
-    /// Errors as run().
+    /// \param rules     instead of the job's own, when given: what other traps would be; in the order of
+    /// inks() \param back      pixels that they reach back into the ink they come from, for tracing \param
+    /// only      of the edges between these two inks, by number, the lower first Errors as run().
     [[nodiscard]] Outcome<PageTraps> page_traps(Dpi resolution, const JobControl &control = {},
                                                 const TrapRules *rules = nullptr,
                                                 std::optional<std::pair<int, int>> only = {},

@@ -120,7 +120,8 @@ class Finder
 public:
     Finder(std::span<const RunPlane *const> plates, const TrapRules &rules, const TrapPart &part,
            TrapMeetings *meetings, std::optional<std::pair<int, int>> only)
-        : m_rules(rules), m_part(part), m_meetings(meetings), m_only(only), m_tuples(width_of(plates), plates.size()),
+        : m_rules(rules), m_part(part), m_meetings(meetings), m_only(only),
+          m_tuples(width_of(plates), plates.size()),
           m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5)))
     {
         const int height = height_of(plates);
@@ -228,7 +229,8 @@ private:
             const double width = give.width * give.share * m_part.per_mm;
             Stamp stamp;
             stamp.group = group_of(give);
-            stamp.tone = give.holds ? static_cast<std::uint8_t>(std::min(254, int(give.tone)) + 1) : give.tone;
+            stamp.tone =
+                give.holds ? static_cast<std::uint8_t>(std::min(254, int(give.tone)) + 1) : give.tone;
             stamp.width = width;
             stamp.share = give.share;
             stamp.holds = give.holds;
@@ -249,8 +251,8 @@ private:
                 return i;
             }
         }
-        m_groups.push_back(std::make_unique<Group>(
-            Group{give.plate, give.cover, give.threshold, give.holds, Ring(m_tuples.width(), 2 * m_most + 4)}));
+        m_groups.push_back(std::make_unique<Group>(Group{give.plate, give.cover, give.threshold, give.holds,
+                                                         Ring(m_tuples.width(), 2 * m_most + 4)}));
         return m_groups.size() - 1;
     }
 
@@ -292,13 +294,15 @@ private:
                 const Edge *one = edge(p, q);
                 if (one != nullptr) {
                     for (const Stamp &stamp : one->stamps) {
-                        stamp.holds ? seed_under(stamp, x, end, y + 1, y) : seed_under(stamp, x, end, y, y + 1);
+                        stamp.holds ? seed_under(stamp, x, end, y + 1, y)
+                                    : seed_under(stamp, x, end, y, y + 1);
                     }
                 }
                 count_row(one == nullptr ? std::pair(-1, -1) : one->pair, y, x, end);
                 if (const Edge *other = edge(q, p)) {
                     for (const Stamp &stamp : other->stamps) {
-                        stamp.holds ? seed_under(stamp, x, end, y, y + 1) : seed_under(stamp, x, end, y + 1, y);
+                        stamp.holds ? seed_under(stamp, x, end, y, y + 1)
+                                    : seed_under(stamp, x, end, y + 1, y);
                     }
                 }
             }
@@ -409,9 +413,9 @@ private:
         stamp_side(stamp, y, x, on - x, borne(stamp, width, along, down, most));
     }
 
-    /// A disc around a pixel, where it reaches beyond it to the side of \p step: an edge's nearest pixel to any
-    /// place lies straight under or over it, or has the edge on that side. What the seed above has stamped in
-    /// the same way is left out.
+    /// A disc around a pixel, where it reaches beyond it to the side of \p step: an edge's nearest pixel to
+    /// any place lies straight under or over it, or has the edge on that side. What the seed above has
+    /// stamped in the same way is left out.
     void stamp_side(const Stamp &stamp, int y, int x, int step, double width)
     {
         if (width < 0.5) {
@@ -684,8 +688,9 @@ private:
             // What spreads counts before what draws back: two edges that meet there.
             std::vector<TrapRun> spread;
             more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
-                each_run(begin, end, tones,
-                         [&](int from, int to, std::uint8_t tone) { spread.push_back({from, to, tone, false}); });
+                each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
+                    spread.push_back({from, to, tone, false});
+                });
             });
             std::size_t at = 0;
             const auto until = [&](int column) {
@@ -711,9 +716,8 @@ private:
             return;
         }
         if (more) {
-            more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
-                each_run(begin, end, tones, add);
-            });
+            more->empty_row(
+                0, [&](int begin, int end, const std::uint8_t *tones) { each_run(begin, end, tones, add); });
         }
         if (less) {
             less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
@@ -732,10 +736,7 @@ private:
         return pixels == 0 ? 0 : pixels == 1 ? half : std::sqrt(double(pixels) * pixels + 1) - half;
     }
 
-    [[nodiscard]] bool counts_row(int y) const
-    {
-        return y >= m_part.above && y < m_part.above + m_part.rows;
-    }
+    [[nodiscard]] bool counts_row(int y) const { return y >= m_part.above && y < m_part.above + m_part.rows; }
 
     void count_row(std::pair<int, int> pair, int y, int begin, int end)
     {

@@ -18,14 +18,14 @@ namespace bichrom {
 /// Where a part of a page lies, for traps of it.
 struct TrapPart
 {
-    int above = 0;           ///< rows given above the first that is asked for
-    int rows = 0;            ///< asked for
-    double per_mm = 0;       ///< pixels
-    int x = 0, y = 0;        ///< of the page, the first column and row given
+    int above = 0;                   ///< rows given above the first that is asked for
+    int rows = 0;                    ///< asked for
+    double per_mm = 0;               ///< pixels
+    int x = 0, y = 0;                ///< of the page, the first column and row given
     double media_x = 0, media_y = 0; ///< mm from the page's top left to the media box's
     int page = 1;
-    /// Pixels that what is found reaches back into where the plate has that tone anyway, so that shapes traced
-    /// from it leave no hairline.
+    /// Pixels that what is found reaches back into where the plate has that tone anyway, so that shapes
+    /// traced from it leave no hairline.
     int back = 0;
 };
 
@@ -40,8 +40,9 @@ struct TrapPart
 /// \param meetings  counted when given, of the rows asked for
 /// \return by plate the rows asked for; empty for plates that stay as they are
 /// The same bits whatever part they are found with.
-[[nodiscard]] std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const TrapRules &rules,
-                                               const TrapPart &part, TrapMeetings *meetings = nullptr,
+[[nodiscard]] std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates,
+                                               const TrapRules &rules, const TrapPart &part,
+                                               TrapMeetings *meetings = nullptr,
                                                std::optional<std::pair<int, int>> only = {});
 
 /// Rows of \p plate from \p first on with what \p traps replace.

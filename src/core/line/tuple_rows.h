@@ -80,9 +80,9 @@ private:
     std::size_t m_plates;
     std::vector<TupleSpan> m_spans;
     std::vector<Stretch> m_rows;
-    std::vector<std::uint8_t> m_tones;   ///< of the tuples, one after the other
-    std::vector<std::uint32_t> m_slots;  ///< hash table of tuple number + 1; 0 = free
-    std::vector<std::uint8_t> m_one;     ///< the tuple being looked up
+    std::vector<std::uint8_t> m_tones;             ///< of the tuples, one after the other
+    std::vector<std::uint32_t> m_slots;            ///< hash table of tuple number + 1; 0 = free
+    std::vector<std::uint8_t> m_one;               ///< the tuple being looked up
     std::vector<std::span<const ToneRun>> m_above; ///< the runs of the row before, by plate
 };
 

@@ -192,8 +192,7 @@ void put(std::string &out, double value)
     out += format_number(value, 4) + " ";
 }
 
-void put_outlines(std::string &out, const std::vector<Outline> &outlines, double scale, double x,
-                  double y)
+void put_outlines(std::string &out, const std::vector<Outline> &outlines, double scale, double x, double y)
 {
     for (const Outline &outline : outlines) {
         put(out, (outline.x + x) * scale);

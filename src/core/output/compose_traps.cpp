@@ -55,8 +55,8 @@ Done add_traps(VectorPage &page, const PlateLine &plate_line, const JobControl &
                 const bool coarse = static_cast<int>(by_tone.size()) > many_tones;
                 by_tone.clear();
                 each_run([&](int y, int begin, int end, int tone) {
-                    const int rounded = !coarse ? tone
-                                                : std::min(255, (tone + coarse_step / 2) / coarse_step * coarse_step);
+                    const int rounded =
+                        !coarse ? tone : std::min(255, (tone + coarse_step / 2) / coarse_step * coarse_step);
                     Plane &plane = by_tone[rounded];
                     if (plane.pixels.empty()) {
                         plane = Plane(right - left, bottom - top);
@@ -79,7 +79,8 @@ Done add_traps(VectorPage &page, const PlateLine &plate_line, const JobControl &
         }
         if (!shapes.empty()) {
             const std::string state = overprinting(page);
-            page.content += "q " + state + space_of(page, static_cast<int>(number)) + " cs\n" + shapes + "Q\n";
+            page.content +=
+                "q " + state + space_of(page, static_cast<int>(number)) + " cs\n" + shapes + "Q\n";
         }
     }
     return {};

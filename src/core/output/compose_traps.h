@@ -9,9 +9,8 @@
 
 namespace bichrom {
 
-/// Adds the traps of \p plate_line to \p page as shapes that overprint: each is painted on its plate alone, and
-/// what draws back is painted bare, or in the tone that is left.
-/// Errors as PlateLine::page_traps().
+/// Adds the traps of \p plate_line to \p page as shapes that overprint: each is painted on its plate alone,
+/// and what draws back is painted bare, or in the tone that is left. Errors as PlateLine::page_traps().
 [[nodiscard]] Done add_traps(VectorPage &page, const PlateLine &plate_line, const JobControl &control);
 
 } // namespace bichrom

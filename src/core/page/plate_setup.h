@@ -37,7 +37,7 @@ struct PlateSetup
     Lost lost = Lost::Dropped;
     std::vector<Plate> plates{}; ///< what the inks look like; asked by routes that separate pictures
     Stock stock{};
-    std::vector<int> silent{}; ///< placed artworks that leave no trace
+    std::vector<int> silent{};        ///< placed artworks that leave no trace
     OverprintSettings overprinting{}; ///< what the artist and the house want of it
     TrapSettings traps{};
 };

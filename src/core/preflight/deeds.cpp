@@ -63,8 +63,10 @@ std::string words_of(const Finding &finding, const Deed &deed)
 std::vector<Deed> overprints(const Finding &finding, const Scene &scene)
 {
     static constexpr std::pair<std::string_view, Deed::Does> checks[] = {
-        {"black_knocks_out", Deed::Does::Overprint},  {"finish_knocks_out", Deed::Does::Overprint},
-        {"white_knocked_out", Deed::Does::Overprint}, {"white_overprints", Deed::Does::KnockOut},
+        {"black_knocks_out", Deed::Does::Overprint},
+        {"finish_knocks_out", Deed::Does::Overprint},
+        {"white_knocked_out", Deed::Does::Overprint},
+        {"white_overprints", Deed::Does::KnockOut},
         {"overprint_vanishes", Deed::Does::KnockOut}};
     const auto known = std::find_if(std::begin(checks), std::end(checks),
                                     [&](const auto &one) { return finding.check == one.first; });
@@ -73,8 +75,8 @@ std::vector<Deed> overprints(const Finding &finding, const Scene &scene)
         return {};
     }
     deed.does = known->second;
-    deed.words = "Let " + words_of(finding, deed) +
-                 (deed.does == Deed::Does::Overprint ? " overprint" : " knock out");
+    deed.words =
+        "Let " + words_of(finding, deed) + (deed.does == Deed::Does::Overprint ? " overprint" : " knock out");
     return {deed};
 }
 

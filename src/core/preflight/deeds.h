@@ -15,7 +15,7 @@ struct Deed
 {
     enum class Does
     {
-        Send, ///< \c objects to the plate of \c into
+        Send,      ///< \c objects to the plate of \c into
         Merge,     ///< the plate of \c from becomes, or joins, the one of \c into
         Overprint, ///< \c objects print on top of what is under them
         KnockOut

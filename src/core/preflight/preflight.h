@@ -43,7 +43,8 @@ struct JobFindings
     /// The checks of the artwork, run on what the job prints; none while that is the artwork as it came.
     std::optional<std::vector<Finding>> printed;
     std::vector<int> routes; ///< by object of the page: the job's route that decides, or −1
-    std::vector<bool> overprint_changed; ///< by object: it overprints or knocks out otherwise than in the file
+    std::vector<bool>
+        overprint_changed; ///< by object: it overprints or knocks out otherwise than in the file
 };
 
 /// \param page, scene  of the media box. \return as check_page()

@@ -16,7 +16,8 @@ struct PrintedScene
     Scene scene;                       ///< colours are tones on the job's plates; inks are the plates
     std::vector<bool> leaves_no_trace; ///< by object: it reaches no plate
     std::vector<int> routes;           ///< by object: the job's route that decides, or −1
-    std::vector<bool> overprint_changed; ///< by object: it overprints, or knocks out, and the file says otherwise
+    std::vector<bool>
+        overprint_changed; ///< by object: it overprints, or knocks out, and the file says otherwise
 };
 
 [[nodiscard]] PrintedScene printed_scene(const Scene &scene, const Job &job);

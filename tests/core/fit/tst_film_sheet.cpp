@@ -125,7 +125,8 @@ private Q_SLOTS:
             const WedgePatch &bare = sheet.wedge[i];
             const WedgePatch &based = sheet.wedge[i + 16];
             QVERIFY(!bare.on_base && bare.rect.x >= mark.x + mark.width);
-            QVERIFY(based.on_base && based.rect.x + based.rect.width <= mark.x && based.rect.x >= sheet.art.x);
+            QVERIFY(based.on_base && based.rect.x + based.rect.width <= mark.x &&
+                    based.rect.x >= sheet.art.x);
             QCOMPARE(bare.tone, based.tone);
         }
         // White printed last lies under nothing.
@@ -140,8 +141,7 @@ private Q_SLOTS:
         job.plates[1].printing = {2, false, true, 77};
         const std::string label = film_label(job, 1, {"2026-11-25"});
         for (const char *part : {"night tote", "Wing Rust", "plate 2 of 2", "65 lpi", "52.5°", "ellipse",
-                                 "600 dpi", "wrong-reading", "2026-11-25", "mesh 77/cm",
-                                 "2 hits", "flash"}) {
+                                 "600 dpi", "wrong-reading", "2026-11-25", "mesh 77/cm", "2 hits", "flash"}) {
             QVERIFY2(label.find(part) != std::string::npos, part);
         }
         const FilmSheet sheet = take(lay_out_film(job, 6000, 4000, {}, {"2026-11-25"}));

@@ -51,8 +51,8 @@ std::string circle(double x, double y, double radius)
         return std::to_string((x + dx * radius) * mm) + " " + std::to_string((y + dy * radius) * mm) + " ";
     };
     return point(1, 0) + "m " + point(1, k) + point(k, 1) + point(0, 1) + "c " + point(-k, 1) + point(-1, k) +
-           point(-1, 0) + "c " + point(-1, -k) + point(-k, -1) + point(0, -1) + "c " + point(k, -1) + point(1, -k) +
-           point(1, 0) + "c f ";
+           point(-1, 0) + "c " + point(-1, -k) + point(-k, -1) + point(0, -1) + "c " + point(k, -1) +
+           point(1, -k) + point(1, 0) + "c f ";
 }
 
 bool near(double value, double wanted, double tolerance)
@@ -104,8 +104,7 @@ private Q_SLOTS:
     void discInARing()
     {
         // A disc of 3 mm in a hole of 3 mm, moved 0.303: what the disc leaves, a lens less than the disc.
-        const std::string art =
-            "/B cs 1 scn " + rectangle(2, 2, 16, 16) + "/A cs 1 scn " + circle(10, 10, 3);
+        const std::string art = "/B cs 1 scn " + rectangle(2, 2, 16, 16) + "/A cs 1 scn " + circle(10, 10, 3);
         const SlipResult moved = take(slip(plates_of(art), {{"Alpha", 0.303, 0}}));
         const double r = 3, d = 0.303;
         const double lens = 2 * r * r * std::acos(d / (2 * r)) - d / 2 * std::sqrt(4 * r * r - d * d);
@@ -113,7 +112,8 @@ private Q_SLOTS:
         QVERIFY(near(moved.bare, std::numbers::pi * r * r - lens, 0.03));
         // Any slip up to it: the ring inside the edge of the disc and the one outside it.
         const SlipResult any = take(slip_within(plates_of(art), 0.3));
-        const double inner = std::numbers::pi * (3 * 3 - 2.7 * 2.7), outer = std::numbers::pi * (3.3 * 3.3 - 3 * 3);
+        const double inner = std::numbers::pi * (3 * 3 - 2.7 * 2.7),
+                     outer = std::numbers::pi * (3.3 * 3.3 - 3 * 3);
         QVERIFY(near(any.bare, inner + outer, 0.02 * (inner + outer)));
         QVERIFY(near(any.pairs.front().closes, 0.3, 0.025));
         QVERIFY(any.map.at(static_cast<int>(12.85 / 25.4 * 1016), static_cast<int>(15.4 / 25.4 * 1016)));
@@ -121,9 +121,11 @@ private Q_SLOTS:
 
     void turnedPlatesPartByAWedge()
     {
-        // The right rectangle is turned by 1° about the middle of the page, 12.7 mm: its left edge, 0.7 mm left
-        // of the middle, lies from 2.2 mm above to 2.8 mm below it. Turned clockwise its upper part goes right.
-        const std::string art = "/A cs 1 scn " + rectangle(4, 9.9, 8, 5) + "/B cs 1 scn " + rectangle(12, 9.9, 8, 5);
+        // The right rectangle is turned by 1° about the middle of the page, 12.7 mm: its left edge, 0.7 mm
+        // left of the middle, lies from 2.2 mm above to 2.8 mm below it. Turned clockwise its upper part goes
+        // right.
+        const std::string art =
+            "/A cs 1 scn " + rectangle(4, 9.9, 8, 5) + "/B cs 1 scn " + rectangle(12, 9.9, 8, 5);
         const SlipResult turned = take(slip(plates_of(art), {{"Beta", 0, 0, 1.0}}));
         // x moves by −tan(1°)·y over the part that parts: the triangle above, less the shift at the foot.
         const double sine = std::sin(std::numbers::pi / 180);
@@ -146,7 +148,8 @@ private Q_SLOTS:
     {
         // Alpha is white under Beta, to the same edge.
         const std::string art = "/N cs 1 1 scn " + rectangle(5, 5, 10, 10);
-        const std::vector<std::pair<std::string, InkUse>> inks = {{"Alpha", InkUse::White}, {"Beta", InkUse::Spot}};
+        const std::vector<std::pair<std::string, InkUse>> inks = {{"Alpha", InkUse::White},
+                                                                  {"Beta", InkUse::Spot}};
         const SlipResult any = take(slip_within(plates_of(art, 0, 1016, inks), 0.2));
         QVERIFY(near(any.base, 10 * 10 - 9.6 * 9.6, 0.3));
         QCOMPARE(any.bare, 0.0);

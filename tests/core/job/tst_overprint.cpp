@@ -13,7 +13,8 @@ namespace {
 
 const char *font = "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>";
 
-/// 0: a ground of Alpha; 1: black text of 8 points; 2: black text of 20; 3: a black line; 4: Beta, overprinting.
+/// 0: a ground of Alpha; 1: black text of 8 points; 2: black text of 20; 3: a black line; 4: Beta,
+/// overprinting.
 MiniPdf page()
 {
     return spots_page("/A cs 1 scn 0 0 72 72 re f "
@@ -146,9 +147,11 @@ private Q_SLOTS:
             words << QString::fromStdString(entry.what);
         }
         const QString all = words.join(QLatin1Char('\n'));
-        for (const char *part : {"black text up to 12 points", "Foil always leaves out", "What prints on Beta",
-                                 "larger by 0.25 mm", "Where Alpha meets Beta", "3 mm × 4 mm on page 1"}) {
-            QVERIFY2(all.contains(QString::fromUtf8(part)), qPrintable(QString::fromUtf8(part) + u'\n' + all));
+        for (const char *part :
+             {"black text up to 12 points", "Foil always leaves out", "What prints on Beta",
+              "larger by 0.25 mm", "Where Alpha meets Beta", "3 mm × 4 mm on page 1"}) {
+            QVERIFY2(all.contains(QString::fromUtf8(part)),
+                     qPrintable(QString::fromUtf8(part) + u'\n' + all));
         }
     }
 

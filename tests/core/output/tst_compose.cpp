@@ -509,12 +509,14 @@ private Q_SLOTS:
     void trapsAreShapesThatOverprint()
     {
         // A disc of Alpha in Beta, and a rich black beside: read by Ghostscript at the film's resolution.
-        const MiniPdf pdf =
-            spots_page("/B cs 1 scn 6 6 60 60 re f /A cs 1 scn 54 36 m 54 45.9 45.9 54 36 54 c 26.1 54 18 45.9 18 36 c "
-                       "18 26.1 26.1 18 36 18 c 45.9 18 54 26.1 54 36 c f 0.6 0 0 1 k 6 6 12 12 re f");
+        const MiniPdf pdf = spots_page(
+            "/B cs 1 scn 6 6 60 60 re f /A cs 1 scn 54 36 m 54 45.9 45.9 54 36 54 c 26.1 54 18 45.9 18 36 c "
+            "18 26.1 26.1 18 36 18 c 45.9 18 54 26.1 54 36 c f 0.6 0 0 1 k 6 6 12 12 re f");
         OpenedJob job = pdf.job();
         for (Plate &plate : job.job.plates) {
-            plate.traits.density = plate.ink == "Alpha" ? 0.1 : plate.ink == "Beta" ? 0.8 : plate.traits.density;
+            plate.traits.density = plate.ink == "Alpha"  ? 0.1
+                                   : plate.ink == "Beta" ? 0.8
+                                                         : plate.traits.density;
         }
         job.job.traps.on = true;
         job.job.traps.width = 0.2;
@@ -523,7 +525,8 @@ private Q_SLOTS:
         const QStringList inks = {QStringLiteral("Alpha"), QStringLiteral("Beta"), QStringLiteral("Cyan"),
                                   QStringLiteral("Black")};
         const auto theirs = ghostscript_plates(made.path, 1200, inks);
-        const auto line = take(PlateLine::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(job.job)));
+        const auto line =
+            take(PlateLine::make(take(job.artwork->interpret(1, PageBox::Media)), setup_of(job.job)));
         const PlateTile ours = take(line->whole_page(Dpi(1200), Edges::Crisp));
         OpenedJob plain = job;
         plain.job.traps.on = false;

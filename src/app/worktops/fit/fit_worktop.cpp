@@ -10,7 +10,8 @@
 
 namespace bichrom {
 
-FitWorktop::FitWorktop(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight, QWidget *parent)
+FitWorktop::FitWorktop(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
+                       QWidget *parent)
     : Worktop(parent), m_session(session), m_view(view)
 {
     setObjectName(QStringLiteral("fitWorktop"));

@@ -43,9 +43,11 @@ protected:
             painter.save();
             painter.setClipRect(sample);
             for (int at = -row; at < sample.width() + row && i < 2; at += 5) {
-                painter.drawLine(sample.x() + at, sample.bottom(), sample.x() + at + row, sample.bottom() - row);
+                painter.drawLine(sample.x() + at, sample.bottom(), sample.x() + at + row,
+                                 sample.bottom() - row);
                 if (i == 1) {
-                    painter.drawLine(sample.x() + at, sample.top(), sample.x() + at + row, sample.top() + row);
+                    painter.drawLine(sample.x() + at, sample.top(), sample.x() + at + row,
+                                     sample.top() + row);
                 }
             }
             for (int x = 0; x < sample.width() && i == 2; x += 4) {
@@ -143,7 +145,8 @@ OverprintPanel::OverprintPanel(Session &session, ViewState &view, Choice &choice
     m_rules->setTextElideMode(Qt::ElideMiddle);
     m_rules->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(m_rules, 1);
-    m_remove = make_small_button("removeRule", tr("As in the file again"), tr("Takes this decision back"), m_body);
+    m_remove =
+        make_small_button("removeRule", tr("As in the file again"), tr("Takes this decision back"), m_body);
     column->addWidget(m_remove, 0, Qt::AlignLeft);
     column->addWidget(make_rule(m_body));
     m_words = make_label({}, 11, QFont::Normal, true, m_body);
@@ -179,8 +182,10 @@ OverprintPanel::OverprintPanel(Session &session, ViewState &view, Choice &choice
         });
     });
     connect(m_about, &QComboBox::activated, this, &OverprintPanel::refreshChosen);
-    connect(m_wishes, &QButtonGroup::idClicked, this, [this](int id) { decide(static_cast<OverprintWish>(id)); });
-    connect(m_rules, &QListWidget::currentRowChanged, this, [this](int at) { m_remove->setVisible(at >= 0); });
+    connect(m_wishes, &QButtonGroup::idClicked, this,
+            [this](int id) { decide(static_cast<OverprintWish>(id)); });
+    connect(m_rules, &QListWidget::currentRowChanged, this,
+            [this](int at) { m_remove->setVisible(at >= 0); });
     connect(m_remove, &QPushButton::clicked, this, [this] {
         const int at = m_rules->currentRow();
         Job job = m_session.job();
@@ -310,7 +315,8 @@ void OverprintPanel::refresh()
                                      ? tr("all on %1").arg(theme::text_of(rule.source.name))
                                      : theme::text_of(describe_source(rule.source));
             m_rules->addItem(
-                (rule.wish == OverprintWish::Overprint ? tr("%1: overprints") : tr("%1: knocks out")).arg(what));
+                (rule.wish == OverprintWish::Overprint ? tr("%1: overprints") : tr("%1: knocks out"))
+                    .arg(what));
         }
     }
     m_rules->setVisible(!rules.empty());
@@ -327,11 +333,12 @@ void OverprintPanel::refresh()
         m_words->setText(tr("It is not known what overprints: %1").arg(m_map.fault()));
         break;
     case Mapped::State::Known:
-        m_words->setText(tr("Objects of this page: %1 overprint as in the file, %2 more are made to, %3 are made to "
-                            "knock out.")
-                             .arg(map->as_file)
-                             .arg(map->to_overprint)
-                             .arg(map->to_knock_out));
+        m_words->setText(
+            tr("Objects of this page: %1 overprint as in the file, %2 more are made to, %3 are made to "
+               "knock out.")
+                .arg(map->as_file)
+                .arg(map->to_overprint)
+                .arg(map->to_knock_out));
         break;
     }
     m_legend->setVisible(m_draw->isChecked());

@@ -18,8 +18,8 @@ class SlipChart : public QWidget
 public:
     struct Row
     {
-        QString pair; ///< "A off B"
-        QString note; ///< "stock, closed by 0.20 mm"
+        QString pair;              ///< "A off B"
+        QString note;              ///< "stock, closed by 0.20 mm"
         double now = 0, plain = 0; ///< mm²
         double x = 0, y = 0;       ///< mm from the page's top left
     };

@@ -35,7 +35,8 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     auto *outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 4, 8, 10);
     outer->setSpacing(6);
-    m_empty = make_label(tr("Open artwork to see what slipping plates uncover."), 12, QFont::Normal, true, this);
+    m_empty =
+        make_label(tr("Open artwork to see what slipping plates uncover."), 12, QFont::Normal, true, this);
     m_empty->setWordWrap(true);
     outer->addWidget(m_empty);
     m_body = new QWidget(this);
@@ -65,8 +66,8 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     m_map->setObjectName(QStringLiteral("slipMap"));
     m_map->setChecked(true);
     m_map->setToolTip(tr("Amber on the light table: what may show there"));
-    m_close = make_small_button("closeGaps", tr("Close it"), tr("Plates that meet overlap by as much as is needed"),
-                                m_body);
+    m_close = make_small_button("closeGaps", tr("Close it"),
+                                tr("Plates that meet overlap by as much as is needed"), m_body);
     row->addWidget(m_map);
     row->addStretch();
     row->addWidget(m_close);
@@ -95,7 +96,8 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     grid->setVerticalSpacing(4);
     grid->setColumnStretch(0, 1);
     grid->setColumnStretch(2, 1);
-    const auto place = [&](NumberField *field, const char *object, const QString &words, int at_row, int at_column) {
+    const auto place = [&](NumberField *field, const char *object, const QString &words, int at_row,
+                           int at_column) {
         field->setObjectName(QLatin1String(object));
         field->setAccessibleName(words);
         field->setFixedWidth(78);
@@ -104,14 +106,19 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
         connect(field, &NumberField::valueEntered, this, &SlipPanel::takeFields);
         return field;
     };
-    m_right = place(new NumberField(tr("mm"), 2, NumberField::length(-20, 20), m_fields), "slipRight", tr("right"), 0, 0);
-    m_down = place(new NumberField(tr("mm"), 2, NumberField::length(-20, 20), m_fields), "slipDown", tr("down"), 0, 2);
-    m_turn = place(new NumberField(QStringLiteral("°"), 2, NumberField::plain(QStringLiteral("°"), -10, 10), m_fields),
-                   "slipTurn", tr("turned"), 1, 0);
-    m_stretch = place(new NumberField(QStringLiteral("%"), 2, NumberField::plain(QStringLiteral("%"), -5, 5), m_fields),
-                      "slipStretch", tr("grown"), 1, 2);
+    m_right = place(new NumberField(tr("mm"), 2, NumberField::length(-20, 20), m_fields), "slipRight",
+                    tr("right"), 0, 0);
+    m_down = place(new NumberField(tr("mm"), 2, NumberField::length(-20, 20), m_fields), "slipDown",
+                   tr("down"), 0, 2);
+    m_turn = place(
+        new NumberField(QStringLiteral("°"), 2, NumberField::plain(QStringLiteral("°"), -10, 10), m_fields),
+        "slipTurn", tr("turned"), 1, 0);
+    m_stretch = place(
+        new NumberField(QStringLiteral("%"), 2, NumberField::plain(QStringLiteral("%"), -5, 5), m_fields),
+        "slipStretch", tr("grown"), 1, 2);
     column->addWidget(m_fields);
-    m_back = make_small_button("slipBack", tr("All back in register"), tr("No plate is moved by hand"), m_body);
+    m_back =
+        make_small_button("slipBack", tr("All back in register"), tr("No plate is moved by hand"), m_body);
     column->addWidget(m_back, 0, Qt::AlignLeft);
 
     connect(m_within, &NumberField::valueEntered, this, [this](double mm) {
@@ -228,8 +235,9 @@ void SlipPanel::showPlate()
 {
     const QString &ink = m_choice.plate();
     const bool seen = m_session.isOpen() && m_session.job().find_plate(ink.toStdString()) >= 0;
-    m_plate->setText(seen ? m_plate->fontMetrics().elidedText(tr("%1 by hand, or drag it").arg(ink), Qt::ElideMiddle, 276)
-                          : tr("Choose a plate to move it by hand"));
+    m_plate->setText(
+        seen ? m_plate->fontMetrics().elidedText(tr("%1 by hand, or drag it").arg(ink), Qt::ElideMiddle, 276)
+             : tr("Choose a plate to move it by hand"));
     m_fields->setVisible(seen);
     m_back->setVisible(!m_slips.empty());
     if (m_shown) {
@@ -317,7 +325,8 @@ void SlipPanel::test()
             return made;
         },
         [this, ticket](Outcome<Made> made) {
-            Outcome<Found> found = made ? Outcome<Found>(std::move(made->found)) : Outcome<Found>(made.error());
+            Outcome<Found> found =
+                made ? Outcome<Found>(std::move(made->found)) : Outcome<Found>(made.error());
             const bool kept = static_cast<bool>(made);
             if (m_fact.take(ticket, std::move(found))) {
                 if (kept) {
@@ -358,7 +367,7 @@ void SlipPanel::refresh()
         const SlipResult &now = found->now;
         QString words = now.bare == 0 && now.base == 0 ? tr("No stock shows.")
                         : now.base == 0                ? tr("Bare stock: %1").arg(area_words(now.bare))
-                        : now.bare == 0                ? tr("White base beside colours: %1").arg(area_words(now.base))
+                        : now.bare == 0 ? tr("White base beside colours: %1").arg(area_words(now.base))
                                         : tr("Bare stock: %1, white base beside colours: %2")
                                               .arg(area_words(now.bare), area_words(now.base));
         if (now.darker > 0 && !m_slips.empty()) {
@@ -428,7 +437,8 @@ void SlipPanel::showRow(int row)
 {
     const SlipChart::Row &chosen = m_chart->rows()[static_cast<std::size_t>(row)];
     constexpr double half = 2; // mm
-    m_spotlight.light({QRectF(chosen.x - half, chosen.y - half, 2 * half, 2 * half)}, 0, chosen.pair, -1, true);
+    m_spotlight.light({QRectF(chosen.x - half, chosen.y - half, 2 * half, 2 * half)}, 0, chosen.pair, -1,
+                      true);
 }
 
 void SlipPanel::closeGaps()

@@ -30,13 +30,17 @@ class SlipPanel : public QWidget
     Q_OBJECT
 
 public:
-    SlipPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight, QWidget *parent = nullptr);
+    SlipPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
+              QWidget *parent = nullptr);
 
     /// Whether the artist looks at it: only then it is tested.
     void setShown(bool shown);
     /// The chosen plate was dragged on the light table by \p mm since the button went down.
     void slid(QPointF mm, bool released);
-    [[nodiscard]] bool isTested() const { return m_fact.state() == Tested::State::Known && !m_resting.isActive(); }
+    [[nodiscard]] bool isTested() const
+    {
+        return m_fact.state() == Tested::State::Known && !m_resting.isActive();
+    }
 
 Q_SIGNALS:
     void tested();
@@ -82,7 +86,7 @@ private:
     QWidget *m_fields;
     NumberField *m_right, *m_down, *m_turn, *m_stretch;
     QPushButton *m_back;
-    std::vector<Slip> m_slips; ///< by hand; none = within the tolerance
+    std::vector<Slip> m_slips;     ///< by hand; none = within the tolerance
     std::optional<Slip> m_dragged; ///< as the chosen plate lay when the button went down
     Tested m_fact;
     Plates m_plates;

@@ -79,22 +79,26 @@ TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
         grid->addWidget(made, row, 1);
         return made;
     };
-    m_width = field(0, "trapWidth", tr("Overlap"), tr("0 to 1 mm, of all pairs but those with a width of their own"));
+    m_width = field(0, "trapWidth", tr("Overlap"),
+                    tr("0 to 1 mm, of all pairs but those with a width of their own"));
     m_holdBack = field(1, "holdBack", tr("Rich black holds back"),
                        tr("Inks under a black end so far before its edge"));
     m_baseChoke = field(2, "baseChoke", tr("White base draws back"),
                         tr("Where a base ends together with the colours on it"));
-    m_darker = new NumberField(QStringLiteral("L*"), 0, NumberField::plain(QStringLiteral("L*"), 5, 100), m_rest);
+    m_darker =
+        new NumberField(QStringLiteral("L*"), 0, NumberField::plain(QStringLiteral("L*"), 5, 100), m_rest);
     m_darker->setObjectName(QStringLiteral("trapDarker"));
     m_darker->setAccessibleName(tr("How much darker an overlap may be"));
-    m_darker->setToolTip(tr("Where an overlap would be darker than the ink over it by more, it is printed lighter"));
+    m_darker->setToolTip(
+        tr("Where an overlap would be darker than the ink over it by more, it is printed lighter"));
     m_darker->setFixedWidth(92);
     grid->addWidget(make_label(tr("Overlap darker by at most"), 12, QFont::Normal, true, m_rest), 3, 0);
     grid->addWidget(m_darker, 3, 1);
     m_underThin = new QCheckBox(tr("Thin strokes and small text: a third"), m_rest);
     m_underThin->setObjectName(QStringLiteral("underThin"));
-    m_underThin->setToolTip(tr("Under strokes thinner than three overlaps the trap takes a third of the stroke; "
-                               "else none. Counters never close"));
+    m_underThin->setToolTip(
+        tr("Under strokes thinner than three overlaps the trap takes a third of the stroke; "
+           "else none. Counters never close"));
     grid->addWidget(m_underThin, 4, 0, 1, 2);
     column->addWidget(m_rest);
     column->addWidget(make_rule(m_body));
@@ -149,7 +153,8 @@ TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
     m_zoneWidth->setObjectName(QStringLiteral("zoneWidth"));
     m_zoneWidth->setAccessibleName(tr("Overlap in the area"));
     m_zoneWidth->setFixedWidth(92);
-    m_removeZone = make_small_button("removeZone", tr("Remove"), tr("The area is trapped like the rest"), m_zoneRow);
+    m_removeZone =
+        make_small_button("removeZone", tr("Remove"), tr("The area is trapped like the rest"), m_zoneRow);
     zone->addWidget(make_label(tr("Overlap there"), 11, QFont::Normal, true, m_zoneRow));
     zone->addStretch();
     zone->addWidget(m_zoneWidth);
@@ -340,9 +345,10 @@ void TrapPanel::refresh()
         m_words->setText(tr("It is not known which plates meet: %1").arg(m_table.fault()));
         break;
     case Measured::State::Known:
-        m_words->setText(found->rows.empty() ? tr("No plates meet on this page in a way that asks for an overlap.")
-                         : traps.on          ? tr("Longest edge first. Choose a pair to decide for it.")
-                                             : tr("Off: this is what would overlap. Longest edge first."));
+        m_words->setText(found->rows.empty()
+                             ? tr("No plates meet on this page in a way that asks for an overlap.")
+                         : traps.on ? tr("Longest edge first. Choose a pair to decide for it.")
+                                    : tr("Off: this is what would overlap. Longest edge first."));
         break;
     }
     const QSignalBlocker quiet(m_pairs);
@@ -379,7 +385,8 @@ void TrapPanel::refreshPair()
     const TrapSettings &traps = m_session.job().traps;
     const TrapPair pair = traps.pair_of(m_first, m_second);
     const QString first = theme::text_of(m_first), second = theme::text_of(m_second);
-    m_pairName->setText(m_pairName->fontMetrics().elidedText(tr("%1 and %2").arg(first, second), Qt::ElideMiddle, 270));
+    m_pairName->setText(
+        m_pairName->fontMetrics().elidedText(tr("%1 and %2").arg(first, second), Qt::ElideMiddle, 270));
     const QSignalBlocker quiet(m_side);
     m_side->clear();
     m_side->addItem(tr("the lighter one spreads"));
@@ -440,7 +447,8 @@ void TrapPanel::drawPair()
     const auto number = [&](const std::string &ink) {
         return static_cast<int>(std::find(found->inks.begin(), found->inks.end(), ink) - found->inks.begin());
     };
-    const auto pair = std::pair(std::min(number(m_first), number(m_second)), std::max(number(m_first), number(m_second)));
+    const auto pair =
+        std::pair(std::min(number(m_first), number(m_second)), std::max(number(m_first), number(m_second)));
     m_drawing = m_tasks.start(
         [page = m_session.page(), rules = rulesNow(), pair](const JobControl &control) -> Outcome<TrapMap> {
             const auto traps = page->plate_line->page_traps(table_resolution, control, &rules, pair);
@@ -453,9 +461,10 @@ void TrapPanel::drawPair()
             }
             auto overlay = std::make_shared<Overlay>();
             overlay->resolution = all->resolution;
-            overlay->layers = {{all->more, OverlayPattern::Solid},
-                               {all->less, OverlayPattern::Hatch},
-                               {std::make_shared<const BitPlane>(std::move(map->more)), OverlayPattern::Lamp}};
+            overlay->layers = {
+                {all->more, OverlayPattern::Solid},
+                {all->less, OverlayPattern::Hatch},
+                {std::make_shared<const BitPlane>(std::move(map->more)), OverlayPattern::Lamp}};
             m_view.setOverlay(std::move(overlay));
         });
 }

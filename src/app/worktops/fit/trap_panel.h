@@ -35,7 +35,10 @@ public:
     /// A rectangle, mm of the shown page, gets a width of its own: none, until it is typed.
     void addZone(const QRectF &area);
     /// Whether what is listed is of the job as it is.
-    [[nodiscard]] bool isMeasured() const { return m_table.state() == Measured::State::Known && !m_resting.isActive(); }
+    [[nodiscard]] bool isMeasured() const
+    {
+        return m_table.state() == Measured::State::Known && !m_resting.isActive();
+    }
 
 Q_SIGNALS:
     void note(const QString &sentence);
