@@ -5,6 +5,7 @@
 #include "pages.h"
 
 #include "core/base/atomic_file.h"
+#include "core/fit/slip_test.h"
 #include "core/job/routing.h"
 #include "core/line/colour_areas.h"
 #include "core/line/plate_line.h"
@@ -454,6 +455,47 @@ void build()
     std::filesystem::remove_all(path);
 }
 
+/// What traps add to films, and how long the artist waits for the pairs and for the slip test.
+void fit()
+{
+    const auto path = std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    for (const char *name :
+         {"night-tote.bichrom", "trail-card.bichrom", "handbill.bichrom", "trail-token.bichrom"}) {
+        OpenedJob opened = take(open_job_or_artwork(std::string(BICHROM_SOURCE_DIR "/demo/") + name));
+        opened.job.traps.hold_back = 0;
+        double plain = 0;
+        for (const double width : {0.0, 0.1, 0.3}) {
+            opened.job.traps.on = width > 0;
+            opened.job.traps.width = width;
+            std::filesystem::remove_all(path); // films of one job do not go into the folder of another
+            std::filesystem::create_directories(path);
+            const auto file = path / "job.bichrom";
+            take_done(save_job(file, opened.job, *opened.artwork));
+            std::printf("  %-20s films at 2400 dpi, traps of %.1f mm ", name, width);
+            const Cost films = in_child({"set", file.string(), "2400", "85"});
+            plain = plain > 0 ? plain : films.cpu;
+            std::printf(", %.1f s, %.2f s of CPU (%.2f times), %.0f MB peak\n", films.seconds, films.cpu,
+                        films.cpu / plain, films.megabytes);
+        }
+        opened.job.traps.width = 0.1;
+        const auto page =
+            take(opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours));
+        const auto line = take(PlateLine::make(page, setup_of(opened.job)));
+        const double pairs = seconds_of([&] { (void)take(line->page_traps(Dpi(600))); });
+        SlipPlates plates;
+        const double made = seconds_of(
+            [&] { plates = take(slip_plates(*line, opened.job, slip_resolution(opened.job.traps, 0.3))); });
+        const double within = seconds_of([&] { (void)take(slip_within(plates, 0.3)); });
+        const double moved = seconds_of([&] {
+            (void)take(slip(plates, {{plates.inks.back(), 0.3, 0.1, 0.05}}));
+        });
+        std::printf(
+            "  %-20s pairs %.2f s; slip test: plates %.2f s, within 0.3 mm %.2f s, one plate moved %.2f s\n",
+            name, pairs, made, within, moved);
+    }
+    std::filesystem::remove_all(path);
+}
+
 int main(int argc, char **argv)
 {
     if (argc == 5 && std::string(argv[1]) == "set") {
@@ -462,7 +504,7 @@ int main(int argc, char **argv)
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {
-        wanted = {"receive", "ink", "build", "kernels", "simple", "line", "photo", "large"};
+        wanted = {"receive", "ink", "build", "fit", "kernels", "simple", "line", "photo", "large"};
     }
     std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
     // First, while this program is small: a child's peak begins with its parent's size.
@@ -488,6 +530,10 @@ int main(int argc, char **argv)
         ink("16 × 20 in, full photo", photo.string());
         std::filesystem::remove(photo);
         flat_picture();
+    }
+    if (wanted.count("fit") > 0) {
+        std::printf("Fit\n");
+        fit();
     }
     if (wanted.count("build") > 0) {
         std::printf("Build\n");

@@ -68,20 +68,11 @@ private:
 
 OverprintPanel::OverprintPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
                                QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view), m_choice(choice), m_spotlight(spotlight)
+    : FitPanel(session, view, tr("Open artwork to decide what overprints."), parent), m_choice(choice),
+      m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("overprintPanel"));
-    auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 4, 16, 10);
-    outer->setSpacing(6);
-    m_empty = make_label(tr("Open artwork to decide what overprints."), 12, QFont::Normal, true, this);
-    m_empty->setWordWrap(true);
-    outer->addWidget(m_empty);
-    m_body = new QWidget(this);
-    outer->addWidget(m_body, 1);
-    auto *column = new QVBoxLayout(m_body);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(5);
+    QVBoxLayout *column = m_column;
     column->addWidget(make_label(tr("Rules of the house"), 12, QFont::DemiBold, false, m_body));
     const auto box = [&](const char *object, const QString &words) {
         auto *made = new QCheckBox(words, m_body);
@@ -206,33 +197,7 @@ OverprintPanel::OverprintPanel(Session &session, ViewState &view, Choice &choice
         refreshChosen();
     });
     connect(&m_choice, &Choice::colourChanged, this, &OverprintPanel::refreshChosen);
-    m_resting.setSingleShot(true);
-    m_resting.setInterval(250); // milliseconds without another edit
-    connect(&m_resting, &QTimer::timeout, this, &OverprintPanel::measure);
-    const auto follow = [this] {
-        refresh();
-        if (m_shown) {
-            m_resting.start();
-        }
-    };
-    connect(&m_session, &Session::jobChanged, this, follow);
-    connect(&m_session, &Session::pageChanged, this, [this, follow] {
-        m_map.forget();
-        follow();
-    });
     refresh();
-}
-
-void OverprintPanel::setShown(bool shown)
-{
-    m_shown = shown;
-    if (shown && m_session.isOpen()) {
-        refresh();
-        measure();
-        draw();
-    } else if (!shown) {
-        m_running.cancel();
-    }
 }
 
 void OverprintPanel::changeHouse(const QString &text, const std::function<void(HouseOverprint &)> &edit)
@@ -290,14 +255,8 @@ void OverprintPanel::decide(OverprintWish wish)
     refreshChosen();
 }
 
-void OverprintPanel::refresh()
+void OverprintPanel::fill()
 {
-    const bool open = m_session.isOpen();
-    m_empty->setVisible(!open);
-    m_body->setVisible(open);
-    if (!open) {
-        return;
-    }
     const HouseOverprint &house = m_session.job().overprint.house;
     m_blackText->setChecked(house.black_text);
     m_textSize->setValue(house.text_size);
@@ -380,9 +339,6 @@ void OverprintPanel::refreshChosen()
 
 void OverprintPanel::measure()
 {
-    if (!m_shown || !m_session.isOpen()) {
-        return;
-    }
     m_running.cancel();
     const quint64 ticket = m_map.begin();
     m_running = m_tasks.start(
@@ -401,7 +357,7 @@ void OverprintPanel::measure()
 void OverprintPanel::draw()
 {
     m_legend->setVisible(m_draw->isChecked());
-    if (!m_shown) {
+    if (!isShown()) {
         return;
     }
     const OverprintMap *map = m_map.value();

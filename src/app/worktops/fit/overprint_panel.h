@@ -5,14 +5,12 @@
 
 #include "app/models/choice.h"
 #include "app/models/spotlight.h"
-#include "app/models/view_state.h"
 #include "app/services/fact.h"
-#include "app/services/session.h"
 #include "app/tasks/task_scope.h"
+#include "app/worktops/fit/fit_panel.h"
 #include "core/fit/overprint_map.h"
 
-#include <QTimer>
-#include <QWidget>
+#include <optional>
 
 class QButtonGroup;
 class QCheckBox;
@@ -25,16 +23,13 @@ namespace bichrom {
 
 class NumberField;
 
-class OverprintPanel : public QWidget
+class OverprintPanel : public FitPanel
 {
     Q_OBJECT
 
 public:
     OverprintPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
                    QWidget *parent = nullptr);
-
-    /// Whether the artist looks at it.
-    void setShown(bool shown);
 
 private:
     enum class About
@@ -48,17 +43,15 @@ private:
     void decide(OverprintWish wish);
     /// What About means now; nothing when there is no such choice.
     [[nodiscard]] std::optional<Route> source(About about) const;
-    void refresh();
     void refreshChosen();
-    void measure();
-    void draw();
+    void measure() override;
+    void stop() override { m_running.cancel(); }
+    void forget() override { m_map.forget(); }
+    void fill() override;
+    void draw() override;
 
-    Session &m_session;
-    ViewState &m_view;
     Choice &m_choice;
     Spotlight &m_spotlight;
-    QLabel *m_empty;
-    QWidget *m_body;
     QCheckBox *m_blackText, *m_blackLines, *m_white, *m_finishing, *m_foil;
     NumberField *m_textSize, *m_lineWidth;
     QComboBox *m_about;
@@ -70,8 +63,6 @@ private:
     QLabel *m_words;
     QWidget *m_legend;
     Mapped m_map;
-    QTimer m_resting;
-    bool m_shown = false;
     CancelSwitch m_running;
     TaskScope m_tasks; // last: destroyed first
 };

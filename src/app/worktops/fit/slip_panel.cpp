@@ -29,23 +29,12 @@ bool is_still(const Slip &slip)
 } // namespace
 
 SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight, QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view), m_choice(choice), m_spotlight(spotlight)
+    : FitPanel(session, view, tr("Open artwork to see what slipping plates uncover."), parent),
+      m_choice(choice), m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("slipPanel"));
-    auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 4, 8, 10);
-    outer->setSpacing(6);
-    m_empty =
-        make_label(tr("Open artwork to see what slipping plates uncover."), 12, QFont::Normal, true, this);
-    m_empty->setWordWrap(true);
-    outer->addWidget(m_empty);
-    m_body = new QWidget(this);
-    outer->addWidget(m_body, 1);
-    auto *column = new QVBoxLayout(m_body);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(6);
+    QVBoxLayout *column = m_column;
     auto *top = new QHBoxLayout();
-    top->setContentsMargins(0, 0, 8, 0);
     m_within = new NumberField(tr("mm"), 2, NumberField::length(0.01, 5), m_body);
     m_within->setObjectName(QStringLiteral("slipWithin"));
     m_within->setAccessibleName(tr("How far a plate may move"));
@@ -61,7 +50,6 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     m_sum->setWordWrap(true);
     column->addWidget(m_sum);
     auto *row = new QHBoxLayout();
-    row->setContentsMargins(0, 0, 8, 0);
     m_map = new QCheckBox(tr("Show where"), m_body);
     m_map->setObjectName(QStringLiteral("slipMap"));
     m_map->setChecked(true);
@@ -78,7 +66,7 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto *inside = new QWidget(scroll);
     auto *list = new QVBoxLayout(inside);
-    list->setContentsMargins(0, 0, 8, 0);
+    list->setContentsMargins(0, 0, 4, 0);
     m_chart = new SlipChart(inside);
     m_chart->setObjectName(QStringLiteral("slipChart"));
     list->addWidget(m_chart);
@@ -91,7 +79,7 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     column->addWidget(m_plate);
     m_fields = new QWidget(m_body);
     auto *grid = new QGridLayout(m_fields);
-    grid->setContentsMargins(0, 0, 8, 0);
+    grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(4);
     grid->setColumnStretch(0, 1);
@@ -123,7 +111,7 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
 
     connect(m_within, &NumberField::valueEntered, this, [this](double mm) {
         m_tolerance = mm;
-        test();
+        measure();
     });
     connect(m_map, &QCheckBox::clicked, this, &SlipPanel::draw);
     connect(m_chart, &SlipChart::chosen, this, &SlipPanel::showRow);
@@ -132,27 +120,11 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
         m_slips.clear();
         m_view.setSlips({});
         showPlate();
-        test();
+        measure();
     });
     connect(&m_choice, &Choice::plateChanged, this, &SlipPanel::showPlate);
-    m_resting.setSingleShot(true);
-    m_resting.setInterval(250); // milliseconds without another edit
-    connect(&m_resting, &QTimer::timeout, this, &SlipPanel::test);
-    const auto follow = [this] {
-        refresh();
-        if (m_shown) {
-            m_resting.start();
-        }
-    };
-    connect(&m_session, &Session::platesChanged, this, follow);
-    connect(&m_session, &Session::jobChanged, this, [this, follow] {
+    connect(&m_session, &Session::jobChanged, this, [this] {
         std::erase_if(m_slips, [this](const Slip &slip) { return m_session.job().find_plate(slip.ink) < 0; });
-        follow();
-    });
-    connect(&m_session, &Session::pageChanged, this, [this, follow] {
-        m_fact.forget();
-        m_plates = {};
-        follow();
     });
     connect(&m_session, &Session::artworkChanged, this, [this] {
         m_slips.clear();
@@ -162,19 +134,15 @@ SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotligh
     refresh();
 }
 
-void SlipPanel::setShown(bool shown)
+void SlipPanel::stop()
 {
-    m_shown = shown;
-    if (!shown) {
-        m_running.cancel();
-        return;
-    }
-    if (m_session.isOpen()) {
-        m_view.setSlips(m_slips);
-        showPlate();
-        test();
-        draw();
-    }
+    m_running.cancel();
+}
+
+void SlipPanel::forget()
+{
+    m_fact.forget();
+    m_plates = {};
 }
 
 Slip &SlipPanel::slipOf(const QString &ink)
@@ -203,7 +171,7 @@ void SlipPanel::takeFields()
     slip.stretch = m_stretch->value();
     std::erase_if(m_slips, is_still);
     m_view.setSlips(m_slips);
-    test();
+    measure();
     refresh();
 }
 
@@ -224,7 +192,7 @@ void SlipPanel::slid(QPointF mm, bool released)
     if (released) {
         m_dragged.reset();
         std::erase_if(m_slips, is_still);
-        test();
+        measure();
     }
     m_view.setSlips(m_slips);
     showPlate();
@@ -240,7 +208,7 @@ void SlipPanel::showPlate()
              : tr("Choose a plate to move it by hand"));
     m_fields->setVisible(seen);
     m_back->setVisible(!m_slips.empty());
-    if (m_shown) {
+    if (isShown()) {
         m_view.setSliding(seen ? ink : QString());
     }
     if (seen) {
@@ -255,11 +223,10 @@ void SlipPanel::showPlate()
     }
 }
 
-void SlipPanel::test()
+void SlipPanel::measure()
 {
-    if (!m_shown || !m_session.isOpen()) {
-        return;
-    }
+    m_view.setSlips(m_slips);
+    showPlate();
     m_running.cancel();
     const quint64 ticket = m_fact.begin();
     std::vector<Slip> slips = m_slips;
@@ -340,14 +307,8 @@ void SlipPanel::test()
     refresh();
 }
 
-void SlipPanel::refresh()
+void SlipPanel::fill()
 {
-    const bool open = m_session.isOpen();
-    m_empty->setVisible(!open);
-    m_body->setVisible(open);
-    if (!open) {
-        return;
-    }
     const Found *found = m_fact.value();
     const bool trapped = m_session.job().traps.on;
     m_close->setVisible(false);
@@ -416,7 +377,7 @@ void SlipPanel::refresh()
 
 void SlipPanel::draw()
 {
-    if (!m_shown) {
+    if (!isShown()) {
         return;
     }
     const Found *found = m_fact.value();

@@ -5,14 +5,10 @@
 
 #include "app/models/choice.h"
 #include "app/models/spotlight.h"
-#include "app/models/view_state.h"
 #include "app/services/fact.h"
-#include "app/services/session.h"
 #include "app/tasks/task_scope.h"
+#include "app/worktops/fit/fit_panel.h"
 #include "core/fit/slip_test.h"
-
-#include <QTimer>
-#include <QWidget>
 
 #include <optional>
 
@@ -25,7 +21,7 @@ namespace bichrom {
 class NumberField;
 class SlipChart;
 
-class SlipPanel : public QWidget
+class SlipPanel : public FitPanel
 {
     Q_OBJECT
 
@@ -33,14 +29,9 @@ public:
     SlipPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
               QWidget *parent = nullptr);
 
-    /// Whether the artist looks at it: only then it is tested.
-    void setShown(bool shown);
     /// The chosen plate was dragged on the light table by \p mm since the button went down.
     void slid(QPointF mm, bool released);
-    [[nodiscard]] bool isTested() const
-    {
-        return m_fact.state() == Tested::State::Known && !m_resting.isActive();
-    }
+    [[nodiscard]] bool isTested() const { return m_fact.state() == Tested::State::Known && !isResting(); }
 
 Q_SIGNALS:
     void tested();
@@ -62,21 +53,19 @@ private:
         std::shared_ptr<const SlipPlates> now, plain;
     };
     using Tested = Fact<Found>;
-    void test();
-    void refresh();
-    void draw();
+    void measure() override;
+    void stop() override;
+    void forget() override;
+    void fill() override;
+    void draw() override;
     [[nodiscard]] Slip &slipOf(const QString &ink);
     void takeFields();
     void showPlate();
     void showRow(int row);
     void closeGaps();
 
-    Session &m_session;
-    ViewState &m_view;
     Choice &m_choice;
     Spotlight &m_spotlight;
-    QLabel *m_empty;
-    QWidget *m_body;
     NumberField *m_within;
     QLabel *m_sum;
     QPushButton *m_close;
@@ -91,8 +80,6 @@ private:
     Tested m_fact;
     Plates m_plates;
     double m_tolerance = 0.3; ///< mm
-    QTimer m_resting;
-    bool m_shown = false;
     CancelSwitch m_running;
     TaskScope m_tasks; // last: destroyed first
 };

@@ -45,19 +45,10 @@ QString pair_words(const TrapTableRow &row)
 } // namespace
 
 TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view)
+    : FitPanel(session, view, tr("Open artwork to see which plates meet."), parent)
 {
     setObjectName(QStringLiteral("trapPanel"));
-    auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 4, 16, 10);
-    outer->setSpacing(6);
-    m_empty = make_label(tr("Open artwork to see which plates meet."), 12, QFont::Normal, true, this);
-    outer->addWidget(m_empty);
-    m_body = new QWidget(this);
-    outer->addWidget(m_body, 1);
-    auto *column = new QVBoxLayout(m_body);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(6);
+    QVBoxLayout *column = m_column;
     m_on = new QCheckBox(tr("Plates that meet overlap"), m_body);
     m_on->setObjectName(QStringLiteral("trapsOn"));
     m_on->setToolTip(tr("The lighter ink is made larger under the darker one, so that no stock shows between "
@@ -216,37 +207,20 @@ TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
         draw();
         drawPair();
     });
-    m_resting.setSingleShot(true);
-    m_resting.setInterval(250); // milliseconds without another edit
-    connect(&m_resting, &QTimer::timeout, this, &TrapPanel::measure);
-    const auto follow = [this] {
-        refresh();
-        if (m_shown) {
-            m_resting.start();
-        }
-    };
-    connect(&m_session, &Session::jobChanged, this, follow);
-    connect(&m_session, &Session::platesChanged, this, follow);
-    connect(&m_session, &Session::pageChanged, this, [this, follow] {
-        m_table.forget();
-        m_first.clear();
-        m_second.clear();
-        follow();
-    });
     refresh();
 }
 
-void TrapPanel::setShown(bool shown)
+void TrapPanel::stop()
 {
-    m_shown = shown;
-    if (shown && m_session.isOpen()) {
-        refresh();
-        measure();
-        draw();
-    } else if (!shown) {
-        m_running.cancel();
-        m_drawing.cancel();
-    }
+    m_running.cancel();
+    m_drawing.cancel();
+}
+
+void TrapPanel::forget()
+{
+    m_table.forget();
+    m_first.clear();
+    m_second.clear();
 }
 
 void TrapPanel::changeTraps(const QString &text, const std::function<void(TrapSettings &)> &edit)
@@ -291,9 +265,6 @@ TrapRules TrapPanel::rulesNow() const
 
 void TrapPanel::measure()
 {
-    if (!m_shown || !m_session.isOpen()) {
-        return;
-    }
     m_running.cancel();
     const quint64 ticket = m_table.begin();
     const TrapSettings settings = m_session.job().traps;
@@ -318,14 +289,8 @@ void TrapPanel::measure()
     refresh();
 }
 
-void TrapPanel::refresh()
+void TrapPanel::fill()
 {
-    const bool open = m_session.isOpen();
-    m_empty->setVisible(!open);
-    m_body->setVisible(open);
-    if (!open) {
-        return;
-    }
     const TrapSettings &traps = m_session.job().traps;
     m_on->setChecked(traps.on);
     m_width->setValue(traps.width);
@@ -421,7 +386,7 @@ void TrapPanel::refreshZones()
 
 void TrapPanel::draw()
 {
-    if (!m_shown) {
+    if (!isShown()) {
         return;
     }
     const Found *found = m_table.value();
@@ -440,7 +405,7 @@ void TrapPanel::drawPair()
 {
     m_drawing.cancel();
     const Found *found = m_table.value();
-    if (!m_shown || !m_draw->isChecked() || found == nullptr || m_first.empty()) {
+    if (!isShown() || !m_draw->isChecked() || found == nullptr || m_first.empty()) {
         draw();
         return;
     }
@@ -456,7 +421,7 @@ void TrapPanel::drawPair()
         },
         [this, ticket = ++m_drawTicket](Outcome<TrapMap> map) {
             const Found *all = m_table.value();
-            if (ticket != m_drawTicket || !map || !m_shown || !m_draw->isChecked() || all == nullptr) {
+            if (ticket != m_drawTicket || !map || !isShown() || !m_draw->isChecked() || all == nullptr) {
                 return; // the traps of all are drawn meanwhile
             }
             auto overlay = std::make_shared<Overlay>();

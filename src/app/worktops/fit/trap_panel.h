@@ -3,14 +3,10 @@
 /// Layer: app/worktops/fit.
 #pragma once
 
-#include "app/models/view_state.h"
 #include "app/services/fact.h"
-#include "app/services/session.h"
 #include "app/tasks/task_scope.h"
+#include "app/worktops/fit/fit_panel.h"
 #include "core/fit/trap_table.h"
-
-#include <QTimer>
-#include <QWidget>
 
 class QCheckBox;
 class QComboBox;
@@ -23,21 +19,19 @@ namespace bichrom {
 
 class NumberField;
 
-class TrapPanel : public QWidget
+class TrapPanel : public FitPanel
 {
     Q_OBJECT
 
 public:
     TrapPanel(Session &session, ViewState &view, QWidget *parent = nullptr);
 
-    /// Whether the artist looks at it: pairs are measured and traps drawn only then.
-    void setShown(bool shown);
     /// A rectangle, mm of the shown page, gets a width of its own: none, until it is typed.
     void addZone(const QRectF &area);
     /// Whether what is listed is of the job as it is.
     [[nodiscard]] bool isMeasured() const
     {
-        return m_table.state() == Measured::State::Known && !m_resting.isActive();
+        return m_table.state() == Measured::State::Known && !isResting();
     }
 
 Q_SIGNALS:
@@ -55,17 +49,15 @@ private:
     void changeTraps(const QString &text, const std::function<void(TrapSettings &)> &edit);
     void changePair();
     [[nodiscard]] TrapRules rulesNow() const;
-    void measure();
-    void refresh();
+    void measure() override;
+    void stop() override;
+    void forget() override;
+    void fill() override;
     void refreshPair();
     void refreshZones();
-    void draw();
+    void draw() override;
     void drawPair();
 
-    Session &m_session;
-    ViewState &m_view;
-    QWidget *m_body;
-    QLabel *m_empty;
     QCheckBox *m_on;
     QWidget *m_rest;
     NumberField *m_width, *m_holdBack, *m_baseChoke, *m_darker;
@@ -84,8 +76,6 @@ private:
     Measured m_table;
     std::string m_first, m_second; ///< the chosen pair; empty = none
     std::shared_ptr<const Overlay> m_pairOverlay;
-    QTimer m_resting;
-    bool m_shown = false;
     CancelSwitch m_running, m_drawing;
     quint64 m_drawTicket = 0;
     TaskScope m_tasks; // last: destroyed first
