@@ -706,6 +706,102 @@ private Q_SLOTS:
         QVERIFY2(solved, qPrintable(check.out.left(2000)));
     }
 
+    void filmsAreTrappedAndJobsKeepIt()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("two.pdf"));
+        spots_page("/A cs 0.6 scn 5 5 30 60 re f /B cs 1 scn 35 5 30 60 re f").save(path);
+        const auto film = [&](const QString &name, const QStringList &more) {
+            const QString out = folder.filePath(name);
+            const Run done = run(QStringList{QStringLiteral("film"), path, QStringLiteral("--out"), out,
+                                             QStringLiteral("--no-marks")} +
+                                 more);
+            double sum = 0;
+            for (const QJsonValue &plate : manifest_in(out)[QStringLiteral("plates")].toArray()) {
+                sum += plate.toObject()[QStringLiteral("coverage")].toDouble();
+            }
+            return std::pair(done.code, sum);
+        };
+        const auto [code, plain] = film(QStringLiteral("plain"), {});
+        QCOMPARE(code, 0);
+        const auto trapped =
+            film(QStringLiteral("trapped"), {QStringLiteral("--trap"), QStringLiteral("0.3mm")});
+        QCOMPARE(trapped.first, 0);
+        QVERIFY(trapped.second > plain + 0.005);
+        const auto none =
+            film(QStringLiteral("none"), {QStringLiteral("--trap"), QStringLiteral("0.3mm"),
+                                          QStringLiteral("--trap-pair"), QStringLiteral("Alpha,Beta=none")});
+        QCOMPARE(none.second, plain);
+        for (const QStringList &bad :
+             {QStringList{QStringLiteral("--trap"), QStringLiteral("3mm")},
+              QStringList{QStringLiteral("--trap-pair"), QStringLiteral("Alpha,Nil=first")},
+              QStringList{QStringLiteral("--house-overprint"), QStringLiteral("pink")},
+              QStringList{QStringLiteral("--prints"), QStringLiteral("Nil=overprint")}}) {
+            QCOMPARE(film(QStringLiteral("bad"), bad).first, 2);
+        }
+        const QString job = folder.filePath(QStringLiteral("two.bichrom"));
+        QCOMPARE(run({QStringLiteral("job"), path, QStringLiteral("--out"), job, QStringLiteral("--trap"),
+                      QStringLiteral("0.3mm"), QStringLiteral("--prints"), QStringLiteral("Beta=overprint")})
+                     .code,
+                 0);
+        const OpenedJob saved = take(open_job(job.toStdString()));
+        QCOMPARE(saved.job.traps.width, 0.3);
+        QVERIFY(saved.job.traps.on);
+        QCOMPARE(saved.job.overprint.rules.front().wish, OverprintWish::Overprint);
+    }
+
+    void slipsAreToldAsPromised()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("two.pdf"));
+        // 10.58 mm wide and 21.17 mm high each, side by side.
+        spots_page("/A cs 1 scn 5 5 30 60 re f /B cs 1 scn 35 5 30 60 re f").save(path);
+        const auto slip = [&](const QStringList &more) {
+            const Run done = run(QStringList{QStringLiteral("slip"), path, QStringLiteral("--json")} + more);
+            return std::pair(done.code, QJsonDocument::fromJson(done.out.toUtf8()).object());
+        };
+        const auto [code, within] = slip({QStringLiteral("--within"), QStringLiteral("0.3mm")});
+        QCOMPARE(code, 0);
+        QVERIFY(std::fabs(within[QStringLiteral("bare_mm2")].toDouble() - 2 * 0.3 * 21.17) < 0.4);
+        QCOMPARE(within[QStringLiteral("worst_mm")].toArray().size(), 2);
+        const QJsonObject pair = within[QStringLiteral("pairs")].toArray().first().toObject();
+        for (const char *key : {"a", "b", "bare_mm2", "worst_mm", "closing_mm"}) {
+            QVERIFY2(pair.contains(QLatin1String(key)), key);
+        }
+        QVERIFY(std::fabs(pair[QStringLiteral("closing_mm")].toDouble() - 0.3) < 0.03);
+        const auto closed = slip({QStringLiteral("--within"), QStringLiteral("0.3mm"),
+                                  QStringLiteral("--trap"), QStringLiteral("0.3mm")});
+        QVERIFY(closed.second[QStringLiteral("bare_mm2")].toDouble() < 0.3);
+        const auto moved = slip({QStringLiteral("--shift"), QStringLiteral("Beta=0.2mm,0mm")});
+        QVERIFY(std::fabs(moved.second[QStringLiteral("bare_mm2")].toDouble() - 0.2 * 21.17) < 0.15);
+        QCOMPARE(slip({}).first, 2);
+        QCOMPARE(slip({QStringLiteral("--shift"), QStringLiteral("Nil=1mm,1mm")}).first, 2);
+        QCOMPARE(slip({QStringLiteral("--within"), QStringLiteral("60mm")}).first, 2);
+    }
+
+    void renamingManyFilesSumsUp()
+    {
+        QTemporaryDir folder;
+        const QString with = folder.filePath(QStringLiteral("with.pdf"));
+        const QString without = folder.filePath(QStringLiteral("without.pdf"));
+        spots_page("/A cs 1 scn 0 0 9 9 re f").save(with);
+        MiniPdf plain;
+        plain.contents = "0 0 0 1 k 0 0 9 9 re f";
+        plain.save(without);
+        const QStringList words = {QStringLiteral("rename-ink"),
+                                   QStringLiteral("--from"),
+                                   QStringLiteral("Alpha"),
+                                   QStringLiteral("--to"),
+                                   QStringLiteral("Gamma"),
+                                   QStringLiteral("--out"),
+                                   folder.filePath(QStringLiteral("out"))};
+        QCOMPARE(run(words + QStringList{with}).code, 0);
+        const Run both = run(words + QStringList{with, without});
+        QCOMPARE(both.code, 1);
+        QVERIFY2(both.out.contains(QStringLiteral("2 files: 1 changed, 1 without such an ink, 0 failed")),
+                 qPrintable(both.out));
+    }
+
     void aStandInColourIsFourNumbers()
     {
         QTemporaryDir folder;

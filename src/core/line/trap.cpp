@@ -1,9 +1,10 @@
 #include "core/line/trap.h"
 
+#include "core/line/edge_lengths.h"
+#include "core/line/trap_ring.h"
 #include "core/line/tuple_rows.h"
 
 #include <algorithm>
-#include <bit>
 #include <cmath>
 #include <cstdlib>
 #include <memory>
@@ -16,7 +17,6 @@ namespace {
 
 constexpr double thin = 3;             // widths: a stroke narrower than that takes a third of itself
 constexpr double look = thin * 1.4143; // a stroke at 45° is crossed over that length by rows and columns
-constexpr int block = 64;              // columns that are looked at together
 
 /// How wide a disc is, by its rows from the middle down: columns on either side.
 struct Disc
@@ -36,73 +36,13 @@ Disc make_disc(double width)
     return disc;
 }
 
-/// Tones stamped into some rows that slide down a part.
-class Ring
-{
-public:
-    Ring(int width, int rows)
-        : m_width(width), m_rows(rows), m_blocks((width + block - 1) / block),
-          m_tones(static_cast<std::size_t>(width) * static_cast<std::size_t>(rows)),
-          m_used(static_cast<std::size_t>(rows) * static_cast<std::size_t>((m_blocks + 63) / 64))
-    {
-    }
-
-    /// The largest tone counts.
-    void stamp(int y, int begin, int end, std::uint8_t tone)
-    {
-        begin = std::max(begin, 0);
-        end = std::min(end, m_width);
-        if (begin >= end) {
-            return;
-        }
-        std::uint8_t *to = row(y);
-        for (int x = begin; x < end; ++x) {
-            to[x] = std::max(to[x], tone);
-        }
-        std::uint64_t *used = used_of(y);
-        for (int at = begin / block; at <= (end - 1) / block; ++at) {
-            used[at / 64] |= std::uint64_t(1) << (at % 64);
-        }
-    }
-
-    /// Gives \p take the stretches of row \p y that may hold tones, and forgets them.
-    template <class Take> void empty_row(int y, const Take &take)
-    {
-        std::uint64_t *used = used_of(y);
-        for (int word = 0; word < words(); ++word) {
-            while (used[word] != 0) {
-                const int first = std::countr_zero(used[word]);
-                const int count = std::countr_one(used[word] >> first);
-                const int begin = (word * 64 + first) * block;
-                const int end = std::min(m_width, begin + count * block);
-                take(begin, end, row(y));
-                std::fill(row(y) + begin, row(y) + end, std::uint8_t(0));
-                used[word] &= count == 64 ? 0 : ~(((std::uint64_t(1) << count) - 1) << first);
-            }
-        }
-    }
-
-private:
-    [[nodiscard]] int words() const { return (m_blocks + 63) / 64; }
-    [[nodiscard]] std::size_t slot(int y) const
-    {
-        return static_cast<std::size_t>((y % m_rows + m_rows) % m_rows);
-    }
-    std::uint8_t *row(int y) { return m_tones.data() + slot(y) * static_cast<std::size_t>(m_width); }
-    std::uint64_t *used_of(int y) { return m_used.data() + slot(y) * static_cast<std::size_t>(words()); }
-
-    int m_width, m_rows, m_blocks;
-    std::vector<std::uint8_t> m_tones;
-    std::vector<std::uint64_t> m_used; ///< a bit for each block of a row
-};
-
 /// Edges at which the same plate changes in the same way.
 struct Group
 {
     int plate, cover;
     std::uint8_t threshold;
     bool holds;
-    Ring ring;
+    TrapRing ring;
 };
 
 /// A give, ready to be stamped.
@@ -252,7 +192,7 @@ private:
             }
         }
         m_groups.push_back(std::make_unique<Group>(Group{give.plate, give.cover, give.threshold, give.holds,
-                                                         Ring(m_tuples.width(), 2 * m_most + 4)}));
+                                                         TrapRing(m_tuples.width(), 2 * m_most + 4)}));
         return m_groups.size() - 1;
     }
 
@@ -271,7 +211,9 @@ private:
                 for (const Stamp &stamp : one->stamps) {
                     seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x, i);
                 }
-                count_column(*one, y, x);
+                if (m_meetings != nullptr && one->pair.first >= 0) {
+                    m_lengths.column(one->pair, y, x, counts_row(y) ? &m_counts : nullptr);
+                }
             }
             if (const Edge *one = edge(spans[i + 1].tuple, spans[i].tuple)) {
                 for (const Stamp &stamp : one->stamps) {
@@ -286,7 +228,6 @@ private:
     {
         const auto above = m_tuples.row(y), below = m_tuples.row(y + 1);
         std::size_t a = 0, b = 0;
-        m_open = {};
         for (int x = 0; x < m_tuples.width();) {
             const int end = std::min(above[a].end, below[b].end);
             const std::uint32_t p = above[a].tuple, q = below[b].tuple;
@@ -298,7 +239,9 @@ private:
                                     : seed_under(stamp, x, end, y, y + 1);
                     }
                 }
-                count_row(one == nullptr ? std::pair(-1, -1) : one->pair, y, x, end);
+                if (m_meetings != nullptr && one != nullptr && one->pair.first >= 0) {
+                    m_lengths.row(one->pair, x, end, counts_row(y) ? &m_counts : nullptr);
+                }
                 if (const Edge *other = edge(q, p)) {
                     for (const Stamp &stamp : other->stamps) {
                         stamp.holds ? seed_under(stamp, x, end, y, y + 1)
@@ -310,8 +253,11 @@ private:
             a += above[a].end == end ? 1 : 0;
             b += below[b].end == end ? 1 : 0;
         }
-        count_row({-1, -1}, y, m_tuples.width(), m_tuples.width());
+        m_lengths.end_row(counts_row(y) ? &m_counts : nullptr);
     }
+
+    /// Whether row \p y is asked for.
+    [[nodiscard]] bool counts_row(int y) const { return y >= m_part.above && y < m_part.above + m_part.rows; }
 
     // ---- seeds ----
 
@@ -434,7 +380,7 @@ private:
             }
         }
         m_here.push_back({x, step, &stamp, &disc});
-        Ring &ring = m_groups[stamp.group]->ring;
+        TrapRing &ring = m_groups[stamp.group]->ring;
         const int radius = disc.radius();
         const int first = std::max(-radius, m_part.above - y);
         const int last = std::min(radius, m_part.above + m_part.rows - 1 - y);
@@ -557,7 +503,7 @@ private:
             return;
         }
         const Disc &disc = disc_of(width);
-        Ring &ring = m_groups[stamp.group]->ring;
+        TrapRing &ring = m_groups[stamp.group]->ring;
         for (int away = 1 - m_part.back; away <= 0; ++away) {
             const int row = y + away * step;
             if (row >= m_part.above && row < m_part.above + m_part.rows) {
@@ -585,11 +531,11 @@ private:
 
     // ---- what comes of it ----
 
-    Ring &line(std::vector<std::unique_ptr<Ring>> &lines, int plate)
+    TrapRing &line(std::vector<std::unique_ptr<TrapRing>> &lines, int plate)
     {
         auto &one = lines[static_cast<std::size_t>(plate)];
         if (!one) {
-            one = std::make_unique<Ring>(m_tuples.width(), 1);
+            one = std::make_unique<TrapRing>(m_tuples.width(), 1);
         }
         return *one;
     }
@@ -726,57 +672,6 @@ private:
         }
     }
 
-    // ---- how long edges are ----
-    // A stretch of n pixels along a row or a column is as long as the slope that it is a step of, so that
-    // 45° comes out as √2 and straight edges as they are: √(n² + 1) − ½√2, and ½√2 for a single pixel.
-
-    [[nodiscard]] static double step_length(int pixels)
-    {
-        constexpr double half = 0.70710678118654752;
-        return pixels == 0 ? 0 : pixels == 1 ? half : std::sqrt(double(pixels) * pixels + 1) - half;
-    }
-
-    [[nodiscard]] bool counts_row(int y) const { return y >= m_part.above && y < m_part.above + m_part.rows; }
-
-    void count_row(std::pair<int, int> pair, int y, int begin, int end)
-    {
-        if (m_meetings == nullptr) {
-            return;
-        }
-        if (m_open.pair == pair && m_open.end == begin) {
-            m_open.end = end;
-            return;
-        }
-        if (m_open.pair.first >= 0 && counts_row(y)) {
-            m_counts[m_open.pair].edge += step_length(m_open.end - m_open.begin);
-        }
-        m_open = {pair, begin, end};
-    }
-
-    void count_column(const Edge &one, int y, int x)
-    {
-        if (m_meetings == nullptr || one.pair.first < 0) {
-            return;
-        }
-        if (m_column_row != y) {
-            m_columns_above.swap(m_columns);
-            m_columns.clear();
-            if (m_column_row != y - 1) {
-                m_columns_above.clear();
-            }
-            m_column_row = y;
-        }
-        int length = 1;
-        if (const auto above = m_columns_above.find(x);
-            above != m_columns_above.end() && above->second.pair == one.pair) {
-            length += above->second.end;
-        }
-        m_columns[x] = {one.pair, 0, length};
-        if (counts_row(y)) {
-            m_counts[one.pair].edge += step_length(length) - step_length(length - 1);
-        }
-    }
-
     /// A seed of a row that worked on its side.
     struct SideSeed
     {
@@ -784,12 +679,6 @@ private:
         const Stamp *stamp;
         const Disc *disc;
     };
-    struct OpenEdge
-    {
-        std::pair<int, int> pair{-1, -1};
-        int begin = 0, end = 0;
-    };
-
     const TrapRules &m_rules;
     TrapPart m_part;
     TrapMeetings *m_meetings;
@@ -803,11 +692,9 @@ private:
     std::map<int, Disc> m_discs;
     std::vector<SideSeed> m_above, m_here; ///< of the row before, and of this one, from left to right
     std::size_t m_above_at = 0;
-    std::vector<std::unique_ptr<Ring>> m_more, m_less; ///< by plate, the row being written
+    std::vector<std::unique_ptr<TrapRing>> m_more, m_less; ///< by plate, the row being written
     std::vector<TrapRows> m_made;
-    OpenEdge m_open;
-    std::unordered_map<int, OpenEdge> m_columns, m_columns_above;
-    int m_column_row = -2;
+    EdgeLengths m_lengths;
     TrapMeetings m_counts;
 };
 

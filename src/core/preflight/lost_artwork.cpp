@@ -48,6 +48,7 @@ Outcome<std::vector<Finding>> find_lost(const std::shared_ptr<const PageContent>
                                         const Job &job, const JobControl &control)
 {
     PlateSetup setup = setup_of(job);
+    setup.traps.on = false; // what spreads was not lost
     setup.lost = shows_paper_white(job.stock_here()) ? Lost::InksAndWhite : Lost::Inks;
     const auto plate_line = PlateLine::make(page, setup, control);
     if (!plate_line) {

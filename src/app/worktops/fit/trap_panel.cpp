@@ -312,7 +312,8 @@ void TrapPanel::fill()
     case Measured::State::Known:
         m_words->setText(found->rows.empty()
                              ? tr("No plates meet on this page in a way that asks for an overlap.")
-                         : traps.on ? tr("Longest edge first. Choose a pair to decide for it.")
+                         : traps.on ? tr("Longest edge first. Choose a pair to decide for it; draw an area "
+                                         "(A) that is to have none.")
                                     : tr("Off: this is what would overlap. Longest edge first."));
         break;
     }

@@ -75,7 +75,6 @@ private:
     QCheckBox *m_draw;
     Measured m_table;
     std::string m_first, m_second; ///< the chosen pair; empty = none
-    std::shared_ptr<const Overlay> m_pairOverlay;
     CancelSwitch m_running, m_drawing;
     quint64 m_drawTicket = 0;
     TaskScope m_tasks; // last: destroyed first

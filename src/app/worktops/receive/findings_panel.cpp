@@ -174,6 +174,8 @@ void FindingsPanel::buildDetail(QVBoxLayout *column)
             [this](const QString &text) { m_accept->setEnabled(!text.trimmed().isEmpty()); });
     connect(m_reason, &QLineEdit::returnPressed, m_accept, &QPushButton::click);
     connect(m_accept, &QPushButton::clicked, this, &FindingsPanel::accept);
+    m_list->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_list, &QWidget::customContextMenuRequested, this, &FindingsPanel::openMenu);
     connect(m_takeBack, &QPushButton::clicked, this, &FindingsPanel::takeBack);
     connect(m_ask, &QPushButton::clicked, this, &FindingsPanel::ask);
 }
@@ -452,6 +454,39 @@ void FindingsPanel::refreshDeed(const Finding *finding)
         QAction *action = m_deed->menu()->addAction(theme::text_of(m_deeds[i].words));
         connect(action, &QAction::triggered, this, [this, deed = m_deeds[i]] { carryOut(deed); });
     }
+}
+
+/// What can be done about the finding under the pointer, which is chosen by it.
+void FindingsPanel::openMenu(const QPoint &at)
+{
+    QListWidgetItem *item = m_list->itemAt(at);
+    if (item == nullptr || (item->flags() & Qt::ItemIsSelectable) == 0) {
+        return;
+    }
+    m_list->setCurrentItem(item);
+    QMenu menu(this);
+    menu.setObjectName(QStringLiteral("findingMenu"));
+    const std::vector<Deed> deeds = m_deeds; // the list changes by what is done
+    for (const Deed &deed : deeds) {
+        QAction *action = menu.addAction(theme::text_of(deed.words));
+        connect(action, &QAction::triggered, this, [this, deed] { carryOut(deed); });
+    }
+    menu.addSeparator();
+    QAction *next = menu.addAction(tr("Next place (N)"));
+    connect(next, &QAction::triggered, this, [this] { step(1); });
+    QAction *ask = menu.addAction(m_ask->text());
+    ask->setEnabled(m_ask->isEnabled());
+    connect(ask, &QAction::triggered, m_ask, &QPushButton::click);
+    QAction *accept =
+        menu.addAction(m_takeBack->isVisible() ? m_takeBack->text() : tr("Accept, with a reason …"));
+    connect(accept, &QAction::triggered, this, [this] {
+        if (m_takeBack->isVisible()) {
+            m_takeBack->click();
+        } else {
+            m_reason->setFocus();
+        }
+    });
+    menu.exec(m_list->viewport()->mapToGlobal(at));
 }
 
 void FindingsPanel::doDeed()

@@ -38,6 +38,7 @@ public:
     void step(int by);
     /// Does what is likeliest to be done about the finding that is lit; nothing when nothing is offered.
     void doDeed();
+    void openMenu(const QPoint &at);
 
     /// The place now lit: index of the group and of the place within it; −1 when none is.
     [[nodiscard]] int currentGroup() const { return m_group; }

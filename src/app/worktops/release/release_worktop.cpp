@@ -14,6 +14,7 @@
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLineEdit>
+#include <QMenu>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QScrollArea>
@@ -222,6 +223,8 @@ ReleaseWorktop::ReleaseWorktop(Session &session, ViewState &view, Prompts &promp
         m_ticks[item->data(0, Qt::UserRole).toString().toStdString()] = item->checkState(0) == Qt::Checked;
         showSheet();
     });
+    m_films->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_films, &QTreeWidget::customContextMenuRequested, this, &ReleaseWorktop::openFilmMenu);
     connect(&m_session.facts(), &Facts::coverageChanged, this, &ReleaseWorktop::listFilms);
     connect(&m_view, &ViewState::changed, this, &ReleaseWorktop::listFilms);
     connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
@@ -334,6 +337,43 @@ void ReleaseWorktop::listFilms()
     m_filmsNote->setText(notes.join(QLatin1Char(' ')));
     m_filmsNote->setVisible(!notes.isEmpty());
     showSheet();
+}
+
+/// What can be done about the film under the pointer.
+void ReleaseWorktop::openFilmMenu(const QPoint &at)
+{
+    const QTreeWidgetItem *item = m_films->itemAt(at);
+    if (item == nullptr) {
+        return;
+    }
+    const QString ink = item->data(0, Qt::UserRole).toString();
+    QMenu menu(this);
+    menu.setObjectName(QStringLiteral("filmMenu"));
+    const auto add = [&](const char *name, const QString &words, const std::function<void()> &act) {
+        QAction *action = menu.addAction(words);
+        action->setObjectName(QLatin1String(name));
+        connect(action, &QAction::triggered, this, act);
+    };
+    const bool alone = m_view.alone() == ink;
+    add("filmAlone", alone ? tr("Show all plates again") : tr("Show %1 alone").arg(ink),
+        [&] { m_view.setAlone(alone ? QString() : ink); });
+    menu.addSeparator();
+    const auto tick = [&](const auto &wanted) {
+        for (const std::string &one : m_session.job().inks()) {
+            m_ticks[one] = wanted(one);
+        }
+        listFilms();
+    };
+    const std::string name = ink.toStdString();
+    add("filmOnly", tr("Write only %1").arg(ink),
+        [&] { tick([&](const std::string &one) { return one == name; }); });
+    add("filmOthers", tr("Write all but %1").arg(ink),
+        [&] { tick([&](const std::string &one) { return one != name; }); });
+    add("filmUsual", tr("Write all that print something"), [&] {
+        m_ticks.clear();
+        listFilms();
+    });
+    menu.exec(m_films->viewport()->mapToGlobal(at));
 }
 
 std::vector<std::string> ReleaseWorktop::tickedInks() const

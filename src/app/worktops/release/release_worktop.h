@@ -46,6 +46,7 @@ private:
     void describeSheet();
     void showSheet();
     void listFilms();
+    void openFilmMenu(const QPoint &at);
     /// Inks ticked in the list; empty when nothing is to be left out.
     [[nodiscard]] std::vector<std::string> tickedInks() const;
     [[nodiscard]] Outcome<PageList> pages() const;
