@@ -347,7 +347,7 @@ void SlipPanel::fill()
     const auto row_of = [](const SlipPair &pair) {
         SlipChart::Row row;
         row.pair = tr("%1 off %2").arg(theme::text_of(pair.moved), theme::text_of(pair.other));
-        row.note = pair.base ? tr("its base shows, %1 mm").arg(pair.closes, 0, 'f', 2)
+        row.note = pair.base ? tr("white shows; %1 mm narrower hides it").arg(pair.closes, 0, 'f', 2)
                              : tr("stock shows, closed by %1 mm").arg(pair.closes, 0, 'f', 2);
         row.x = pair.worst_x;
         row.y = pair.worst_y;
