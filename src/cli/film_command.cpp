@@ -114,12 +114,7 @@ private:
             }
             const int plate = job.find_plate(angle->first);
             if (plate < 0) {
-                std::string known;
-                for (const std::string &ink : job.inks()) {
-                    known += (known.empty() ? "" : ", ") + ink;
-                }
-                return Error{ErrorCode::UnknownInk, "There is no ink '" + angle->first + "'.", job.name,
-                             "Its inks are: " + known + "."};
+                return unknown_ink(job, angle->first);
             }
             job.plates[static_cast<std::size_t>(plate)].screen.angle = Degrees(angle->second);
         }

@@ -36,16 +36,6 @@ Outcome<double> millimetres(const std::string &text)
     return length->value;
 }
 
-Error unknown_ink(const Job &job, const std::string &name)
-{
-    std::string known;
-    for (const std::string &ink : job.inks()) {
-        known += (known.empty() ? "" : ", ") + ink;
-    }
-    return {ErrorCode::UnknownInk, "There is no ink '" + name + "'.", job.name,
-            "Its inks are: " + known + "."};
-}
-
 } // namespace
 
 void FitOptions::declare(CLI::App &command)

@@ -495,18 +495,24 @@ void BenchWindow::replaceArtwork()
     }
 }
 
-void BenchWindow::tellOfDropped(const std::vector<Route> &dropped)
+void BenchWindow::tellOfDropped(const std::vector<Route> &dropped,
+                                const std::vector<OverprintRule> &dropped_rules)
 {
     m_view.setLook(Look::Change); // what is different in the new file
-    if (dropped.empty()) {
+    if (dropped.empty() && dropped_rules.empty()) {
         m_table->note(tr("Every route still holds in the new file."));
         return;
     }
     QString text =
-        tr("These routes match nothing in the new file and are gone; Undo brings the old file back:");
+        tr("These decisions match nothing in the new file and are gone; Undo brings the old file back:");
+    const auto add = [&](const Route &source, const QString &end) {
+        text += QLatin1Char('\n') + tr("%1 %2").arg(theme::text_of(describe_source(source)), end);
+    };
     for (const Route &route : dropped) {
-        text += QLatin1Char('\n') +
-                tr("%1 %2").arg(theme::text_of(describe_source(route)), theme::text_of(describe_end(route)));
+        add(route, theme::text_of(describe_end(route)));
+    }
+    for (const OverprintRule &rule : dropped_rules) {
+        add(rule.source, rule.wish == OverprintWish::Overprint ? tr("overprints") : tr("knocks out"));
     }
     m_prompts.showError(tr("Artwork replaced"), text);
 }

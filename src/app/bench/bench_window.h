@@ -82,7 +82,7 @@ private:
     void showWhatThePageHas();
     void holdSample(QPointF mm);
     void replaceArtwork();
-    void tellOfDropped(const std::vector<Route> &dropped);
+    void tellOfDropped(const std::vector<Route> &dropped, const std::vector<OverprintRule> &dropped_rules);
     void refreshState(Stage stage);
     void tellHand();                  ///< to the active stage
     [[nodiscard]] Worktop &worktop(); ///< of the active stage

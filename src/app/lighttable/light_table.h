@@ -170,8 +170,9 @@ private:
     QRectF m_framed;  ///< by frame(), mm
     QImage m_overlay; ///< of the part of the page that was last shown
     std::shared_ptr<const Overlay> m_overlayOf;
-    QRectF m_overlayPlace; ///< of the whole page, when it was made
-    QString m_said;        ///< by note()
+    QSizeF m_overlayPage; ///< its size when m_overlay was made
+    QRect m_overlayPart;  ///< of it, that m_overlay shows
+    QString m_said;       ///< by note()
     QString m_pourWords;
     QTimer m_saying;
     QTimer m_slow;             ///< until it is said that tiles are still being painted

@@ -316,19 +316,25 @@ void LightTable::paintOverlay(QPainter &painter)
     if (visible.isEmpty()) {
         return;
     }
+    // A small page is drawn whole, so that moving it costs nothing; of a large one what is seen.
+    constexpr double small_page = 4e6; // pixels
+    const QSizeF pixels = page.size() * ratio;
     const QRect part =
-        QRectF((visible.topLeft() - page.topLeft()) * ratio, visible.size() * ratio).toAlignedRect();
-    if (m_overlayOf != overlay || m_overlayPlace != page || m_overlay.size() != part.size()) {
+        pixels.width() * pixels.height() <= small_page
+            ? QRectF(QPointF(), pixels).toAlignedRect()
+            : QRectF((visible.topLeft() - page.topLeft()) * ratio, visible.size() * ratio).toAlignedRect();
+    if (m_overlayOf != overlay || m_overlayPage != page.size() || m_overlayPart != part) {
         m_overlay = QImage(part.size(), QImage::Format_ARGB32_Premultiplied);
         m_overlay.fill(overlay->fades ? qPremultiply(qRgba(theme::panel.red(), theme::panel.green(),
                                                            theme::panel.blue(), 190))
                                       : 0);
         for (const OverlayLayer &layer : overlay->layers) {
-            add_layer(m_overlay, part.topLeft(), page.size() * ratio, layer);
+            add_layer(m_overlay, part.topLeft(), pixels, layer);
         }
         m_overlay.setDevicePixelRatio(ratio);
         m_overlayOf = overlay;
-        m_overlayPlace = page;
+        m_overlayPage = page.size();
+        m_overlayPart = part;
     }
     painter.save();
     painter.setClipRect(visible);

@@ -164,13 +164,18 @@ void Session::take(OpenedPage loaded, const QString &path, bool unsaved)
     m_facts.takePage();
 }
 
-void Session::followRoutes()
+bool Session::platesFollow() const
 {
     std::vector<std::string> shown = m_page->plate_line->inks();
     std::vector<std::string> wanted = job().inks();
     std::sort(shown.begin(), shown.end());
     std::sort(wanted.begin(), wanted.end());
-    if (m_page->routes == job().routes && shown == wanted && m_page->computed == computed_key(job())) {
+    return m_page->routes == job().routes && shown == wanted && m_page->computed == computed_key(job());
+}
+
+void Session::followRoutes()
+{
+    if (platesFollow()) {
         m_routing.cancel();
         ++m_routingRequest; // what was under way is no longer wanted
         return;
@@ -277,7 +282,7 @@ void Session::replaceArtwork(const QString &path, int artwork)
             m_undo.push(new ArtworkChange(*this, {m_opened.artwork, m_opened.job},
                                           {carried->artwork, carried->replacement.job},
                                           tr("Replace the artwork")));
-            Q_EMIT artworkReplaced(carried->replacement.dropped);
+            Q_EMIT artworkReplaced(carried->replacement.dropped, carried->replacement.dropped_rules);
         });
 }
 

@@ -39,6 +39,9 @@ public:
     [[nodiscard]] Facts &facts() { return m_facts; }
     [[nodiscard]] const Facts &facts() const { return m_facts; }
 
+    /// Whether the plates on the table are those of the job; else platesChanged() follows, or openFailed().
+    [[nodiscard]] bool platesFollow() const;
+
     /// Rules that artwork opened from now on is checked by, as JSON; empty = the first shipped set.
     void setUsualRules(const std::string &rules) { m_usualRules = rules; }
 
@@ -99,7 +102,9 @@ Q_SIGNALS:
     void pathChanged();
     void saved(const QString &path);
     void saveFailed(const bichrom::Error &error, const QString &path);
-    void artworkReplaced(const std::vector<bichrom::Route> &dropped);
+    /// What was decided and matches nothing in the new file.
+    void artworkReplaced(const std::vector<bichrom::Route> &dropped,
+                         const std::vector<bichrom::OverprintRule> &dropped_rules);
     void openFailed(const bichrom::Error &error, const QString &path, int page);
 
 private:

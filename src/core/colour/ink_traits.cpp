@@ -34,6 +34,11 @@ double scattering_of(double opacity)
     return full * std::pow(std::clamp(opacity, 0.0, 1.0), power);
 }
 
+bool is_black(const Lab &solid)
+{
+    return solid.l < 30 && std::hypot(solid.a, solid.b) < 12;
+}
+
 double neutral_density(const Lab &solid, const InkTraits &traits)
 {
     return traits.density ? *traits.density : -std::log10(std::max(1e-6, lab_to_xyz(solid)[1]));

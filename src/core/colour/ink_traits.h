@@ -30,6 +30,9 @@ struct InkTraits
 /// rising smoothly between.
 [[nodiscard]] double scattering_of(double opacity);
 
+/// As dark and as neutral as process black looks in print (common practice, no source).
+[[nodiscard]] bool is_black(const Lab &solid);
+
 /// Visual density: −log10 of Y (0 for the perfect white), or what \p traits say instead.
 [[nodiscard]] double neutral_density(const Lab &solid, const InkTraits &traits);
 

@@ -6,6 +6,7 @@
 #include <array>
 #include <bit>
 #include <cmath>
+#include <map>
 #include <mutex>
 #include <numbers>
 
@@ -191,6 +192,181 @@ Dpi slip_resolution(const TrapSettings &traps, double within)
     return Dpi(best);
 }
 
+namespace {
+
+constexpr int parts = 4;         // of a pixel in either direction that a slip is looked at in
+constexpr int rows_at_once = 64; // looked at by one thread
+
+/// What two plates uncover and darken.
+struct PairSum
+{
+    std::int64_t bare = 0, darker = 0; // parts of pixels
+    double apart = 0;                  // pixels that the two have parted by, where something shows
+    std::int64_t worst = 0;            // of the square of 64 pixels that holds most: how many
+    double worst_x = 0, worst_y = 0;   // and their middle
+
+    void add(const PairSum &other)
+    {
+        bare += other.bare;
+        darker += other.darker;
+        apart = std::max(apart, other.apart);
+        if (other.worst > worst) {
+            worst = other.worst;
+            worst_x = other.worst_x;
+            worst_y = other.worst_y;
+        }
+    }
+};
+
+/// What shows in some rows; of all pairs by moved × plates + other.
+struct SlipSum
+{
+    explicit SlipSum(std::size_t pairs = 0) : by_pair(pairs) {}
+    std::int64_t bare = 0, base = 0, darker = 0;
+    std::vector<PairSum> by_pair;
+
+    void add(const SlipSum &other)
+    {
+        bare += other.bare;
+        base += other.base;
+        darker += other.darker;
+        for (std::size_t i = 0; i < by_pair.size(); ++i) {
+            by_pair[i].add(other.by_pair[i]);
+        }
+    }
+};
+
+/// Counts rows of plates that have moved.
+class SlipRows
+{
+public:
+    /// \param whole  any ink
+    SlipRows(const SlipPlates &plates, const std::vector<SlipBack> &backs, const BitPlane &whole)
+        : m_plates(plates), m_backs(backs), m_whole(whole), m_count(plates.plates.size()),
+          m_sum(m_count * m_count), m_ink(m_count), m_was(m_count), m_from(m_count)
+    {
+    }
+
+    /// Counts rows [\p first, \p last), and marks in \p map what shows in them.
+    SlipSum count(int first, int last, BitPlane &map)
+    {
+        for (int y = first; y < last; ++y) {
+            for (int word = 0; word < m_whole.words; ++word) {
+                count_word(word, y, map.row(y)[word]);
+            }
+        }
+        for (const auto &[key, heap] : m_heaps) {
+            PairSum &pair = m_sum.by_pair[key.first];
+            if (heap.count > pair.worst) {
+                pair.worst = heap.count;
+                pair.worst_x = heap.x / static_cast<double>(heap.count);
+                pair.worst_y = heap.y / static_cast<double>(heap.count);
+            }
+        }
+        return std::move(m_sum);
+    }
+
+private:
+    struct Heap
+    {
+        std::int64_t count = 0;
+        double x = 0, y = 0; // sums
+    };
+
+    void count_word(int word, int y, std::uint64_t &shown)
+    {
+        const int x = word * 64;
+        std::uint64_t colours = 0, twice = 0;
+        for (std::size_t i = 0; i < m_count; ++i) {
+            m_was[i] = word_at(m_plates.plates[i], x, y);
+            if (!m_plates.white[i]) {
+                twice |= colours & m_was[i];
+                colours |= m_was[i];
+            }
+        }
+        for (int part = 0; part < parts * parts; ++part) {
+            count_part(x, y, part, colours, twice, shown);
+        }
+    }
+
+    /// \param was_coloured, was_twice  places with one colour or more, with two or more, before
+    void count_part(int x, int y, int part, std::uint64_t was_coloured, std::uint64_t was_twice,
+                    std::uint64_t &shown)
+    {
+        const double part_x = (part % parts + 0.5) / parts, part_y = (part / parts + 0.5) / parts;
+        std::uint64_t inside = ~std::uint64_t(0), covered = 0, colours = 0, base = 0, twice = 0;
+        for (std::size_t i = 0; i < m_count; ++i) {
+            // Of a word all pixels come from beside each other, and are looked at where its middle lies.
+            const auto [source_x, source_y] = m_backs[i].place(x + 32, y + 0.5);
+            const int from_x = static_cast<int>(std::floor(source_x - 32 + part_x));
+            const int from_y = static_cast<int>(std::floor(source_y - 0.5 + part_y));
+            m_from[i] = {from_x, from_y};
+            m_ink[i] = word_at(m_plates.plates[i], from_x, from_y);
+            inside &= word_at(m_whole, from_x, from_y);
+            covered |= word_at(m_plates.traces[i], from_x, from_y);
+            twice |= m_plates.white[i] ? 0 : colours & m_ink[i];
+            (m_plates.white[i] ? base : colours) |= m_ink[i];
+        }
+        const std::uint64_t bare = inside & ~covered; // every plate has the print here, and none has ink
+        const std::uint64_t on_base = base & ~colours & was_coloured;
+        const std::uint64_t newly_twice = twice & ~was_twice;
+        if ((bare | on_base | newly_twice) == 0) {
+            return;
+        }
+        m_sum.bare += std::popcount(bare);
+        m_sum.base += std::popcount(on_base);
+        m_sum.darker += std::popcount(newly_twice);
+        if (part == parts * parts / 2 + parts / 2) {
+            shown |= bare | on_base;
+        }
+        for (std::size_t i = 0; i < m_count; ++i) {
+            for (std::size_t j = 0; j < m_count; ++j) {
+                if (i != j) {
+                    count_pair(i, j, x, y, bare, on_base);
+                }
+            }
+        }
+    }
+
+    void count_pair(std::size_t i, std::size_t j, int x, int y, std::uint64_t bare, std::uint64_t on_base)
+    {
+        PairSum &pair = m_sum.by_pair[i * m_count + j];
+        const std::uint64_t left = m_was[i] & ~m_ink[i];
+        // What came here instead of i's ink was beside it: j's. Of a base, what is under it stays.
+        const std::uint64_t lost =
+            m_plates.white[j] ? on_base & m_ink[j] & left
+            : (bare & left) != 0
+                ? bare & left & word_at(m_plates.plates[j], m_from[i].first, m_from[i].second)
+                : 0;
+        if (lost != 0) {
+            pair.bare += std::popcount(lost);
+            const auto [xi, yi] = m_backs[i].place(x + 32, y + 0.5);
+            const auto [xj, yj] = m_backs[j].place(x + 32, y + 0.5);
+            pair.apart = std::max(pair.apart, std::hypot(xi - xj, yi - yj));
+            Heap &heap = m_heaps[{i * m_count + j, x}];
+            for (std::uint64_t bits = lost; bits != 0; bits &= bits - 1) {
+                ++heap.count;
+                heap.x += x + std::countr_zero(bits) + 0.5;
+                heap.y += y + 0.5;
+            }
+        }
+        if (i < j && !m_plates.white[i] && !m_plates.white[j]) {
+            pair.darker += std::popcount(m_ink[i] & m_ink[j] & ~(m_was[i] & m_was[j]));
+        }
+    }
+
+    const SlipPlates &m_plates;
+    const std::vector<SlipBack> &m_backs;
+    const BitPlane &m_whole;
+    std::size_t m_count;
+    SlipSum m_sum;
+    std::vector<std::uint64_t> m_ink, m_was;             // of a word, by plate: as moved, and before
+    std::vector<std::pair<int, int>> m_from;             // where it came from
+    std::map<std::pair<std::size_t, int>, Heap> m_heaps; // by pair and column
+};
+
+} // namespace
+
 Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slips, const JobControl &control)
 {
     const std::size_t count = plates.plates.size();
@@ -219,114 +395,24 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
     for (const Slip &one : moved) {
         backs.emplace_back(one, plates.width, plates.height, per_mm);
     }
-    BitPlane whole(plates.width, plates.height); // any ink
+    BitPlane whole(plates.width, plates.height);
     for (const BitPlane &plate : plates.plates) {
         add(whole, plate);
     }
-    constexpr int parts = 4; // of a pixel in either direction
-    struct Sums
-    {
-        std::int64_t bare = 0, base = 0, darker = 0;
-        std::vector<std::int64_t> pair_bare, pair_darker;
-    };
     std::mutex guard;
-    Sums total;
-    total.pair_bare.assign(count * count, 0);
-    total.pair_darker.assign(count * count, 0);
-    constexpr int rows_at_once = 64;
-    const int groups = (plates.height + rows_at_once - 1) / rows_at_once;
-    each_row(
-        groups,
-        [&](int group) {
-            Sums sums;
-            sums.pair_bare.assign(count * count, 0);
-            sums.pair_darker.assign(count * count, 0);
-            std::vector<std::uint64_t> ink(count), was(count);
-            std::vector<std::pair<int, int>> from(count);
-            for (int y = group * rows_at_once; y < std::min(plates.height, (group + 1) * rows_at_once); ++y) {
-                for (int word = 0; word < whole.words; ++word) {
-                    const int x = word * 64;
-                    std::uint64_t here_colours = 0, was_twice = 0;
-                    for (std::size_t i = 0; i < count; ++i) {
-                        was[i] = word_at(plates.plates[i], x, y);
-                        if (!plates.white[i]) {
-                            was_twice |= here_colours & was[i];
-                            here_colours |= was[i];
-                        }
-                    }
-                    for (int part = 0; part < parts * parts; ++part) {
-                        const double part_x = (part % parts + 0.5) / parts,
-                                     part_y = (part / parts + 0.5) / parts;
-                        std::uint64_t inside = ~std::uint64_t(0), covered = 0, colours = 0, base = 0,
-                                      twice = 0;
-                        for (std::size_t i = 0; i < count; ++i) {
-                            // Of a word all pixels come from beside each other: turned by 10° at most, and
-                            // looked at where its middle lies.
-                            const auto [source_x, source_y] = backs[i].place(x + 32, y + 0.5);
-                            const int from_x = static_cast<int>(std::floor(source_x - 32 + part_x));
-                            const int from_y = static_cast<int>(std::floor(source_y - 0.5 + part_y));
-                            from[i] = {from_x, from_y};
-                            ink[i] = word_at(plates.plates[i], from_x, from_y);
-                            inside &= word_at(whole, from_x, from_y);
-                            covered |= word_at(plates.traces[i], from_x, from_y);
-                            twice |= plates.white[i] ? 0 : colours & ink[i];
-                            (plates.white[i] ? base : colours) |= ink[i];
-                        }
-                        if ((inside | base) == 0) {
-                            continue;
-                        }
-                        // Bare: every plate has the print here, and none has ink.
-                        const std::uint64_t bare = inside & ~covered;
-                        sums.bare += std::popcount(bare);
-                        const std::uint64_t on_base = base & ~colours & here_colours;
-                        sums.base += std::popcount(on_base);
-                        if (part == parts * parts / 2 + parts / 2) {
-                            result.map.row(y)[word] |= bare | on_base;
-                        }
-                        if ((bare | on_base) == 0 && (twice & ~was_twice) == 0) {
-                            continue;
-                        }
-                        for (std::size_t i = 0; i < count; ++i) {
-                            const std::uint64_t left = was[i] & ~ink[i];
-                            for (std::size_t j = 0; j < count; ++j) {
-                                if (i == j) {
-                                    continue;
-                                }
-                                if (plates.white[j]) {
-                                    sums.pair_bare[i * count + j] += std::popcount(on_base & ink[j] & left);
-                                } else if ((bare & left) != 0) {
-                                    // What came here instead of i's ink was beside it: j's.
-                                    const std::uint64_t beside =
-                                        word_at(plates.plates[j], from[i].first, from[i].second);
-                                    sums.pair_bare[i * count + j] += std::popcount(bare & left & beside);
-                                }
-                                if (i < j && !plates.white[i] && !plates.white[j]) {
-                                    sums.pair_darker[i * count + j] +=
-                                        std::popcount(ink[i] & ink[j] & ~(was[i] & was[j]));
-                                }
-                            }
-                        }
-                        sums.darker += std::popcount(twice & ~was_twice);
-                    }
-                }
-            }
-            const std::lock_guard lock(guard);
-            total.bare += sums.bare;
-            total.base += sums.base;
-            total.darker += sums.darker;
-            for (std::size_t i = 0; i < count * count; ++i) {
-                total.pair_bare[i] += sums.pair_bare[i];
-                total.pair_darker[i] += sums.pair_darker[i];
-            }
-        },
-        control);
+    SlipSum total(count * count);
+    each_row((plates.height + rows_at_once - 1) / rows_at_once,
+             [&](int group) {
+                 const int first = group * rows_at_once;
+                 const SlipSum sum =
+                     SlipRows(plates, backs, whole)
+                         .count(first, std::min(plates.height, first + rows_at_once), result.map);
+                 const std::lock_guard lock(guard);
+                 total.add(sum);
+             },
+             control);
     if (control.cancelled()) {
         return stopped();
-    }
-    for (int y = 0; y < plates.height; ++y) {
-        if (plates.width % 64 != 0) {
-            result.map.row(y)[result.map.words - 1] &= (std::uint64_t(1) << (plates.width % 64)) - 1;
-        }
     }
     const double area = square_mm(plates) / (parts * parts);
     result.bare = static_cast<double>(total.bare) * area;
@@ -337,21 +423,19 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
     result.worst_y = worst.y;
     for (std::size_t i = 0; i < count; ++i) {
         for (std::size_t j = 0; j < count; ++j) {
-            // Stock is bare where i has left; j is whoever was its neighbour there before.
-            const double bare = static_cast<double>(total.pair_bare[i * count + j]) * area;
-            const double darker = i < j ? static_cast<double>(total.pair_darker[i * count + j]) * area : 0;
-            if (i == j || (bare == 0 && darker == 0)) {
+            const PairSum &sum = total.by_pair[i * count + j];
+            if (sum.bare == 0 && sum.darker == 0) {
                 continue;
             }
             SlipPair pair;
             pair.moved = plates.inks[i];
             pair.other = plates.inks[j];
             pair.base = plates.white[j];
-            pair.bare = bare;
-            pair.darker = darker;
-            pair.closes = std::hypot(moved[i].x - moved[j].x, moved[i].y - moved[j].y);
-            pair.worst_x = result.worst_x;
-            pair.worst_y = result.worst_y;
+            pair.bare = static_cast<double>(sum.bare) * area;
+            pair.darker = static_cast<double>(sum.darker) * area;
+            pair.closes = sum.apart / per_mm;
+            pair.worst_x = sum.worst_x / per_mm;
+            pair.worst_y = sum.worst_y / per_mm;
             result.pairs.push_back(std::move(pair));
         }
     }

@@ -128,6 +128,16 @@ Job propose_job(const Scene &scene, std::string name, int page)
     return job;
 }
 
+Error unknown_ink(const Job &job, const std::string &name)
+{
+    std::string known;
+    for (const std::string &ink : job.inks()) {
+        known += (known.empty() ? "" : ", ") + ink;
+    }
+    return {ErrorCode::UnknownInk, "There is no ink '" + name + "'.", job.name,
+            "Its inks are: " + known + "."};
+}
+
 Done check_job(const Job &job)
 {
     if (const Done good = check_traps(job.traps); !good) {

@@ -126,6 +126,9 @@ struct Job
 [[nodiscard]] Plate propose_plate(const std::vector<Plate> &plates, std::string ink, InkUse kind,
                                   const Lab &solid);
 
+/// That \p job holds no ink of that name, with those that it holds.
+[[nodiscard]] Error unknown_ink(const Job &job, const std::string &name);
+
 /// Checks resolution and every screen. OutOfRange, with the ink as its place.
 [[nodiscard]] Done check_job(const Job &job);
 

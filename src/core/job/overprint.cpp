@@ -3,7 +3,6 @@
 #include "core/job/job.h"
 
 #include <algorithm>
-#include <cmath>
 #include <map>
 #include <optional>
 #include <tuple>
@@ -50,7 +49,7 @@ Printed printed(const std::vector<InkAmount> &inks, const std::vector<Plate> &pl
         if (plate == plates.end()) {
             return {};
         }
-        const bool dark = plate->solid.l < 35 && std::hypot(plate->solid.a, plate->solid.b) < 12;
+        const bool dark = is_black(plate->solid);
         const bool colour = plate->kind == InkUse::Spot || plate->kind == InkUse::Process;
         made.black = made.black && colour && dark && one.amount >= solid;
         made.white = made.white && plate->kind == InkUse::White;
@@ -132,7 +131,7 @@ std::vector<ObjectOverprint> overprint_of(const Scene &scene, const OverprintSet
         int best = 100;
         for (std::size_t number = 0; number < settings.rules.size(); ++number) {
             const OverprintRule &rule = settings.rules[number];
-            if (rule.wish == OverprintWish::AsFile || rank_of(rule.source.by) >= best ||
+            if (rule.wish == OverprintWish::AsFile || rank_of(rule.source.by) > best ||
                 !holds_for(rule.source.pages, page)) {
                 continue;
             }
@@ -150,14 +149,49 @@ std::vector<ObjectOverprint> overprint_of(const Scene &scene, const OverprintSet
     return made;
 }
 
+namespace {
+
+bool holds(const Route &source, int artwork, const ObjectMark &mark)
+{
+    return source.by == RouteBy::Objects && source.artwork == artwork &&
+           std::any_of(source.objects.begin(), source.objects.end(), [&](const ObjectMark &one) {
+               return one.page == mark.page && one.index == mark.index;
+           });
+}
+
+} // namespace
+
 OverprintSettings with_rule(OverprintSettings settings, OverprintRule rule)
 {
-    std::erase_if(settings.rules,
-                  [&](const OverprintRule &one) { return same_source(one.source, rule.source); });
+    if (rule.source.by == RouteBy::Objects) {
+        for (OverprintRule &one : settings.rules) {
+            if (one.source.artwork == rule.source.artwork) {
+                std::erase_if(one.source.objects, [&](const ObjectMark &mark) {
+                    return holds(rule.source, rule.source.artwork, mark);
+                });
+            }
+        }
+    }
+    std::erase_if(settings.rules, [&](const OverprintRule &one) {
+        return one.source.by == RouteBy::Objects ? one.source.objects.empty()
+                                                 : same_source(one.source, rule.source);
+    });
     if (rule.wish != OverprintWish::AsFile) {
         settings.rules.push_back(std::move(rule));
     }
     return settings;
+}
+
+OverprintWish wish_about(const OverprintSettings &settings, const Route &source)
+{
+    for (const OverprintRule &one : settings.rules) {
+        if (source.by == RouteBy::Objects
+                ? !source.objects.empty() && holds(one.source, source.artwork, source.objects.front())
+                : same_source(one.source, source)) {
+            return one.wish;
+        }
+    }
+    return OverprintWish::AsFile;
 }
 
 Done check_overprint(const OverprintSettings &settings)

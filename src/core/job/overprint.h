@@ -53,7 +53,8 @@ struct HouseOverprint
 struct OverprintSettings
 {
     HouseOverprint house;
-    /// The more particular decides: objects, then layers, colours, plates; then the house; then the file.
+    /// The more particular decides: objects, then layers, colours, plates, of alike ones the last; then the
+    /// house; then the file. No object stands in two rules.
     std::vector<OverprintRule> rules{};
     friend bool operator==(const OverprintSettings &, const OverprintSettings &) = default;
     [[nodiscard]] bool empty() const { return *this == OverprintSettings(); }
@@ -80,8 +81,13 @@ struct ObjectOverprint
                                                         const std::vector<Route> &routes,
                                                         const std::vector<Plate> &plates, int page);
 
-/// \p settings with \p rule instead of one about exactly the same; AsFile takes it away.
+/// \p settings with \p rule instead of one about exactly the same, or of what others say of its objects;
+/// AsFile takes that away.
 [[nodiscard]] OverprintSettings with_rule(OverprintSettings settings, OverprintRule rule);
+
+/// What a rule says of \p source: of objects one that holds the first of them, else one about exactly the
+/// same.
+[[nodiscard]] OverprintWish wish_about(const OverprintSettings &settings, const Route &source);
 
 /// Sizes within their bounds. OutOfRange.
 [[nodiscard]] Done check_overprint(const OverprintSettings &settings);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 #include <set>
 
 namespace bichrom {
@@ -82,6 +83,17 @@ bool matches_anything(const Route &route, const std::map<int, Scene> &scenes)
     return false;
 }
 
+/// \p route, its objects told again; nothing when it matches nothing any more.
+std::optional<Route> carried(const Route &route, const std::map<int, Scene> &after)
+{
+    Route next = route;
+    if (route.by == RouteBy::Objects) {
+        next.objects = find_again(route, after);
+        return next.objects.empty() ? std::nullopt : std::optional(std::move(next));
+    }
+    return matches_anything(route, after) ? std::optional(std::move(next)) : std::nullopt;
+}
+
 } // namespace
 
 Replacement carry_over(Job job, const std::map<int, Scene> &before, const std::map<int, Scene> &after)
@@ -89,19 +101,23 @@ Replacement carry_over(Job job, const std::map<int, Scene> &before, const std::m
     Replacement replacement;
     std::vector<Route> kept;
     for (Route &route : job.routes) {
-        Route next = route;
-        if (route.by == RouteBy::Objects) {
-            next.objects = find_again(route, after);
-        }
-        const bool holds =
-            route.by == RouteBy::Objects ? !next.objects.empty() : matches_anything(route, after);
-        if (holds) {
-            kept.push_back(std::move(next));
+        if (auto next = carried(route, after)) {
+            kept.push_back(std::move(*next));
         } else {
             replacement.dropped.push_back(std::move(route));
         }
     }
     job.routes = std::move(kept);
+    std::vector<OverprintRule> rules;
+    for (OverprintRule &rule : job.overprint.rules) {
+        auto next = rule.source.by == RouteBy::Ink ? std::optional(rule.source) : carried(rule.source, after);
+        if (next) {
+            rules.push_back({std::move(*next), rule.wish});
+        } else {
+            replacement.dropped_rules.push_back(std::move(rule));
+        }
+    }
+    job.overprint.rules = std::move(rules);
     const int page = job.page;
     if (!after.empty()) {
         job.page = std::clamp(job.page, after.begin()->first, after.rbegin()->first);

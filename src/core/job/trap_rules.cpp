@@ -9,7 +9,7 @@ namespace bichrom {
 
 namespace {
 
-constexpr int least_step = 26; // a tenth of solid: below, a pair of tones is no edge
+constexpr int least_step = TrapRules::least_step;
 
 /// Density of a solid of \p density at \p tone: Murray–Davies.
 double at_tone(double density, std::uint8_t tone)
@@ -65,8 +65,7 @@ TrapRules::TrapRules(const std::vector<std::string> &inks, const std::vector<Pla
         ink.covers = ink.metal || plate.traits.opacity > 0.75;
         ink.strength = ink.covers ? 1 : ink.density;
         // Dark and neutral: a process black or a spot that is as dark (common practice, no source).
-        ink.black =
-            ink.counts && !ink.metal && plate.solid.l < 35 && std::hypot(plate.solid.a, plate.solid.b) < 12;
+        ink.black = ink.counts && !ink.metal && is_black(plate.solid);
         const auto number = static_cast<int>(known - plates.begin());
         ink.height = behind ? static_cast<int>(plates.size()) - 1 - number : number;
         m_inks.push_back(std::move(ink));

@@ -39,6 +39,9 @@ struct TrapGive
 class TrapRules
 {
 public:
+    /// Tones nearer to each other are no edge: a tenth of solid.
+    static constexpr int least_step = 26;
+
     TrapRules() = default;
     /// \param inks    a plate each, in the order in which tones are given; those that \p plates lack have no
     /// part \param plates  what the inks look like, in printing order \param behind  printed on the back of

@@ -448,7 +448,7 @@ struct PlateLine::Impl
             return from_store ? rows_from(part, how, store, control)
                               : painter->paint_runs(part, how.resolution, how.edges, control);
         };
-        if (!trapped) {
+        if (!trapped || how.edges == Edges::Quick) { // where areas are looked for, traps are too small
             return untrapped(rect);
         }
         if (how.edges == Edges::Crisp) {
@@ -598,7 +598,7 @@ Outcome<PlateTile> PlateLine::render(PixelRect rect, Dpi resolution, Edges edges
             return m_impl->crisp_tile(rect, resolution, control);
         }
         auto tile = m_impl->seen(rect, resolution, edges, control);
-        if (tile && m_impl->trapped) {
+        if (tile && m_impl->trapped && edges != Edges::Quick) {
             if (const Done done = m_impl->add_traps(*tile, resolution, control); !done) {
                 return done.error();
             }
@@ -620,7 +620,7 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     if (!averages) {
         return averages.error();
     }
-    const bool by_rows = *averages && !m_impl->trapped;
+    const bool by_rows = *averages && (!m_impl->trapped || edges == Edges::Quick);
     const int rows_at_once = by_rows ? 32 : 256;
     const int strips = (all.height + rows_at_once - 1) / rows_at_once;
     // A page looked at from far away is one strip or two: cut across too, so that all processors work.

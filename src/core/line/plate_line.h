@@ -50,7 +50,8 @@ struct PlateRun
 /// Pixel (0, 0) has its top left corner at the page's top left; a pixel is 72/dpi
 /// points wide. Values: 0 = bare, 255 = solid.
 /// Plates of the setup that have a recipe are computed by it from the others; what the artwork puts on them
-/// counts only as far as the recipe looks at it.
+/// counts only as far as the recipe looks at it. Where plates meet they overlap as the setup says, but for
+/// Edges::Quick, which looks for areas.
 /// Any rows of a page, over its full width, are bit for bit those of the whole page, for any bands and
 /// threads. Rectangles cut at the sides may differ from the whole by a few tones in antialiased edges that
 /// cross the cut.

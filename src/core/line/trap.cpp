@@ -131,7 +131,7 @@ private:
         for (std::size_t i = 0; i < p.size(); ++i) {
             most = std::max(most, std::abs(p[i] - q[i]));
         }
-        return most >= 26;
+        return most >= TrapRules::least_step;
     }
 
     /// Of p towards q; null when nothing happens there.

@@ -100,9 +100,7 @@ bool CheckContext::is_black(const std::string &ink) const
     }
     for (const FoundInk &one : scene.inks) {
         if (one.name == ink && one.kind == InkKind::Spot) {
-            // As dark and as neutral as process black looks in print.
-            return use_of(ink) == InkUse::Spot && one.solid.l < 30 &&
-                   std::hypot(one.solid.a, one.solid.b) < 12;
+            return use_of(ink) == InkUse::Spot && bichrom::is_black(one.solid);
         }
     }
     return false;

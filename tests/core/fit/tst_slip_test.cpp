@@ -81,6 +81,8 @@ private Q_SLOTS:
         QCOMPARE(bare.pairs.front().other, std::string("Alpha"));
         QVERIFY(near(bare.pairs.front().bare, 1.44, 0.02));
         QVERIFY(near(bare.worst_x, 12.15, 0.1));
+        QVERIFY(near(bare.pairs.front().worst_x, 12.15, 0.1));
+        QVERIFY(near(bare.pairs.front().closes, std::hypot(0.3, 0.2), 0.001));
         // A trap of 0.1 leaves two thirds, one as wide as the slip a rounding.
         QVERIFY(near(take(slip(plates_of(abutting, 0.1), {{"Beta", 0.3, 0.2}})).bare, 0.96, 0.03));
         QVERIFY(take(slip(plates_of(abutting, 0.3), {{"Beta", 0.3, 0.2}})).bare <= 0.02);
@@ -132,6 +134,11 @@ private Q_SLOTS:
         const double above = 12.7 - (25.4 - 14.9); // mm from the middle up to the top of the rectangles
         QVERIFY(near(turned.bare, sine * above * above / 2, 0.02));
         QVERIFY(turned.darker > 0);
+        // The place and the width are the pair's own: at the upper end of the edge, as far as it has parted.
+        const SlipPair &pair = turned.pairs.front();
+        QVERIFY(near(pair.worst_x, 12, 1.4));
+        QVERIFY(near(pair.worst_y, 11.2, 1.4));
+        QVERIFY(pair.closes >= sine * above - 0.01 && pair.closes < 0.15);
     }
 
     void trapsCloseWhatPressesOpen()

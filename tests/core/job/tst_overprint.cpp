@@ -1,6 +1,7 @@
 // Decisions on overprint: who decides, what then prints, and what findings say of it.
 #include "core/job/change_slip.h"
 #include "core/job/overprint.h"
+#include "core/job/routing.h"
 #include "core/preflight/deeds.h"
 #include "core/preflight/preflight.h"
 
@@ -103,6 +104,43 @@ private Q_SLOTS:
         QCOMPARE(job.job.overprint.rules.size(), std::size_t(1));
         job.job.overprint = with_rule(job.job.overprint, rule_by_ink("Beta", OverprintWish::KnockOut));
         QVERIFY(!decided(job, pdf)[4]);
+    }
+
+    void anObjectStandsInOneRule()
+    {
+        const MiniPdf pdf = page();
+        OpenedJob job = pdf.job();
+        const auto rule = [](std::vector<int> objects, OverprintWish wish) {
+            OverprintRule made;
+            made.source.by = RouteBy::Objects;
+            for (const int index : objects) {
+                made.source.objects.push_back({1, index, ObjectKind::Text, {}});
+            }
+            made.wish = wish;
+            return made;
+        };
+        OverprintSettings &settings = job.job.overprint;
+        settings = with_rule(settings, rule({1, 2}, OverprintWish::Overprint));
+        settings = with_rule(settings, rule({2}, OverprintWish::KnockOut)); // the last said of it counts
+        QCOMPARE(decided(job, pdf), (std::vector<bool>{false, true, false, false, true}));
+        QCOMPARE(wish_about(settings, rule({1}, {}).source), OverprintWish::Overprint);
+        QCOMPARE(wish_about(settings, rule({2}, {}).source), OverprintWish::KnockOut);
+        QCOMPARE(wish_about(settings, rule({3}, {}).source), OverprintWish::AsFile);
+        settings = with_rule(settings, rule({1}, OverprintWish::AsFile));
+        settings = with_rule(settings, rule({2}, OverprintWish::AsFile));
+        QVERIFY(settings.empty());
+        // Of two colours alike within a tolerance the last decides too.
+        OverprintRule similar;
+        similar.source = route_from(pdf.scene(), 1, {0}, 1);
+        similar.source.by = RouteBy::Similar;
+        similar.source.tolerance = 50;
+        similar.wish = OverprintWish::Overprint;
+        settings = with_rule(settings, similar);
+        similar.source.measure = ColourMeasure::Colourants;
+        similar.wish = OverprintWish::KnockOut;
+        settings = with_rule(settings, similar);
+        QCOMPARE(settings.rules.size(), std::size_t(2));
+        QVERIFY(!decided(job, pdf)[0]);
     }
 
     void platesFollow()

@@ -120,6 +120,36 @@ private Q_SLOTS:
         QVERIFY(!merge_plates(computed, "Alpha", "Nobody"));
     }
 
+    void trapsAndOverprintFollowTheirPlates()
+    {
+        Job job;
+        job.plates = {plate_of("Alpha"), plate_of("Beta"), plate_of("Gamma")};
+        job.traps.pairs = {{"Beta", "Gamma", TrapSide::First, 0.2},
+                           {"Alpha", "Gamma", TrapSide::Second},
+                           {"Alpha", "Beta", TrapSide::None}};
+        const auto rule = [](const char *ink, OverprintWish wish) {
+            OverprintRule made;
+            made.source.by = RouteBy::Ink;
+            made.source.name = ink;
+            made.wish = wish;
+            return made;
+        };
+        job.overprint.rules = {rule("Alpha", OverprintWish::Overprint),
+                               rule("Beta", OverprintWish::KnockOut)};
+        const Job renamed = take(rename_plate(job, "Alpha", "Moss"));
+        QCOMPARE(renamed.traps.pair_of("Moss", "Gamma").side, TrapSide::Second);
+        QCOMPARE(renamed.traps.pair_of("Gamma", "Moss").side, TrapSide::First);
+        QCOMPARE(wish_about(renamed.overprint, rule("Moss", {}).source), OverprintWish::Overprint);
+        // Merged: what was decided for the ink that stays counts, and no pair stands twice.
+        const Job merged = take(merge_plates(job, "Alpha", "Beta"));
+        QCOMPARE(merged.traps.pairs, (std::vector<TrapPair>{{"Beta", "Gamma", TrapSide::First, 0.2}}));
+        QCOMPARE(merged.overprint.rules, (std::vector<OverprintRule>{rule("Beta", OverprintWish::KnockOut)}));
+        const Job without = remove_plate(job, "Beta", false);
+        QCOMPARE(without.traps.pairs, (std::vector<TrapPair>{{"Alpha", "Gamma", TrapSide::Second}}));
+        QCOMPARE(without.overprint.rules,
+                 (std::vector<OverprintRule>{rule("Alpha", OverprintWish::Overprint)}));
+    }
+
     void aRouteHasOneTargetAnInk()
     {
         Job job = job_with_base();

@@ -305,7 +305,23 @@ private Q_SLOTS:
         for (const Route &route : {gone, colour, objects}) {
             job = with_route(job, route);
         }
+        // Decisions on overprint are carried over like routes; those about plates stay.
+        OverprintRule about_plate;
+        about_plate.source.by = RouteBy::Ink;
+        about_plate.source.name = "Gamma";
+        about_plate.wish = OverprintWish::KnockOut;
+        Route last = objects;
+        last.objects = {mark(3)};
+        Route both = objects;
+        both.objects = {mark(1)};
+        job.overprint.rules = {
+            {both, OverprintWish::Overprint}, {last, OverprintWish::KnockOut}, about_plate};
         const Replacement replaced = carry_over(job, old_scenes, new_scenes);
+        QCOMPARE(replaced.dropped_rules.size(), std::size_t(1));
+        QCOMPARE(replaced.dropped_rules[0].source.objects[0].index, 3);
+        QCOMPARE(replaced.job.overprint.rules.size(), std::size_t(2));
+        QCOMPARE(replaced.job.overprint.rules[0].source.objects[0].index, 2);
+        QCOMPARE(replaced.job.overprint.rules[1], about_plate);
         QCOMPARE(replaced.dropped.size(), std::size_t(1));
         QVERIFY(replaced.dropped[0] == gone);
         QCOMPARE(replaced.job.routes.size(), std::size_t(2));

@@ -27,7 +27,8 @@ FitPanel::FitPanel(Session &session, ViewState &view, const QString &empty, QWid
     m_resting.setSingleShot(true);
     m_resting.setInterval(edits_rest);
     connect(&m_resting, &QTimer::timeout, this, [this] {
-        if (m_shown && m_session.isOpen()) {
+        // Else they are on their way, and what was measured meanwhile would be of others.
+        if (m_shown && m_session.isOpen() && m_session.platesFollow()) {
             measure();
         }
     });
@@ -54,7 +55,9 @@ void FitPanel::setShown(bool shown)
         stop();
     } else if (m_session.isOpen()) {
         refresh();
-        measure();
+        if (m_session.platesFollow()) {
+            measure();
+        }
         draw();
     }
 }

@@ -327,9 +327,7 @@ void OverprintPanel::refreshChosen()
             m_what->setText(about == About::Colour ? theme::text_of(describe(chosen->colour))
                                                    : tr("all that prints on %1").arg(m_choice.plate()));
         }
-        for (const OverprintRule &rule : m_session.job().overprint.rules) {
-            wish = same_source(rule.source, *chosen) ? rule.wish : wish;
-        }
+        wish = wish_about(m_session.job().overprint, *chosen);
     }
     for (QAbstractButton *button : m_wishes->buttons()) {
         button->setEnabled(chosen.has_value());

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <set>
+#include <utility>
 
 namespace bichrom {
 
@@ -64,15 +65,26 @@ void speak_of(Job &job, const std::string &from, const std::string &to)
         }
         join_targets(route.targets);
     });
-    for (TrapPair &pair : job.traps.pairs) {
+    // What was decided for the ink that stays, last, counts where both were decided for.
+    const auto about_to = [&](const TrapPair &pair) { return pair.first == to || pair.second == to; };
+    std::vector<TrapPair> pairs = std::exchange(job.traps.pairs, {});
+    std::stable_partition(pairs.begin(), pairs.end(), [&](const TrapPair &pair) { return !about_to(pair); });
+    for (TrapPair &pair : pairs) {
         pair.first = pair.first == from ? to : pair.first;
         pair.second = pair.second == from ? to : pair.second;
-    }
-    std::erase_if(job.traps.pairs, [](const TrapPair &pair) { return pair.first == pair.second; });
-    for (OverprintRule &rule : job.overprint.rules) {
-        if (rule.source.by == RouteBy::Ink && rule.source.name == from) {
-            rule.source.name = to;
+        if (pair.first != pair.second) {
+            job.traps = with_pair(std::move(job.traps), std::move(pair));
         }
+    }
+    const auto is_of = [](const OverprintRule &rule, const std::string &ink) {
+        return rule.source.by == RouteBy::Ink && rule.source.name == ink;
+    };
+    auto &rules = job.overprint.rules;
+    if (std::any_of(rules.begin(), rules.end(), [&](const OverprintRule &rule) { return is_of(rule, to); })) {
+        std::erase_if(rules, [&](const OverprintRule &rule) { return is_of(rule, from); });
+    }
+    for (OverprintRule &rule : rules) {
+        rule.source.name = is_of(rule, from) ? to : rule.source.name;
     }
     for (Plate &plate : job.plates) {
         plate.tin = plate.tin == from ? to : plate.tin;
@@ -178,6 +190,11 @@ Job remove_plate(Job job, const std::string &ink, bool in_artwork)
         return job;
     }
     job.plates.erase(job.plates.begin() + at);
+    std::erase_if(job.traps.pairs,
+                  [&](const TrapPair &pair) { return pair.first == ink || pair.second == ink; });
+    std::erase_if(job.overprint.rules, [&](const OverprintRule &rule) {
+        return rule.source.by == RouteBy::Ink && rule.source.name == ink;
+    });
     bool in_picture = false; // its colours still name the ink: they print nothing, and nobody meant them to
     edit_routes(job, [&](Route &route) {
         std::erase_if(route.targets, [&](const RouteTarget &target) { return target.ink == ink; });
