@@ -83,7 +83,7 @@ private Q_SLOTS:
         bench.waitForPairs();
         auto *pairs = bench.find<QTreeWidget>(QStringLiteral("trapPairs"));
         QCOMPARE(pairs->topLevelItemCount(), 1);
-        QCOMPARE(pairs->topLevelItem(0)->text(0), QStringLiteral("Alpha under Beta"));
+        QCOMPARE(pairs->topLevelItem(0)->text(0), QStringLiteral("Alpha\nunder Beta"));
         QVERIFY(pairs->topLevelItem(0)->text(1).startsWith(QStringLiteral("15"))); // mm of edge
         QVERIFY(bench.words("trapWords").startsWith(QStringLiteral("Off")));
         QCOMPARE(bench.tone("Alpha", 12.75), 0);
@@ -105,7 +105,7 @@ private Q_SLOTS:
         const int lightened = bench.tone("Beta", 12.65); // so that the overlap hides in the lighter ink
         QVERIFY(lightened > 100 && lightened < 255);
         bench.waitForPairs();
-        QCOMPARE(pairs->topLevelItem(0)->text(0), QStringLiteral("Beta under Alpha"));
+        QCOMPARE(pairs->topLevelItem(0)->text(0), QStringLiteral("Beta\nunder Alpha"));
         // An area without.
         Q_EMIT bench.table()->areaDrawn(QRectF(11, 10, 4, 5), {});
         bench.follow();

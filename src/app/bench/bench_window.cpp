@@ -250,6 +250,7 @@ void BenchWindow::buildActions()
         addShortcut(QStringLiteral("save"), tr("Save job"), QKeySequence::Save, [this] { save(false); }));
     menu->addAction(addShortcut(QStringLiteral("saveAs"), tr("Save job as …"),
                                 QKeySequence(tr("Ctrl+Shift+S")), [this] { save(true); }));
+    menu->addSeparator();
     menu->addAction(addShortcut(QStringLiteral("renameInFiles"), tr("Rename an ink in files …"), {}, [this] {
         RenameDialog dialog(m_prompts, this);
         dialog.exec();

@@ -223,13 +223,15 @@ void RenameDialog::show(const Outcome<std::vector<RenamedFile>> &made, bool writ
         QTreeWidgetItem *item = m_list->topLevelItem(static_cast<int>(i));
         QStringList words;
         for (const RenamedInk &ink : one.inks) {
-            words << tr("%1 → %2, in %n colour space(s)", nullptr, ink.spaces)
-                         .arg(theme::text_of(ink.from), theme::text_of(ink.to));
+            words << tr("%1 → %2, in %3")
+                         .arg(theme::text_of(ink.from), theme::text_of(ink.to),
+                              ink.spaces == 1 ? tr("one colour space")
+                                              : tr("%1 colour spaces").arg(ink.spaces));
         }
-        item->setText(1, one.fault          ? theme::text_of(one.fault->message())
+        item->setText(1, one.fault          ? tr("Cannot: %1").arg(theme::text_of(one.fault->reason))
                          : one.inks.empty() ? tr("no ink of that name")
                                             : words.join(QStringLiteral("; ")));
-        item->setToolTip(1, item->text(1));
+        item->setToolTip(1, one.fault ? theme::text_of(one.fault->message()) : item->text(1));
         item->setFont(1, theme::font(12, one.inks.empty() ? QFont::Normal : QFont::DemiBold));
     }
     const RenameSummary sum = sum_up(*made);

@@ -369,35 +369,8 @@ struct PlateLine::Impl
                 return made.error();
             }
             const std::vector<TrapRows> changes = traps_of(traps, rows, *made, fine);
-            std::vector<int> sums;
             for (std::size_t i = 0; i < changes.size(); ++i) {
-                for (int line = 0; line < rows.height && !changes[i].empty(); line += by) {
-                    const int y = (rows.y + line) / by - at.y;
-                    sums.assign(static_cast<std::size_t>(at.width), 0);
-                    bool any = false;
-                    for (int sub = line; sub < std::min(line + by, rows.height); ++sub) {
-                        for (const TrapRun &run : changes[i].row(sub)) {
-                            const int low = std::max(run.begin, rows.x - wide.x);
-                            const int high = std::min(run.end, rows.x - wide.x + rows.width);
-                            for (int x = low; x < high;) {
-                                const int pixel = (x + wide.x) / by;
-                                const int end = std::min(high, (pixel + 1) * by - wide.x);
-                                const auto own = made->plates[i].sum(rows.y - wide.y + sub, x, end);
-                                sums[static_cast<std::size_t>(pixel - at.x)] +=
-                                    run.tone * (end - x) - static_cast<int>(own);
-                                any = true;
-                                x = end;
-                            }
-                        }
-                    }
-                    if (any) {
-                        const auto row = tile.plates[i].row(y);
-                        for (std::size_t x = 0; x < row.size(); ++x) {
-                            const int change = static_cast<int>(std::lround(double(sums[x]) / (by * by)));
-                            row[x] = static_cast<std::uint8_t>(std::clamp(row[x] + change, 0, 255));
-                        }
-                    }
-                }
+                add_mean_change(changes[i], made->plates[i], wide, rows, by, tile.plates[i], at);
             }
         }
         return {};

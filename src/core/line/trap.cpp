@@ -762,4 +762,37 @@ RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first, con
     return made;
 }
 
+void add_mean_change(const TrapRows &traps, const RunPlane &plate, const PixelRect &wide,
+                     const PixelRect &rows, int by, Plane &coarse, const PixelRect &at)
+{
+    std::vector<int> sums;
+    const int left = rows.x - wide.x; // of the columns of wide
+    const auto add_row = [&](int line) {
+        for (const TrapRun &run : traps.row(line)) {
+            for (int x = std::max(run.begin, left); x < std::min(run.end, left + rows.width);) {
+                const int pixel = (x + wide.x) / by;
+                const int end = std::min({run.end, left + rows.width, (pixel + 1) * by - wide.x});
+                const auto own = plate.sum(rows.y - wide.y + line, x, end);
+                sums[static_cast<std::size_t>(pixel - at.x)] += run.tone * (end - x) - static_cast<int>(own);
+                x = end;
+            }
+        }
+    };
+    for (int line = 0; line < rows.height && !traps.empty(); line += by) {
+        const int last = std::min(line + by, rows.height);
+        if (traps.first[static_cast<std::size_t>(line)] == traps.first[static_cast<std::size_t>(last)]) {
+            continue; // nothing in these rows
+        }
+        sums.assign(static_cast<std::size_t>(at.width), 0);
+        for (int sub = line; sub < last; ++sub) {
+            add_row(sub);
+        }
+        const auto row = coarse.row((rows.y + line) / by - at.y);
+        for (std::size_t x = 0; x < row.size(); ++x) {
+            const int change = static_cast<int>(std::lround(double(sums[x]) / (by * by)));
+            row[x] = static_cast<std::uint8_t>(std::clamp(row[x] + change, 0, 255));
+        }
+    }
+}
+
 } // namespace bichrom

@@ -42,7 +42,6 @@ StepEdit::StepEdit(QWidget *parent) : QWidget(parent)
     m_inks = new QListWidget(this);
     m_inks->setStyleSheet(theme::listStyle());
     m_inks->setFont(theme::font(11));
-    m_inks->setFixedHeight(70);
     add(tr("plates"), m_inks, "stepInks");
     m_box = new QComboBox(this);
     for (const PageBox box : all_page_boxes) {
@@ -186,6 +185,8 @@ void StepEdit::show(const RecipeStep *step, const Job &job)
     }
     const RecipeFrom from = m_step.source.from;
     m_from->setCurrentIndex(static_cast<int>(from));
+    // Of an area there is more to set below; all of it is to be seen at 1280 × 800.
+    m_inks->setFixedHeight(from == RecipeFrom::Area ? 44 : 70);
     m_box->setCurrentIndex(static_cast<int>(m_step.source.box));
     m_amount->setValue(m_step.amount * 100);
     m_distance->setValue(m_step.distance);

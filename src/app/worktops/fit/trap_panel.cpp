@@ -27,19 +27,19 @@ QString millimetres(double mm)
     return TrapPanel::tr("%1 mm").arg(mm, 0, 'f', 2);
 }
 
-/// "A under B", as the traps came out.
+/// "A under B" on two lines, as the traps came out.
 QString pair_words(const TrapTableRow &row)
 {
     const QString first = theme::text_of(row.first), second = theme::text_of(row.second);
     const bool first_spreads = row.first_spreads > 0, second_spreads = row.second_spreads > 0;
     if (first_spreads && second_spreads) {
-        return TrapPanel::tr("%1 and %2, both").arg(first, second);
+        return TrapPanel::tr("%1\nand %2, both").arg(first, second);
     }
     if (first_spreads) {
-        return TrapPanel::tr("%1 under %2").arg(first, second);
+        return TrapPanel::tr("%1\nunder %2").arg(first, second);
     }
-    return second_spreads ? TrapPanel::tr("%1 under %2").arg(second, first)
-                          : TrapPanel::tr("%1 beside %2").arg(first, second);
+    return second_spreads ? TrapPanel::tr("%1\nunder %2").arg(second, first)
+                          : TrapPanel::tr("%1\nbeside %2").arg(first, second);
 }
 
 } // namespace
@@ -103,7 +103,6 @@ TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
     m_pairs->setStyleSheet(theme::listStyle());
     m_pairs->setFont(theme::font(11));
     m_pairs->setRootIsDecorated(false);
-    m_pairs->setWordWrap(true); // two names are long
     m_pairs->setHeaderLabels({tr("They meet"), tr("along"), tr("overlap")});
     m_pairs->header()->setStretchLastSection(false);
     m_pairs->header()->setSectionResizeMode(0, QHeaderView::Stretch);
