@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/output_choice.h"
 #include "cli/report.h"
+#include "cli/screen_options.h"
 
 #include <CLI/CLI.hpp>
 
@@ -9,20 +10,6 @@
 namespace bichrom {
 
 namespace {
-
-/// "INK=DEG" taken apart; the last '=' counts, since an ink's name may hold one.
-std::optional<std::pair<std::string, double>> parse_angle(const std::string &text)
-{
-    const std::size_t sign = text.rfind('=');
-    if (sign == std::string::npos || sign == 0) {
-        return std::nullopt;
-    }
-    const auto degrees = parse_number(std::string_view(text).substr(sign + 1));
-    if (!degrees) {
-        return std::nullopt;
-    }
-    return std::pair(text.substr(0, sign), *degrees);
-}
 
 class FilmCommand final : public Command
 {
@@ -34,12 +21,10 @@ public:
         m_choice.declare_sets(*sub);
         sub->add_option("--out", m_out, "Folder for the films; made when missing")->required();
         sub->add_option("--dpi", m_dpi, "Resolution in pixels per inch (1200)");
-        sub->add_option("--lpi", m_lpi, "Screen ruling of every plate in lines per inch (55)");
-        sub->add_option("--angle", m_angles, "INK=DEG: screen angle of one plate; may be given many times")
-            ->allow_extra_args(false);
-        sub->add_option("--dot", m_dot, "Dot shape of every plate: round, ellipse or line (round)");
+        m_screen.declare(*sub);
         sub->add_option("--format", m_format, "tiff: a file for each film; pdf: a page for each film (tiff)");
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art (media)");
+        m_sheet.declare(*sub);
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");
         sub->add_flag("--mirror", m_mirror, "Turn the films over left to right (wrong-reading)");
         sub->add_flag("--negative", m_negative, "Swap ink and bare film");
@@ -89,42 +74,27 @@ private:
             }
             film.box = *box;
         }
+        auto sheet = m_sheet.apply(std::move(film));
+        if (!sheet) {
+            return sheet.error();
+        }
+        film = std::move(*sheet);
         film.marks = film.marks && !m_no_marks;
         film.mirror = film.mirror || m_mirror;
         film.negative = film.negative || m_negative;
-        for (Plate &plate : job.plates) {
-            if (m_lpi) {
-                plate.screen.ruling = Lpi(*m_lpi);
-            }
-            if (!m_dot.empty()) {
-                const auto dot = parse_dot_shape(m_dot);
-                if (!dot) {
-                    return dot.error();
-                }
-                plate.screen.dot = *dot;
-            }
+        auto screened = m_screen.apply(std::move(job));
+        if (!screened) {
+            return screened.error();
         }
-        for (const std::string &text : m_angles) {
-            const auto angle = parse_angle(text);
-            if (!angle) {
-                return Error{ErrorCode::OutOfRange,
-                             "'" + text + "' is not an ink and an angle.",
-                             {},
-                             "Write, for example, --angle \"Luna Green=22.5\"."};
-            }
-            const int plate = job.find_plate(angle->first);
-            if (plate < 0) {
-                return unknown_ink(job, angle->first);
-            }
-            job.plates[static_cast<std::size_t>(plate)].screen.angle = Degrees(angle->second);
-        }
+        job = std::move(*screened);
         return {};
     }
 
     OutputChoice m_choice;
-    std::string m_out, m_dot, m_format, m_box, m_date;
-    std::optional<double> m_dpi, m_lpi;
-    std::vector<std::string> m_angles;
+    SheetOptions m_sheet;
+    ScreenOptions m_screen;
+    std::string m_out, m_format, m_box, m_date;
+    std::optional<double> m_dpi;
     bool m_no_marks = false, m_mirror = false, m_negative = false;
 };
 

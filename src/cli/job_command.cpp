@@ -1,6 +1,8 @@
 #include "cli/commands.h"
 #include "cli/fit_options.h"
 #include "cli/report.h"
+#include "cli/screen_options.h"
+#include "cli/size_options.h"
 #include "core/base/units.h"
 #include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
@@ -85,6 +87,9 @@ public:
              "INK=KIND: spot, process, white, varnish, metallic, foil or technical; a new plate when it has "
              "none");
         sub->add_option("--order", m_order, "Inks with commas between them, the first printed first");
+        m_size.declare(*sub);
+        m_sheet.declare(*sub);
+        m_screen.declare(*sub);
         m_fit.declare(*sub);
         sub->add_option("--page", m_page, "Page number, from 1, that the job opens at");
         sub->add_option("--password", m_password, "For an encrypted file");
@@ -109,10 +114,24 @@ public:
         if (!job) {
             return report_error(job.error());
         }
-        if (const Done good = check_job(*job); !good) {
+        job = m_screen.apply(std::move(*job));
+        if (!job) {
+            return report_error(job.error());
+        }
+        auto film = m_sheet.apply(std::move(job->film));
+        if (!film) {
+            return report_error(film.error());
+        }
+        job->film = std::move(*film);
+        opened->job = std::move(*job);
+        opened = m_size.apply(std::move(*opened));
+        if (!opened) {
+            return report_error(opened.error());
+        }
+        if (const Done good = check_job(opened->job); !good) {
             return report_error(good.error());
         }
-        if (const Done saved = save_job(m_out, *job, *opened->artwork); !saved) {
+        if (const Done saved = save_job(m_out, opened->job, *opened->artwork); !saved) {
             return report_error(saved.error());
         }
         return exit_done;
@@ -327,6 +346,9 @@ private:
     }
 
     FitOptions m_fit;
+    SizeOptions m_size;
+    SheetOptions m_sheet;
+    ScreenOptions m_screen;
     std::string m_file, m_out, m_stock, m_order, m_password;
     std::vector<std::string> m_routes, m_recipes, m_kinds;
     std::optional<double> m_from_colours;

@@ -24,6 +24,7 @@ void OutputChoice::declare(CLI::App &command)
                     "Inks, with commas between them, whose plates are written; may be given many times")
         ->allow_extra_args(false);
     command.add_option("--password", m_password, "For an encrypted file");
+    m_size.declare(command);
     m_fit.declare(command);
     command.add_flag("--accept-damage", m_accept_damage,
                      "Write even what could not be read whole; without it such a page ends with exit code 3");
@@ -62,6 +63,10 @@ Outcome<OutputChoice::Chosen> OutputChoice::open() const
         return fitted.error();
     }
     opened->job = std::move(*fitted);
+    opened = m_size.apply(std::move(*opened));
+    if (!opened) {
+        return opened.error();
+    }
     Chosen chosen{std::move(*opened), std::move(pages), {}};
     for (const std::string &given : m_plates) {
         if (chosen.opened.job.find_plate(given) >= 0) {

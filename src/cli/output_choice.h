@@ -4,6 +4,7 @@
 #pragma once
 
 #include "cli/fit_options.h"
+#include "cli/size_options.h"
 #include "core/base/page_list.h"
 #include "core/output/output_set.h"
 
@@ -20,7 +21,8 @@ namespace bichrom {
 class OutputChoice
 {
 public:
-    /// FILE, --page, --pages, --plates, --password, --accept-damage, and how it is trapped and overprints.
+    /// FILE, --page, --pages, --plates, --password, --accept-damage, its size, and how it is trapped and
+    /// overprints.
     void declare(CLI::App &command);
     /// --all-plates and --move-earlier, of commands that write sets of files.
     void declare_sets(CLI::App &command);
@@ -40,6 +42,7 @@ public:
 
 private:
     FitOptions m_fit;
+    SizeOptions m_size;
     std::string m_file, m_password, m_pages;
     std::vector<std::string> m_plates;
     int m_page = 0;

@@ -226,7 +226,7 @@ private Q_SLOTS:
         QSignalSpy ready(&cache, &TileCache::tileReady);
         auto source =
             std::make_shared<TileSource>(*TileSource::make(*opened.session.page(), opened.session.job()));
-        source->screens.clear(); // dots that cannot be made, so far away that they are refused
+        source->job.plates[0].screen.ruling = Lpi(5000); // dots that cannot be made
         cache.setSource(source);
         const TileKey key{TileKind::Dots, 20000, 0, 0};
         cache.want({key});

@@ -326,7 +326,7 @@ bool LightTable::showsTonesInstead() const
 {
     const auto &source = m_tiles.source();
     return m_view.look() == Look::Dots && source != nullptr &&
-           (source->screens.empty() || source->film.value / m_place.dpi() > most_film_pixels);
+           (!source->screenable || source->film.value / m_place.dpi() > most_film_pixels);
 }
 
 QRect LightTable::tableRect() const

@@ -653,7 +653,7 @@ void LightTable::paintNotes(QPainter &painter)
         note += tr("; dotted: %1").arg(faint.join(tr(" and ")));
     }
     if (!m_peeking && showsTonesInstead()) {
-        note = m_tiles.source()->screens.empty()
+        note = !m_tiles.source()->screenable
                    ? tr("these screens cannot be made: tones are shown. See the stage Screen")
                    : tr("dots are too small at this zoom: tones are shown. Zoom in to see dots");
     }

@@ -32,27 +32,34 @@ QImage line_picture(const std::vector<std::uint8_t> &lines, const PixelRect &rec
     return picture;
 }
 
-/// Screens are asked for after every edit and take milliseconds to make: the last ones are kept.
-Outcome<Halftone> known_screen(const Screen &screen, Dpi resolution)
+/// Screens are asked for by every tile: the last ones are kept.
+Outcome<Halftone> known_screen(const Screen &screen, const PressCurve &press, Dpi resolution)
 {
     struct Known
     {
         Screen screen;
+        PressCurve press;
         double dpi;
         Halftone made;
     };
     static std::mutex guard;
     static std::deque<Known> all;
-    constexpr std::size_t most = 64;
-    const std::lock_guard lock(guard);
-    for (const Known &one : all) {
-        if (one.screen == screen && one.dpi == resolution.value) {
-            return one.made;
+    constexpr std::size_t most = 24; // megabytes each
+    const auto find = [&] {
+        return std::find_if(all.begin(), all.end(), [&](const Known &one) {
+            return one.screen == screen && one.press == press && one.dpi == resolution.value;
+        });
+    };
+    {
+        const std::lock_guard lock(guard);
+        if (const auto known = find(); known != all.end()) {
+            return known->made;
         }
     }
-    auto made = Halftone::make(screen, resolution);
-    if (made) {
-        all.push_back({screen, resolution.value, *made});
+    auto made = Halftone::make(screen, resolution, press);
+    const std::lock_guard lock(guard);
+    if (made && find() == all.end()) {
+        all.push_back({screen, press, resolution.value, *made});
         if (all.size() > most) {
             all.pop_front();
         }
@@ -76,17 +83,27 @@ std::shared_ptr<const TileSource> TileSource::make(const LoadedPage &page, const
     source->job = job;
     source->slips = std::move(slips);
     source->film = job.film.resolution;
-    for (const std::string &ink : source->plate_line->inks()) {
-        const int plate = job.find_plate(ink);
-        auto screen = known_screen(plate < 0 ? Screen{} : job.plates[static_cast<std::size_t>(plate)].screen,
-                                   job.film.resolution);
-        if (!screen) {
-            source->screens.clear();
-            break;
-        }
-        source->screens.push_back(std::move(*screen));
+    for (const Plate &plate : job.plates) {
+        source->screenable = source->screenable && check_screen(plate.screen, job.film.resolution) &&
+                             check_press_curve(plate.press);
     }
     return source;
+}
+
+Outcome<std::vector<Halftone>> TileSource::screens() const
+{
+    std::vector<Halftone> made;
+    for (const std::string &ink : plate_line->inks()) {
+        const int plate = job.find_plate(ink);
+        const Plate usual;
+        const Plate &one = plate < 0 ? usual : job.plates[static_cast<std::size_t>(plate)];
+        auto screen = known_screen(one.screen, one.press, film);
+        if (!screen) {
+            return screen.error();
+        }
+        made.push_back(std::move(*screen));
+    }
+    return made;
 }
 
 Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution,
@@ -257,7 +274,12 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
         tile.picture = line_picture(difference, rect);
         return tile;
     }
-    auto planes = kind == TileKind::Dots ? render_dots(*plate_line, screens, rect, resolution, film, control)
+    const auto dots = [&]() -> Outcome<PlateTile> {
+        const auto made = screens();
+        return made ? render_dots(*plate_line, *made, rect, resolution, film, control)
+                    : Outcome<PlateTile>(made.error());
+    };
+    auto planes = kind == TileKind::Dots ? dots()
                   : !slips.empty() ? slipped(kind == TileKind::KnockedOut ? *knocked_out : *plate_line, rect,
                                              resolution, control)
                   : kind == TileKind::KnockedOut ? plates(*knocked_out, rect, resolution, control)

@@ -50,9 +50,9 @@ struct TileSource
     std::shared_ptr<const PlateLine> previous_plates; ///< null when previous is
     std::shared_ptr<const PlateLine> revised_plates;  ///< what they are compared with
     std::shared_ptr<const ProcessProfile> condition;
-    Job job;                       ///< as it prints
-    std::vector<Slip> slips;       ///< by which plates are shown moved; of the look of plates and print
-    std::vector<Halftone> screens; ///< by the plate line's inks; empty when they cannot be made
+    Job job;                 ///< as it prints
+    std::vector<Slip> slips; ///< by which plates are shown moved; of the look of plates and print
+    bool screenable = true;  ///< whether all screens can be made
     Dpi film{1200};
 
     /// Screens follow the job; the plate line's own order of inks is kept.
@@ -64,6 +64,9 @@ struct TileSource
                                        const JobControl &control = {}) const;
 
 private:
+    /// Screens by the plate line's inks, made when they are first asked for: that takes a while. Errors as
+    /// Halftone::make().
+    [[nodiscard]] Outcome<std::vector<Halftone>> screens() const;
     [[nodiscard]] Outcome<Tile> make_tile(TileKind kind, PixelRect rect, Dpi resolution,
                                           const JobControl &control) const;
     [[nodiscard]] Outcome<PlateTile> plates(const PlateLine &from, PixelRect rect, Dpi resolution,

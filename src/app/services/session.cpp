@@ -414,7 +414,8 @@ void Session::takePage(Reading why, OpenedPage read, const QString &text, const 
 {
     const auto shown = std::exchange(m_page, std::move(read.page));
     if (shown->artwork != m_page->artwork && shown->info.number == m_page->info.number &&
-        shown->box == m_page->box && shown->colours == m_page->colours) {
+        shown->box == m_page->box && shown->colours == m_page->colours &&
+        shown->artwork->placements().scale == m_page->artwork->placements().scale) {
         auto compared = std::make_shared<LoadedPage>(*m_page);
         compared->previous = shown->original;
         compared->previous_plates = shown->plate_line;

@@ -104,7 +104,8 @@ NumberField::NumberField(QString unit, int decimals, Read read, QWidget *parent)
 QString NumberField::shown(double number) const
 {
     const QString digits = theme::text_of(format_number(number, m_decimals));
-    return m_unit == QStringLiteral("°") ? digits + m_unit : digits + QLatin1Char(' ') + m_unit;
+    return m_unit.isEmpty() || m_unit == QStringLiteral("°") ? digits + m_unit
+                                                             : digits + QLatin1Char(' ') + m_unit;
 }
 
 void NumberField::setValue(double number)
@@ -116,16 +117,24 @@ void NumberField::setValue(double number)
 
 void NumberField::mark(const QString &complaint)
 {
-    setToolTip(complaint);
     if (property("wrong").toBool() == complaint.isEmpty()) {
+        if (!complaint.isEmpty()) {
+            m_tip = toolTip();
+        }
+        setToolTip(complaint.isEmpty() ? m_tip : complaint);
         setProperty("wrong", !complaint.isEmpty());
         style()->unpolish(this);
         style()->polish(this);
+    } else if (!complaint.isEmpty()) {
+        setToolTip(complaint);
     }
 }
 
 void NumberField::finish()
 {
+    if (text() == shown(m_value)) {
+        return; // left as it was: what is shown may be rounded
+    }
     const Reading reading = m_read(text());
     if (!reading.good) {
         mark(reading.complaint);

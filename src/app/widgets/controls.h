@@ -83,7 +83,7 @@ private:
     void finish();
     void mark(const QString &complaint);
     [[nodiscard]] QString shown(double value) const;
-    QString m_unit;
+    QString m_unit, m_tip; ///< the tip while a complaint stands in its place
     int m_decimals;
     Read m_read;
     double m_value = 0;

@@ -190,6 +190,12 @@ std::string annotation_words(const std::string &subtype)
     return found == words.end() ? valid_utf8(subtype) : found->second;
 }
 
+/// What everything is stretched by across the page as seen, and along it.
+std::pair<double, double> stretch_of(const Placements &placements)
+{
+    return {placements.scale * placements.across, placements.scale * placements.along};
+}
+
 } // namespace
 
 const char *to_string(PageBox box)
@@ -532,11 +538,14 @@ Outcome<PageInfo> Artwork::page_info(int number) const
         return Error{ErrorCode::CannotRead, "The page's size (its MediaBox) holds no area.",
                      m_impl->page_place(number), "Ask the customer for a new copy of the file."};
     }
-    const double scale = millimetres_per_point * static_cast<double>(raw.user_unit);
-    const auto scaled = [scale](fz_rect r) {
-        return Rect{static_cast<double>(r.x0) * scale, static_cast<double>(r.y0) * scale,
-                    (static_cast<double>(r.x1) - static_cast<double>(r.x0)) * scale,
-                    (static_cast<double>(r.y1) - static_cast<double>(r.y0)) * scale};
+    const auto [across, along] = stretch_of(m_impl->placements);
+    const bool upright = raw.rotate % 180 == 0; // what is across the page as seen is up it as written
+    const double unit = millimetres_per_point * static_cast<double>(raw.user_unit);
+    const double sx = unit * (upright ? across : along), sy = unit * (upright ? along : across);
+    const auto scaled = [sx, sy](fz_rect r) {
+        return Rect{static_cast<double>(r.x0) * sx, static_cast<double>(r.y0) * sy,
+                    (static_cast<double>(r.x1) - static_cast<double>(r.x0)) * sx,
+                    (static_cast<double>(r.y1) - static_cast<double>(r.y0)) * sy};
     };
     for (std::size_t i = 0; i < 5; ++i) {
         info.boxes[i] = scaled(raw.box[i]);
@@ -585,6 +594,8 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     }
     content->colours = *colours;
     PageContent::Impl *raw = content.get();
+    const auto [across, along] = stretch_of(m_impl->placements);
+    const fz_matrix stretch = fz_scale(static_cast<float>(across), static_cast<float>(along));
     const auto lease = m_impl->runtime->lease();
     fz_context *ctx = lease.ctx();
     CookieWatch watch(control, interpret_seconds * m_impl->source->patience);
@@ -611,12 +622,12 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
             {
                 page = pdf_load_page(ctx, m_impl->document, number - 1);
                 const fz_rect bounds = pdf_bound_page(ctx, page);
-                raw->width = static_cast<double>(bounds.x1) - static_cast<double>(bounds.x0);
-                raw->height = static_cast<double>(bounds.y1) - static_cast<double>(bounds.y0);
-                raw->list = fz_new_display_list(ctx, bounds);
+                raw->width = across * (static_cast<double>(bounds.x1) - static_cast<double>(bounds.x0));
+                raw->height = along * (static_cast<double>(bounds.y1) - static_cast<double>(bounds.y0));
+                raw->list = fz_new_display_list(ctx, fz_transform_rect(bounds, stretch));
                 device = fz_new_list_device(ctx, raw->list);
                 mark_notes(device);
-                const fz_matrix origin = fz_translate(-bounds.x0, -bounds.y0);
+                const fz_matrix origin = fz_concat(fz_translate(-bounds.x0, -bounds.y0), stretch);
                 fz_try(ctx)
                 {
                     pdf_run_page_with_usage(ctx, page, device, origin, "Print", watch.cookie());
@@ -711,7 +722,14 @@ Outcome<std::pair<double, double>> placed_size(const PlacedArtwork &placed)
 Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Artwork> &first,
                                                  const Placements &placements)
 {
+    if (!(placements.scale >= 0.01 && placements.scale <= 100) ||
+        !(placements.across >= 0.5 && placements.across <= 2) ||
+        !(placements.along >= 0.5 && placements.along <= 2)) {
+        return Error{ErrorCode::OutOfRange, "The artwork cannot be made as large or as small as that.",
+                     first->name(), "Scale it to 1 to 10000 %, and stretch it to 50 to 200 %."};
+    }
     std::vector<PageToPlace> pages;
+    const auto [across, along] = stretch_of(first->placements());
     for (std::size_t i = 0; i < placements.artworks.size(); ++i) {
         const PlacedArtwork &one = placements.artworks[i];
         const auto target = first->page_info(one.on_page);
@@ -732,16 +750,21 @@ Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Art
                          one.original->m_impl->page_place(one.page),
                          "Ask the customer for a new copy of the file."};
         }
+        // Placed in the file as it is; it is scaled with everything else.
+        Rect media = target->box(PageBox::Media);
+        const bool turned = target->rotate % 180 != 0;
+        const double sx = turned ? along : across, sy = turned ? across : along;
+        media = {media.x / sx, media.y / sy, media.width / sx, media.height / sy};
         pages.push_back({one.id,
                          source.pdf(),
                          source.password,
                          one.page,
                          {info->box(PageBox::Crop), info->rotate},
                          one.on_page,
-                         {target->box(PageBox::Media), target->rotate},
-                         one.x,
-                         one.y,
-                         one.scale,
+                         {media, target->rotate},
+                         one.x / placements.scale,
+                         one.y / placements.scale,
+                         one.scale / placements.scale,
                          one.turn,
                          one.overprints,
                          i < placements.below});

@@ -21,19 +21,23 @@ struct PlacedArtwork
     std::shared_ptr<const Artwork> original; ///< never null
     int page = 1;                            ///< of the original
     int on_page = 1;                         ///< of the first file
-    double x = 0, y = 0;     ///< mm from the media box's top left to the top left of what is placed, y down
-    double scale = 1;        ///< 0.01 to 100
+    double x = 0, y = 0;     ///< mm from the scaled media box's top left to that of what is placed, y down
+    double scale = 1;        ///< of its own size, 0.01 to 100
     int turn = 0;            ///< quarter turns clockwise, 0 to 3
     bool overprints = false; ///< its inks add to what lies under it; else it knocks that out
     bool prints = true;      ///< else it leaves no trace and is only there for recipes to look at
     friend bool operator==(const PlacedArtwork &, const PlacedArtwork &) = default;
 };
 
-/// What a job is printed from: the first file and what is placed on it.
+/// What a job is printed from: the first file, how large it is, and what is placed on it.
 struct Placements
 {
     std::vector<PlacedArtwork> artworks; ///< lowest first
     std::size_t below = 0;               ///< that many of them lie under the first file
+    double scale = 1;                    ///< of the first file's pages, 0.01 to 100
+    /// Everything, stretched across the page as seen and along (down) it, so that the press brings it back:
+    /// of outputs, never of a job at work. 0.5 to 2.
+    double across = 1, along = 1;
     /// Lent; null when there is none with that id.
     [[nodiscard]] const PlacedArtwork *find(int id) const;
     friend bool operator==(const Placements &, const Placements &) = default;
@@ -42,9 +46,10 @@ struct Placements
 /// Width and height, mm, that \p placed takes up: its original's crop box, turned and scaled. NoSuchPage.
 [[nodiscard]] Outcome<std::pair<double, double>> placed_size(const PlacedArtwork &placed);
 
-/// Lays all artworks of \p placements over and under \p first, in an artwork of its own: bytes(), sha256()
-/// and name() stay those of \p first, originals are never written to. \p first may itself be assembled; what
-/// was placed on it before goes. With no placements it is \p first's own file again.
+/// Scales \p first and lays all artworks of \p placements over and under it, in an artwork of its own:
+/// bytes(), sha256() and name() stay those of \p first, originals are never written to; pages, boxes and what
+/// is interpreted of them have the new size. \p first may itself be assembled; what was placed on it before
+/// goes, and so does its scale. With no placements it is \p first's own file again.
 /// \return NoSuchPage when a page named does not exist; OutOfRange for a scale or place that cannot be;
 /// CannotRead when a file's structure does not allow it; TooLarge for a page found hostile before
 [[nodiscard]] Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Artwork> &first,

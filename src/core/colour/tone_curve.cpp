@@ -33,20 +33,9 @@ Outcome<ToneCurve> ToneCurve::through(std::vector<CurvePoint> points)
         if (i == 0 || i + 1 == count) {
             curve.m_slopes[i] = secants[i == 0 ? 0 : i - 1];
         } else if (secants[i - 1] * secants[i] > 0.0) {
-            curve.m_slopes[i] = (secants[i - 1] + secants[i]) / 2.0;
-        }
-    }
-    for (std::size_t i = 0; i + 1 < count; ++i) {
-        double &left = curve.m_slopes[i];
-        double &right = curve.m_slopes[i + 1];
-        if (secants[i] == 0.0) {
-            left = right = 0.0;
-            continue;
-        }
-        const double length = std::hypot(left / secants[i], right / secants[i]);
-        if (length > 3.0) {
-            left *= 3.0 / length;
-            right *= 3.0 / length;
+            const double before = points[i].in - points[i - 1].in, after = points[i + 1].in - points[i].in;
+            const double first = 2 * after + before, second = after + 2 * before;
+            curve.m_slopes[i] = (first + second) / (first / secants[i - 1] + second / secants[i]);
         }
     }
     curve.m_points = std::move(points);

@@ -17,7 +17,8 @@ struct CurvePoint
 };
 
 /// A curve through points, without overshoot between them: the monotone piecewise cubic of
-/// Fritsch & Carlson (SIAM J. Numer. Anal. 17, 1980; the limit of slopes from memory). Before the first point
+/// Fritsch & Carlson (SIAM J. Numer. Anal. 17, 1980) with the weighted harmonic means of Fritsch & Butland
+/// (SIAM J. Sci. Stat. Comput. 5, 1984) as slopes, both from memory. Before the first point
 /// and after the last it stays level. No points: every tone stays as it is.
 class ToneCurve
 {

@@ -1,8 +1,6 @@
 #include "core/fit/film_sheet.h"
 
-#include "core/fit/film_text.h"
-#include "core/raster/bitmap_ops.h"
-#include "core/raster/shape_list.h"
+#include "core/artwork/page_boxes.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,178 +12,173 @@ namespace bichrom {
 namespace {
 
 constexpr int largest_side = 131072;
-constexpr double gap_mm = 3.0;          ///< between art and marks
-constexpr double registration_mm = 8.0; ///< size of a registration mark
-constexpr double rim_mm = 1.0;          ///< bare film outside the marks
-constexpr double hairline_pt = 1.0;     ///< common practice, no source
+constexpr double rim_mm = 1.0; ///< bare film outside the marks
 constexpr double crop_mm = 6.0;
 constexpr double patch_mm = 5.0;
+constexpr double pin_mm = 6.0;
 constexpr double label_pt = 9.0;
+constexpr double ruler_mm = 100.0;
+constexpr double tick_mm = 3.0; ///< of a centimetre; a millimetre has half of it
 
-int floor_64(int x)
-{
-    return x >= 0 ? x / 64 * 64 : -((-x + 63) / 64 * 64);
-}
-
-/// Collects ink in one rectangle of the sheet.
-class TilePainter
+/// Lays marks onto one sheet.
+class Layout
 {
 public:
-    explicit TilePainter(PixelRect area) : m_origin_x(floor_64(area.x)), m_origin_y(area.y)
+    Layout(FilmSheet &sheet, const Job &job, const FilmArt &art)
+        : m_sheet(sheet), m_job(job), m_marks(job.film.mark_set), m_one(art), m_dpi(sheet.resolution.value)
     {
-        m_bits = Bitmap(area.x + area.width - m_origin_x, area.height);
     }
-    void box(PixelRect r)
+
+    /// Pixels of a length, at least one.
+    [[nodiscard]] int mm(double length) const { return std::max(1, place(length)); }
+    /// Pixels of a length from a corner.
+    [[nodiscard]] int place(double length) const
     {
-        for (int y = r.y; y < r.y + r.height; ++y) {
-            span(y, r.x, r.x + r.width);
-        }
+        return static_cast<int>(std::lround(length * m_dpi / millimetres_per_inch));
     }
-    /// A shape of a list whose pixels are those of the tile.
-    void shape(const ShapeList &shapes, int number)
+
+    /// Film that marks take beside the art, on all sides.
+    [[nodiscard]] int margin() const
     {
-        RowFiller filler;
-        filler.fill(shapes, shapes.shape(number), 0, m_bits.height, m_bits.width,
-                    [&](int row, std::span<const InkSpan> spans) {
-                        for (const InkSpan &one : spans) {
-                            set_bits(m_bits.row(row), one.begin, one.end);
-                        }
-                    });
+        const bool registration = m_marks.registration != RegistrationMark::None;
+        const double size =
+            std::max({registration ? m_marks.size : 0.0,
+                      m_marks.crop || m_marks.bleed || m_marks.centre ? crop_mm : 0.0,
+                      m_marks.pinholes ? pin_mm : 0.0, m_marks.wedge || m_marks.patches ? patch_mm : 0.0});
+        return mm(size > 0 ? m_marks.distance + size + rim_mm : rim_mm);
     }
-    /// Where the tile begins on the sheet.
-    [[nodiscard]] PixelPoint origin() const
-    {
-        return {static_cast<double>(m_origin_x), static_cast<double>(m_origin_y)};
-    }
-    [[nodiscard]] ShapeList empty_list() const { return {m_bits.width, m_bits.height}; }
-    [[nodiscard]] MarkTile take() { return {m_origin_x, m_origin_y, std::move(m_bits)}; }
+    /// Rows of the ruler below that.
+    [[nodiscard]] int ruler_rows() const { return m_marks.ruler ? mm(tick_mm + rim_mm) : 0; }
+
+    void add_registration();
+    void add_trim_marks();
+    void add_pinholes();
+    void add_patches();
+    void add_wedge();
+    void add_ruler(int top);
 
 private:
-    void span(int y, int begin, int end)
+    [[nodiscard]] int line() const
     {
-        begin = std::max(begin - m_origin_x, 0);
-        end = std::min(end - m_origin_x, m_bits.width);
-        if (y >= m_origin_y && y < m_origin_y + m_bits.height && begin < end) {
-            set_bits(m_bits.row(y - m_origin_y), begin, end);
-        }
+        return std::max(1, static_cast<int>(std::lround(m_marks.line * m_dpi / points_per_inch)));
     }
+    [[nodiscard]] int gap() const { return place(m_marks.distance); }
+    void solid(const PixelRect &area) { m_sheet.common.push_back(solid_mark(area)); }
+    /// Short lines in line with the edges of \p box, mm of each copy, outside all of them.
+    void add_corner_lines(const Rect &box);
+    /// Where registration marks stand: the middle of the art, or of the trims where that is marked.
+    [[nodiscard]] PixelPoint middle() const;
+    bool lay_steps(int from, int room, bool on_base);
 
-    int m_origin_x;
-    int m_origin_y;
-    Bitmap m_bits;
+    FilmSheet &m_sheet;
+    const Job &m_job;
+    const MarkSet &m_marks;
+    const FilmArt &m_one;
+    double m_dpi;
 };
 
-struct Scale
+PixelPoint Layout::middle() const
 {
-    double dpi;
-    [[nodiscard]] int mm(double length) const
-    {
-        return std::max(1, static_cast<int>(std::lround(length * dpi / millimetres_per_inch)));
+    const PixelRect &art = m_sheet.art;
+    if (!m_marks.centre) {
+        return {art.x + art.width / 2.0, art.y + art.height / 2.0};
     }
-    [[nodiscard]] int hairline() const
-    {
-        return std::max(1, static_cast<int>(std::lround(hairline_pt * dpi / points_per_inch)));
-    }
-};
-
-MarkTile registration_mark(PixelRect area, int line)
-{
-    TilePainter paint(area);
-    const int middle_x = area.x + (area.width - line) / 2;
-    const int middle_y = area.y + (area.height - line) / 2;
-    paint.box({middle_x, area.y, line, area.height});
-    paint.box({area.x, middle_y, area.width, line});
-    // A ring of the line's width.
-    const double outer = area.width * 0.34;
-    const PixelPoint centre = {middle_x + line / 2.0 - paint.origin().x,
-                               middle_y + line / 2.0 - paint.origin().y};
-    ShapeList shapes = paint.empty_list();
-    shapes.begin(true, true);
-    for (const double r : {outer, outer - line}) {
-        const double k =
-            0.5522847498 * r; // a quarter of a circle as a Bézier curve, right to 0.03 % of its radius
-        shapes.move_to({centre.x + r, centre.y});
-        shapes.curve_to({centre.x + r, centre.y + k}, {centre.x + k, centre.y + r}, {centre.x, centre.y + r});
-        shapes.curve_to({centre.x - k, centre.y + r}, {centre.x - r, centre.y + k}, {centre.x - r, centre.y});
-        shapes.curve_to({centre.x - r, centre.y - k}, {centre.x - k, centre.y - r}, {centre.x, centre.y - r});
-        shapes.curve_to({centre.x + k, centre.y - r}, {centre.x + r, centre.y - k}, {centre.x + r, centre.y});
-        shapes.close();
-    }
-    if (const int ring = shapes.end(); ring >= 0) {
-        paint.shape(shapes, ring);
-    }
-    return paint.take();
+    const auto between = [&](double first, double last, int pitch, int copies, int from) {
+        return from + (place(first) + place(last) + (copies - 1) * pitch) / 2.0;
+    };
+    return {
+        between(m_one.trim.x, m_one.trim.x + m_one.trim.width, m_sheet.column_pitch, m_sheet.columns, art.x),
+        between(m_one.trim.y, m_one.trim.y + m_one.trim.height, m_sheet.row_pitch, m_sheet.rows, art.y)};
 }
 
-/// Splits \p label at blanks into lines no wider than \p room pixels.
-std::vector<std::string> break_lines(const FilmText &text, const std::string &label, double size, int room)
+void Layout::add_registration()
 {
-    std::vector<std::string> lines;
-    std::string line;
-    std::size_t at = 0;
-    while (at < label.size()) {
-        std::size_t end = label.find(' ', at);
-        end = end == std::string::npos ? label.size() : end;
-        const std::string word = label.substr(at, end - at);
-        const std::string longer = line.empty() ? word : line + " " + word;
-        if (!line.empty() && text.width(longer, size) > room) {
-            lines.push_back(line);
-            line = word;
-        } else {
-            line = longer;
+    const PixelRect &art = m_sheet.art;
+    const int size = mm(m_marks.size);
+    if (m_marks.registration != RegistrationMark::None) {
+        const int x = static_cast<int>(std::floor(middle().x - size / 2.0));
+        const int y = static_cast<int>(std::floor(middle().y - size / 2.0));
+        const int left = art.x - gap() - size, right = art.x + art.width + gap();
+        const int above = art.y - gap() - size, below = art.y + art.height + gap();
+        m_sheet.registration = {
+            {x, above, size, size}, {x, below, size, size}, {left, y, size, size}, {right, y, size, size}};
+        if (m_marks.corners) {
+            for (const int corner_y : {above, below}) {
+                for (const int corner_x : {left, right}) {
+                    m_sheet.registration.push_back({corner_x, corner_y, size, size});
+                }
+            }
         }
-        at = end + 1;
+        const bool ring = m_marks.registration == RegistrationMark::CrossInRing;
+        for (const PixelRect &area : m_sheet.registration) {
+            m_sheet.common.push_back(registration_mark(area, line(), ring));
+        }
+        return; // a cross is a centre mark too
     }
-    if (!line.empty()) {
-        lines.push_back(line);
-    }
-    return lines;
-}
-
-void add_registration(FilmSheet &sheet, const Scale &scale)
-{
-    const int size = scale.mm(registration_mm);
-    const int gap = scale.mm(gap_mm);
-    const PixelRect &art = sheet.art;
-    const int mid_x = art.x + (art.width - size) / 2;
-    const int mid_y = art.y + (art.height - size) / 2;
-    sheet.registration = {{mid_x, art.y - gap - size, size, size},
-                          {mid_x, art.y + art.height + gap, size, size},
-                          {art.x - gap - size, mid_y, size, size},
-                          {art.x + art.width + gap, mid_y, size, size}};
-    for (const PixelRect &area : sheet.registration) {
-        sheet.common.push_back(registration_mark(area, scale.hairline()));
+    if (m_marks.centre) {
+        const int x = static_cast<int>(std::floor(middle().x - line() / 2.0));
+        const int y = static_cast<int>(std::floor(middle().y - line() / 2.0));
+        const int length = mm(crop_mm);
+        solid({x, art.y - gap() - length, line(), length});
+        solid({x, art.y + art.height + gap(), line(), length});
+        solid({art.x - gap() - length, y, length, line()});
+        solid({art.x + art.width + gap(), y, length, line()});
     }
 }
 
-void add_crop_marks(FilmSheet &sheet, const Scale &scale, const Rect &trim)
+void Layout::add_corner_lines(const Rect &box)
 {
-    const int line = scale.hairline();
-    const int length = scale.mm(crop_mm);
-    const int gap = scale.mm(gap_mm);
-    const PixelRect &art = sheet.art;
-    const auto px = [&](double mm) {
-        return static_cast<int>(std::lround(mm * scale.dpi / millimetres_per_inch));
-    };
-    const int left = art.x + px(trim.x);
-    const int right = art.x + px(trim.x + trim.width);
-    const int top = art.y + px(trim.y);
-    const int bottom = art.y + px(trim.y + trim.height);
-    // The mark's inner edge is the trim edge; lines stand outside the art.
-    const std::vector<PixelRect> lines = {
-        {left - line, art.y - gap - length, line, length},
-        {right, art.y - gap - length, line, length},
-        {left - line, art.y + art.height + gap, line, length},
-        {right, art.y + art.height + gap, line, length},
-        {art.x - gap - length, top - line, length, line},
-        {art.x - gap - length, bottom, length, line},
-        {art.x + art.width + gap, top - line, length, line},
-        {art.x + art.width + gap, bottom, length, line},
-    };
-    for (const PixelRect &r : lines) {
-        TilePainter paint(r);
-        paint.box(r);
-        sheet.common.push_back(paint.take());
+    const int length = mm(crop_mm);
+    const PixelRect &art = m_sheet.art;
+    // The mark's inner edge is the box's edge.
+    for (int column = 0; column < m_sheet.columns; ++column) {
+        const int at = art.x + column * m_sheet.column_pitch;
+        for (const int x : {at + place(box.x) - line(), at + place(box.x + box.width)}) {
+            solid({x, art.y - gap() - length, line(), length});
+            solid({x, art.y + art.height + gap(), line(), length});
+        }
+    }
+    for (int row = 0; row < m_sheet.rows; ++row) {
+        const int at = art.y + row * m_sheet.row_pitch;
+        for (const int y : {at + place(box.y) - line(), at + place(box.y + box.height)}) {
+            solid({art.x - gap() - length, y, length, line()});
+            solid({art.x + art.width + gap(), y, length, line()});
+        }
+    }
+}
+
+void Layout::add_trim_marks()
+{
+    if (m_marks.crop) {
+        add_corner_lines(m_one.trim);
+    }
+    if (m_marks.bleed && !(m_one.bleed == m_one.trim && m_marks.crop)) {
+        add_corner_lines(m_one.bleed);
+    }
+}
+
+/// Left and right, a quarter of the art's height from its head: clear of the registration marks.
+void Layout::add_pinholes()
+{
+    const PixelRect &art = m_sheet.art;
+    const int size = mm(pin_mm);
+    const int y = art.y + art.height / 4 - size / 2;
+    if (m_marks.pinholes && art.height / 4 > mm(m_marks.size) / 2 + size) {
+        for (const int x : {art.x - gap() - size, art.x + art.width + gap()}) {
+            m_sheet.common.push_back(pin_target({x, y, size, size}, line()));
+        }
+    }
+}
+
+/// Above the art, left of the registration mark: solid, and one half.
+void Layout::add_patches()
+{
+    const int size = mm(patch_mm), clear = mm(crop_mm);
+    const PixelRect &art = m_sheet.art;
+    const int end = static_cast<int>(middle().x) - mm(m_marks.size) / 2 - clear;
+    if (m_marks.patches && end - 2 * size >= art.x + clear) {
+        m_sheet.wedge.push_back({{end - 2 * size, art.y - gap() - size, size, size}, 255, false});
+        m_sheet.wedge.push_back({{end - size, art.y - gap() - size, size, size}, 128, false});
     }
 }
 
@@ -205,149 +198,208 @@ int base_of(const Job &job)
     return -1;
 }
 
-/// Beside the registration mark at the foot: to its right on bare stock, to its left on the base.
-void add_wedge(FilmSheet &sheet, const Scale &scale, int base)
+bool Layout::lay_steps(int from, int room, bool on_base)
 {
     // The smallest that may hold, even steps, and those that may fill in.
     static constexpr double all[] = {1, 2, 3, 5, 10, 20, 30, 40, 50, 60, 70, 80, 90, 95, 98, 100};
     static constexpr double few[] = {2, 5, 20, 40, 60, 80, 95, 100};
     static constexpr double least[] = {5, 25, 50, 75, 100};
-    const int patch = scale.mm(patch_mm);
-    const int gap = scale.mm(gap_mm);
-    const PixelRect &mark = sheet.registration[1];
-    const auto lay = [&](int from, int room, bool on_base) {
-        std::span<const double> steps;
-        for (const std::span<const double> some :
-             {std::span<const double>(least), std::span<const double>(few), std::span<const double>(all)}) {
-            steps = room >= static_cast<int>(some.size()) * patch ? some : steps;
-        }
-        for (std::size_t i = 0; i < steps.size(); ++i) {
-            sheet.wedge.push_back({{from + static_cast<int>(i) * patch, mark.y, patch, patch},
-                                   static_cast<std::uint8_t>(std::lround(steps[i] / 100 * 255)),
-                                   on_base});
-        }
-        return !steps.empty();
-    };
-    const int right = mark.x + mark.width + gap;
-    (void)lay(right, sheet.art.x + sheet.art.width - gap - right, false);
-    const int left = sheet.art.x + gap;
-    if (base >= 0 && lay(left, mark.x - gap - left, true)) {
-        sheet.base = base;
+    const int patch = mm(patch_mm);
+    std::span<const double> steps;
+    for (const std::span<const double> some :
+         {std::span<const double>(least), std::span<const double>(few), std::span<const double>(all)}) {
+        steps = room >= static_cast<int>(some.size()) * patch ? some : steps;
+    }
+    if (const auto &wanted = m_marks.wedge_steps; !wanted.empty()) {
+        const int fit = std::clamp(room / patch, 0, static_cast<int>(wanted.size()));
+        steps = std::span(wanted).first(static_cast<std::size_t>(fit));
+    }
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        m_sheet.wedge.push_back(
+            {{from + static_cast<int>(i) * patch, m_sheet.art.y + m_sheet.art.height + gap(), patch, patch},
+             static_cast<std::uint8_t>(std::lround(steps[i] / 100 * 255)),
+             on_base});
+    }
+    return !steps.empty();
+}
+
+/// Beside the registration mark at the foot: to its right on bare stock, to its left on the base.
+void Layout::add_wedge()
+{
+    if (!m_marks.wedge) {
+        return;
+    }
+    const PixelRect &art = m_sheet.art;
+    const int mark = mm(m_marks.size), clear = mm(m_marks.distance);
+    const int mark_x = static_cast<int>(std::floor(middle().x - mark / 2.0));
+    const int right = mark_x + mark + clear;
+    (void)lay_steps(right, art.x + art.width - clear - right, false);
+    const int left = art.x + clear;
+    const int base = base_of(m_job);
+    if (base >= 0 && lay_steps(left, mark_x - clear - left, true)) {
+        m_sheet.base = base;
     }
 }
+
+void Layout::add_ruler(int top)
+{
+    if (!m_marks.ruler) {
+        return;
+    }
+    // It is stretched as the art is: on what is printed, 100 mm are 100 mm.
+    const double unit = m_job.placements.across * m_job.film.across;
+    const int left = m_sheet.art.x;
+    const int room = m_sheet.width - left - mm(rim_mm);
+    const int whole = static_cast<int>(
+        std::min(ruler_mm, std::floor(room * millimetres_per_inch / m_dpi / unit / 10) * 10));
+    const int thin = std::max(1, line() / 2);
+    for (int tick = 0; tick <= whole && whole > 0; ++tick) {
+        const int height = mm(tick % 10 == 0 ? tick_mm : tick_mm / 2);
+        solid({left + place(tick * unit), top, thin, height});
+    }
+    if (whole > 0) {
+        solid({left, top, place(whole * unit) + thin, thin});
+    }
+}
+
+/// Labels of all plates, broken into lines.
+struct Labels
+{
+    double em = 0;
+    int x = 0, line_height = 0, most_lines = 0;
+    std::vector<std::vector<std::string>> lines; ///< by plate
+};
 
 } // namespace
 
-std::string film_label(const Job &job, std::size_t index, const LabelText &text)
+FilmArt film_art(const PageInfo &page, Points width, Points height, const FilmOptions &film)
 {
-    const Plate &plate = job.plates[index];
-    const Screen &screen = plate.screen;
-    std::string label =
-        job.name + (text.page ? " · page " + std::to_string(job.page) : "") + " · " + plate.ink +
-        " · plate " + std::to_string(index + 1) + " of " + std::to_string(job.plates.size()) + " · " +
-        format_number(screen.ruling.value, 2) + " lpi " + format_number(screen.angle.value, 2) + "° " +
-        to_string(screen.dot) +
-        (plate.printing.mesh > 0 ? " · mesh " + format_number(plate.printing.mesh, 0) + "/cm" : "") +
-        (plate.printing.hits > 1 ? " · " + std::to_string(plate.printing.hits) + " hits" : "") +
-        (plate.printing.wet ? " · wet on wet" : "") + (plate.printing.flash ? " · flash" : "") + " · " +
-        format_number(job.film.resolution.value, 1) + " dpi" +
-        (job.film.mirror ? " · wrong-reading" : " · right-reading") +
-        (job.film.negative ? " · negative" : "");
-    return text.date.empty() ? label : label + " · " + text.date;
+    const auto pixels = [&](Points length, double stretch) {
+        return std::max(1, static_cast<int>(std::lround(length.value * stretch * film.resolution.value /
+                                                        points_per_inch)));
+    };
+    const auto stretched = [&](PageBox box) {
+        const Rect rect = box_within(page, box, film.box);
+        return Rect{rect.x * film.across, rect.y * film.along, rect.width * film.across,
+                    rect.height * film.along};
+    };
+    return {pixels(width, film.across), pixels(height, film.along), stretched(PageBox::Trim),
+            stretched(PageBox::Bleed)};
 }
 
-Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, const Rect &trim,
-                                const LabelText &text)
+Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelText &text)
 {
+    const FilmOptions &film = job.film;
+    if (const Done good = check_film(film); !good) {
+        return good.error();
+    }
     FilmSheet sheet;
-    sheet.resolution = job.film.resolution;
+    sheet.resolution = film.resolution;
     sheet.plate.resize(job.plates.size());
-    const Scale scale{job.film.resolution.value};
-    const auto too_large = [&]() -> Error {
-        const double largest_mm = largest_side * millimetres_per_inch / scale.dpi;
+    const double dpi = film.resolution.value;
+    Layout layout(sheet, job, one);
+    const auto length = [&](double pixels) {
+        return format_length(Millimetres(pixels * millimetres_per_inch / dpi), LengthUnit::Millimetre, 0);
+    };
+    const auto too_large = [&](double width, double height) -> Error {
+        const double largest_mm = largest_side * millimetres_per_inch / dpi;
         return {ErrorCode::TooLarge,
-                "The film would be " +
-                    format_length(sheet.to_length(sheet.width), LengthUnit::Millimetre, 0) + " × " +
-                    format_length(sheet.to_length(sheet.height), LengthUnit::Millimetre, 0) + "; at " +
-                    format_number(scale.dpi, 0) + " dpi the longest side is " + format_number(largest_mm, 0) +
+                "The film would be " + length(width) + " × " + length(height) + "; at " +
+                    format_number(dpi, 0) + " dpi the longest side is " + format_number(largest_mm, 0) +
                     " mm.",
                 {},
-                "Lower the resolution or choose a smaller page box."};
+                "Lower the resolution, choose a smaller page box, or fewer copies."};
     };
-    sheet.width = art_width;
-    sheet.height = art_height;
-    if (art_width > largest_side || art_height > largest_side) {
-        return too_large();
+    sheet.columns = film.columns;
+    sheet.rows = film.rows;
+    const double wide = (one.width + film.gap * dpi / millimetres_per_inch) * film.columns;
+    const double high = (one.height + film.gap * dpi / millimetres_per_inch) * film.rows;
+    if (one.width > largest_side || one.height > largest_side || wide > 2.0 * largest_side ||
+        high > 2.0 * largest_side) {
+        return too_large(wide, high);
     }
-    if (!job.film.marks) {
-        sheet.art = {0, 0, art_width, art_height};
-        return sheet;
-    }
-    const int margin = scale.mm(gap_mm + registration_mm + rim_mm);
+    sheet.copy_width = one.width;
+    sheet.copy_height = one.height;
+    sheet.column_pitch = one.width + layout.place(film.gap);
+    sheet.row_pitch = one.height + layout.place(film.gap);
+    sheet.art = {0, 0, (film.columns - 1) * sheet.column_pitch + one.width,
+                 (film.rows - 1) * sheet.row_pitch + one.height};
+    const int margin = film.marks ? layout.margin() : 0;
     // Whole words of pixels, and whole strips of the plate line, begin at the art.
     const int corner = (margin + 63) / 64 * 64;
-    sheet.art = {corner, corner, art_width, art_height};
-    sheet.width = sheet.art.x + art_width + margin;
+    const bool set_width = film.sheet_width > 0, set_height = film.sheet_height > 0;
+    const auto along = [&](bool is_set, double whole, double from, int art, int before, int after, int &at,
+                           int &all) -> bool {
+        if (!is_set) {
+            at = film.marks ? corner : 0;
+            all = at + art + after;
+            return true;
+        }
+        all = layout.place(whole);
+        at = from >= 0 ? layout.place(from) : (all - art) / 2;
+        return at >= before && at + art + after <= all;
+    };
+    bool fits = along(set_width, film.sheet_width, film.from_left, sheet.art.width, margin, margin,
+                      sheet.art.x, sheet.width);
 
+    const bool labelled = film.marks && film.mark_set.label;
     auto words = FilmText::make();
     if (!words) {
         return words.error();
     }
-    const double em = label_pt * scale.dpi / points_per_inch;
-    const int line_height = static_cast<int>(std::ceil(em * 1.25));
-    const int label_x = floor_64(scale.mm(rim_mm) + 63);
-    const int label_room = sheet.width - label_x - scale.mm(rim_mm);
-    std::vector<std::vector<std::string>> labels;
-    std::size_t most_lines = 0;
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        labels.push_back(break_lines(*words, film_label(job, i, text), em, label_room));
-        most_lines = std::max(most_lines, labels.back().size());
+    Labels labels;
+    labels.em = label_pt * dpi / points_per_inch;
+    labels.line_height = static_cast<int>(std::ceil(labels.em * 1.25));
+    labels.x = floor_64(layout.mm(rim_mm) + 63);
+    const int room = sheet.width - labels.x - layout.mm(rim_mm);
+    const double width_mm = sheet.to_length(one.width).value, height_mm = sheet.to_length(one.height).value;
+    for (std::size_t i = 0; i < job.plates.size() && labelled && fits; ++i) {
+        labels.lines.push_back(
+            break_lines(*words, film_label(job, i, text, width_mm, height_mm), labels.em, room));
+        labels.most_lines = std::max(labels.most_lines, static_cast<int>(labels.lines.back().size()));
     }
-    const int label_y = sheet.art.y + art_height + margin;
-    sheet.height = label_y + static_cast<int>(most_lines) * line_height + scale.mm(rim_mm);
+    const int foot = !film.marks ? 0
+                                 : margin + layout.ruler_rows() + labels.most_lines * labels.line_height +
+                                       (labelled ? layout.mm(rim_mm) : 0);
+    fits = along(set_height, film.sheet_height, film.from_top, sheet.art.height, margin, foot, sheet.art.y,
+                 sheet.height) &&
+           fits;
     if (sheet.width > largest_side || sheet.height > largest_side) {
-        return too_large();
+        return too_large(sheet.width, sheet.height);
     }
-    add_registration(sheet, scale);
-    add_crop_marks(sheet, scale, trim);
-    add_wedge(sheet, scale, base_of(job));
-    for (std::size_t i = 0; i < labels.size(); ++i) {
-        int y = label_y;
-        for (const std::string &line : labels[i]) {
-            const int width =
-                std::min(static_cast<int>(std::ceil(words->width(line, em))) + 2, sheet.width - label_x);
-            TilePainter paint({label_x, y, width, line_height});
-            ShapeList letters = paint.empty_list();
-            letters.begin(false, true);
-            if (const Done done = words->add(line, em, label_x + 1 - paint.origin().x, em * 0.95, letters);
-                !done) {
-                return done.error();
+    if (!fits) {
+        // Centred, what the larger side needs is needed on both.
+        const int both = film.from_top < 0 ? 2 * std::max(margin, foot) : margin + foot;
+        return Error{ErrorCode::OutOfRange,
+                     "The art with its marks does not fit the film of " + length(sheet.width) + " × " +
+                         length(sheet.height) + ".",
+                     {},
+                     "It takes " + length(sheet.art.width + 2 * margin) + " × " +
+                         length(sheet.art.height + both) + ": choose a larger film, or fewer marks."};
+    }
+    if (!film.marks) {
+        return sheet;
+    }
+    layout.add_registration();
+    layout.add_trim_marks();
+    layout.add_pinholes();
+    layout.add_wedge();
+    layout.add_patches();
+    const int below = sheet.art.y + sheet.art.height + margin;
+    layout.add_ruler(below);
+    for (std::size_t i = 0; i < labels.lines.size(); ++i) {
+        int y = below + layout.ruler_rows();
+        for (const std::string &line : labels.lines[i]) {
+            auto tile =
+                text_tile(*words, line, labels.em, labels.x, y, sheet.width - labels.x, labels.line_height);
+            if (!tile) {
+                return tile.error();
             }
-            if (const int shape = letters.end(); shape >= 0) {
-                paint.shape(letters, shape);
-            }
-            sheet.plate[i].push_back(paint.take());
-            y += line_height;
+            sheet.plate[i].push_back(std::move(*tile));
+            y += labels.line_height;
         }
     }
     return sheet;
-}
-
-void lay_tile(const MarkTile &tile, int top, Bitmap &rows)
-{
-    const int first = std::max(tile.y, top);
-    const int last = std::min(tile.y + tile.bits.height, top + rows.height);
-    for (int y = first; y < last; ++y) {
-        const std::uint8_t *from = tile.bits.row(y - tile.y);
-        std::uint8_t *to = rows.row(y - top);
-        const int offset = tile.x / 8;
-        const int skip = offset < 0 ? -offset : 0;
-        const int count =
-            std::min(static_cast<int>(tile.bits.stride), static_cast<int>(rows.stride) - offset);
-        for (int i = skip; i < count; ++i) {
-            to[offset + i] = static_cast<std::uint8_t>(to[offset + i] | from[i]);
-        }
-    }
 }
 
 } // namespace bichrom

@@ -1,11 +1,12 @@
 /// \file
-/// The sheet a film is written on: the art at true size, marks and a label around it.
+/// The sheet a film is written on: the art at true size, once or repeated, marks and a label around it.
 /// Layer: core/fit. May use core/job, core/artwork, core/raster, core/base.
 #pragma once
 
-#include "core/artwork/artwork.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/fit/film_label.h"
+#include "core/fit/mark_tiles.h"
 #include "core/job/job.h"
 #include "core/raster/plane.h"
 
@@ -14,13 +15,16 @@
 
 namespace bichrom {
 
-/// Ready film pixels to be laid onto a sheet; x is a multiple of 64.
-struct MarkTile
+/// The art that comes onto a sheet.
+struct FilmArt
 {
-    int x = 0;
-    int y = 0;
-    Bitmap bits;
+    int width = 0, height = 0; ///< pixels
+    Rect trim{};               ///< mm from its top left
+    Rect bleed{};              ///< the same
 };
+
+/// The art of a page of \p width × \p height, which \p film may yet stretch.
+[[nodiscard]] FilmArt film_art(const PageInfo &page, Points width, Points height, const FilmOptions &film);
 
 /// A patch of even tone in the step wedge.
 struct WedgePatch
@@ -35,9 +39,12 @@ struct FilmSheet
 {
     int width = 0;
     int height = 0;
-    PixelRect art; ///< x and y are multiples of 64
+    PixelRect art; ///< with all copies; x and y are multiples of 64 where the sheet is as small as it can be
+    int copy_width = 0, copy_height = 0; ///< of one copy
+    int columns = 1, rows = 1;           ///< of copies
+    int column_pitch = 0, row_pitch = 0; ///< from one copy to the next
     Dpi resolution;
-    std::vector<PixelRect> registration; ///< the squares the four marks fill
+    std::vector<PixelRect> registration; ///< the squares the registration marks fill
     std::vector<WedgePatch> wedge;       ///< empty where there is no room; of one on the base too
     int base = -1; ///< the plate that prints solid under patches on the base, and not in them; −1 = none
     std::vector<MarkTile> common;             ///< the same on every film
@@ -48,27 +55,15 @@ struct FilmSheet
     }
 };
 
-/// What stands on the label besides the plate's own data.
-struct LabelText
-{
-    std::string date;  ///< e.g. "2026-11-25"; left out when empty
-    bool page = false; ///< whether the page's number stands on it, as it must where there are several
-};
-
-/// The label of plate \p index: job, page, ink, order, screen, resolution, reading, date.
-[[nodiscard]] std::string film_label(const Job &job, std::size_t index, const LabelText &text);
-
-/// Lays out the sheet for art of \p art_width × \p art_height pixels.
+/// Lays out the sheet.
 ///
-/// With marks: registration marks (cross and ring of 8 mm, lines of 1 pt) at the middle
-/// of each side, 3 mm from the art; crop marks at the corners of the trim box; a step wedge of 1 to 100 %
-/// where there is room, on bare stock and, when the job has a white base under its colours, once more on
-/// that; a label at the foot. Without marks the sheet is the art. \param trim  in mm from the art's top left
-/// \return TooLarge when the sheet has more than 131072 pixels on a side
-[[nodiscard]] Outcome<FilmSheet> lay_out_film(const Job &job, int art_width, int art_height, const Rect &trim,
-                                              const LabelText &text);
-
-/// Lays \p tile onto rows [top, top + rows.height) of a film as wide as the sheet.
-void lay_tile(const MarkTile &tile, int top, Bitmap &rows);
+/// Marks stand at their distance around the art, as the job's mark set says: registration marks at the middle
+/// of each side (of the trim where centre marks are wanted), crop and bleed marks at the corners, the ones of
+/// inner copies on the outer edge; a step wedge where there is room, on bare stock and, when the job has a
+/// white base under its colours, once more on that; a ruler and a label at the foot. Without marks the sheet
+/// is the art.
+/// \return TooLarge when the sheet has more than 131072 pixels on a side; OutOfRange when the film asked for
+/// is too small for all that, with the size that would do
+[[nodiscard]] Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &art, const LabelText &text);
 
 } // namespace bichrom

@@ -281,6 +281,17 @@ std::vector<ChangeEntry> list_changes(const Job &job)
                 " pixels per inch.",
             "The size was asked for, or fits the product.");
     }
+    if (job.placements.scale != 1) {
+        add("size",
+            "The artwork is printed at " + format_number(job.placements.scale * 100, 2) + " % of its size.",
+            "The product asks for that size.");
+    }
+    if (job.film.across != 1 || job.film.along != 1) {
+        add("stretch",
+            "Films and plate files are stretched to " + format_number(job.film.along * 100, 3) +
+                " % along and " + format_number(job.film.across * 100, 3) + " % across the page.",
+            "The press or the fabric brings the print back to its size.");
+    }
     for (const PlacedArtwork &placed : job.placements.artworks) {
         add("placed " + std::to_string(placed.id) + " " + placed.name, placed_words(placed, job),
             "The print is put together from several files.");

@@ -146,14 +146,17 @@ Done check_job(const Job &job)
     if (const Done good = check_overprint(job.overprint); !good) {
         return good;
     }
-    if (const Done good = check_resolution(job.film.resolution); !good) {
+    if (const Done good = check_film(job.film); !good) {
         return good;
     }
     for (const Plate &plate : job.plates) {
-        if (const Done good = check_screen(plate.screen, job.film.resolution); !good) {
-            Error error = good.error();
-            error.place = plate.ink;
-            return error;
+        for (const Done &good :
+             {check_screen(plate.screen, job.film.resolution), check_press_curve(plate.press)}) {
+            if (!good) {
+                Error error = good.error();
+                error.place = plate.ink;
+                return error;
+            }
         }
     }
     return {};

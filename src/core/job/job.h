@@ -10,6 +10,7 @@
 #include "core/colour/colour_settings.h"
 #include "core/colour/ink_traits.h"
 #include "core/job/agreement.h"
+#include "core/job/film_settings.h"
 #include "core/job/overprint.h"
 #include "core/job/recipe.h"
 #include "core/job/route.h"
@@ -48,6 +49,7 @@ struct Plate
     std::string tin{};
     /// Nobody has said its colour: it takes that of what is first sent to it.
     bool uncoloured = false;
+    PressCurve press{}; ///< what becomes of its tones in print
     /// What stands for the ink on the screen where no print is computed.
     [[nodiscard]] const Lab &shown() const { return traits.shown_as ? *traits.shown_as : solid; }
     /// The recipe where it holds, else an empty one.
@@ -82,7 +84,7 @@ struct Job
 {
     std::string name;          ///< shown and printed on films
     int page = 1;              ///< of the artwork, that is worked on
-    Placements placements;     ///< other artworks over and under the first
+    Placements placements;     ///< how large the first artwork is, and others over and under it
     std::vector<Plate> plates; ///< first printed first
     std::vector<Route> routes; ///< of several that fit the first decides
     FilmOptions film;

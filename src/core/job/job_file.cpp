@@ -3,6 +3,7 @@
 #include "core/job/edits/reading.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/film_json.h"
 #include "core/job/recipe_json.h"
 #include "core/job/route_json.h"
 #include "core/job/traits_json.h"
@@ -23,7 +24,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 7;
+constexpr int format_version = 8;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -96,6 +97,7 @@ read_placements(const json &placed,
 {
     try {
         Placements placements;
+        placements.scale = placed.value("scale", 1.0); // since version 8
         placements.below = placed.at("below").get<std::size_t>();
         for (const json &entry : placed.at("artworks")) {
             PlacedArtwork one;
@@ -194,9 +196,6 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
         plates.push_back({{"ink", plate.ink},
                           {"kind", to_string(plate.kind)},
                           {"solid_lab", {plate.solid.l, plate.solid.a, plate.solid.b}},
-                          {"lpi", plate.screen.ruling.value},
-                          {"angle", plate.screen.angle.value},
-                          {"dot", to_string(plate.screen.dot)},
                           {"traits", traits_to_json(plate.traits)},
                           {"recipe", recipe_to_json(plate.recipe)},
                           {"recipe_pages", plate.recipe_pages},
@@ -206,6 +205,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"wet", plate.printing.wet},
                           {"flash", plate.printing.flash},
                           {"mesh_per_cm", plate.printing.mesh}});
+        add_screen_json(plates.back(), plate.screen, plate.press);
     }
     json placed = json::array();
     for (const PlacedArtwork &one : job.placements.artworks) {
@@ -226,41 +226,36 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
     for (const auto &[page, stock] : job.page_stocks) {
         page_stocks.push_back({{"page", page}, {"stock", stock_to_json(stock)}});
     }
-    const json root = {{"format", "bichrom job"},
-                       {"version", format_version},
-                       {"name", job.name},
-                       {"artwork",
-                        {{"entry", artwork_entry(artwork)},
-                         {"name", std::filesystem::path(artwork.name()).filename().string()},
-                         {"sha256", artwork.sha256()},
-                         {"page", job.page}}},
-                       {"placed", {{"below", job.placements.below}, {"artworks", placed}}},
-                       {"plates", plates},
-                       {"routes", routes_to_json(job.routes)},
-                       {"rules", job.rules},
-                       {"accepted", accepted},
-                       {"questions", questions},
-                       {"change_states", states},
-                       {"stock", stock_to_json(job.stock)},
-                       {"page_stocks", page_stocks},
-                       {"pins", pins},
-                       {"removed", job.removed},
-                       {"traps", traps_to_json(job.traps)},
-                       {"overprint", overprint_to_json(job.overprint)},
-                       {"reading",
-                        {{"assumed_ppi", job.assumed_ppi},
-                         {"intent", to_string(job.colours.rendering.intent)},
-                         {"black_point", job.colours.rendering.black_point},
-                         {"convert_cmyk", job.colours.convert_cmyk},
-                         {"condition", job.colours.condition != nullptr ? json(condition_entry) : json()},
-                         {"untagged_rgb", job.colours.untagged_rgb != nullptr ? json(rgb_entry) : json()}}},
-                       {"film",
-                        {{"dpi", job.film.resolution.value},
-                         {"format", to_string(job.film.format)},
-                         {"box", to_string(job.film.box)},
-                         {"marks", job.film.marks},
-                         {"mirror", job.film.mirror},
-                         {"negative", job.film.negative}}}};
+    const json root = {
+        {"format", "bichrom job"},
+        {"version", format_version},
+        {"name", job.name},
+        {"artwork",
+         {{"entry", artwork_entry(artwork)},
+          {"name", std::filesystem::path(artwork.name()).filename().string()},
+          {"sha256", artwork.sha256()},
+          {"page", job.page}}},
+        {"placed", {{"scale", job.placements.scale}, {"below", job.placements.below}, {"artworks", placed}}},
+        {"plates", plates},
+        {"routes", routes_to_json(job.routes)},
+        {"rules", job.rules},
+        {"accepted", accepted},
+        {"questions", questions},
+        {"change_states", states},
+        {"stock", stock_to_json(job.stock)},
+        {"page_stocks", page_stocks},
+        {"pins", pins},
+        {"removed", job.removed},
+        {"traps", traps_to_json(job.traps)},
+        {"overprint", overprint_to_json(job.overprint)},
+        {"reading",
+         {{"assumed_ppi", job.assumed_ppi},
+          {"intent", to_string(job.colours.rendering.intent)},
+          {"black_point", job.colours.rendering.black_point},
+          {"convert_cmyk", job.colours.convert_cmyk},
+          {"condition", job.colours.condition != nullptr ? json(condition_entry) : json()},
+          {"untagged_rgb", job.colours.untagged_rgb != nullptr ? json(rgb_entry) : json()}}},
+        {"film", film_to_json(job.film)}};
     return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
@@ -294,13 +289,9 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 return not_a_job(place, "an ink has no colour");
             }
             plate.solid = {lab[0], lab[1], lab[2]};
-            plate.screen.ruling = Lpi(entry.at("lpi").get<double>());
-            plate.screen.angle = Degrees(entry.at("angle").get<double>());
-            const auto dot = parse_dot_shape(entry.at("dot").get<std::string>());
-            if (!dot) {
-                return not_a_job(place, dot.error().reason);
+            if (const Done read = read_screen_json(entry, plate.screen, plate.press); !read) {
+                return not_a_job(place, read.error().reason);
             }
-            plate.screen.dot = *dot;
             auto traits = entry.contains("traits") ? traits_from_json(entry.at("traits")) // since version 4
                                                    : Outcome<InkTraits>(usual_traits(plate.kind));
             if (!traits) {
@@ -350,18 +341,11 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             }
             job.overprint = std::move(*overprint);
         }
-        const json &film = root.at("film");
-        job.film.resolution = Dpi(film.at("dpi").get<double>());
-        const auto format = parse_film_format(film.at("format").get<std::string>());
-        const auto box = parse_page_box(film.at("box").get<std::string>());
-        if (!format || !box) {
-            return not_a_job(place, "its film settings are unknown");
+        auto film = film_from_json(root.at("film"));
+        if (!film) {
+            return not_a_job(place, film.error().reason);
         }
-        job.film.format = *format;
-        job.film.box = *box;
-        job.film.marks = film.at("marks").get<bool>();
-        job.film.mirror = film.at("mirror").get<bool>();
-        job.film.negative = film.at("negative").get<bool>();
+        job.film = std::move(*film);
         if (root.contains("reading")) { // since version 2
             const json &reading = root.at("reading");
             job.assumed_ppi = reading.at("assumed_ppi").get<double>();
@@ -531,7 +515,7 @@ Outcome<OpenedJob> open_job(const std::filesystem::path &path, const ReadingOpti
             return placements.error();
         }
         opened.job.placements = std::move(*placements);
-        if (!opened.job.placements.artworks.empty()) {
+        if (!(opened.job.placements == Placements())) {
             auto assembled = assemble(opened.artwork, opened.job.placements);
             if (!assembled) {
                 return assembled.error();

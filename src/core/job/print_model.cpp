@@ -82,6 +82,24 @@ std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates, const Prin
     return layers;
 }
 
+ToneCurve printed_curve(const Plate &plate)
+{
+    const PressCurve &press = plate.press;
+    if (press.is_identity()) {
+        return plate.traits.gain;
+    }
+    constexpr int steps = 60;
+    std::vector<CurvePoint> points;
+    for (int i = 0; i <= steps; ++i) {
+        const double tone = double(i) / steps, film = film_tone(press, tone);
+        // What was measured of the press stands in place of what is known of the ink.
+        points.push_back(
+            {tone, press.printed.is_identity() ? plate.traits.gain.at(film) : press.printed.at(film)});
+    }
+    auto curve = ToneCurve::through(std::move(points));
+    return curve ? std::move(*curve) : plate.traits.gain;
+}
+
 namespace {
 
 StackInk stack_ink(const Plate &plate, const PrintGround &ground, std::size_t plane)
@@ -92,7 +110,7 @@ StackInk stack_ink(const Plate &plate, const PrintGround &ground, std::size_t pl
     const PrintedLayer layer = layer_of(plate, ground);
     ink.film = layer.film;
     ink.hits = layer.hits;
-    ink.gain = plate.traits.gain;
+    ink.gain = printed_curve(plate);
     return ink;
 }
 
@@ -145,7 +163,7 @@ InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
     const std::vector<PrintedLayer> layers = layers_of(used, ground);
     std::vector<SolvedInk> solved;
     for (std::size_t i = 0; i < used.size(); ++i) {
-        solved.push_back({layers[i], used[i].traits.gain, used[i].kind == InkUse::White ? 0.0 : 1.0});
+        solved.push_back({layers[i], printed_curve(used[i]), used[i].kind == InkUse::White ? 0.0 : 1.0});
     }
     return {ground.stock, std::move(solved), ground.floor, ground.transfer};
 }
@@ -169,7 +187,8 @@ std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
                std::to_string(plate->traits.opacity) + " " + std::to_string(plate->printing.hits) +
                (plate->printing.wet ? "w" : "") + (plate->printing.flash ? "f" : "") +
                spectrum(plate->traits.reflectance);
-        for (const CurvePoint &point : plate->traits.gain.points()) {
+        const ToneCurve curve = printed_curve(*plate);
+        for (const CurvePoint &point : curve.points()) {
             key += " " + std::to_string(point.in) + ":" + std::to_string(point.out);
         }
     }

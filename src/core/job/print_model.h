@@ -60,4 +60,8 @@ struct PrintGround : StackGround
 /// there are none. Plates made under another key are stale.
 [[nodiscard]] std::string computed_key(const Job &job);
 
+/// From a plate's tone to its coverage in print: through the film that makes up for the press, and the press;
+/// without such a curve the gain of the ink.
+[[nodiscard]] ToneCurve printed_curve(const Plate &plate);
+
 } // namespace bichrom

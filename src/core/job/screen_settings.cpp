@@ -1,5 +1,6 @@
 #include "core/job/screen_settings.h"
 
+#include <algorithm>
 #include <cmath>
 #include <string>
 
@@ -7,7 +8,7 @@ namespace bichrom {
 
 const char *to_string(DotShape shape)
 {
-    static constexpr const char *names[] = {"round", "ellipse", "line"};
+    static constexpr const char *names[] = {"round", "ellipse", "square", "diamond", "line"};
     return names[static_cast<std::size_t>(shape)];
 }
 
@@ -21,7 +22,31 @@ Outcome<DotShape> parse_dot_shape(std::string_view name)
     return Error{ErrorCode::OutOfRange,
                  "'" + std::string(name) + "' is not a dot shape.",
                  {},
-                 "Use round, ellipse or line."};
+                 "Use round, ellipse, square, diamond or line."};
+}
+
+const char *to_string(ScreenKind kind)
+{
+    static constexpr const char *names[] = {"am", "fm", "hybrid", "none"};
+    return names[static_cast<std::size_t>(kind)];
+}
+
+Outcome<ScreenKind> parse_screen_kind(std::string_view name)
+{
+    for (const ScreenKind kind : all_screen_kinds) {
+        if (name == to_string(kind)) {
+            return kind;
+        }
+    }
+    return Error{ErrorCode::OutOfRange,
+                 "'" + std::string(name) + "' is no way of screening.",
+                 {},
+                 "Use am, fm, hybrid or none."};
+}
+
+int least_dot_of(const Screen &screen)
+{
+    return screen.least_dot > 0 ? screen.least_dot : screen.kind == ScreenKind::Fm ? 2 : 12;
 }
 
 Done check_screen(const Screen &screen, Dpi resolution)
@@ -45,35 +70,63 @@ Done check_screen(const Screen &screen, Dpi resolution)
         return Error{
             ErrorCode::OutOfRange, "The screen angle is outside −360° to 360°.", {}, "Use 0° to 180°."};
     }
+    if (!(screen.chain >= 0 && screen.chain <= 0.6)) {
+        return Error{ErrorCode::OutOfRange, "The ellipse cannot be that long.", {}, "Use 0 to 0.6."};
+    }
+    const int largest = screen.kind == ScreenKind::Fm ? 16 : 400;
+    if (screen.least_dot < 0 || screen.least_dot > largest) {
+        return Error{ErrorCode::OutOfRange,
+                     "The least dot cannot be made of that many pixels.",
+                     {},
+                     "Use 1 to " + std::to_string(largest) + "."};
+    }
     return {};
 }
 
-const char *to_string(FilmFormat format)
+Done check_press_curve(const PressCurve &press)
 {
-    return format == FilmFormat::Tiff ? "tiff" : "pdf";
+    const auto falls = [](const ToneCurve &curve) {
+        const auto &points = curve.points();
+        return !std::is_sorted(points.begin(), points.end(),
+                               [](const CurvePoint &a, const CurvePoint &b) { return a.out < b.out; });
+    };
+    if (falls(press.printed) || falls(press.wish)) {
+        return Error{ErrorCode::OutOfRange,
+                     "The curve falls: a darker film would print lighter.",
+                     {},
+                     "Look for a mistyped or badly measured point."};
+    }
+    if (!(press.least >= 0 && press.least <= 0.5) || !(press.most >= 0.5 && press.most <= 1)) {
+        return Error{ErrorCode::OutOfRange,
+                     "The smallest dot and the largest open dot lie the wrong way round.",
+                     {},
+                     "Use 0 to 50 % and 50 to 100 %."};
+    }
+    return {};
 }
 
-Outcome<FilmFormat> parse_film_format(std::string_view name)
+double film_tone(const PressCurve &press, double tone)
 {
-    if (name == "tiff") {
-        return FilmFormat::Tiff;
+    if (!(tone > 0)) {
+        return 0;
     }
-    if (name == "pdf") {
-        return FilmFormat::Pdf;
+    if (tone >= 1) {
+        return 1;
     }
-    return Error{
-        ErrorCode::OutOfRange, "'" + std::string(name) + "' is not a film format.", {}, "Use tiff or pdf."};
+    const double wanted = press.wish.at(tone);
+    const double film = press.printed.is_identity() ? wanted : press.printed.tone_for(wanted);
+    if (film < press.least) {
+        return press.hold && film > 0 ? press.least : 0;
+    }
+    if (film > press.most) {
+        return press.hold && film < 1 ? press.most : 1;
+    }
+    return film;
 }
 
-Done check_resolution(Dpi resolution)
+double printed_tone(const PressCurve &press, double tone)
 {
-    if (resolution.value >= 72.0 && resolution.value <= 5080.0) {
-        return {};
-    }
-    return Error{ErrorCode::OutOfRange,
-                 "A resolution of " + format_number(resolution.value, 1) + " dpi cannot be made.",
-                 {},
-                 "Use 72 to 5080 dpi."};
+    return press.printed.at(film_tone(press, tone));
 }
 
 } // namespace bichrom

@@ -1,12 +1,13 @@
 /// \file
-/// How a plate is screened and how films are written, as the artist set it.
-/// Layer: core/job. May use core/artwork, core/base.
+/// How a plate is screened, as the artist set it.
+/// Layer: core/job. May use core/base, core/colour.
 #pragma once
 
-#include "core/artwork/artwork.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/colour/tone_curve.h"
 
+#include <array>
 #include <string_view>
 
 namespace bichrom {
@@ -15,46 +16,71 @@ enum class DotShape
 {
     Round,   ///< circles that touch at 78.5 %
     Ellipse, ///< longer along the screen angle; touch first end to end, then side to side
+    Square,  ///< round in the lights, a chequerboard at 50 %, round holes in the shadows
+    Diamond, ///< standing on a corner; touch at 50 %
     Line     ///< unbroken lines along the screen angle
 };
-
-inline constexpr DotShape all_dot_shapes[] = {DotShape::Round, DotShape::Ellipse, DotShape::Line};
-[[nodiscard]] const char *to_string(DotShape shape); ///< "round", "ellipse", "line"
+inline constexpr std::array<DotShape, 5> all_dot_shapes = {
+    DotShape::Round, DotShape::Ellipse, DotShape::Square, DotShape::Diamond, DotShape::Line};
+[[nodiscard]] const char *to_string(DotShape shape); ///< "round", "ellipse", "square", "diamond", "line"
 [[nodiscard]] Outcome<DotShape> parse_dot_shape(std::string_view name);
+
+/// How tones become dots.
+enum class ScreenKind
+{
+    Am,     ///< dots of all sizes on a lattice
+    Fm,     ///< dots of one size, scattered
+    Hybrid, ///< on a lattice; in lights and shadows whole dots drop out instead of growing smaller
+    None    ///< no halftone: ink where the tone is at least one half, of plates that hold lines only
+};
+inline constexpr std::array<ScreenKind, 4> all_screen_kinds = {ScreenKind::Am, ScreenKind::Fm,
+                                                               ScreenKind::Hybrid, ScreenKind::None};
+[[nodiscard]] const char *to_string(ScreenKind kind); ///< "am", "fm", "hybrid", "none"
+[[nodiscard]] Outcome<ScreenKind> parse_screen_kind(std::string_view name);
 
 /// How one plate is screened.
 struct Screen
 {
-    Lpi ruling{55};
+    Lpi ruling{55};      ///< of Am, Hybrid
     Degrees angle{22.5}; ///< anticlockwise from the horizontal, seen on a right-reading film
     DotShape dot = DotShape::Round;
+    ScreenKind kind = ScreenKind::Am;
+    /// Of an ellipse: how far from round, 0 to 0.6; its dots touch end to end at about 36.5 % with 0.2.
+    double chain = 0.2;
+    /// The smallest dot and the smallest hole: of Fm pixels a side, of Hybrid pixels in all. 0 = the usual, 2
+    /// and 12; at most 16 and 400.
+    int least_dot = 0;
     friend bool operator==(const Screen &, const Screen &) = default;
 };
+
+/// What the least dot comes to, the usual one where none is said.
+[[nodiscard]] int least_dot_of(const Screen &screen);
 
 /// Ruling 1 to 600 lpi and at most a third of the resolution; angle −360° to 360°. OutOfRange.
 [[nodiscard]] Done check_screen(const Screen &screen, Dpi resolution);
 
-enum class FilmFormat
+/// How a plate's tones change between film and print, and what is done about it. Tones 0 to 1.
+struct PressCurve
 {
-    Tiff, ///< one Group 4 TIFF for each plate
-    Pdf   ///< one PDF with a page for each plate
-};
-[[nodiscard]] const char *to_string(FilmFormat format); ///< "tiff", "pdf"
-[[nodiscard]] Outcome<FilmFormat> parse_film_format(std::string_view name);
-
-/// How the films of a job are written.
-struct FilmOptions
-{
-    Dpi resolution{1200};
-    FilmFormat format = FilmFormat::Tiff;
-    PageBox box = PageBox::Media;
-    bool marks = true;
-    bool mirror = false;   ///< wrong-reading: turned over left to right
-    bool negative = false; ///< ink and bare swapped over the whole sheet
-    friend bool operator==(const FilmOptions &, const FilmOptions &) = default;
+    ToneCurve printed{}; ///< tone on film → tone in print, as measured; none: they are alike
+    ToneCurve wish{};    ///< tone of the plate → tone wanted in print; none: the same
+    double least = 0;    ///< what on film is lighter does not hold, 0 to 0.5
+    double most = 1;     ///< what on film is darker fills, 0.5 to 1
+    bool hold = false;   ///< tones beyond these are brought to them; else they become bare and solid
+    [[nodiscard]] bool is_identity() const
+    {
+        return printed.is_identity() && wish.is_identity() && least <= 0 && most >= 1;
+    }
+    friend bool operator==(const PressCurve &, const PressCurve &) = default;
 };
 
-/// 72 to 5080 dpi. OutOfRange.
-[[nodiscard]] Done check_resolution(Dpi resolution);
+/// OutOfRange for a curve that falls, or values that cannot be.
+[[nodiscard]] Done check_press_curve(const PressCurve &press);
+
+/// The tone on film, 0 to 1, for a tone of the plate: what prints as the wish. 0 and 1 stay.
+[[nodiscard]] double film_tone(const PressCurve &press, double tone);
+
+/// The tone in print, 0 to 1, for a tone of the plate.
+[[nodiscard]] double printed_tone(const PressCurve &press, double tone);
 
 } // namespace bichrom

@@ -445,6 +445,49 @@ struct PlateLine::Impl
         }
         return made;
     }
+
+    /// The same where the page stands several times below itself: \p rect in rows from the first to the last.
+    /// \param stores  one a copy
+    [[nodiscard]] Outcome<PlateRuns> repeated_rows(const PixelRect &rect, const PlateRun &how,
+                                                   const std::vector<std::unique_ptr<StripStore>> &stores,
+                                                   const JobControl &control) const
+    {
+        if (how.copies == 1) {
+            return rows(rect, how, *stores.front(), control);
+        }
+        PlateRuns made;
+        made.rect = rect;
+        made.plates.assign(inks.size(), RunPlane(rect.width, rect.height));
+        made.area = RunPlane(rect.width, rect.height);
+        const int height = painter->extent(how.resolution).height;
+        for (int y = rect.y; y < rect.y + rect.height;) {
+            const int copy = std::min(y / how.pitch, how.copies - 1);
+            const int row = y - copy * how.pitch;
+            if (row >= height) { // between two copies
+                made.area.end_row();
+                for (RunPlane &plate : made.plates) {
+                    plate.end_row();
+                }
+                ++y;
+                continue;
+            }
+            const int count = std::min(rect.y + rect.height - y, height - row);
+            auto part =
+                rows({0, row, rect.width, count}, how, *stores[static_cast<std::size_t>(copy)], control);
+            if (!part) {
+                return part;
+            }
+            const auto add = [&](RunPlane &to, RunPlane &from) {
+                to.add_rows(std::make_shared<const RunPlane>(std::move(from)), 0, count);
+            };
+            for (std::size_t i = 0; i < inks.size(); ++i) {
+                add(made.plates[i], part->plates[i]);
+            }
+            add(made.area, part->area);
+            y += count;
+        }
+        return made;
+    }
 };
 
 PlateLine::PlateLine(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
@@ -530,22 +573,25 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
 {
     const Impl &line = *m_impl;
     const PixelRect all = extent(how.resolution);
-    StripStore store([&](int number) { return line.paint_strip(number, how, control); });
-    const auto rows_of = [&](const Band &band) -> PixelRect {
-        const int top = std::clamp(band.top - how.above, 0, all.height);
-        const int bottom = std::clamp(band.top + band.rows - how.above, 0, all.height);
-        return {0, top, all.width, bottom - top};
-    };
+    // A store a copy: bands go down the sheet, and the page begins again with each.
+    std::vector<std::unique_ptr<StripStore>> stores;
+    for (int copy = 0; copy < how.copies; ++copy) {
+        stores.push_back(
+            std::make_unique<StripStore>([&](int number) { return line.paint_strip(number, how, control); }));
+    }
+    const int all_rows = (how.copies - 1) * how.pitch + all.height;
     BandSteps steps;
     steps.compute = [&](const Band &band) -> Outcome<std::unique_ptr<BandResult>> {
-        const PixelRect rect = rows_of(band);
+        const int top = std::clamp(band.top - how.above, 0, all_rows);
+        const int bottom = std::clamp(band.top + band.rows - how.above, 0, all_rows);
+        const PixelRect rect = {0, top, all.width, bottom - top};
         if (rect.height == 0) {
             PlateRuns beside;
             beside.rect = rect;
             beside.plates.assign(line.inks.size(), RunPlane(rect.width, 0));
             return sink.compute(band, beside);
         }
-        auto made = line.rows(rect, how, store, control);
+        auto made = line.repeated_rows(rect, how, stores, control);
         if (!made) {
             return made.error();
         }
@@ -555,8 +601,11 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         if (const Done done = sink.take(band, result); !done) {
             return done;
         }
-        const int next = band.top + band.rows - how.above - rim(how.resolution);
-        store.drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
+        int next = band.top + band.rows - how.above - rim(how.resolution);
+        for (const auto &store : stores) {
+            store->drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
+            next -= how.pitch;
+        }
         return {};
     };
     return within_memory(page().place(),

@@ -27,8 +27,8 @@ namespace bichrom {
 /// Where bands of plates go.
 struct PlateSink
 {
-    /// Called from several threads at once. The plates are those of the band's rows that lie on the page:
-    /// rect.height is 0 beside it.
+    /// Called from several threads at once. The plates are those of the band's rows that lie on the page, or
+    /// from its first copy to its last, what is between them bare: rect.height is 0 beside them.
     std::function<Outcome<std::unique_ptr<BandResult>>(const Band &, const PlateRuns &)> compute;
     /// Called once a band from top to bottom, never twice at the same time.
     std::function<Done(const Band &, BandResult &)> take;
@@ -43,6 +43,8 @@ struct PlateRun
     int height = 0;    ///< rows of the bands in all
     int band_rows = 0; ///< best a multiple of 256
     int threads = 0;   ///< 0 = as many as the machine has
+    int copies = 1;    ///< of the page, one below the other
+    int pitch = 0;     ///< rows from the top of one copy to that of the next; at least the page's height
 };
 
 /// A job's plates. Immutable; every function may be called from any thread.

@@ -36,6 +36,15 @@ std::string manifest_to_json(const Manifest &manifest)
                  {"width_mm", rounded(manifest.width.value, 1e-4)},
                  {"height_mm", rounded(manifest.height.value, 1e-4)},
                  {"plates", plates}};
+    if (manifest.scale != 1) {
+        root["scale"] = manifest.scale;
+    }
+    if (manifest.across != 1 || manifest.along != 1) {
+        root["stretched"] = {{"along", manifest.along}, {"across", manifest.across}};
+    }
+    if (manifest.columns != 1 || manifest.rows != 1) {
+        root["copies"] = {manifest.columns, manifest.rows};
+    }
     if (!manifest.blank.empty()) {
         root["blank"] = manifest.blank;
     }

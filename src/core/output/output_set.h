@@ -36,9 +36,12 @@ struct Manifest
 {
     std::string source;
     int page = 1;
-    Millimetres width; ///< of the art at true size
+    Millimetres width; ///< of the art as it is written, one copy
     Millimetres height;
-    bool screened = false; ///< films; plates have no ruling, angle and dot yet
+    double scale = 1;             ///< how large it is printed
+    double across = 1, along = 1; ///< what it is stretched by besides
+    int columns = 1, rows = 1;    ///< copies of it
+    bool screened = false;        ///< films; plates have no ruling, angle and dot yet
     std::vector<WrittenPlate> plates;
     std::vector<std::string> blank;  ///< inks whose plates print nothing here, and were not written
     std::vector<std::string> damage; ///< of the artwork, accepted

@@ -1,6 +1,7 @@
 #include "core/output/prepared_page.h"
 
 #include "core/base/file_name.h"
+#include "core/job/edits/resize.h"
 #include "core/output/damage_gate.h"
 #include "core/output/publish_set.h"
 
@@ -63,6 +64,24 @@ std::vector<std::string> stems_of(const Job &job, const std::vector<std::size_t>
 
 } // namespace
 
+Outcome<OpenedJob> as_written(const OpenedJob &opened)
+{
+    OpenedJob written = opened;
+    if (opened.job.film.across == 1 && opened.job.film.along == 1) {
+        return written;
+    }
+    if (const Done good = check_film(opened.job.film); !good) {
+        return good.error();
+    }
+    written.job = stretched_for_press(std::move(written.job));
+    auto stretched = assemble(opened.artwork, written.job.placements);
+    if (!stretched) {
+        return stretched.error();
+    }
+    written.artwork = *stretched;
+    return written;
+}
+
 Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, PageBox box, bool screened,
                                    const OutputRequest &request, const JobControl &control)
 {
@@ -99,7 +118,10 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     PreparedPage page;
     page.plate_line = *plate_line;
     page.extent = page.plate_line->extent(resolution);
-    page.trim = box_within(*info, PageBox::Trim, box);
+    FilmOptions film = job.film;
+    film.resolution = resolution;
+    film.box = box;
+    page.art = film_art(*info, (*content)->width(), (*content)->height(), film);
     page.plates = std::move(*plates);
     page.stems = stems_of(job, page.plates, screened);
     return page;
@@ -112,6 +134,9 @@ Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi r
     manifest.page = opened.job.page;
     manifest.width = to_millimetres(page.plate_line->page().width());
     manifest.height = to_millimetres(page.plate_line->page().height());
+    manifest.scale = opened.job.placements.scale;
+    manifest.across = opened.job.placements.across;
+    manifest.along = opened.job.placements.along;
     for (const std::size_t i : page.plates) {
         const Plate &plate = opened.job.plates[i];
         WrittenPlate written;

@@ -13,10 +13,13 @@ struct PreparedPage
 {
     std::shared_ptr<const PlateLine> plate_line;
     PixelRect extent;                ///< of the art at the output resolution
-    Rect trim;                       ///< mm from the art's top left
+    FilmArt art;                     ///< the same, and its boxes
     std::vector<std::size_t> plates; ///< numbers of those to be written, in printing order
     std::vector<std::string> stems;  ///< distinct safe file names of those
 };
+
+/// What is written of \p opened: the same, or stretched as the job's films ask. Errors as assemble().
+[[nodiscard]] Outcome<OpenedJob> as_written(const OpenedJob &opened);
 
 /// Interprets and routes the job's page. NothingToPrint when the job has no plates; UnknownInk for a plate
 /// asked for that it does not have; Damaged; CannotWrite when the folder holds a set that must not be

@@ -13,6 +13,7 @@
 #include "core/screen/halftone.h"
 
 #include <oneapi/tbb/enumerable_thread_specific.h>
+#include <oneapi/tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cstring>
@@ -46,6 +47,7 @@ struct FilmBand final : BandResult
 struct Scratch
 {
     std::vector<std::uint8_t> tones;
+    std::vector<ToneRun> runs;
     std::vector<Bitmap> films; ///< by plate
 };
 
@@ -67,6 +69,7 @@ public:
         auto result = std::make_unique<FilmBand>();
         result->films.resize(m_screens.size());
         const PixelRect &art = m_sheet.art;
+        const int lead = art.x % 64; // films are made of whole words
         scratch.films.resize(m_screens.size());
         for (std::size_t i = 0; i < m_plates.size(); ++i) {
             Bitmap &film = scratch.films[i];
@@ -75,10 +78,11 @@ public:
             for (int y = 0; y < tones.height(); ++y) {
                 if (const auto runs = tones.row(y); !runs.empty()) {
                     const int page_row = plates.rect.y + y;
-                    m_screens[i].screen_runs(runs, art.width, 0, page_row,
-                                             film.row(art.y + page_row - band.top) + art.x / 8,
-                                             scratch.tones);
-                    result->films[i].tones += tones.sum(y, 0, art.width);
+                    std::uint8_t *bits = film.row(art.y + page_row - band.top) + (art.x - lead) / 8;
+                    m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width, -lead, page_row,
+                                             bits, scratch.tones);
+                    result->films[i].tones +=
+                        tones.sum(y, 0, m_sheet.copy_width) * static_cast<std::uint64_t>(m_sheet.columns);
                 }
             }
             finish(film, band, m_plates[i], result->films[i]);
@@ -87,6 +91,22 @@ public:
     }
 
 private:
+    /// The runs of one copy \p lead pixels further right, and again for each copy beside it.
+    std::span<const ToneRun> across(std::span<const ToneRun> runs, int lead, Scratch &scratch) const
+    {
+        if (lead == 0 && m_sheet.columns == 1) {
+            return runs;
+        }
+        scratch.runs.clear();
+        for (int copy = 0; copy < m_sheet.columns; ++copy) {
+            const int by = lead + copy * m_sheet.column_pitch;
+            for (const ToneRun &run : runs) {
+                scratch.runs.push_back({run.begin + by, run.end + by, run.tone, run.tones});
+            }
+        }
+        return scratch.runs;
+    }
+
     void clear(Bitmap &film, int rows) const
     {
         if (film.width == m_sheet.width && film.height == rows) {
@@ -260,19 +280,24 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     }
     LabelText label = request.label;
     label.page = opened.artwork->page_count() > 1;
-    auto sheet = lay_out_film(job, page->extent.width, page->extent.height, page->trim, label);
+    auto sheet = lay_out_film(job, page->art, label);
     if (!sheet) {
         Error error = sheet.error();
         error.place = opened.artwork->name();
         return error;
     }
+    // Each takes a while to make when it is not known.
+    std::vector<std::optional<Outcome<Halftone>>> tried(page->plates.size());
+    oneapi::tbb::parallel_for(std::size_t(0), tried.size(), [&](std::size_t i) {
+        const Plate &plate = job.plates[page->plates[i]];
+        tried[i] = Halftone::make(plate.screen, job.film.resolution, plate.press);
+    });
     std::vector<Halftone> screens;
-    for (const std::size_t number : page->plates) {
-        auto screen = Halftone::make(job.plates[number].screen, job.film.resolution);
-        if (!screen) {
-            return screen.error();
+    for (std::optional<Outcome<Halftone>> &screen : tried) {
+        if (!*screen) {
+            return (*screen).error();
         }
-        screens.push_back(std::move(*screen));
+        screens.push_back(std::move(**screen));
     }
     add_wedge_dots(*sheet, page->plates, screens);
     if (const Done ready = prepare_folder(request.folder); !ready) {
@@ -285,6 +310,8 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
         request.band_rows > 0 ? request.band_rows : page->plate_line->band_rows(sheet->width, bytes);
     Manifest manifest = begin_manifest(opened, *page, job.film.resolution);
     manifest.screened = true;
+    manifest.columns = sheet->columns;
+    manifest.rows = sheet->rows;
     FilmFiles files;
     if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
         return made.error();
@@ -303,13 +330,15 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
         }
         return files.take(band, ready);
     };
-    if (const Done done = page->plate_line->run(
-            {job.film.resolution, Edges::Crisp, sheet->art.y, sheet->height, rows, request.threads}, sink,
-            control);
+    if (const Done done =
+            page->plate_line->run({job.film.resolution, Edges::Crisp, sheet->art.y, sheet->height, rows,
+                                   request.threads, sheet->rows, sheet->row_pitch},
+                                  sink, control);
         !done) {
         return done.error();
     }
-    const double pixels = static_cast<double>(page->extent.width) * static_cast<double>(page->extent.height);
+    const double pixels =
+        static_cast<double>(page->extent.width) * page->extent.height * sheet->columns * sheet->rows;
     for (std::size_t i = 0; i < tones.size(); ++i) {
         manifest.plates[i].coverage = static_cast<double>(tones[i]) / (255.0 * pixels);
         manifest.plates[i].thumbnail = thumbnails[i].plane();
@@ -331,7 +360,10 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
 Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
                               const JobControl &control)
 {
-    return within_memory(opened.artwork->name(), [&] { return films(opened, request, control); });
+    return within_memory(opened.artwork->name(), [&]() -> Outcome<Manifest> {
+        const auto written = as_written(opened);
+        return written ? films(*written, request, control) : Outcome<Manifest>(written.error());
+    });
 }
 
 } // namespace bichrom

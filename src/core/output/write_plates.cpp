@@ -124,8 +124,11 @@ Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox b
 Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
                                const OutputRequest &request, const JobControl &control)
 {
-    return within_memory(opened.artwork->name(),
-                         [&] { return plate_files(opened, resolution, box, request, control); });
+    return within_memory(opened.artwork->name(), [&]() -> Outcome<Manifest> {
+        const auto written = as_written(opened);
+        return written ? plate_files(*written, resolution, box, request, control)
+                       : Outcome<Manifest>(written.error());
+    });
 }
 
 } // namespace bichrom

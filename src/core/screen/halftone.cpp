@@ -7,176 +7,106 @@
 #include <array>
 #include <cmath>
 #include <cstring>
-#include <numbers>
-#include <numeric>
 
 namespace bichrom {
 
 namespace {
 
-constexpr int cell_side = 256;
+constexpr int word_pixels = 64; // a row of dots is made of whole words
 
-/// Where the dot's centre stands in the cell. Off every simple fraction, so that on a
-/// screen whose cell is a whole number of pixels no two pixels are equally far from
-/// the centre and dots grow one pixel at a time.
-constexpr double centre_u = 0.4127;
-constexpr double centre_v = 0.5389;
-
-/// Order in which places of the cell take ink; smaller is earlier. u, v from −0.5 to 0.5.
-double growth(DotShape shape, double u, double v)
+/// By threshold of 16 bits, divided by 256: the first 8-bit tone to look at; and the film's tones, 0 to
+/// 65536.
+struct ToneSteps
 {
-    switch (shape) {
-    case DotShape::Round:
-        return u * u + v * v;
-    case DotShape::Ellipse:
-        return 0.6 * u * u + v * v;
-    case DotShape::Line:
-        break;
-    }
-    // The line swings a little, so that where rows of pixels run along it, it grows pixel by
-    // pixel instead of a whole row at a time.
-    return std::fabs(v + 0.03 * std::sin(2 * std::numbers::pi * u));
-}
+    std::array<std::uint32_t, 256> film{};
 
-std::shared_ptr<const std::vector<std::uint8_t>> make_cell(DotShape shape)
-{
-    constexpr int places = cell_side * cell_side;
-    std::vector<double> order(places);
-    for (int j = 0; j < cell_side; ++j) {
-        for (int i = 0; i < cell_side; ++i) {
-            const double u = std::remainder((i + 0.5) / cell_side - centre_u, 1.0);
-            const double v = std::remainder((j + 0.5) / cell_side - centre_v, 1.0);
-            order[static_cast<std::size_t>(j * cell_side + i)] = growth(shape, u, v);
+    explicit ToneSteps(const PressCurve &press)
+    {
+        for (std::size_t tone = 0; tone < film.size(); ++tone) {
+            film[tone] = static_cast<std::uint32_t>(
+                std::lround(film_tone(press, static_cast<double>(tone) / 255) * 65536));
         }
     }
-    std::vector<int> rank(places);
-    std::iota(rank.begin(), rank.end(), 0);
-    std::stable_sort(rank.begin(), rank.end(), [&](int a, int b) {
-        return order[static_cast<std::size_t>(a)] < order[static_cast<std::size_t>(b)];
-    });
-    auto cell = std::make_shared<std::vector<std::uint8_t>>(places + 4, std::uint8_t(0));
-    for (int r = 0; r < places; ++r) {
-        // Place r of 65536 is ink for tone t exactly when r < t/255 · 65536.
-        (*cell)[static_cast<std::size_t>(rank[static_cast<std::size_t>(r)])] =
-            static_cast<std::uint8_t>(static_cast<std::int64_t>(r) * 255 / places);
+    /// The largest 8-bit tone whose film tone is not larger than \p threshold: darker ones are ink.
+    [[nodiscard]] std::uint8_t last_bare(std::uint32_t threshold) const
+    {
+        const auto past = std::upper_bound(film.begin(), film.end(), threshold);
+        return static_cast<std::uint8_t>(past - film.begin() - 1);
     }
-    return cell;
-}
-
-std::shared_ptr<const std::vector<std::uint8_t>> shared_cell(DotShape shape)
-{
-    static const std::array<std::shared_ptr<const std::vector<std::uint8_t>>, 3> cells = {
-        make_cell(DotShape::Round), make_cell(DotShape::Ellipse), make_cell(DotShape::Line)};
-    return cells[static_cast<std::size_t>(shape)];
-}
-
-std::uint32_t fixed_phase(double cells)
-{
-    const double part = cells - std::floor(cells);
-    return static_cast<std::uint32_t>(static_cast<std::uint64_t>(std::llround(part * 4294967296.0)));
-}
+};
 
 } // namespace
 
-Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution)
+Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution, const PressCurve &press)
 {
-    if (const Done good = check_screen(screen, resolution); !good) {
+    if (const Done good = check_press_curve(press); !good) {
         return good.error();
     }
-    const double frequency = screen.ruling.value / resolution.value;
-    const double theta = screen.angle.value * std::numbers::pi / 180.0;
+    auto tile = threshold_tile(screen, resolution);
+    if (!tile) {
+        return tile.error();
+    }
     Halftone halftone;
-    // y runs down on film, so the u axis (cos, −sin) points up at a positive angle.
-    halftone.m_ux = fixed_phase(frequency * std::cos(theta));
-    halftone.m_uy = fixed_phase(-frequency * std::sin(theta));
-    halftone.m_vx = fixed_phase(frequency * std::sin(theta));
-    halftone.m_vy = fixed_phase(frequency * std::cos(theta));
-    halftone.m_cell = shared_cell(screen.dot);
-    halftone.calibrate();
+    halftone.m_tile = std::move(*tile);
+    const RepeatingLattice &lattice = halftone.m_tile->lattice;
+    const auto width = static_cast<std::size_t>(lattice.width());
+    const auto height = static_cast<std::size_t>(lattice.height());
+    const ToneSteps steps(press);
+    std::vector<std::uint8_t> tone_of(65536);
+    for (std::uint32_t threshold = 0; threshold < tone_of.size(); ++threshold) {
+        tone_of[threshold] = steps.last_bare(threshold);
+    }
+    const std::size_t stride = width + word_pixels;
+    auto rows = std::make_shared<std::vector<std::uint8_t>>(stride * height);
+    for (std::size_t y = 0; y < height; ++y) {
+        const std::uint16_t *from = halftone.m_tile->thresholds.data() + y * width;
+        std::uint8_t *to = rows->data() + y * stride;
+        std::transform(from, from + width, to, [&](std::uint16_t threshold) { return tone_of[threshold]; });
+        std::copy_n(to, word_pixels, to + width); // rows are at least as wide as a word
+    }
+    halftone.m_stride = static_cast<int>(stride);
+    halftone.m_rows = std::move(rows);
     return halftone;
-}
-
-void Halftone::calibrate()
-{
-    // How much ink each tone really gives, counted at places spread evenly over a large film
-    // (the R2 sequence: multiples of the plastic number's powers). Where rows of pixels and
-    // cells stand in a simple ratio, only some places of the cell are ever used.
-    constexpr int samples = 1 << 19;
-    std::array<int, 256> count{};
-    std::uint32_t x = 0;
-    std::uint32_t y = 0;
-    for (int i = 0; i < samples; ++i) {
-        x += 3242174889u; // 2^32 / 1.32471795724…
-        y += 2447445414u; // 2^32 / 1.32471795724…²
-        ++count[threshold_at(x >> 15, y >> 15)];
-    }
-    std::array<double, 256> share{}; // ink at a tone: places whose threshold lies below it
-    double below = 0;
-    double worst = 0;
-    for (std::size_t tone = 0; tone < 256; ++tone) {
-        share[tone] = below / samples;
-        worst = std::max(worst, std::fabs(share[tone] - static_cast<double>(tone) / 255.0));
-        below += count[tone];
-    }
-    constexpr double enough = 0.001; // what counting itself may be off by
-    if (worst <= enough) {
-        return;
-    }
-    auto tones = std::make_shared<std::array<std::uint8_t, 256>>();
-    std::size_t best = 0;
-    for (std::size_t tone = 0; tone < 256; ++tone) {
-        const double wanted = static_cast<double>(tone) / 255.0;
-        while (best < 255 && std::fabs(share[best + 1] - wanted) <= std::fabs(share[best] - wanted)) {
-            ++best;
-        }
-        (*tones)[tone] = static_cast<std::uint8_t>(best);
-    }
-    tones->front() = 0;
-    tones->back() = 255;
-    m_tones = std::move(tones);
 }
 
 std::uint8_t Halftone::threshold_at(std::int64_t x, std::int64_t y) const
 {
-    const auto px = static_cast<std::uint32_t>(x);
-    const auto py = static_cast<std::uint32_t>(y);
-    const std::uint32_t u = px * m_ux + py * m_uy;
-    const std::uint32_t v = px * m_vx + py * m_vy;
-    return (*m_cell)[(v >> 24) * cell_side + (u >> 24)];
+    const std::int64_t place = m_tile->lattice.number(x, y);
+    const std::int64_t width = m_tile->lattice.width();
+    return (*m_rows)[static_cast<std::size_t>(place / width * m_stride + place % width)];
 }
+
+namespace {
+
+/// The row of thresholds at \p y, from \p x on.
+ScreenRow row_at(const RepeatingLattice &lattice, const std::vector<std::uint8_t> &rows, int stride,
+                 std::int64_t x, std::int64_t y)
+{
+    const std::int64_t place = lattice.number(x, y);
+    ScreenRow row;
+    row.width = static_cast<int>(lattice.width());
+    row.column = static_cast<int>(place % lattice.width());
+    row.thresholds = rows.data() + place / lattice.width() * stride;
+    return row;
+}
+
+} // namespace
 
 void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, std::int64_t y,
                           std::uint8_t *bits) const
 {
-    const auto px = static_cast<std::uint32_t>(x);
-    const auto py = static_cast<std::uint32_t>(y);
-    ScreenRow row;
-    row.u = px * m_ux + py * m_uy;
-    row.v = px * m_vx + py * m_vy;
-    row.du = m_ux;
-    row.dv = m_vx;
-    row.cell = m_cell->data();
-    thread_local std::vector<std::uint8_t> calibrated;
-    if (m_tones) {
-        calibrated.resize(static_cast<std::size_t>(count));
-        std::transform(tones, tones + count, calibrated.begin(),
-                       [&](std::uint8_t tone) { return (*m_tones)[tone]; });
-        tones = calibrated.data();
-    }
-    const int whole = count / 64;
+    ScreenRow row = row_at(m_tile->lattice, *m_rows, m_stride, x, y);
+    const int whole = count / word_pixels;
     screen_words(row, tones, whole, bits);
-    if (const int rest = count - whole * 64; rest > 0) {
-        std::uint8_t last[64] = {}; // bare beyond the end, so that padding stays 0
-        std::memcpy(last, tones + whole * 64, static_cast<std::size_t>(rest));
-        row.u += static_cast<std::uint32_t>(whole * 64) * m_ux;
-        row.v += static_cast<std::uint32_t>(whole * 64) * m_vx;
+    if (const int rest = count - whole * word_pixels; rest > 0) {
+        std::uint8_t last[word_pixels] = {}; // bare beyond the end, so that padding stays 0
+        std::memcpy(last, tones + whole * word_pixels, static_cast<std::size_t>(rest));
+        row = row_at(m_tile->lattice, *m_rows, m_stride, x + whole * word_pixels, y);
         screen_words(row, last, 1, bits + whole * 8);
     }
 }
 
 namespace {
-
-constexpr int word_pixels = 64; // a row of dots is made of whole words
 
 bool is_solid(const ToneRun &run)
 {
@@ -214,16 +144,6 @@ void Halftone::screen_runs(std::span<const ToneRun> runs, int width, std::int64_
         screen_row(tones + begin, end - begin, x + begin, y, dots);
         for (int byte = begin / 8; byte < end / 8; ++byte) {
             bits[byte] = static_cast<std::uint8_t>(bits[byte] | dots[byte - begin / 8]);
-        }
-    }
-}
-
-void threshold_row(const std::uint8_t *tones, int count, std::uint8_t *bits)
-{
-    std::memset(bits, 0, static_cast<std::size_t>((count + 63) / 64 * 8));
-    for (int x = 0; x < count; ++x) {
-        if (tones[x] >= 128) {
-            bits[x >> 3] = static_cast<std::uint8_t>(bits[x >> 3] | (0x80u >> (x & 7)));
         }
     }
 }

@@ -1,5 +1,5 @@
 /// \file
-/// Amplitude-modulated screening: tones into dots.
+/// Screening: tones into dots.
 /// Layer: core/screen. May use core/job, core/raster, core/base.
 #pragma once
 
@@ -7,8 +7,8 @@
 #include "core/base/units.h"
 #include "core/job/screen_settings.h"
 #include "core/raster/run_plane.h"
+#include "core/screen/threshold_tile.h"
 
-#include <array>
 #include <cstdint>
 #include <memory>
 #include <span>
@@ -18,18 +18,16 @@ namespace bichrom {
 
 /// Turns rows of tones into rows of dots. Immutable, shareable between threads.
 ///
-/// The screen is a function of the absolute pixel position in 32-bit fixed point
-/// (1 cell = 2^32), so any ruling and angle is held exactly over any length (the step
-/// is right to 2^-33 cells a pixel: over 48000 pixels 6 millionths of a cell), and any
-/// part of a film gives the same bits as the whole.
-/// Tones are linear: of the screen's 65536 positions in a cell, value/255 are ink. Where
-/// cells are a whole number of pixels and only some positions occur, tones are calibrated
-/// to the nearest share of ink that the pixels allow.
+/// The screen is a tile of thresholds laid over all of the film by absolute pixel position, so that any part
+/// of a film gives the same bits as the whole and nothing drifts. What the press does to tones is folded into
+/// the tile: tones keep the 16 bits between plate and dot.
 class Halftone
 {
 public:
-    /// OutOfRange as check_screen().
-    [[nodiscard]] static Outcome<Halftone> make(const Screen &screen, Dpi resolution);
+    /// OutOfRange as check_screen() and check_press_curve(). Takes as long as threshold_tile() where the
+    /// screen is not known.
+    [[nodiscard]] static Outcome<Halftone> make(const Screen &screen, Dpi resolution,
+                                                const PressCurve &press = {});
 
     /// \param tones   \p count plate values, 0 = bare, 255 = solid
     /// \param x, y    absolute position of the first pixel
@@ -44,19 +42,14 @@ public:
     void screen_runs(std::span<const ToneRun> runs, int width, std::int64_t x, std::int64_t y,
                      std::uint8_t *bits, std::vector<std::uint8_t> &scratch) const;
 
-    /// The threshold at a place in the cell: ink where the calibrated tone > threshold, 0 to 254.
+    /// The threshold at a place: ink where the plate's tone > threshold, 0 to 254.
     [[nodiscard]] std::uint8_t threshold_at(std::int64_t x, std::int64_t y) const;
 
 private:
     Halftone() = default;
-    void calibrate();
-    std::uint32_t m_ux = 0, m_uy = 0, m_vx = 0, m_vy = 0;         ///< cells a pixel × 2^32, modulo 1
-    std::shared_ptr<const std::array<std::uint8_t, 256>> m_tones; ///< null where tones are linear as they are
-    std::shared_ptr<const std::vector<std::uint8_t>> m_cell; ///< 256 × 256 thresholds, then 4 spare bytes
+    std::shared_ptr<const ThresholdTile> m_tile; ///< before the curve
+    int m_stride = 0;                            ///< of a row: its width and 64 places of its beginning again
+    std::shared_ptr<const std::vector<std::uint8_t>> m_rows;
 };
-
-/// Ink where the tone is at least one half; for linework that must not be screened.
-/// Same layout as Halftone::screen_row().
-void threshold_row(const std::uint8_t *tones, int count, std::uint8_t *bits);
 
 } // namespace bichrom

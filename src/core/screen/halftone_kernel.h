@@ -7,15 +7,16 @@
 
 namespace bichrom {
 
-/// A row of the screen: phases of its first pixel and steps from pixel to pixel.
+/// A row of thresholds that repeats.
 struct ScreenRow
 {
-    std::uint32_t u = 0, v = 0;
-    std::uint32_t du = 0, dv = 0;
-    const std::uint8_t *cell = nullptr; ///< 256 rows (v) of 256 (u) thresholds, readable 3 bytes beyond
+    const std::uint8_t *thresholds = nullptr; ///< width of them, and 64 of its beginning again
+    int width = 64;                           ///< at least 64
+    int column = 0;                           ///< that the first pixel stands in
 };
 
-/// \p words groups of 64 pixels; tones are readable to the end of the last group.
+/// \p words groups of 64 pixels: ink where the tone is larger than the threshold. \p tones are readable to
+/// the end of the last group.
 void screen_words(const ScreenRow &row, const std::uint8_t *tones, int words, std::uint8_t *bits);
 
 } // namespace bichrom

@@ -1,8 +1,11 @@
 #include "core/output/output_set.h"
 
+#include "core/artwork/placed_artwork.h"
+#include "core/job/edits/resize.h"
 #include "core/raster/bitmap_ops.h"
 #include "core/screen/halftone.h"
 #include "support/mini_pdf.h"
+#include "support/spectrum.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -115,13 +118,116 @@ private Q_SLOTS:
         }
     }
 
+    void fourteenInchesAreFourteenInches()
+    {
+        // 14 in at 1200 dpi is 16 800 pixels; the page is 3 in wide.
+        OpenedJob opened = two_spot_job();
+        opened.job.film.resolution = Dpi(1200);
+        opened.job.film.marks = false;
+        opened.job = resized(std::move(opened.job), 14.0 / 3);
+        opened.artwork = take(assemble(opened.artwork, opened.job.placements));
+        const auto written = write(opened);
+        QCOMPARE(written->manifest.plates[0].width, 16800);
+        QCOMPARE(written->manifest.plates[0].height, 11200);
+        QVERIFY(std::fabs(written->manifest.width.value - 355.6) < 1e-6);
+        const TiffFile film = written->film(1);
+        QCOMPARE(film.x_resolution, 1200.0);
+        // Dots are as they always are: only the art grew.
+        const ScreenFound found =
+            find_screen(film.film, 1200, 55, opened.job.plates[1].screen.angle.value, 1000);
+        QVERIFY(std::fabs(found.lpi - 55) < 0.05);
+    }
+
+    void copiesAreTheArtAgain()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.plates[1].screen.kind = ScreenKind::None;
+        opened.job.film.columns = 2;
+        opened.job.film.rows = 3;
+        opened.job.film.gap = 4;
+        const FilmSheet sheet =
+            take(lay_out_film(opened.job, {1800, 1200, {0, 0, 76.2, 50.8}}, {"2026-11-25"}));
+        const auto written = write(opened);
+        QCOMPARE(written->manifest.columns * written->manifest.rows, 6);
+        QVERIFY(std::fabs(written->manifest.plates[0].coverage - 0.5) < 1e-6);
+        const Bitmap alpha = written->film(0).film;
+        QCOMPARE(alpha.width, sheet.width);
+        QCOMPARE(alpha.height, sheet.height);
+        const auto inside = [&](int x, int y) {
+            const int column = (x - sheet.art.x) / sheet.column_pitch,
+                      row = (y - sheet.art.y) / sheet.row_pitch;
+            return (x - sheet.art.x) - column * sheet.column_pitch < 900 &&
+                   (y - sheet.art.y) - row * sheet.row_pitch < 1200;
+        };
+        for (int y = sheet.art.y; y < sheet.art.y + sheet.art.height; y += 3) {
+            for (int x = sheet.art.x; x < sheet.art.x + sheet.art.width; ++x) {
+                QCOMPARE(alpha.at(x, y), inside(x, y));
+            }
+        }
+        // The same for any bands and threads.
+        QVERIFY(written->bytes(0) == write(opened, 1)->bytes(0));
+        QVERIFY(written->film(1).film == write(opened, 2, 64)->film(1).film);
+    }
+
+    void copiesOfComputedPlatesAreAlikeToo()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.traps.on = true;
+        RecipeStep step;
+        step.source.from = RecipeFrom::Plate;
+        step.source.inks = {"Alpha"};
+        RecipeStep choke;
+        choke.does = RecipeDo::Choke;
+        choke.distance = 1;
+        opened.job.plates[1].recipe = {step, choke};
+        opened.job.plates[1].screen.kind = ScreenKind::None; // dots go on from copy to copy
+        opened.job.film.rows = 2;
+        opened.job.film.gap = 3;
+        opened.job.film.marks = false;
+        const FilmSheet sheet = take(lay_out_film(opened.job, {1800, 1200, {}}, {}));
+        const Bitmap film = write(opened, 0, 64)->film(1).film;
+        std::int64_t ink = 0;
+        for (int y = 0; y < 1200; ++y) {
+            for (int x = 0; x < 1800; ++x) {
+                QCOMPARE(film.at(x, y), film.at(x, y + sheet.row_pitch));
+                ink += film.at(x, y) ? 1 : 0;
+            }
+        }
+        // 36.1 × 48.8 mm at 600 dpi: a millimetre less on each side of Alpha.
+        QVERIFY(std::fabs(static_cast<double>(ink) - 36.1 * 48.8 * std::pow(600 / 25.4, 2)) < 8000);
+        for (int y = 1200; y < sheet.row_pitch; ++y) {
+            QVERIFY(!film.at(100, y));
+        }
+    }
+
+    void stretchedFilmsKeepTheirDots()
+    {
+        OpenedJob opened = two_spot_job();
+        opened.job.film.marks = false;
+        opened.job.film.along = 0.97;
+        opened.job.film.across = 1.02;
+        const auto written = write(opened);
+        const Bitmap alpha = written->film(0).film, beta = written->film(1).film;
+        QCOMPARE(alpha.width, 1836); // 1800 × 1.02
+        QCOMPARE(alpha.height, 1164);
+        for (int x = 0; x < alpha.width; ++x) {
+            QCOMPARE(alpha.at(x, 500), x < 918);
+        }
+        const Screen &screen = opened.job.plates[1].screen;
+        const ScreenFound found = find_screen(beta, 600, screen.ruling.value, screen.angle.value, 1000);
+        QVERIFY2(std::fabs(found.lpi - screen.ruling.value) < 0.05, qPrintable(QString::number(found.lpi)));
+        QVERIFY(std::fabs(std::remainder(found.angle - screen.angle.value, 90)) < 0.05);
+        QCOMPARE(opened.job.film.along, 0.97); // the job itself stays as it is
+        QVERIFY(std::fabs(take(opened.artwork->page_info(1)).box(PageBox::Media).width - 76.2) < 1e-6);
+    }
+
     void theBaseLiesSolidUnderItsWedge()
     {
         OpenedJob opened = two_spot_job();
         opened.job.plates[0].kind = InkUse::White;
         const auto written = write(opened);
         const FilmSheet sheet =
-            take(lay_out_film(opened.job, 1800, 1200, {0, 0, 76.2, 50.8}, {"2026-11-25"}));
+            take(lay_out_film(opened.job, {1800, 1200, {0, 0, 76.2, 50.8}}, {"2026-11-25"}));
         QCOMPARE(sheet.base, 0);
         const Bitmap films[] = {written->film(0).film, written->film(1).film};
         const auto share = [&](int plate, const PixelRect &rect) {
@@ -151,7 +257,7 @@ private Q_SLOTS:
         QCOMPARE(a.width, b.width);
         QCOMPARE(a.height, b.height);
         const FilmSheet sheet =
-            take(lay_out_film(opened.job, 1800, 1200, {0, 0, 76.2, 50.8}, {"2026-11-25"}));
+            take(lay_out_film(opened.job, {1800, 1200, {0, 0, 76.2, 50.8}}, {"2026-11-25"}));
         QCOMPARE(a.width, sheet.width);
         for (const PixelRect &mark : sheet.registration) {
             int inked = 0;

@@ -68,10 +68,11 @@ private Q_SLOTS:
         double worst = 0;
         for (int percent = 1; percent <= 99; ++percent) {
             const auto tone = static_cast<std::uint8_t>(std::lround(percent * 2.55));
-            // About 30 × 30 cells, so that cut dots at the border weigh little.
-            const int side = static_cast<int>(dpi / lpi * 30);
+            // About 60 × 60 cells, so that cut dots at the border weigh little.
+            const int side = static_cast<int>(dpi / lpi * 60);
             worst = std::max(worst, std::fabs(ink_share(tint(screen, side, side, tone)) - tone / 255.0));
         }
+        // What cut dots at the border weigh; linearity itself is tested with the tiles.
         QVERIFY2(worst <= 0.005, qPrintable(QStringLiteral("off by %1 %").arg(worst * 100)));
     }
 
@@ -112,45 +113,34 @@ private Q_SLOTS:
     void thereIsNoDriftOverTwentyInches_data() { rulingAndAngleAreFoundAgain_data(); }
     void thereIsNoDriftOverTwentyInches()
     {
-        // The threshold at the far corner must be that of the exact phase in double precision.
+        // Ruling and angle in a window 20 inches away are those at the film's corner, and dots stand where
+        // the exact phase of the tile's own vector puts them.
         QFETCH(double, lpi);
         QFETCH(double, angle);
         QFETCH(double, dpi);
-        const auto screen = take(Halftone::make({Lpi(lpi), Degrees(angle), DotShape::Round}, Dpi(dpi)));
-        const double f = lpi / dpi;
-        const double theta = angle * std::numbers::pi / 180;
+        const Screen wanted{Lpi(lpi), Degrees(angle), DotShape::Round};
+        const auto screen = take(Halftone::make(wanted, Dpi(dpi)));
         const auto far = static_cast<std::int64_t>(20 * dpi);
-        // Find the whole-pixel shift near the far corner that comes closest to whole cells;
-        // a drifting screen would not show the same thresholds there as at the origin.
-        double best = 1;
-        std::int64_t best_x = 0, best_y = 0;
-        for (std::int64_t y = far; y < far + 60; ++y) {
-            for (std::int64_t x = far; x < far + 60; ++x) {
-                const double u =
-                    f * (std::cos(theta) * static_cast<double>(x) - std::sin(theta) * static_cast<double>(y));
-                const double v =
-                    f * (std::sin(theta) * static_cast<double>(x) + std::cos(theta) * static_cast<double>(y));
+        const ScreenFound there = find_screen(tint(screen, 1000, 1000, 77, far, far), dpi, lpi, angle, 1000);
+        QVERIFY2(std::fabs(there.lpi - lpi) <= 0.1, qPrintable(QString::number(there.lpi)));
+        QVERIFY2(std::fabs(there.angle - angle) <= 0.1, qPrintable(QString::number(there.angle)));
+        const auto tile = take(threshold_tile(wanted, Dpi(dpi)));
+        const double f = tile->lpi / dpi;
+        const double theta = tile->angle * std::numbers::pi / 180;
+        int ink = 0;
+        for (std::int64_t y = far; y < far + 300; ++y) {
+            for (std::int64_t x = far; x < far + 300; ++x) {
+                const auto px = static_cast<double>(x), py = static_cast<double>(y);
+                const double u = f * (std::cos(theta) * px - std::sin(theta) * py) - 0.4127;
+                const double v = f * (std::sin(theta) * px + std::cos(theta) * py) - 0.5389;
                 const double off = std::hypot(u - std::round(u), v - std::round(v));
-                if (off < best) {
-                    best = off;
-                    best_x = x;
-                    best_y = y;
+                if (off < 0.1) { // well inside the dots of a 20 % tint, whose radius is 0.25
+                    QVERIFY(screen.threshold_at(x, y) < 51);
+                    ++ink;
                 }
             }
         }
-        QVERIFY(best < 0.02);
-        int differing = 0;
-        const int side = 200;
-        for (int y = 0; y < side; ++y) {
-            for (int x = 0; x < side; ++x) {
-                const bool here = 100 > screen.threshold_at(x, y);
-                const bool there = 100 > screen.threshold_at(best_x + x, best_y + y);
-                differing += here != there ? 1 : 0;
-            }
-        }
-        // Shifted by `best` of a cell, only pixels along dot edges may differ.
-        const double allowed = side * side * (best * 4.0 + 0.01);
-        QVERIFY2(differing <= allowed, qPrintable(QStringLiteral("%1 > %2").arg(differing).arg(allowed)));
+        QVERIFY(ink > 100);
     }
 
     void anyPartOfAFilmIsThatOfTheWhole()
@@ -242,6 +232,53 @@ private Q_SLOTS:
         }
         QVERIFY(std::fabs(xx / yy - 1) < 0.02);
         QVERIFY(std::fabs(xy / yy) < 0.02);
+    }
+
+    void theCurveIsFoldedIntoTheScreen()
+    {
+        // On film stands what prints as the wish; between them tones keep more than 8 bits.
+        PressCurve press;
+        press.printed = take(ToneCurve::through({{0, 0}, {0.25, 0.385}, {0.5, 0.68}, {0.75, 0.88}, {1, 1}}));
+        const Screen wanted{Lpi(55), Degrees(22.5), DotShape::Round};
+        const auto screen = take(Halftone::make(wanted, Dpi(1200), press));
+        const int side = 1200;
+        for (const int tone : {10, 26, 64, 128, 191, 230, 250}) {
+            const double film = film_tone(press, tone / 255.0);
+            QVERIFY(film < tone / 255.0);
+            const double share = ink_share(tint(screen, side, side, static_cast<std::uint8_t>(tone)));
+            QVERIFY2(std::fabs(share - film) < 0.002,
+                     qPrintable(QStringLiteral("%1: %2, not %3").arg(tone).arg(share).arg(film)));
+            QVERIFY(std::fabs(printed_tone(press, tone / 255.0) - tone / 255.0) < 1e-6);
+        }
+        QCOMPARE(ink_share(tint(screen, 300, 300, 0)), 0.0);
+        QCOMPARE(ink_share(tint(screen, 300, 300, 255)), 1.0);
+        // No two tones are one: an 8-bit table would have merged some.
+        for (int tone = 1; tone < 256; ++tone) {
+            QVERIFY(film_tone(press, tone / 255.0) * 65536 - film_tone(press, (tone - 1) / 255.0) * 65536 >
+                    1);
+        }
+    }
+
+    void tonesThatDoNotHoldDropOrAreHeld()
+    {
+        PressCurve press;
+        press.least = 0.1;
+        press.most = 0.9;
+        QCOMPARE(film_tone(press, 0.05), 0.0);
+        QCOMPARE(film_tone(press, 0.95), 1.0);
+        QCOMPARE(film_tone(press, 0.5), 0.5);
+        press.hold = true;
+        QCOMPARE(film_tone(press, 0.05), 0.1);
+        QCOMPARE(film_tone(press, 0.95), 0.9);
+        QCOMPARE(film_tone(press, 0.0), 0.0); // bare stays bare, solid stays solid
+        QCOMPARE(film_tone(press, 1.0), 1.0);
+        const auto screen = take(Halftone::make({Lpi(55), Degrees(45), DotShape::Round}, Dpi(1200), press));
+        QVERIFY(std::fabs(ink_share(tint(screen, 900, 900, 5)) - 0.1) < 0.005);
+        PressCurve falling;
+        falling.printed = take(ToneCurve::through({{0, 0}, {0.5, 0.7}, {0.8, 0.6}, {1, 1}}));
+        QCOMPARE(Halftone::make({}, Dpi(1200), falling).error().code, ErrorCode::OutOfRange);
+        press.least = 0.7;
+        QCOMPARE(Halftone::make({}, Dpi(1200), press).error().code, ErrorCode::OutOfRange);
     }
 
     void whatCannotBeScreenedIsRefused_data()

@@ -2,7 +2,9 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/panel_switch.h"
+#include "app/worktops/fit/marks_panel.h"
 #include "app/worktops/fit/overprint_panel.h"
+#include "app/worktops/fit/size_panel.h"
 #include "app/worktops/fit/slip_panel.h"
 #include "app/worktops/fit/trap_panel.h"
 
@@ -24,12 +26,17 @@ FitWorktop::FitWorktop(Session &session, ViewState &view, Choice &choice, Spotli
     top->addWidget(make_heading(tr("Fit"), this));
     m_switch = new PanelSwitch(this);
     QStackedWidget *panels = m_switch->panels();
+    m_size = new SizePanel(session, view, panels);
     m_traps = new TrapPanel(session, view, panels);
     m_slip = new SlipPanel(session, view, choice, spotlight, panels);
     m_overprint = new OverprintPanel(session, view, choice, spotlight, panels);
+    m_marks = new MarksPanel(session, view, panels);
     m_switch->add(QStringLiteral("panelTraps"), tr("Traps"), m_traps);
-    m_switch->add(QStringLiteral("panelSlip"), tr("Slip test"), m_slip);
+    m_switch->add(QStringLiteral("panelSlip"), tr("Slip"), m_slip);
     m_switch->add(QStringLiteral("panelOverprint"), tr("Overprint"), m_overprint);
+    m_switch->add(QStringLiteral("panelSize"), tr("Size"), m_size);
+    m_switch->add(QStringLiteral("panelMarks"), tr("Marks"), m_marks);
+    m_panels = {m_traps, m_slip, m_overprint, m_size, m_marks};
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);
@@ -58,9 +65,9 @@ void FitWorktop::showPanel(int number)
     m_view.setSlips({});
     m_view.setSliding({});
     const int shown = m_active ? number : -1;
-    m_traps->setShown(shown == 0);
-    m_slip->setShown(shown == 1);
-    m_overprint->setShown(shown == 2);
+    for (std::size_t i = 0; i < m_panels.size(); ++i) {
+        m_panels[i]->setShown(shown == static_cast<int>(i));
+    }
 }
 
 void FitWorktop::areaDrawn(const QRectF &area, Gesture)

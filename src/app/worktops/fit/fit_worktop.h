@@ -9,10 +9,15 @@
 #include "app/services/session.h"
 #include "app/worktops/worktop.h"
 
+#include <vector>
+
 namespace bichrom {
 
 class OverprintPanel;
+class FitPanel;
+class MarksPanel;
 class PanelSwitch;
+class SizePanel;
 class SlipPanel;
 class TrapPanel;
 
@@ -35,9 +40,12 @@ private:
     Session &m_session;
     ViewState &m_view;
     PanelSwitch *m_switch;
+    SizePanel *m_size;
     TrapPanel *m_traps;
     SlipPanel *m_slip;
     OverprintPanel *m_overprint;
+    MarksPanel *m_marks;
+    std::vector<FitPanel *> m_panels; ///< as they are switched
     bool m_active = false;
 };
 

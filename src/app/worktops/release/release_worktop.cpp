@@ -1,14 +1,13 @@
 #include "app/worktops/release/release_worktop.h"
 
+#include "app/services/film_layout.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/release/film_thumbnails.h"
-#include "core/artwork/page_boxes.h"
 #include "core/output/compose.h"
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QDate>
 #include <QDir>
 #include <QFileInfo>
 #include <QGridLayout>
@@ -407,10 +406,7 @@ void ReleaseWorktop::describeSheet()
     if (!m_session.isOpen() || !isVisible()) {
         return;
     }
-    const Job &job = m_session.job();
-    const PixelRect art = m_session.page()->plate_line->extent(job.film.resolution);
-    auto sheet = lay_out_film(job, art.width, art.height,
-                              box_within(m_session.page()->info, PageBox::Trim, job.film.box), {});
+    auto sheet = film_layout(*m_session.page(), m_session.job());
     if (!sheet) {
         m_layout = Error(sheet.error());
         return;
@@ -437,7 +433,7 @@ void ReleaseWorktop::showSheet()
     m_sheet->add(tr("film used"), tr("%1, %2 cm²")
                                       .arg(films == 1 ? tr("1 film") : tr("%1 films").arg(films))
                                       .arg(size.wide_mm * size.high_mm / 100.0 * films, 0, 'f', 0));
-    if (job.film.marks && !size.has_wedge) {
+    if (job.film.marks && job.film.mark_set.wedge && !size.has_wedge) {
         m_sheet->add(tr("step wedge"), tr("no room beside this art"));
     }
 }
@@ -509,7 +505,7 @@ void ReleaseWorktop::write()
     setWriting(true);
     request.folder = folder.toStdString();
     request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
-    request.label.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+    request.label = film_label_text(m_session.artwork());
     m_running = m_tasks.start(
         [opened = m_session.opened(), pages = *pages, request](const JobControl &control) {
             return write_pages(opened, pages, request, {}, write_films, control);

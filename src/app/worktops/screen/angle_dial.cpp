@@ -41,7 +41,11 @@ void AngleDial::paintEvent(QPaintEvent *)
         }
     }
     for (const Plate &plate : m_plates) {
-        const double turn = plate.screen.dot == DotShape::Round ? 90.0 : 180.0;
+        if (plate.screen.kind == ScreenKind::Fm || plate.screen.kind == ScreenKind::None) {
+            continue; // it has no angle
+        }
+        const bool half = plate.screen.dot == DotShape::Line || plate.screen.dot == DotShape::Ellipse;
+        const double turn = half ? 180.0 : 90.0;
         const double angle = plate.screen.angle.value - std::floor(plate.screen.angle.value / turn) * turn;
         const QPointF tip = at(angle, radius - 4);
         painter.setPen(QPen(theme::text, 4, Qt::SolidLine, Qt::RoundCap)); // pale inks stay visible

@@ -19,6 +19,10 @@ QString dot_name(DotShape shape)
     switch (shape) {
     case DotShape::Ellipse:
         return ScreenWorktop::tr("ellipse");
+    case DotShape::Square:
+        return ScreenWorktop::tr("square");
+    case DotShape::Diamond:
+        return ScreenWorktop::tr("diamond");
     case DotShape::Line:
         return ScreenWorktop::tr("line");
     case DotShape::Round:
@@ -27,10 +31,36 @@ QString dot_name(DotShape shape)
     return ScreenWorktop::tr("round");
 }
 
+QString kind_name(ScreenKind kind)
+{
+    switch (kind) {
+    case ScreenKind::Fm:
+        return ScreenWorktop::tr("scattered (FM)");
+    case ScreenKind::Hybrid:
+        return ScreenWorktop::tr("hybrid");
+    case ScreenKind::None:
+        return ScreenWorktop::tr("no halftone");
+    case ScreenKind::Am:
+        break;
+    }
+    return ScreenWorktop::tr("dots (AM)");
+}
+
+bool has_angle(const Screen &screen)
+{
+    return screen.kind == ScreenKind::Am || screen.kind == ScreenKind::Hybrid;
+}
+
+/// Degrees after which a screen looks the same.
+int repeats_after(const Screen &screen)
+{
+    return screen.dot == DotShape::Line || screen.dot == DotShape::Ellipse ? 180 : 90;
+}
+
 /// Angle between two screens: the smallest turn that brings one onto the other.
 double between(const Screen &a, const Screen &b)
 {
-    const double turn = a.dot == DotShape::Round && b.dot == DotShape::Round ? 90.0 : 180.0;
+    const double turn = repeats_after(a) == 90 && repeats_after(b) == 90 ? 90.0 : 180.0;
     return std::fabs(std::remainder(a.angle.value - b.angle.value, turn));
 }
 
@@ -128,6 +158,13 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     head->addWidget(swatch);
     head->addWidget(make_label(name, 12, QFont::DemiBold, false, row.widget));
     head->addStretch();
+    row.kind = new QComboBox(row.widget);
+    row.kind->setObjectName(QStringLiteral("screenKind"));
+    row.kind->setAccessibleName(tr("How %1 is screened").arg(name));
+    for (const ScreenKind kind : all_screen_kinds) {
+        row.kind->addItem(kind_name(kind));
+    }
+    head->addWidget(row.kind);
     grid->addLayout(head, 0, 0, 1, 3);
     row.ruling = new NumberField(tr("lpi"), 2, NumberField::plain(tr("lpi"), 1, 600), row.widget);
     row.ruling->setObjectName(QStringLiteral("ruling"));
@@ -147,7 +184,34 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     grid->addWidget(row.ruling, 1, 0);
     grid->addWidget(row.angle, 1, 1);
     grid->addWidget(row.dot, 1, 2);
+    row.detail = make_label({}, 12, QFont::Normal, true, row.widget);
+    row.least = new NumberField(tr("px"), 0, NumberField::plain(tr("px"), 1, 400), row.widget);
+    row.least->setObjectName(QStringLiteral("leastDot"));
+    row.least->setAccessibleName(tr("Smallest dot of %1").arg(name));
+    row.chain = new NumberField({}, 2, NumberField::plain({}, 0, 0.6), row.widget);
+    row.chain->setObjectName(QStringLiteral("ellipse"));
+    row.chain->setAccessibleName(tr("How long the ellipse of %1 is").arg(name));
+    row.chain->setToolTip(
+        tr("0 is round; with 0.2 dots touch end to end at about 36 % and side by side at 64 %"));
+    grid->addWidget(row.detail, 2, 0, 1, 2);
+    grid->addWidget(row.least, 2, 2);
+    grid->addWidget(row.chain, 2, 2);
     const std::string ink = plate.ink;
+    connect(row.kind, &QComboBox::activated, this, [this, ink, name](int index) {
+        const auto kind = static_cast<ScreenKind>(index);
+        changePlate(ink, tr("%1: %2").arg(name, kind_name(kind)), [kind](Screen &screen) {
+            screen.kind = kind;
+            screen.least_dot = 0; // the usual of that kind
+        });
+    });
+    connect(row.least, &NumberField::valueEntered, this, [this, ink, name](double pixels) {
+        changePlate(ink, tr("%1: dots of %2 px at least").arg(name).arg(pixels),
+                    [pixels](Screen &screen) { screen.least_dot = static_cast<int>(pixels); });
+    });
+    connect(row.chain, &NumberField::valueEntered, this, [this, ink, name](double chain) {
+        changePlate(ink, tr("%1: ellipse %2").arg(name).arg(chain),
+                    [chain](Screen &screen) { screen.chain = chain; });
+    });
     connect(row.ruling, &NumberField::valueEntered, this, [this, ink, name](double lpi) {
         changePlate(ink, tr("%1: %2 lpi").arg(name).arg(lpi),
                     [lpi](Screen &screen) { screen.ruling = Lpi(lpi); });
@@ -225,6 +289,24 @@ void ScreenWorktop::refresh()
         row.ruling->setValue(screen.ruling.value);
         row.angle->setValue(screen.angle.value);
         row.dot->setCurrentIndex(static_cast<int>(screen.dot));
+        row.kind->setCurrentIndex(static_cast<int>(screen.kind));
+        for (QWidget *one : {static_cast<QWidget *>(row.ruling), static_cast<QWidget *>(row.angle),
+                             static_cast<QWidget *>(row.dot)}) {
+            one->setVisible(has_angle(screen));
+        }
+        const bool scattered = screen.kind == ScreenKind::Fm;
+        const bool least = scattered || screen.kind == ScreenKind::Hybrid;
+        const bool ellipse = !least && has_angle(screen) && screen.dot == DotShape::Ellipse;
+        row.least->setVisible(least);
+        row.least->setValue(least_dot_of(screen));
+        row.chain->setVisible(ellipse);
+        row.chain->setValue(screen.chain);
+        row.detail->setVisible(least || ellipse);
+        const double micrometres = (scattered ? least_dot_of(screen) : std::sqrt(least_dot_of(screen))) *
+                                   millimetres_per_inch * 1000 / job.film.resolution.value;
+        row.detail->setText(ellipse     ? tr("How long the ellipse is")
+                            : scattered ? tr("Dot, pixels a side; %1 µm").arg(micrometres, 0, 'f', 0)
+                                        : tr("Least dot, pixels; %1 µm wide").arg(micrometres, 0, 'f', 0));
     }
     const QString words = remarks();
     m_remarks->setText(words);
@@ -254,7 +336,8 @@ QString ScreenWorktop::remarks() const
             // White under everything may share black's angle (common practice, no source).
             const bool white_and_black = (a.kind == InkUse::White && process_channel(b.ink) == 3) ||
                                          (b.kind == InkUse::White && process_channel(a.ink) == 3);
-            if (apart < 15.0 - 1e-9 && !yellow && !white_and_black) {
+            if (has_angle(a.screen) && has_angle(b.screen) && apart < 15.0 - 1e-9 && !yellow &&
+                !white_and_black) {
                 words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
                              .arg(theme::text_of(a.ink), theme::text_of(b.ink),
                                   theme::text_of(format_number(apart, 1)));

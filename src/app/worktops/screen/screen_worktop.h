@@ -35,6 +35,9 @@ private:
         NumberField *ruling = nullptr;
         NumberField *angle = nullptr;
         QComboBox *dot = nullptr;
+        QComboBox *kind = nullptr;
+        QLabel *detail = nullptr; ///< beside the field below
+        NumberField *least = nullptr, *chain = nullptr;
     };
     void refresh();
     void rebuild();

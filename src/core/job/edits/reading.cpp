@@ -1,5 +1,6 @@
 #include "core/job/edits/reading.h"
 
+#include "core/job/edits/resize.h"
 #include "core/job/routing.h"
 
 #include <algorithm>
@@ -24,6 +25,9 @@ Job with_reading(Job now, const Job &read, const Scene &shown, const Scene &next
     std::vector<Plate> plates =
         untouched ? propose_job(next, now.name, now.page).plates : plates_for(shown, next, now);
     now.plates = std::move(plates);
+    if (now.placements.scale != read.placements.scale) { // places move with the page
+        now = resized(std::move(now), read.placements.scale / now.placements.scale);
+    }
     now.colours = read.colours;
     now.assumed_ppi = read.assumed_ppi;
     now.film.box = read.film.box;
