@@ -17,5 +17,7 @@ namespace bichrom {
 [[nodiscard]] std::unique_ptr<Command> make_compose_command();
 [[nodiscard]] std::unique_ptr<Command> make_job_command();
 [[nodiscard]] std::unique_ptr<Command> make_slip_command();
+[[nodiscard]] std::unique_ptr<Command> make_moire_command();
+[[nodiscard]] std::unique_ptr<Command> make_densitometer_command();
 
 } // namespace bichrom

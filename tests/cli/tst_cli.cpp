@@ -750,6 +750,119 @@ private Q_SLOTS:
         QCOMPARE(saved.job.overprint.rules.front().wish, OverprintWish::Overprint);
     }
 
+    void filmsAreSizedRepeatedScreenedAndMeasured()
+    {
+        QTemporaryDir folder;
+        MiniPdf pdf = spots_page("/A cs 0.3 scn 0 0 72 72 re f");
+        const QString path = folder.filePath(QStringLiteral("tint.pdf"));
+        pdf.save(path);
+        QFile curve(folder.filePath(QStringLiteral("press.txt")));
+        QVERIFY(curve.open(QIODevice::WriteOnly));
+        curve.write("25 38.5\n50 68\n75 88\n");
+        curve.close();
+        const auto film = [&](const QString &out, const QString &options) {
+            return run(QStringList{QStringLiteral("film"), path, QStringLiteral("--out"),
+                                   folder.filePath(out), QStringLiteral("--dpi"), QStringLiteral("600")} +
+                       options.split(QLatin1Char(' '), Qt::SkipEmptyParts));
+        };
+        const auto written = [&](const QString &out) {
+            const QString name =
+                manifest_in(folder.filePath(out))[QStringLiteral("plates")][0][QStringLiteral("file")]
+                    .toString();
+            return folder.filePath(out + QLatin1Char('/') + name);
+        };
+        const auto densitometer = [&](const QString &file) {
+            const Run done = run({QStringLiteral("densitometer"), file, QStringLiteral("--json")});
+            return std::pair(done.code, QJsonDocument::fromJson(done.out.toUtf8()));
+        };
+        // 14 in at 600 dpi is 8400 pixels; two copies 10 mm apart.
+        QCOMPARE(film(QStringLiteral("a"), QStringLiteral("--width 14in --copies 2x1 --gap 10mm --no-marks "
+                                                          "--lpi 50 --angle Alpha=22.5"))
+                     .code,
+                 0);
+        QCOMPARE(read_tiff(written(QStringLiteral("a"))).width, 2 * 8400 + 236);
+        const auto [code, read] = densitometer(written(QStringLiteral("a")));
+        QCOMPARE(code, 0);
+        QCOMPARE(read[QStringLiteral("kind")].toString(), QStringLiteral("dots"));
+        QVERIFY(std::fabs(read[QStringLiteral("lpi")].toDouble() - 50) < 0.05);
+        QVERIFY(std::fabs(read[QStringLiteral("angle")].toDouble() - 22.5) < 0.1);
+        QVERIFY(std::fabs(read[QStringLiteral("coverage")].toDouble() - 0.3 * 16800 / 17036) < 0.002);
+        // A curve: film that prints as 30 %, and scattered dots have no ruling.
+        QCOMPARE(film(QStringLiteral("b"),
+                      QStringLiteral("--no-marks --scale 400% --screen fm --curve ") + curve.fileName())
+                     .code,
+                 0);
+        const auto scattered = densitometer(written(QStringLiteral("b"))).second;
+        QCOMPARE(scattered[QStringLiteral("kind")].toString(), QStringLiteral("scattered"));
+        QVERIFY(scattered[QStringLiteral("lpi")].isNull());
+        QVERIFY(scattered[QStringLiteral("coverage")].toDouble() < 0.22);
+        QCOMPARE(film(QStringLiteral("c"), QStringLiteral("--distort 98%,102% --sheet 100mmx120mm --place "
+                                                          "centre,30mm --marks corners,no-crop,ruler --label "
+                                                          "ink,date --wedge-steps 5,50"))
+                     .code,
+                 0);
+        QCOMPARE(read_tiff(written(QStringLiteral("c"))).width, 2362); // 100 mm
+        for (const char *wrong : {"--width 0", "--width much", "--of art", "--copies 0x2", "--gap -1mm",
+                                  "--distort 300%,100%", "--sheet 10x", "--place 1mm,1mm", "--marks stars",
+                                  "--label ink,price", "--screen mesh", "--least-dot 999 --screen fm",
+                                  "--holds 80,20", "--curve /nowhere/curve.txt", "--screen-of Alpha=am@lots",
+                                  "--screen-of Nil=am", "--sheet 10mmx10mm", "--wedge-steps 1,200"}) {
+            const Run refused = film(QStringLiteral("no"), QString::fromLatin1(wrong));
+            QVERIFY2(refused.code == 2 || refused.code == 3, wrong);
+            QVERIFY2(!refused.err.isEmpty(), wrong);
+        }
+        QVERIFY(!QDir(folder.filePath(QStringLiteral("no"))).exists() ||
+                QDir(folder.filePath(QStringLiteral("no"))).entryList(QDir::Files).isEmpty());
+        QCOMPARE(run({QStringLiteral("densitometer"), path}).code, 3);
+        QCOMPARE(run({QStringLiteral("densitometer"), written(QStringLiteral("a")), QStringLiteral("--area"),
+                      QStringLiteral("1,2")})
+                     .code,
+                 2);
+        // A job keeps all of that.
+        const QString job = folder.filePath(QStringLiteral("kept.bichrom"));
+        QCOMPARE(run({QStringLiteral("job"), path, QStringLiteral("--out"), job, QStringLiteral("--scale"),
+                      QStringLiteral("200%"), QStringLiteral("--copies"), QStringLiteral("3x2"),
+                      QStringLiteral("--screen"), QStringLiteral("hybrid")})
+                     .code,
+                 0);
+        const bichrom::OpenedJob kept = take(bichrom::open_job(job.toStdString()));
+        QVERIFY(kept.job.placements.scale == 2 && kept.job.film.columns == 3 &&
+                kept.job.plates[0].screen.kind == bichrom::ScreenKind::Hybrid);
+    }
+
+    void beatsAreToldAsPromised()
+    {
+        QTemporaryDir folder;
+        MiniPdf pdf = spots_page("/A cs 0.4 scn 0 0 72 72 re f /OP gs /B cs 0.5 scn 0 0 72 72 re f");
+        const QString path = folder.filePath(QStringLiteral("two.pdf"));
+        pdf.save(path);
+        const QStringList words = {QStringLiteral("moire"),   path,
+                                   QStringLiteral("--angle"), QStringLiteral("Alpha=45"),
+                                   QStringLiteral("--angle"), QStringLiteral("Beta=50"),
+                                   QStringLiteral("--hold"),  QStringLiteral("Alpha")};
+        const Run done = run(words + QStringList{QStringLiteral("--mesh"), QStringLiteral("48/cm@0"),
+                                                 QStringLiteral("--json")});
+        QCOMPARE(done.code, 0);
+        const QJsonDocument told = QJsonDocument::fromJson(done.out.toUtf8());
+        QCOMPARE(told[QStringLiteral("pairs")].toArray().size(), 3);
+        bool found = false;
+        for (const auto &pair : told[QStringLiteral("pairs")].toArray()) {
+            const QJsonObject one = pair.toObject();
+            if (one[QStringLiteral("b")].toString() == QStringLiteral("Beta")) {
+                found = true;
+                QCOMPARE(one[QStringLiteral("a")].toString(), QStringLiteral("Alpha"));
+                QVERIFY(std::fabs(one[QStringLiteral("period_mm")].toDouble() - 5.294) < 1e-3);
+                QVERIFY(one[QStringLiteral("strength")].toDouble() > 0);
+            }
+        }
+        QVERIFY(found);
+        QCOMPARE(told[QStringLiteral("proposed")][QStringLiteral("Alpha")].toDouble(), 45.0);
+        QVERIFY(run(words).out.contains(QStringLiteral("Better angles")));
+        QCOMPARE(run(words + QStringList{QStringLiteral("--mesh"), QStringLiteral("fine")}).code, 2);
+        QCOMPARE(run(words + QStringList{QStringLiteral("--viewing"), QStringLiteral("near")}).code, 2);
+        QCOMPARE(run(words + QStringList{QStringLiteral("--hold"), QStringLiteral("Nil")}).code, 2);
+    }
+
     void slipsAreToldAsPromised()
     {
         QTemporaryDir folder;

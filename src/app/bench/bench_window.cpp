@@ -194,11 +194,13 @@ void BenchWindow::build()
 
     m_receive = new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts,
                                    m_worktops);
+    auto *screen = new ScreenWorktop(m_session, m_view, m_prompts, m_worktops);
+    connect(screen, &ScreenWorktop::placeChosen, m_table, &LightTable::centreOn);
     m_tops = {m_receive,
               new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops),
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
               new FitWorktop(m_session, m_view, m_choice, m_spotlight, m_worktops),
-              new ScreenWorktop(m_session, m_worktops),
+              screen,
               new ReleaseWorktop(m_session, m_view, m_prompts, m_worktops)};
     for (int i = 0; i < stage_count; ++i) {
         Worktop *top = m_tops[static_cast<std::size_t>(i)];

@@ -48,6 +48,11 @@ Words words_of(FileUse use)
         return {{}, D::tr("Save the report"), D::tr("JSON (*.json)"), QStringLiteral("json")};
     case FileUse::PlatePdf:
         return {{}, D::tr("Write the plates as a PDF"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
+    case FileUse::PressCurve:
+        return {D::tr("Open a press curve"),
+                {},
+                D::tr("Measurements (*.txt *.csv *.cgats *.ti3);;All files (*)"),
+                {}};
     case FileUse::ChangeSlip:
         return {{}, D::tr("Save the change slip"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     }

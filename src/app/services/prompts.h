@@ -39,7 +39,8 @@ enum class FileUse
     ReportPdf,
     ReportJson,
     ChangeSlip,
-    PlatePdf ///< every ink a named plate
+    PlatePdf,  ///< every ink a named plate
+    PressCurve ///< what was measured of a press: pairs of percent, or a CGATS table
 };
 
 /// Dialogs behind an interface, so that tests can answer.

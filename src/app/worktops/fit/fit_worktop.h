@@ -14,7 +14,7 @@
 namespace bichrom {
 
 class OverprintPanel;
-class FitPanel;
+class StagePanel;
 class MarksPanel;
 class PanelSwitch;
 class SizePanel;
@@ -45,7 +45,7 @@ private:
     SlipPanel *m_slip;
     OverprintPanel *m_overprint;
     MarksPanel *m_marks;
-    std::vector<FitPanel *> m_panels; ///< as they are switched
+    std::vector<StagePanel *> m_panels; ///< as they are switched
     bool m_active = false;
 };
 

@@ -59,7 +59,7 @@ QString steps_words(const std::vector<double> &steps)
 } // namespace
 
 MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
-    : FitPanel(session, view, tr("Open artwork to choose the marks of its films."), parent)
+    : StagePanel(session, view, tr("Open artwork to choose the marks of its films."), parent)
 {
     setObjectName(QStringLiteral("marksPanel"));
     m_on = new QCheckBox(tr("Marks around the art"), m_body);
@@ -77,7 +77,7 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
     m_registration->setObjectName(QStringLiteral("registration"));
     m_registration->setAccessibleName(tr("Registration marks"));
     m_registration->addItems({tr("none"), tr("cross"), tr("cross in ring")});
-    grid->addWidget(make_label(tr("Registration marks"), 12, QFont::Normal, true, m_rest), row, 0);
+    grid->addWidget(make_label(tr("Registration"), 12, QFont::Normal, true, m_rest), row, 0);
     grid->addWidget(m_registration, row++, 1, 1, 2);
     const auto field = [&](const char *object, const QString &name, const QString &unit, int decimals,
                            const NumberField::Read &read) {
@@ -105,7 +105,7 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
          tr("At the middle of the trim; registration marks move there")},
         {"markPinholes", tr("pin targets"), &MarkSet::pinholes, tr("Rings left and right, to punch by")},
         {"markRuler", tr("ruler, 100 mm"), &MarkSet::ruler, tr("Stretched as the art is")},
-        {"markPatches", tr("solid and 50 %"), &MarkSet::patches, tr("Two patches at the head")},
+        {"markPatches", tr("solid, 50 %"), &MarkSet::patches, tr("Two patches at the head")},
         {"markWedge", tr("step wedge"), &MarkSet::wedge, tr("At the foot; over a white base once more")},
         {"markLabel", tr("label"), &MarkSet::label, tr("At the foot")}};
     int number = 0;
@@ -134,7 +134,7 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
     };
     m_steps = line_edit("wedgeSteps", tr("Steps, %"), tr("as many as fit"));
     m_steps->setToolTip(tr("Percent with commas between them, such as 1, 2, 3, 5, 50, 100"));
-    m_number = line_edit("customerNumber", tr("Customer's number"), tr("none"));
+    m_number = line_edit("customerNumber", tr("Customer no."), tr("none"));
     m_column->addWidget(
         make_label(tr("The label says, in this order (drag)"), 11, QFont::Normal, true, m_body));
     m_pieces = new QListWidget(m_body);
@@ -273,7 +273,7 @@ void MarksPanel::fill()
 
 void MarksPanel::showEvent(QShowEvent *event)
 {
-    FitPanel::showEvent(event);
+    StagePanel::showEvent(event);
     if (m_session.isOpen()) {
         layOut();
     }

@@ -3,7 +3,7 @@
 /// Layer: app/worktops/fit.
 #pragma once
 
-#include "app/worktops/fit/fit_panel.h"
+#include "app/worktops/stage_panel.h"
 #include "core/job/film_settings.h"
 
 #include <functional>
@@ -20,7 +20,7 @@ namespace bichrom {
 class NumberField;
 class SheetPicture;
 
-class MarksPanel : public FitPanel
+class MarksPanel : public StagePanel
 {
     Q_OBJECT
 

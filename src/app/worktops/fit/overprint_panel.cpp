@@ -68,7 +68,7 @@ private:
 
 OverprintPanel::OverprintPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
                                QWidget *parent)
-    : FitPanel(session, view, tr("Open artwork to decide what overprints."), parent), m_choice(choice),
+    : StagePanel(session, view, tr("Open artwork to decide what overprints."), parent), m_choice(choice),
       m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("overprintPanel"));

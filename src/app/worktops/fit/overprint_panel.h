@@ -7,7 +7,7 @@
 #include "app/models/spotlight.h"
 #include "app/services/fact.h"
 #include "app/tasks/task_scope.h"
-#include "app/worktops/fit/fit_panel.h"
+#include "app/worktops/stage_panel.h"
 #include "core/fit/overprint_map.h"
 
 #include <optional>
@@ -23,7 +23,7 @@ namespace bichrom {
 
 class NumberField;
 
-class OverprintPanel : public FitPanel
+class OverprintPanel : public StagePanel
 {
     Q_OBJECT
 

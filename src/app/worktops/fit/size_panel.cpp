@@ -27,7 +27,7 @@ QString millimetres(double mm)
 } // namespace
 
 SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
-    : FitPanel(session, view, tr("Open artwork to give its print a size."), parent)
+    : StagePanel(session, view, tr("Open artwork to give its print a size."), parent)
 {
     setObjectName(QStringLiteral("sizePanel"));
     auto *grid = new QGridLayout();
@@ -42,7 +42,7 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
         made->setObjectName(QLatin1String(object));
         made->setAccessibleName(name);
         made->setToolTip(tip);
-        made->setFixedWidth(88);
+        made->setFixedWidth(82);
         return made;
     };
     const auto length = [&](const char *object, const QString &name, double low, double high,
@@ -90,10 +90,10 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
                                "looked at, and dots, stay as they are");
     m_along = percent("stretchAlong", tr("Stretch along the page"), 50, 200, stretch);
     m_across = percent("stretchAcross", tr("Stretch across the page"), 50, 200, stretch);
-    line(tr("Stretch along, across"), m_along, m_across);
+    line(tr("Stretch ↓ →"), m_along, m_across);
     m_columns = count("copiesAcross", tr("Copies across"));
     m_rows = count("copiesDown", tr("Copies down"));
-    line(tr("Copies across, down"), m_columns, m_rows);
+    line(tr("Copies → ↓"), m_columns, m_rows);
     m_gap = length("copyGap", tr("Between copies"), 0, 1000, tr("From one copy's page box to the next"));
     line(tr("Between them"), m_gap);
     m_ownSheet = new QCheckBox(tr("Film of a size of its own"), m_body);
@@ -268,7 +268,7 @@ void SizePanel::fill()
 
 void SizePanel::showEvent(QShowEvent *event)
 {
-    FitPanel::showEvent(event);
+    StagePanel::showEvent(event);
     if (m_session.isOpen()) {
         layOut();
     }

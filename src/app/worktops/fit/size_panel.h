@@ -5,7 +5,7 @@
 
 #include "app/services/fact.h"
 #include "app/tasks/task_scope.h"
-#include "app/worktops/fit/fit_panel.h"
+#include "app/worktops/stage_panel.h"
 
 #include <functional>
 
@@ -20,7 +20,7 @@ class FactList;
 class NumberField;
 class SheetPicture;
 
-class SizePanel : public FitPanel
+class SizePanel : public StagePanel
 {
     Q_OBJECT
 

@@ -29,7 +29,7 @@ bool is_still(const Slip &slip)
 } // namespace
 
 SlipPanel::SlipPanel(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight, QWidget *parent)
-    : FitPanel(session, view, tr("Open artwork to see what slipping plates uncover."), parent),
+    : StagePanel(session, view, tr("Open artwork to see what slipping plates uncover."), parent),
       m_choice(choice), m_spotlight(spotlight)
 {
     setObjectName(QStringLiteral("slipPanel"));

@@ -7,7 +7,7 @@
 #include "app/models/spotlight.h"
 #include "app/services/fact.h"
 #include "app/tasks/task_scope.h"
-#include "app/worktops/fit/fit_panel.h"
+#include "app/worktops/stage_panel.h"
 #include "core/fit/slip_test.h"
 
 #include <optional>
@@ -21,7 +21,7 @@ namespace bichrom {
 class NumberField;
 class SlipChart;
 
-class SlipPanel : public FitPanel
+class SlipPanel : public StagePanel
 {
     Q_OBJECT
 

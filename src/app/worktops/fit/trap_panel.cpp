@@ -45,7 +45,7 @@ QString pair_words(const TrapTableRow &row)
 } // namespace
 
 TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
-    : FitPanel(session, view, tr("Open artwork to see which plates meet."), parent)
+    : StagePanel(session, view, tr("Open artwork to see which plates meet."), parent)
 {
     setObjectName(QStringLiteral("trapPanel"));
     QVBoxLayout *column = m_column;

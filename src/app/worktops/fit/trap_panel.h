@@ -5,7 +5,7 @@
 
 #include "app/services/fact.h"
 #include "app/tasks/task_scope.h"
-#include "app/worktops/fit/fit_panel.h"
+#include "app/worktops/stage_panel.h"
 #include "core/fit/trap_table.h"
 
 class QCheckBox;
@@ -19,7 +19,7 @@ namespace bichrom {
 
 class NumberField;
 
-class TrapPanel : public FitPanel
+class TrapPanel : public StagePanel
 {
     Q_OBJECT
 

@@ -1,12 +1,16 @@
 #include "app/worktops/screen/screen_worktop.h"
 
 #include "app/widgets/controls.h"
+#include "app/widgets/panel_switch.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/screen/angle_dial.h"
+#include "app/worktops/screen/beats_panel.h"
+#include "app/worktops/screen/curves_panel.h"
 
 #include <QComboBox>
 #include <QGridLayout>
 #include <QScrollArea>
+#include <QStackedWidget>
 
 #include <cmath>
 
@@ -66,13 +70,33 @@ double between(const Screen &a, const Screen &b)
 
 } // namespace
 
-ScreenWorktop::ScreenWorktop(Session &session, QWidget *parent) : Worktop(parent), m_session(session)
+ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
+    : Worktop(parent), m_session(session)
 {
     setObjectName(QStringLiteral("screenWorktop"));
-    auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 12, 8, 8);
+    auto *whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(0);
+    auto *head = new QVBoxLayout();
+    head->setContentsMargins(16, 12, 16, 4);
+    head->setSpacing(4);
+    head->addWidget(make_heading(tr("Screen"), this));
+    m_switch = new PanelSwitch(this);
+    QStackedWidget *panels = m_switch->panels();
+    auto *screens = new QWidget(panels);
+    m_curves = new CurvesPanel(session, view, prompts, panels);
+    m_beats = new BeatsPanel(session, view, panels);
+    m_switch->add(QStringLiteral("panelScreens"), tr("Screens"), screens);
+    m_switch->add(QStringLiteral("panelCurves"), tr("Curves"), m_curves);
+    m_switch->add(QStringLiteral("panelBeats"), tr("Beats"), m_beats);
+    head->addWidget(m_switch);
+    whole->addLayout(head);
+    whole->addWidget(panels, 1);
+    connect(panels, &QStackedWidget::currentChanged, this, &ScreenWorktop::showPanel);
+    connect(m_beats, &BeatsPanel::placeChosen, this, &ScreenWorktop::placeChosen);
+    auto *outer = new QVBoxLayout(screens);
+    outer->setContentsMargins(16, 4, 8, 8);
     outer->setSpacing(6);
-    outer->addWidget(make_heading(tr("Screen"), this));
     m_empty = make_label(tr("Open artwork to set ruling, angle and dot shape of its plates."), 12,
                          QFont::Normal, true, this);
     m_empty->setWordWrap(true);
@@ -132,6 +156,16 @@ ScreenWorktop::ScreenWorktop(Session &session, QWidget *parent) : Worktop(parent
             plate.screen.ruling = Lpi(lpi);
         }
         m_session.change(job, tr("Ruling of all plates %1 lpi").arg(lpi));
+    });
+    connect(m_dial, &AngleDial::turned, this, [this](int number, double degrees) {
+        const auto &plates = m_session.job().plates;
+        if (number >= 0 && static_cast<std::size_t>(number) < plates.size()) {
+            const std::string ink = plates[static_cast<std::size_t>(number)].ink;
+            changePlate(
+                ink, tr("%1: %2°").arg(theme::text_of(ink)).arg(degrees),
+                [degrees](Screen &screen) { screen.angle = Degrees(degrees); },
+                QStringLiteral("dial ") + theme::text_of(ink));
+        }
     });
     connect(&m_session, &Session::pageChanged, this, &ScreenWorktop::rebuild);
     connect(&m_session, &Session::jobChanged, this, &ScreenWorktop::refresh);
@@ -228,14 +262,27 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     return row;
 }
 
+void ScreenWorktop::setActive(bool active)
+{
+    m_active = active;
+    showPanel(m_switch->panels()->currentIndex());
+}
+
+/// Only what is looked at is measured.
+void ScreenWorktop::showPanel(int number)
+{
+    m_curves->setShown(m_active && number == 1);
+    m_beats->setShown(m_active && number == 2);
+}
+
 void ScreenWorktop::changePlate(const std::string &ink, const QString &text,
-                                const std::function<void(Screen &)> &edit)
+                                const std::function<void(Screen &)> &edit, const QString &merge_key)
 {
     Job job = m_session.job();
     const int plate = job.find_plate(ink);
     if (plate >= 0) {
         edit(job.plates[static_cast<std::size_t>(plate)].screen);
-        m_session.change(job, text);
+        m_session.change(job, text, merge_key);
     }
 }
 

@@ -3,6 +3,8 @@
 /// Layer: app/worktops/screen.
 #pragma once
 
+#include "app/models/view_state.h"
+#include "app/services/prompts.h"
 #include "app/services/session.h"
 #include "app/worktops/worktop.h"
 
@@ -15,17 +17,25 @@ class QVBoxLayout;
 namespace bichrom {
 
 class AngleDial;
+class BeatsPanel;
+class CurvesPanel;
 class NumberField;
+class PanelSwitch;
 
 class ScreenWorktop : public Worktop
 {
     Q_OBJECT
 
 public:
-    explicit ScreenWorktop(Session &session, QWidget *parent = nullptr);
+    ScreenWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent = nullptr);
 
     /// FindingsOpen when something about the screens needs the artist.
     [[nodiscard]] StageState state(bool looked_at) const override;
+    void setActive(bool active) override;
+
+Q_SIGNALS:
+    /// A place on the light table is to be seen, mm of the shown page.
+    void placeChosen(QPointF mm);
 
 private:
     struct Row
@@ -42,10 +52,16 @@ private:
     void refresh();
     void rebuild();
     [[nodiscard]] Row makeRow(const Plate &plate);
-    void changePlate(const std::string &ink, const QString &text, const std::function<void(Screen &)> &edit);
+    void showPanel(int number);
+    void changePlate(const std::string &ink, const QString &text, const std::function<void(Screen &)> &edit,
+                     const QString &merge_key = {});
     [[nodiscard]] QString remarks() const;
 
     Session &m_session;
+    PanelSwitch *m_switch;
+    CurvesPanel *m_curves;
+    BeatsPanel *m_beats;
+    bool m_active = false;
     QLabel *m_empty;
     NumberField *m_resolution;
     NumberField *m_all;

@@ -1,6 +1,6 @@
 /// \file
-/// What the panels of Fit have in common: they measure only while they are looked at, once edits rest.
-/// Layer: app/worktops/fit.
+/// What panels of a stage have in common that measure: they do so only while they are looked at, once edits
+/// rest. Layer: app/worktops.
 #pragma once
 
 #include "app/models/view_state.h"
@@ -14,13 +14,13 @@ class QVBoxLayout;
 
 namespace bichrom {
 
-class FitPanel : public QWidget
+class StagePanel : public QWidget
 {
     Q_OBJECT
 
 public:
     /// \param empty  said while nothing is open
-    FitPanel(Session &session, ViewState &view, const QString &empty, QWidget *parent);
+    StagePanel(Session &session, ViewState &view, const QString &empty, QWidget *parent);
 
     /// Whether the artist looks at it.
     void setShown(bool shown);

@@ -1,4 +1,4 @@
-#include "app/worktops/fit/fit_panel.h"
+#include "app/worktops/stage_panel.h"
 
 #include "app/widgets/controls.h"
 
@@ -10,7 +10,7 @@ constexpr int edits_rest = 250; // milliseconds without another edit
 
 } // namespace
 
-FitPanel::FitPanel(Session &session, ViewState &view, const QString &empty, QWidget *parent)
+StagePanel::StagePanel(Session &session, ViewState &view, const QString &empty, QWidget *parent)
     : QWidget(parent), m_session(session), m_view(view)
 {
     auto *outer = new QVBoxLayout(this);
@@ -32,15 +32,15 @@ FitPanel::FitPanel(Session &session, ViewState &view, const QString &empty, QWid
             measure();
         }
     });
-    connect(&m_session, &Session::jobChanged, this, &FitPanel::measureSoon);
-    connect(&m_session, &Session::platesChanged, this, &FitPanel::measureSoon);
+    connect(&m_session, &Session::jobChanged, this, &StagePanel::measureSoon);
+    connect(&m_session, &Session::platesChanged, this, &StagePanel::measureSoon);
     connect(&m_session, &Session::pageChanged, this, [this] {
         forget();
         measureSoon();
     });
 }
 
-void FitPanel::measureSoon()
+void StagePanel::measureSoon()
 {
     refresh();
     if (m_shown) {
@@ -48,7 +48,7 @@ void FitPanel::measureSoon()
     }
 }
 
-void FitPanel::setShown(bool shown)
+void StagePanel::setShown(bool shown)
 {
     m_shown = shown;
     if (!shown) {
@@ -62,7 +62,7 @@ void FitPanel::setShown(bool shown)
     }
 }
 
-void FitPanel::refresh()
+void StagePanel::refresh()
 {
     const bool open = m_session.isOpen();
     m_empty->setVisible(!open);

@@ -1,0 +1,92 @@
+#include "app/worktops/screen/beat_chart.h"
+
+#include "app/widgets/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <algorithm>
+#include <cmath>
+
+namespace bichrom {
+
+BeatChart::BeatChart(QWidget *parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("beatChart"));
+    setAccessibleName(tr("How strongly two screens beat, by the angle of the second"));
+    setMinimumHeight(132);
+}
+
+void BeatChart::show(const std::optional<Lattice> &first, const std::optional<Lattice> &second,
+                     double viewing_mm)
+{
+    m_first = first;
+    m_second = second;
+    m_viewing = viewing_mm;
+    m_beats.clear();
+    if (first && second) {
+        constexpr double tone = 0.4;
+        Lattice turned = *second;
+        for (int half = 0; half <= 180; ++half) {
+            turned.angle = half / 2.0;
+            m_beats.push_back(beat_of(*first, turned, tone, tone, viewing_mm));
+        }
+    }
+    update();
+}
+
+void BeatChart::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    painter.setFont(theme::font(11));
+    const int line = painter.fontMetrics().height();
+    const QRectF field(4, line + 4, width() - 8, height() - 2 * line - 8);
+    painter.fillRect(field, theme::field);
+    painter.setPen(theme::quiet);
+    painter.drawText(QRectF(4, 0, width() - 8, line + 2), Qt::AlignLeft | Qt::AlignVCenter,
+                     m_beats.empty() ? tr("Choose two that beat.") : tr("how much is seen, by its angle"));
+    painter.setPen(theme::line);
+    for (int degrees = 0; degrees <= 90; degrees += 15) {
+        const double x = field.left() + field.width() * degrees / 90.0;
+        painter.drawLine(QPointF(x, field.top()), QPointF(x, field.bottom()));
+    }
+    painter.setPen(theme::quiet);
+    for (int degrees = 0; degrees <= 90; degrees += 15) {
+        const double x = field.left() + field.width() * degrees / 90.0;
+        const QRectF words(x - 20, field.bottom() + 2, 40, line);
+        painter.drawText(degrees == 0    ? words.translated(14, 0)
+                         : degrees == 90 ? words.translated(-14, 0)
+                                         : words,
+                         Qt::AlignCenter, QStringLiteral("%1°").arg(degrees));
+    }
+    if (m_beats.empty()) {
+        return;
+    }
+    constexpr double seen = 0.2;
+    double most = 2 * seen;
+    for (const Beat &beat : m_beats) {
+        most = std::max(most, std::min(beat.badness, 1.5));
+    }
+    const auto place = [&](double degrees, double badness) {
+        return QPointF(field.left() + field.width() * degrees / 90,
+                       field.bottom() - field.height() * std::min(badness, most) / most);
+    };
+    painter.setPen(QPen(theme::amber, 1, Qt::DashLine));
+    painter.drawLine(place(0, seen), place(90, seen));
+    painter.setPen(theme::amberText);
+    painter.drawText(QRectF(place(0, seen) + QPointF(4, -line - 1), QSizeF(140, line)), Qt::AlignLeft,
+                     tr("above: to be seen"));
+    painter.setRenderHint(QPainter::Antialiasing);
+    QPainterPath path(place(0, m_beats.front().badness));
+    for (std::size_t i = 1; i < m_beats.size(); ++i) {
+        path.lineTo(place(static_cast<double>(i) / 2, m_beats[i].badness));
+    }
+    painter.setPen(QPen(theme::text, 1.5));
+    painter.drawPath(path);
+    const double angle = m_second->angle - std::floor(m_second->angle / 90) * 90;
+    const Beat now = beat_of(*m_first, *m_second, 0.4, 0.4, m_viewing);
+    painter.setBrush(theme::amber);
+    painter.drawEllipse(place(angle, now.badness), 4, 4);
+}
+
+} // namespace bichrom

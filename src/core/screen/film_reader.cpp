@@ -1,0 +1,181 @@
+#include "core/screen/densitometer.h"
+
+#include "core/base/within_memory.h"
+
+#include <tiffio.h>
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <vector>
+
+namespace bichrom {
+
+namespace {
+
+struct TiffCloser
+{
+    void operator()(TIFF *tiff) const { TIFFClose(tiff); }
+};
+using TiffHandle = std::unique_ptr<TIFF, TiffCloser>;
+
+Error wrong(const std::string &why, const std::string &place)
+{
+    return {ErrorCode::WrongFormat, why, place, "Read a 1-bit TIFF, as film recorders take it."};
+}
+
+Error damaged(const std::string &place)
+{
+    return {ErrorCode::CannotRead, "The film ends early or is damaged.", place, "Write it again."};
+}
+
+/// Copies pixels [left, left + width) of \p from, which holds more, to the start of \p to; \p flip turns ink
+/// and bare over.
+void copy_bits(const std::uint8_t *from, int left, int width, std::uint8_t *to, bool flip)
+{
+    for (int x = 0; x < width; ++x) {
+        const int at = left + x;
+        const bool set = ((from[at >> 3] >> (7 - (at & 7))) & 1) != 0;
+        if (set != flip) {
+            to[x >> 3] = static_cast<std::uint8_t>(to[x >> 3] | (0x80 >> (x & 7)));
+        }
+    }
+}
+
+/// Calls \p take(y, bytes) for rows from the first to the last, which may come in pieces of tiles: bytes are
+/// those of the whole row.
+template <class Take>
+Done each_row(TIFF *tiff, int width, int top, int bottom, const std::string &place, const JobControl &control,
+              const Take &take)
+{
+    const Error stopped{ErrorCode::Cancelled, "Stopped.", place, {}};
+    const std::size_t row_bytes = (static_cast<std::size_t>(width) + 7) / 8;
+    if (TIFFIsTiled(tiff) == 0) {
+        std::vector<std::uint8_t> row(static_cast<std::size_t>(TIFFScanlineSize(tiff)));
+        if (row.size() < row_bytes) {
+            return damaged(place);
+        }
+        for (int y = 0; y < bottom; ++y) { // rows before are needed to decode those after
+            if (TIFFReadScanline(tiff, row.data(), static_cast<std::uint32_t>(y), 0) < 0) {
+                return damaged(place);
+            }
+            if (y >= top) {
+                take(y, row.data());
+            }
+            if (y % 256 == 0 && control.cancelled()) {
+                return stopped;
+            }
+        }
+        return {};
+    }
+    std::uint32_t tile_width = 0, tile_height = 0;
+    TIFFGetField(tiff, TIFFTAG_TILEWIDTH, &tile_width);
+    TIFFGetField(tiff, TIFFTAG_TILELENGTH, &tile_height);
+    const tmsize_t size = TIFFTileSize(tiff);
+    if (tile_width == 0 || tile_width % 8 != 0 || tile_height == 0 || size <= 0 || size > (1 << 28)) {
+        return damaged(place);
+    }
+    std::vector<std::uint8_t> tile(static_cast<std::size_t>(size));
+    const std::size_t tile_bytes = tile_width / 8;
+    std::vector<std::uint8_t> rows((static_cast<std::size_t>(width) / tile_width + 1) * tile_bytes *
+                                   tile_height);
+    const std::size_t stride = rows.size() / tile_height;
+    for (std::uint32_t y = static_cast<std::uint32_t>(top) / tile_height * tile_height;
+         static_cast<int>(y) < bottom; y += tile_height) {
+        for (std::uint32_t x = 0; static_cast<int>(x) < width; x += tile_width) {
+            if (TIFFReadTile(tiff, tile.data(), x, y, 0, 0) < 0) {
+                return damaged(place);
+            }
+            for (std::uint32_t row = 0; row < tile_height; ++row) {
+                std::copy_n(tile.data() + row * tile_bytes, tile_bytes, rows.data() + row * stride + x / 8);
+            }
+        }
+        for (std::uint32_t row = 0; row < tile_height; ++row) {
+            const int at = static_cast<int>(y + row);
+            if (at >= top && at < bottom) {
+                take(at, rows.data() + row * stride);
+            }
+        }
+        if (control.cancelled()) {
+            return stopped;
+        }
+    }
+    return {};
+}
+
+Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, const JobControl &control)
+{
+    const std::string place = path.string();
+    std::error_code fault;
+    if (!std::filesystem::is_regular_file(path, fault)) {
+        return Error{ErrorCode::FileMissing, "There is no such file.", place,
+                     "Check the name and the folder."};
+    }
+    TIFFSetErrorHandler(nullptr);
+    TIFFSetWarningHandler(nullptr);
+    const TiffHandle tiff(TIFFOpen(path.c_str(), "r"));
+    if (!tiff) {
+        return wrong("This is no readable TIFF.", place);
+    }
+    std::uint32_t width = 0, height = 0;
+    std::uint16_t bits = 1, samples = 1, photometric = PHOTOMETRIC_MINISWHITE, unit = RESUNIT_INCH;
+    float across = 0, down = 0;
+    TIFFGetField(tiff.get(), TIFFTAG_IMAGEWIDTH, &width);
+    TIFFGetField(tiff.get(), TIFFTAG_IMAGELENGTH, &height);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_BITSPERSAMPLE, &bits);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_SAMPLESPERPIXEL, &samples);
+    TIFFGetField(tiff.get(), TIFFTAG_PHOTOMETRIC, &photometric);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_RESOLUTIONUNIT, &unit);
+    TIFFGetField(tiff.get(), TIFFTAG_XRESOLUTION, &across);
+    TIFFGetField(tiff.get(), TIFFTAG_YRESOLUTION, &down);
+    if (bits != 1 || samples != 1) {
+        return wrong("It has " + std::to_string(bits * samples) + " bits a pixel: this is no film.", place);
+    }
+    const double dpi = static_cast<double>(across) * (unit == RESUNIT_CENTIMETER ? 2.54 : 1.0);
+    if (!(dpi >= 10 && dpi <= 100000) || unit == RESUNIT_NONE) {
+        return wrong("The film does not say its resolution, so nothing of it has a size.", place);
+    }
+    if (std::fabs(static_cast<double>(across - down)) > 0.01 * static_cast<double>(across)) {
+        return wrong("Its pixels are not square.", place);
+    }
+    constexpr std::uint64_t most_pixels = std::uint64_t(4) << 30;
+    if (width == 0 || height == 0 || width > (1U << 20) || height > (1U << 22) ||
+        std::uint64_t(width) * height > most_pixels) {
+        return Error{ErrorCode::TooLarge, "The film is too large to be read at once.", place,
+                     "Read an area of it."};
+    }
+    PixelRect part{0, 0, static_cast<int>(width), static_cast<int>(height)};
+    if (area.width > 0 && area.height > 0) {
+        const auto px = [&](double mm, int most) {
+            return static_cast<int>(std::clamp(std::floor(mm * dpi / millimetres_per_inch + 0.5), 0.0,
+                                               static_cast<double>(most)));
+        };
+        part.x = px(area.x, part.width);
+        part.y = px(area.y, part.height);
+        part.width = px(area.x + area.width, static_cast<int>(width)) - part.x;
+        part.height = px(area.y + area.height, static_cast<int>(height)) - part.y;
+        if (part.empty()) {
+            return Error{ErrorCode::OutOfRange, "The area holds no pixel of the film.", place,
+                         "Give it in mm from the film's top left."};
+        }
+    }
+    FilmImage film{Bitmap(part.width, part.height), Dpi(dpi)};
+    const bool flip = photometric == PHOTOMETRIC_MINISBLACK;
+    const Done done = each_row(tiff.get(), static_cast<int>(width), part.y, part.y + part.height, place,
+                               control, [&](int y, const std::uint8_t *row) {
+                                   copy_bits(row, part.x, part.width, film.bits.row(y - part.y), flip);
+                               });
+    if (!done) {
+        return done.error();
+    }
+    return film;
+}
+
+} // namespace
+
+Outcome<FilmImage> read_film(const std::filesystem::path &path, const Rect &area, const JobControl &control)
+{
+    return within_memory(path.string(), [&] { return read(path, area, control); });
+}
+
+} // namespace bichrom

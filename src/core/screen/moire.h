@@ -1,0 +1,79 @@
+/// \file
+/// Beats between screens, and between screens and the mesh.
+/// Layer: core/screen. May use core/job, core/base.
+#pragma once
+
+#include "core/base/units.h"
+#include "core/job/screen_settings.h"
+
+#include <array>
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace bichrom {
+
+/// The mesh of a printing screen.
+struct Mesh
+{
+    double per_cm = 0;    ///< threads
+    double angle = 0;     ///< degrees, anticlockwise, of the threads against the film's edge
+    double thread_um = 0; ///< diameter; 0 = a third of the distance between threads
+    friend bool operator==(const Mesh &, const Mesh &) = default;
+};
+
+/// Something that repeats in two directions at a right angle, or in one.
+struct Lattice
+{
+    double ruling = 0;          ///< lines an inch
+    double angle = 0;           ///< degrees, anticlockwise
+    bool lines = false;         ///< repeats in one direction only: across its angle
+    std::optional<Mesh> mesh{}; ///< it is one: its threads are bars, not dots
+};
+
+/// The lattice of a screen; none of scattered dots and plates without halftone.
+[[nodiscard]] std::optional<Lattice> lattice_of(const Screen &screen);
+[[nodiscard]] Lattice lattice_of(const Mesh &mesh);
+
+/// The share of contrast that order (m, n) of a lattice has in a tint of \p tone, 0 to 1: the amplitude of
+/// that frequency as a share of full ink. Dots count as discs, lines and threads as bars.
+[[nodiscard]] double contrast(const Lattice &lattice, int m, int n, double tone);
+
+/// A beat: where two or three rulings differ by little, dark and light bands that far apart.
+struct Beat
+{
+    double period_mm = 0; ///< infinity of equal screens, and where nothing beats
+    double strength = 0;  ///< of its contrast, 0 to 1, for inks that darken fully
+    double badness = 0;   ///< strength by how the eye sees that period; 0.2 and more is seen
+};
+
+/// How much a period of \p mm is seen from a distance of \p viewing_mm; 1 at the finest that is seen, 4 at
+/// most. (Weighting of our own; common practice, no source.)
+[[nodiscard]] double visibility(double mm, double viewing_mm);
+
+/// The worst beat of two lattices in tints of \p a and \p b, up to the third order of each; badness is the
+/// sum of all.
+[[nodiscard]] Beat beat_of(const Lattice &first, const Lattice &second, double a, double b,
+                           double viewing_mm = 500);
+/// The worst beat of three in tints alike, first orders; what is longer than 1.5 m is no pattern.
+[[nodiscard]] Beat beat_of(const std::array<Lattice, 3> &lattices, double tone, double viewing_mm = 500);
+
+/// What of each other plates show where they overlap, and how far they may turn.
+struct AngleTask
+{
+    std::vector<Lattice> plates;
+    std::vector<bool> held; ///< by plate: its angle is not to be changed
+    /// By pair (i, j), i < j, as i · plates + j: how strongly they meet, 0 to 1.
+    std::vector<double> meet;
+    std::optional<Lattice> mesh{};
+    double viewing_mm = 500;
+};
+
+/// The sum of the badness of all pairs, triples and each with the mesh, as they meet.
+[[nodiscard]] double badness_of(const AngleTask &task);
+
+/// The angles, 0 to 180°, that are least bad: known sets and many starts, each bettered plate by plate in
+/// steps of half a degree. The same for the same task. \return by plate
+[[nodiscard]] std::vector<double> best_angles(const AngleTask &task);
+
+} // namespace bichrom

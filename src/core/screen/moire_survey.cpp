@@ -1,0 +1,157 @@
+#include "core/screen/moire_survey.h"
+
+#include "core/colour/spaces.h"
+#include "core/job/print_model.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace bichrom {
+
+namespace {
+
+/// Plates of the page, each pixel a few millimetres or less.
+Outcome<PlateTile> small_page(const PlateLine &line, const JobControl &control)
+{
+    constexpr double most_pixels = 300;
+    const double longest = std::max(line.page().width().value, line.page().height().value);
+    const Dpi dpi(std::clamp(most_pixels * points_per_inch / std::max(longest, 1.0), 2.0, 72.0));
+    return line.whole_page(dpi, Edges::Smooth, control);
+}
+
+/// Luminance, 0 to 1, of a print of these tones.
+double luminance(const PrintStack &stack, const std::vector<double> &tones)
+{
+    return lab_to_xyz(stack.at(tones).print())[1];
+}
+
+/// White under everything may stand at black's angle: only its edges show (common practice, no source).
+bool shares_by_intent(const Job &job, const std::string &a, const std::string &b)
+{
+    const auto plate = [&](const std::string &ink) -> const Plate & {
+        return job.plates[static_cast<std::size_t>(job.find_plate(ink))];
+    };
+    const auto is_pair = [&](const Plate &white, const Plate &black) {
+        return white.kind == InkUse::White && process_channel(black.ink) == 3 && white.screen == black.screen;
+    };
+    return is_pair(plate(a), plate(b)) || is_pair(plate(b), plate(a));
+}
+
+struct Meeting
+{
+    double mean = 0; ///< of the product of first orders, over the page
+    double most = 0;
+    int x = 0, y = 0;
+    double a = 0.4, b = 0.4; ///< tones there
+};
+
+} // namespace
+
+Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const ProcessProfile &condition,
+                                  const std::optional<Mesh> &mesh, const std::vector<std::string> &held,
+                                  double viewing_mm, const JobControl &control)
+{
+    const auto page = small_page(line, control);
+    if (!page) {
+        return page.error();
+    }
+    struct Screened
+    {
+        std::string ink;
+        std::size_t plane = 0;
+        Lattice lattice;
+    };
+    std::vector<Screened> plates;
+    for (std::size_t i = 0; i < line.inks().size(); ++i) {
+        const int plate = job.find_plate(line.inks()[i]);
+        const auto lattice =
+            plate < 0 ? std::nullopt : lattice_of(job.plates[static_cast<std::size_t>(plate)].screen);
+        if (lattice && job.plates[static_cast<std::size_t>(plate)].kind != InkUse::Technical) {
+            plates.push_back({line.inks()[i], i, *lattice});
+        }
+    }
+    const std::size_t count = plates.size();
+    const PrintStack stack = stack_of(job, line.inks(), condition);
+    const double bare = luminance(stack, std::vector<double>(line.inks().size(), 0));
+    const double per_mm =
+        static_cast<double>(page->rect.width) / std::max(to_millimetres(line.page().width()).value, 1e-6);
+    // First orders by tone.
+    std::array<double, 256> first{};
+    for (std::size_t tone = 0; tone < first.size(); ++tone) {
+        first[tone] = contrast({60, 0, false, {}}, 1, 0, static_cast<double>(tone) / 255);
+    }
+    const auto meet = [&](std::size_t i, std::size_t j) {
+        Meeting made;
+        double sum = 0;
+        for (int y = 0; y < page->rect.height; ++y) {
+            const auto a = page->plates[plates[i].plane].row(y), b = page->plates[plates[j].plane].row(y);
+            for (std::size_t x = 0; x < a.size(); ++x) {
+                const double product = first[a[x]] * first[b[x]];
+                sum += product;
+                if (product > made.most) {
+                    made = {0, product, static_cast<int>(x), y, a[x] / 255.0, b[x] / 255.0};
+                }
+            }
+        }
+        made.mean = sum / std::max(1.0, static_cast<double>(page->rect.width) * page->rect.height);
+        return made;
+    };
+    MoireSurvey survey;
+    AngleTask task;
+    task.viewing_mm = viewing_mm;
+    task.meet.assign(count * count, 0);
+    double most_meet = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        task.plates.push_back(plates[i].lattice);
+        task.held.push_back(std::find(held.begin(), held.end(), plates[i].ink) != held.end());
+        for (std::size_t j = i + 1; j < count; ++j) {
+            const Meeting here = meet(i, j);
+            // What the eye sees of it goes by how the two inks darken each other.
+            std::vector<double> tones(line.inks().size(), 0);
+            tones[plates[i].plane] = 1;
+            const double only_i = luminance(stack, tones);
+            tones[plates[j].plane] = 1;
+            const double both = luminance(stack, tones);
+            tones[plates[i].plane] = 0;
+            const double only_j = luminance(stack, tones);
+            const double darkens = std::fabs(bare - only_i - only_j + both);
+            MoirePair pair{plates[i].ink,
+                           plates[j].ink,
+                           beat_of(plates[i].lattice, plates[j].lattice, here.a, here.b, viewing_mm),
+                           (here.x + 0.5) / per_mm,
+                           (here.y + 0.5) / per_mm,
+                           here.most > 0};
+            if (shares_by_intent(job, plates[i].ink, plates[j].ink)) {
+                pair.meet = false;
+            }
+            pair.beat.strength *= darkens;
+            pair.meet = pair.meet && here.most > 0;
+            pair.beat.badness *= pair.meet ? darkens : 0;
+            survey.pairs.push_back(pair);
+            task.meet[i * count + j] = pair.meet ? here.mean * darkens : 0;
+            most_meet = std::max(most_meet, here.mean * darkens);
+        }
+    }
+    if (mesh) {
+        task.mesh = lattice_of(*mesh);
+        for (const Screened &one : plates) {
+            survey.pairs.push_back(
+                {one.ink, "mesh", beat_of(one.lattice, *task.mesh, 0.4, 0.4, viewing_mm), 0, 0, true});
+        }
+    }
+    std::stable_sort(survey.pairs.begin(), survey.pairs.end(),
+                     [](const MoirePair &a, const MoirePair &b) { return a.beat.badness > b.beat.badness; });
+    for (double &one : task.meet) {
+        one = most_meet > 0 ? one / most_meet : 0;
+    }
+    survey.badness = badness_of(task);
+    const std::vector<double> angles = best_angles(task);
+    for (std::size_t i = 0; i < count; ++i) {
+        survey.proposed[plates[i].ink] = angles[i];
+        task.plates[i].angle = angles[i];
+    }
+    survey.badness_proposed = badness_of(task);
+    return survey;
+}
+
+} // namespace bichrom

@@ -1,0 +1,235 @@
+#include "app/bench/bench_window.h"
+#include "app/widgets/controls.h"
+#include "app/worktops/fit/sheet_picture.h"
+#include "app/worktops/screen/angle_dial.h"
+#include "app/worktops/screen/beats_panel.h"
+#include "support/bench_driver.h"
+#include "support/mini_pdf.h"
+#include "support/tiff_reader.h"
+
+#include <QComboBox>
+#include <QPlainTextEdit>
+#include <QTreeWidget>
+
+#include <cmath>
+#include <numbers>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+/// Two spots at part strength, one on the other; 76.2 × 50.8 mm.
+struct Sized : Bench
+{
+    QTemporaryDir folder;
+
+    Sized()
+    {
+        MiniPdf pdf = spots_page("/A cs 0.4 scn 0 0 144 144 re f /OP gs /B cs 0.5 scn 36 0 180 144 re f");
+        pdf.width = 216;
+        pdf.height = 144;
+        const QString path = folder.filePath(QStringLiteral("two.pdf"));
+        pdf.save(path);
+        open(path);
+        waitForPlates();
+        actions = 0;
+    }
+    const Job &job() { return window.session().job(); }
+    QString words(const char *name) { return find<QLabel>(QString::fromLatin1(name))->text(); }
+    void type(const char *field, const char *text)
+    {
+        enter(find<QLineEdit>(QString::fromLatin1(field)), QString::fromUtf8(text));
+    }
+    void undo() { QTest::keyClick(&window, Qt::Key_Z, Qt::ControlModifier); }
+    double pageWidth() { return to_millimetres(window.session().page()->plate_line->page().width()).value; }
+};
+
+} // namespace
+
+class TestScreensWindow : public WindowTest
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void aWidthTypedInInchesSizesThePrint()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Fit);
+        bench.press("panelSize");
+        bench.type("finishedWidth", "6in");
+        QCOMPARE(bench.actions, 3); // the stage, the panel, the width
+        bench.waitFor([&] { return std::fabs(bench.pageWidth() - 152.4) < 1e-3; }, "the page keeps its size");
+        QCOMPARE(bench.job().placements.scale, 2.0);
+        QCOMPARE(bench.find<NumberField>(QStringLiteral("finishedHeight"))->value(), 101.6);
+        QCOMPARE(bench.find<NumberField>(QStringLiteral("scale"))->value(), 200.0);
+        // Leaving a field that shows a rounded number changes nothing.
+        bench.type("scale", "33.3333");
+        bench.waitFor([&] { return std::fabs(bench.pageWidth() - 25.4) < 0.01; }, "it is not scaled");
+        const double scale = bench.job().placements.scale;
+        auto *width = bench.find<NumberField>(QStringLiteral("finishedWidth"));
+        width->setFocus();
+        QTest::keyClick(width, Qt::Key_Return);
+        QCOMPARE(bench.job().placements.scale, scale);
+        bench.undo();
+        bench.waitFor([&] { return std::fabs(bench.pageWidth() - 152.4) < 1e-3; }, "it is not undone");
+        bench.press("ownSize");
+        bench.waitFor([&] { return std::fabs(bench.pageWidth() - 76.2) < 1e-3; }, "it keeps its scale");
+        // What is painted is measured when it is asked for.
+        auto *of = bench.find<QComboBox>(QStringLiteral("sizeOf"));
+        of->setCurrentIndex(2);
+        Q_EMIT of->activated(2);
+        bench.waitFor([&] { return std::fabs(width->value() - 76.2) < 0.05; }, "nobody measures");
+    }
+
+    void copiesAndMarksShowTheFilmThatIsWritten()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Fit);
+        bench.press("panelSize");
+        bench.type("copiesAcross", "2");
+        bench.type("copyGap", "4");
+        bench.press("panelMarks");
+        bench.click(bench.find<QCheckBox>(QStringLiteral("markRuler")));
+        bench.click(bench.find<QCheckBox>(QStringLiteral("markCrop")));
+        bench.type("wedgeSteps", "5, 50, 95 %");
+        const FilmOptions &film = bench.job().film;
+        QVERIFY(film.columns == 2 && film.gap == 4 && film.mark_set.ruler && !film.mark_set.crop);
+        QVERIFY((film.mark_set.wedge_steps == std::vector<double>{5, 50, 95}));
+        bench.type("wedgeSteps", "5, many");
+        QVERIFY(bench.words("marksWords").contains(QStringLiteral("many")));
+        QCOMPARE(film.mark_set.wedge_steps.size(), std::size_t(3));
+        // The size that the panel promises is the size of the film, label and all.
+        bench.undo();
+        bench.window.session().undoStack().redo();
+        const QString promised = bench.find<QWidget>(QStringLiteral("marksPanel"))
+                                     ->findChild<SheetPicture *>(QStringLiteral("sheetPicture"))
+                                     ->toolTip();
+        bench.chooseStage(Stage::Release);
+        bench.find<QLineEdit>(QStringLiteral("filmFolder"))
+            ->setText(bench.folder.filePath(QStringLiteral("out")));
+        bench.press("writeFilms");
+        bench.waitFor([&] { return bench.words("writeResult").contains(QStringLiteral("films")); },
+                      "nothing is written");
+        const QStringList films = QDir(bench.folder.filePath(QStringLiteral("out")))
+                                      .entryList({QStringLiteral("*.tif")}, QDir::Files);
+        QCOMPARE(films.size(), 2);
+        const TiffFile written = read_tiff(bench.folder.filePath(QStringLiteral("out/") + films.front()));
+        const auto mm = [](int pixels) {
+            return QString::fromStdString(format_number(pixels * 25.4 / 1200, 1));
+        };
+        QVERIFY2(promised.startsWith(QStringLiteral("%1 × %2 mm").arg(mm(written.width), mm(written.height))),
+                 qPrintable(promised));
+    }
+
+    void aHandOfTheDialIsDragged()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        auto *dial = bench.window.findChild<AngleDial *>();
+        QVERIFY(dial != nullptr && dial->isVisible());
+        const auto at = [&](double degrees) {
+            const double a = degrees * std::numbers::pi / 180, radius = 60;
+            return QPointF(dial->width() / 2.0 + std::cos(a) * radius,
+                           dial->height() - 8.0 - std::sin(a) * radius)
+                .toPoint();
+        };
+        const double first = bench.job().plates[0].screen.angle.value;
+        QTest::mousePress(dial, Qt::LeftButton, {}, at(first));
+        for (const double degrees : {first + 10, 60.0, 66.0}) {
+            QTest::mouseMove(dial, at(degrees));
+            QCoreApplication::processEvents();
+        }
+        QTest::mouseRelease(dial, Qt::LeftButton, {}, at(66));
+        QCOMPARE(bench.job().plates[0].screen.angle.value, 67.5); // held at a multiple of 7.5°
+        bench.undo();                                             // all of the drag
+        QCOMPARE(bench.job().plates[0].screen.angle.value, first);
+        // Close to the other plate: the stage says so.
+        const double second = bench.job().plates[1].screen.angle.value;
+        bench.enter(bench.window.findChild<QWidget *>(QStringLiteral("screen Alpha"))
+                        ->findChild<QLineEdit *>(QStringLiteral("angle")),
+                    QString::number(second + 4));
+        QVERIFY(bench.words("screenRemarks").contains(QStringLiteral("4° apart")));
+    }
+
+    void beatsAreListedAndBetterAnglesTaken()
+    {
+        Sized bench;
+        Job next = bench.job();
+        next.plates[0].screen.angle = Degrees(45);
+        next.plates[1].screen.angle = Degrees(50);
+        bench.window.session().change(next, QStringLiteral("angles"));
+        bench.chooseStage(Stage::Screen);
+        bench.press("panelBeats");
+        auto *panel = bench.find<BeatsPanel>(QStringLiteral("beatsPanel"));
+        bench.waitFor([&] { return panel->isMeasured(); }, "nobody looks for beats");
+        auto *pairs = bench.find<QTreeWidget>(QStringLiteral("beatPairs"));
+        QCOMPARE(pairs->topLevelItemCount(), 1);
+        QVERIFY2(pairs->topLevelItem(0)->text(1).startsWith(QStringLiteral("5.29")),
+                 qPrintable(pairs->topLevelItem(0)->text(1)));
+        bench.type("meshThreads", "48");
+        bench.waitFor([&] { return panel->isMeasured() && pairs->topLevelItemCount() == 3; },
+                      "the mesh is not looked at");
+        QVERIFY(bench.words("beatProposal").startsWith(QStringLiteral("Better")));
+        bench.press("takeAngles");
+        const double apart = std::fabs(std::remainder(
+            bench.job().plates[0].screen.angle.value - bench.job().plates[1].screen.angle.value, 90));
+        QVERIFY(apart >= 15);
+        bench.undo();
+        QCOMPARE(bench.job().plates[1].screen.angle.value, 50.0);
+    }
+
+    void aPressCurveIsTypedAndMadeUpFor()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        bench.press("panelCurves");
+        auto *points = bench.find<QPlainTextEdit>(QStringLiteral("curvePoints"));
+        points->setFocus();
+        for (const char *line : {"25 38.5", "50 68", "75 88"}) {
+            QTest::keyClicks(points, QString::fromLatin1(line));
+            QTest::keyClick(points, Qt::Key_Return);
+        }
+        bench.press("useCurve");
+        for (const Plate &plate : bench.job().plates) {
+            QCOMPARE(plate.press.printed.points().size(), std::size_t(5)); // and the two ends
+            QVERIFY(film_tone(plate.press, 0.68) < 0.51);
+        }
+        QVERIFY(bench.words("curveWords").contains(QStringLiteral("3 points")));
+        bench.type("leastTone", "4");
+        QCOMPARE(bench.job().plates[0].press.least, 0.04);
+        // Nonsense is told, and changes nothing.
+        points->setPlainText(QStringLiteral("fifty"));
+        bench.press("useCurve");
+        QVERIFY(bench.words("curveWords").contains(QStringLiteral("Line 1")));
+        QCOMPARE(bench.job().plates[0].press.printed.points().size(), std::size_t(5));
+        bench.answers.open_file = bench.folder.filePath(QStringLiteral("gone.txt"));
+        bench.press("openCurve");
+        QVERIFY(!bench.words("curveWords").isEmpty());
+        bench.press("clearCurve");
+        QVERIFY(bench.job().plates[0].press.is_identity());
+    }
+
+    void waysOfScreeningHaveTheirOwnFields()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        auto *row = bench.find<QWidget>(QStringLiteral("screen Alpha"));
+        auto *kind = row->findChild<QComboBox *>(QStringLiteral("screenKind"));
+        kind->setCurrentIndex(1);
+        Q_EMIT kind->activated(1);
+        QCOMPARE(bench.job().plates[0].screen.kind, ScreenKind::Fm);
+        QVERIFY(!row->findChild<QLineEdit *>(QStringLiteral("ruling"))->isVisible());
+        bench.enter(row->findChild<QLineEdit *>(QStringLiteral("leastDot")), QStringLiteral("3"));
+        QCOMPARE(bench.job().plates[0].screen.least_dot, 3);
+        bench.enter(row->findChild<QLineEdit *>(QStringLiteral("leastDot")), QStringLiteral("300"));
+        QVERIFY(bench.words("screenRemarks").contains(QStringLiteral("least dot")));
+        kind->setCurrentIndex(0);
+        Q_EMIT kind->activated(0);
+        QVERIFY(row->findChild<QLineEdit *>(QStringLiteral("ruling"))->isVisible());
+        QVERIFY(bench.words("screenRemarks").isEmpty());
+    }
+};
+
+QTEST_MAIN(TestScreensWindow)
+#include "tst_screens_window.moc"

@@ -1,0 +1,202 @@
+#include "core/screen/moire.h"
+
+#include "core/colour/colour_settings.h"
+#include "core/screen/densitometer.h"
+#include "core/screen/halftone.h"
+#include "core/screen/moire_survey.h"
+#include "support/mini_pdf.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <complex>
+#include <numbers>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+Lattice dots(double lpi, double angle)
+{
+    return {lpi, angle, false, {}};
+}
+
+AngleTask equal_task(std::size_t count, double lpi = 55)
+{
+    AngleTask task;
+    for (std::size_t i = 0; i < count; ++i) {
+        task.plates.push_back(dots(lpi, 10 * static_cast<double>(i)));
+    }
+    task.held.assign(count, false);
+    task.meet.assign(count * count, 1);
+    return task;
+}
+
+/// How far two angles of dots are apart.
+double apart(double a, double b)
+{
+    return std::fabs(std::remainder(a - b, 90));
+}
+
+} // namespace
+
+class TestMoire : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void periodsAreThoseOfTheFormula_data()
+    {
+        // Equal rulings f turned by θ beat at 25.4 / (2 f sin θ/2) mm; worked by hand for 55 lpi.
+        QTest::addColumn<double>("turn");
+        QTest::addColumn<double>("period");
+        QTest::newRow("30°") << 30.0 << 0.892;
+        QTest::newRow("22.5°") << 22.5 << 1.184;
+        QTest::newRow("15°") << 15.0 << 1.769;
+        QTest::newRow("7.5°") << 7.5 << 3.531;
+        QTest::newRow("5°") << 5.0 << 5.294;
+    }
+    void periodsAreThoseOfTheFormula()
+    {
+        QFETCH(double, turn);
+        QFETCH(double, period);
+        const Beat beat = beat_of(dots(55, 20), dots(55, 20 + turn), 0.4, 0.4);
+        QVERIFY2(std::fabs(beat.period_mm - period) < 1e-3, qPrintable(QString::number(beat.period_mm)));
+        // Dots turned by a quarter more are the same.
+        QVERIFY(std::fabs(beat_of(dots(55, 20), dots(55, 110 + turn), 0.4, 0.4).period_mm - period) < 1e-3);
+    }
+
+    void contrastsAreThoseOfDiscsAndBars()
+    {
+        // Worked by hand: R·J1(2πRq)/q of a disc of that tone, sin(πna)/πn of a bar.
+        for (const auto &[tone, value] : {std::pair(0.1, 0.085), {0.2, 0.143}, {0.4, 0.196}, {0.5, 0.198}}) {
+            QVERIFY(std::fabs(contrast(dots(55, 0), 1, 0, tone) - value) < 1e-3);
+            QVERIFY(std::fabs(contrast(dots(55, 0), 0, 1, 1 - tone) - value) < 1e-3); // holes likewise
+        }
+        const Lattice lines{55, 0, true, {}};
+        QVERIFY(std::fabs(contrast(lines, 0, 1, 0.5) - 1 / std::numbers::pi) < 1e-9);
+        QCOMPARE(contrast(lines, 1, 0, 0.5), 0.0); // they do not repeat along themselves
+        QCOMPARE(contrast(dots(55, 0), 0, 0, 0.5), 0.0);
+    }
+
+    void closeAnglesAreToBeSeenAndWideOnesAreNot()
+    {
+        const auto badness = [](double turn) {
+            return beat_of(dots(55, 45), dots(55, 45 + turn), 0.4, 0.4).badness;
+        };
+        QVERIFY(badness(30) < 0.15);
+        QVERIFY(badness(15) < 0.25);
+        QVERIFY(badness(7.5) > 0.25);
+        QVERIFY(badness(5) > badness(7.5));
+        QVERIFY(badness(0) >= badness(5)); // where the least slip changes the shade of all of it
+        QVERIFY(visibility(1.75, 500) > 0.99 && visibility(0.5, 500) < 0.1 && visibility(1e5, 500) <= 4);
+    }
+
+    void aBeatIsFoundInTheDotsOfTwoFilms()
+    {
+        // The product of two films at 40 %, at the frequency that the formula says: as strong as it says.
+        const double dpi = 1200;
+        for (const auto &[second, angle] : {std::pair(55.0, 37.5), {60.0, 40.0}, {52.0, 20.0}}) {
+            const auto a = take(Halftone::make({Lpi(55), Degrees(30), DotShape::Round}, Dpi(dpi)));
+            const auto b = take(Halftone::make({Lpi(second), Degrees(angle), DotShape::Round}, Dpi(dpi)));
+            const Beat beat = beat_of(dots(55, 30), dots(second, angle), 0.4, 0.4);
+            // First orders: the vector between the two.
+            const std::complex<double> from = std::polar(55 / dpi, 30 * std::numbers::pi / 180),
+                                       to = std::polar(second / dpi, angle * std::numbers::pi / 180);
+            QVERIFY(std::fabs(25.4 / (std::abs(from - to) * dpi) - beat.period_mm) < 1e-6);
+            const int side = 3000;
+            const auto amplitude = [&](std::complex<double> f) {
+                std::complex<double> sum;
+                double all = 0;
+                for (int y = 0; y < side; ++y) {
+                    const double wy = 0.5 - 0.5 * std::cos(2 * std::numbers::pi * (y + 0.5) / side);
+                    for (int x = 0; x < side; ++x) {
+                        const double weight =
+                            wy * (0.5 - 0.5 * std::cos(2 * std::numbers::pi * (x + 0.5) / side));
+                        all += weight;
+                        if (a.threshold_at(x, y) < 102 && b.threshold_at(x, y) < 102) {
+                            sum += std::polar(weight, -2 * std::numbers::pi * (f.real() * x - f.imag() * y));
+                        }
+                    }
+                }
+                return 2 * std::abs(sum) / all;
+            };
+            const double found = amplitude(from - to);
+            QVERIFY2(found > 0.8 * beat.strength && found < 1.15 * beat.strength,
+                     qPrintable(QStringLiteral("%1, not %2").arg(found).arg(beat.strength)));
+        }
+    }
+
+    void theMeshBeatsToo()
+    {
+        const Lattice mesh = lattice_of(Mesh{48, 0, 0});
+        QVERIFY(std::fabs(mesh.ruling - 121.92) < 1e-9); // 2.54 × threads a centimetre
+        // A ruling that is half of the mesh, parallel, beats with its own second order.
+        const Beat near = beat_of(dots(60, 1), mesh, 0.4, 0.4), far = beat_of(dots(55, 22.5), mesh, 0.4, 0.4);
+        QVERIFY(near.badness > far.badness);
+        QVERIFY(near.period_mm > 5);
+    }
+
+    void threeEqualPlatesAreProposedThirtyDegreesApart()
+    {
+        const auto angles = best_angles(equal_task(3));
+        QCOMPARE(angles.size(), std::size_t(3));
+        for (std::size_t i = 0; i < 3; ++i) {
+            for (std::size_t j = i + 1; j < 3; ++j) {
+                QVERIFY2(std::fabs(apart(angles[i], angles[j]) - 30) <= 2,
+                         qPrintable(QString::number(apart(angles[i], angles[j]))));
+            }
+        }
+    }
+
+    void proposalsHoldWhatIsHeldAndLeaveAloneWhatDoesNotMeet()
+    {
+        AngleTask task = equal_task(4);
+        task.held[1] = true;
+        task.plates[1].angle = 33;
+        const auto angles = best_angles(task);
+        QCOMPARE(angles[1], 33.0);
+        AngleTask proposed = task;
+        for (std::size_t i = 0; i < 4; ++i) {
+            proposed.plates[i].angle = angles[i];
+        }
+        QVERIFY(badness_of(proposed) < 0.7 * badness_of(task));
+        // Plates that never lie on each other may share an angle.
+        AngleTask apart_task = equal_task(2);
+        apart_task.meet.assign(4, 0);
+        QCOMPARE(badness_of(apart_task), 0.0);
+        QVERIFY(best_angles(apart_task) == (std::vector<double>{0, 10}));
+    }
+
+    void aJobsPlatesAreSurveyed()
+    {
+        // Alpha and Beta lie on each other in the right half.
+        MiniPdf pdf = spots_page("/A cs 0.4 scn 0 0 72 72 re f /OP gs /B cs 0.5 scn 36 0 36 72 re f");
+        OpenedJob opened = pdf.job();
+        opened.job.plates[0].screen.angle = Degrees(45);
+        opened.job.plates[1].screen.angle = Degrees(50);
+        const auto line = take(PlateLine::make(pdf.content(), setup_of(opened.job)));
+        const auto condition = take(condition_of(opened.job.colours));
+        const auto survey = take(survey_moire(*line, opened.job, *condition, Mesh{48, 0, 0}, {"Alpha"}));
+        QCOMPARE(survey.pairs.size(), std::size_t(3));
+        const auto found = std::find_if(survey.pairs.begin(), survey.pairs.end(),
+                                        [](const MoirePair &pair) { return pair.b != "mesh"; });
+        QVERIFY(found->meet && found->worst_x > 12.7);
+        QVERIFY(std::fabs(found->beat.period_mm - 5.294) < 0.01);
+        QVERIFY(found->beat.strength > 0 && found->beat.strength < 1);
+        QCOMPARE(survey.proposed.at("Alpha"), 45.0);
+        QVERIFY(apart(survey.proposed.at("Beta"), 45) >= 15);
+        QVERIFY(survey.badness_proposed < survey.badness);
+        // What does not meet does not beat; scattered dots have no lattice.
+        pdf.contents = "/A cs 0.4 scn 0 0 30 72 re f /B cs 0.5 scn 42 0 30 72 re f";
+        const auto beside = take(PlateLine::make(pdf.content(), setup_of(opened.job)));
+        const auto none = take(survey_moire(*beside, opened.job, *condition));
+        QVERIFY(!none.pairs[0].meet && none.pairs[0].beat.badness == 0);
+        opened.job.plates[0].screen.kind = ScreenKind::Fm;
+        QVERIFY(take(survey_moire(*beside, opened.job, *condition)).pairs.empty());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestMoire)
+#include "tst_moire.moc"
