@@ -150,9 +150,7 @@ int main(int argc, char **argv)
         open(card);
         window.setStage(Stage::Ink);
         window.findChild<QAction *>(QStringLiteral("stockKraft"))->trigger();
-        press("panelSavings");
         window.view().setLook(Look::Print);
-        shoot(QStringLiteral("ink-savings"));
         press("panelRoutes");
         auto *alike = window.findChild<QLineEdit *>(QStringLiteral("alikeWithin"));
         alike->setText(QStringLiteral("2"));
@@ -235,6 +233,39 @@ int main(int argc, char **argv)
         shoot(QStringLiteral("fit-slip"));
         window.session().undoStack().setClean();
         open(tote);
+        window.setStage(Stage::Fit);
+        press("panelMarks");
+        for (const char *mark : {"markCorners", "markRuler", "markPinholes"}) {
+            press(mark);
+        }
+        press("panelSize");
+        const auto enter = [&](const char *field, const char *words) {
+            auto *edit = window.findChild<QLineEdit *>(QLatin1String(field));
+            edit->setText(QLatin1String(words));
+            QTest::keyClick(edit, Qt::Key_Return);
+        };
+        enter("finishedWidth", "10in");
+        QTest::qWait(300);
+        wait_until([&] { return !window.session().isLoading(); });
+        enter("copiesAcross", "2");
+        enter("copyGap", "8");
+        QTest::qWait(1200);
+        table->fitPage();
+        QTest::qWait(1200);
+        shoot(QStringLiteral("fit-size"));
+        window.session().undoStack().setClean();
+        open(folder_of(argv[1]) + QLatin1String("/night-tote.bichrom"));
+        window.view().setLook(Look::Print);
+        window.setStage(Stage::Screen);
+        press("panelBeats");
+        enter("meshThreads", "48");
+        auto *beats = window.findChild<QTreeWidget *>(QStringLiteral("beatPairs"));
+        wait_until([&] { return beats->topLevelItemCount() > 3; });
+        QTest::qWait(1500);
+        shoot(QStringLiteral("screen-beats"));
+        window.session().undoStack().setClean();
+        window.view().setLook(Look::Plates);
+        open(tote);
     }
     if (only.isEmpty() || only.startsWith(QStringLiteral("build-"))) {
         window.findChild<QAction *>(QStringLiteral("stockBlack"))->trigger();
@@ -249,18 +280,6 @@ int main(int argc, char **argv)
         window.findChild<QListWidget *>(QStringLiteral("recipeSteps"))->setCurrentRow(1);
         shoot(QStringLiteral("build-base"));
         window.session().undoStack().setClean();
-        const auto built = [&](const char *job, const char *plate, QPointF mm, const char *name) {
-            open(folder_of(argv[1]) + QLatin1Char('/') + QLatin1String(job));
-            window.setStage(Stage::Build);
-            window.view().setLook(Look::Print);
-            window.choice().choosePlate(QString::fromLatin1(plate));
-            table->fitPage();
-            wait_until([&] { return window.session().facts().coverage(plate) >= 0; });
-            point_at(*table, mm);
-            wait_until([&] { return !window.session().facts().plateFindings().empty(); });
-            shoot(QString::fromLatin1(name));
-        };
-        built("trail-card.bichrom", "Varnish", {70, 40}, "build-card");
         open(tote);
         window.findChild<QAction *>(QStringLiteral("stockBlack"))->trigger();
         while (window.session().undoStack().canUndo()) {
@@ -270,6 +289,7 @@ int main(int argc, char **argv)
         QTest::qWait(500);
     }
     window.setStage(Stage::Screen);
+    press("panelScreens");
     window.view().setLook(Look::Dots);
     table->zoomTo(620, table->widgetFromPage({209, 108}));
     table->centreOn({206, 112});

@@ -141,8 +141,14 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
     }
     std::stable_sort(survey.pairs.begin(), survey.pairs.end(),
                      [](const MoirePair &a, const MoirePair &b) { return a.beat.badness > b.beat.badness; });
-    for (double &one : task.meet) {
-        one = most_meet > 0 ? one / most_meet : 0;
+    // Little that is seen is seen: by the root of the area. What hardly meets keeps its distance too.
+    constexpr double least_meet = 0.05;
+    for (std::size_t i = 0; i < count; ++i) {
+        for (std::size_t j = i + 1; j < count; ++j) {
+            double &one = task.meet[i * count + j];
+            const bool by_intent = shares_by_intent(job, plates[i].ink, plates[j].ink);
+            one = by_intent ? 0 : std::max(most_meet > 0 ? std::sqrt(one / most_meet) : 0, least_meet);
+        }
     }
     survey.badness = badness_of(task);
     const std::vector<double> angles = best_angles(task);

@@ -18,18 +18,21 @@ BeatChart::BeatChart(QWidget *parent) : QWidget(parent)
 }
 
 void BeatChart::show(const std::optional<Lattice> &first, const std::optional<Lattice> &second,
-                     double viewing_mm)
+                     double badness, double viewing_mm)
 {
     m_first = first;
     m_second = second;
-    m_viewing = viewing_mm;
+    m_badness = badness;
     m_beats.clear();
     if (first && second) {
         constexpr double tone = 0.4;
         Lattice turned = *second;
+        // How much of full contrast the two inks show, and in which tones, is in the badness now.
+        const double full = beat_of(*first, *second, tone, tone, viewing_mm).badness;
+        const double share = full > 0 ? badness / full : 1;
         for (int half = 0; half <= 180; ++half) {
             turned.angle = half / 2.0;
-            m_beats.push_back(beat_of(*first, turned, tone, tone, viewing_mm));
+            m_beats.push_back(share * beat_of(*first, turned, tone, tone, viewing_mm).badness);
         }
     }
     update();
@@ -64,8 +67,8 @@ void BeatChart::paintEvent(QPaintEvent *)
     }
     constexpr double seen = 0.2;
     double most = 2 * seen;
-    for (const Beat &beat : m_beats) {
-        most = std::max(most, std::min(beat.badness, 1.5));
+    for (const double beat : m_beats) {
+        most = std::max(most, std::min(beat, 1.5));
     }
     const auto place = [&](double degrees, double badness) {
         return QPointF(field.left() + field.width() * degrees / 90,
@@ -74,19 +77,18 @@ void BeatChart::paintEvent(QPaintEvent *)
     painter.setPen(QPen(theme::amber, 1, Qt::DashLine));
     painter.drawLine(place(0, seen), place(90, seen));
     painter.setPen(theme::amberText);
-    painter.drawText(QRectF(place(0, seen) + QPointF(4, -line - 1), QSizeF(140, line)), Qt::AlignLeft,
+    painter.drawText(QRectF(place(30, seen) + QPointF(0, -line - 1), QSizeF(140, line)), Qt::AlignLeft,
                      tr("above: to be seen"));
     painter.setRenderHint(QPainter::Antialiasing);
-    QPainterPath path(place(0, m_beats.front().badness));
+    QPainterPath path(place(0, m_beats.front()));
     for (std::size_t i = 1; i < m_beats.size(); ++i) {
-        path.lineTo(place(static_cast<double>(i) / 2, m_beats[i].badness));
+        path.lineTo(place(static_cast<double>(i) / 2, m_beats[i]));
     }
     painter.setPen(QPen(theme::text, 1.5));
     painter.drawPath(path);
     const double angle = m_second->angle - std::floor(m_second->angle / 90) * 90;
-    const Beat now = beat_of(*m_first, *m_second, 0.4, 0.4, m_viewing);
     painter.setBrush(theme::amber);
-    painter.drawEllipse(place(angle, now.badness), 4, 4);
+    painter.drawEllipse(place(angle, m_badness), 4, 4);
 }
 
 } // namespace bichrom

@@ -17,17 +17,18 @@ class BeatChart : public QWidget
 
 public:
     explicit BeatChart(QWidget *parent = nullptr);
-    /// Shows what turning \p second does to its beat with \p first; nothing without them.
-    void show(const std::optional<Lattice> &first, const std::optional<Lattice> &second,
-              double viewing_mm = 500);
+    /// Shows what turning \p second does to its beat with \p first; nothing without them. \param badness  of
+    /// the beat now, as the two inks show it
+    void show(const std::optional<Lattice> &first, const std::optional<Lattice> &second, double badness,
+              double viewing_mm);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
     std::optional<Lattice> m_first, m_second;
-    double m_viewing = 500;
-    std::vector<Beat> m_beats; ///< by half degree, 0 to 90, of second's angle
+    double m_badness = 0;
+    std::vector<double> m_beats; ///< badness by half degree, 0 to 90, of second's angle
 };
 
 } // namespace bichrom

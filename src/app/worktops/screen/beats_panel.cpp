@@ -168,6 +168,7 @@ void BeatsPanel::fill()
             const bool has_place = pair.meet && pair.b != "mesh";
             item->setData(1, Qt::UserRole, QPointF(pair.worst_x, pair.worst_y));
             item->setData(2, Qt::UserRole, has_place);
+            item->setData(2, Qt::UserRole + 1, pair.beat.badness);
         }
         m_pairs->setCurrentItem(m_pairs->topLevelItem(std::min(chosen, m_pairs->topLevelItemCount() - 1)));
         better = m_survey.state() == State::Known && survey->badness_proposed < 0.95 * survey->badness;
@@ -187,7 +188,7 @@ void BeatsPanel::showPair()
 {
     const QTreeWidgetItem *item = m_pairs->currentItem();
     if (item == nullptr) {
-        m_chart->show({}, {});
+        m_chart->show({}, {}, 0, 500);
         return;
     }
     const Job &job = m_session.job();
@@ -202,7 +203,8 @@ void BeatsPanel::showPair()
     // The mesh stands still; else the second of a pair is turned.
     const auto first = lattice(Qt::UserRole), second = lattice(Qt::UserRole + 1);
     const bool of_mesh = second && second->mesh;
-    m_chart->show(of_mesh ? second : first, of_mesh ? first : second, m_viewing->value());
+    m_chart->show(of_mesh ? second : first, of_mesh ? first : second,
+                  item->data(2, Qt::UserRole + 1).toDouble(), m_viewing->value());
 }
 
 void BeatsPanel::takeProposal()
