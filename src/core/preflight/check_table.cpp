@@ -364,6 +364,15 @@ std::span<const CheckInfo> all_checks()
          {},
          checks::picture_in_line_plate,
          true},
+        {"unscreened_tint",
+         "Tints on a plate without halftone",
+         "Without dots what is lighter than half prints nothing, and what is darker prints solid.",
+         "Give the plate a screen in the stage Screen, or make the tints solid.",
+         {{"least_percent", "Tints from", "%", 3},
+          {"most_percent", "Tints to", "%", 97},
+          {"area_mm2", "Areas from", "mm²", 1}},
+         checks::unscreened_tint,
+         true},
     };
     return table;
 }

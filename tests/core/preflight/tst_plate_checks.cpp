@@ -61,6 +61,23 @@ class TestPlateChecks : public QObject
     Q_OBJECT
 
 private Q_SLOTS:
+    void tintsOnAPlateWithoutHalftone()
+    {
+        // A solid, whose edges are grey, and a tint of 12 × 12 points.
+        Checked c(spots_page("/A cs 1 scn 4.3 4.3 20.2 60 re f 0.4 scn 40 40 12 12 re f"), "unscreened_tint");
+        QVERIFY(c.find().empty()); // it has dots
+        c.job.job.plates[0].screen.kind = ScreenKind::None;
+        const auto found = c.about("Alpha");
+        QVERIFY(found && found->places.size() == 1);
+        QVERIFY(std::fabs(found->places[0].area.x - 40 * point) < 0.2);
+        QVERIFY(std::fabs(found->places[0].area.width - 12 * point) < 0.3);
+        // Too small to matter, or too dark to be a tint.
+        c.rules.checks["unscreened_tint"].limits["area_mm2"] = 50;
+        QVERIFY(c.find().empty());
+        c.rules.checks["unscreened_tint"].limits = {{"most_percent", 30}};
+        QVERIFY(c.find().empty());
+    }
+
     void whiteMissingUnderColour()
     {
         // Two fields of Alpha; a base lies under the left one only.

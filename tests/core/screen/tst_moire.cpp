@@ -4,6 +4,7 @@
 #include "core/screen/densitometer.h"
 #include "core/screen/halftone.h"
 #include "core/screen/moire_survey.h"
+#include "core/screen/screen_advice.h"
 #include "support/mini_pdf.h"
 
 #include <QtTest>
@@ -167,6 +168,46 @@ private Q_SLOTS:
         apart_task.meet.assign(4, 0);
         QCOMPARE(badness_of(apart_task), 0.0);
         QVERIFY(best_angles(apart_task) == (std::vector<double>{0, 10}));
+    }
+
+    void adviceIsANumberAndASentence()
+    {
+        Job job;
+        job.plates = {propose_plate({}, "Alpha", InkUse::Spot, {50, 0, 0}),
+                      propose_plate({}, "Beta", InkUse::Spot, {50, 0, 0})};
+        job.film.resolution = Dpi(1200);
+        Scene scene;
+        const auto said = [&](const char *words) {
+            const auto all = screen_advice(job, scene);
+            return std::find_if(all.begin(), all.end(),
+                                [&](const ScreenAdvice &one) {
+                                    return one.text.find(words) != std::string::npos;
+                                }) == all.end()
+                       ? 0
+                       : 1 + std::count_if(all.begin(), all.end(),
+                                           [](const ScreenAdvice &one) { return one.warns; });
+        };
+        // 55 lpi at 1200 dpi: (1200/55)² pixels a cell; 3 % is a disc of 90 µm.
+        QCOMPARE(said("476 pixels a cell"), 1);
+        QCOMPARE(said("90 µm wide"), 1);
+        job.plates[0].printing.mesh = 120; // 120 × 2.54 / 55
+        QCOMPARE(said("5.5 threads a line"), 1);
+        job.plates[0].printing.mesh = 77;
+        QCOMPARE(said("3.6 threads a line"), 2); // too few: use 43 lpi
+        QCOMPARE(said("use 43 lpi"), 2);
+        job.plates[0].printing.mesh = 0;
+        SceneObject picture;
+        picture.kind = ObjectKind::Image;
+        picture.image_ppi = 72;
+        scene.objects.push_back(picture);
+        QCOMPARE(said("72 ppi"), 2);
+        scene.objects[0].image_ppi = 83;
+        QCOMPARE(said("ppi"), 0);
+        job.plates[0].screen.ruling = Lpi(200); // 36 pixels
+        QCOMPARE(said("coarse"), 3);            // and the picture is too coarse for it
+        job.plates[0].screen.kind = ScreenKind::Fm;
+        job.plates[0].printing.mesh = 120;
+        QCOMPARE(said("42 µm wide. The mesh"), 2);
     }
 
     void aJobsPlatesAreSurveyed()

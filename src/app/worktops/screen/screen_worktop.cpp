@@ -6,13 +6,16 @@
 #include "app/worktops/screen/angle_dial.h"
 #include "app/worktops/screen/beats_panel.h"
 #include "app/worktops/screen/curves_panel.h"
+#include "core/screen/screen_advice.h"
 
 #include <QComboBox>
 #include <QGridLayout>
 #include <QScrollArea>
 #include <QStackedWidget>
 
+#include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace bichrom {
 
@@ -141,6 +144,11 @@ ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts
         QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
             .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
     m_list->addWidget(m_remarks);
+    m_advice = make_label({}, 11, QFont::Normal, true, content);
+    m_advice->setObjectName(QStringLiteral("screenAdvice"));
+    m_advice->setWordWrap(true);
+    m_advice->setTextFormat(Qt::RichText);
+    m_list->addWidget(m_advice);
     m_list->addStretch();
     scroll->setWidget(content);
     column->addWidget(scroll, 1);
@@ -358,7 +366,37 @@ void ScreenWorktop::refresh()
     const QString words = remarks();
     m_remarks->setText(words);
     m_remarks->setVisible(!words.isEmpty());
+    m_advice->setText(adviceWords());
     Q_EMIT stateChanged();
+}
+
+/// What of the screens' advice is alike for all plates is said once.
+QString ScreenWorktop::adviceWords() const
+{
+    std::vector<std::pair<QString, QStringList>> sentences; // with the plates each is about
+    std::set<QString> warned;
+    for (const ScreenAdvice &one : screen_advice(m_session.job(), m_session.page()->scene)) {
+        const QString text = theme::text_of(one.text);
+        auto found = std::find_if(sentences.begin(), sentences.end(),
+                                  [&](const auto &said) { return said.first == text; });
+        if (found == sentences.end()) {
+            found = sentences.insert(sentences.end(), {text, {}});
+        }
+        found->second << theme::text_of(one.ink);
+        if (one.warns) {
+            warned.insert(text);
+        }
+    }
+    QStringList lines;
+    for (const auto &[text, inks] : sentences) {
+        const QString about =
+            inks.size() == static_cast<qsizetype>(m_session.job().plates.size()) && inks.size() > 1
+                ? tr("All plates")
+                : inks.join(QStringLiteral(", "));
+        const QString words = tr("%1: %2").arg(about, text).toHtmlEscaped();
+        lines << (warned.count(text) != 0 ? QStringLiteral("<b>%1</b>").arg(words) : words);
+    }
+    return lines.join(QStringLiteral("<br>"));
 }
 
 StageState ScreenWorktop::state(bool looked_at) const

@@ -56,6 +56,7 @@ private:
     void changePlate(const std::string &ink, const QString &text, const std::function<void(Screen &)> &edit,
                      const QString &merge_key = {});
     [[nodiscard]] QString remarks() const;
+    [[nodiscard]] QString adviceWords() const;
 
     Session &m_session;
     PanelSwitch *m_switch;
@@ -69,6 +70,7 @@ private:
     QWidget *m_body;
     QVBoxLayout *m_list;
     QLabel *m_remarks;
+    QLabel *m_advice;
     std::vector<Row> m_rows;
 };
 

@@ -346,4 +346,32 @@ void picture_in_line_plate(CheckContext &c)
     }
 }
 
+void unscreened_tint(CheckContext &c)
+{
+    const auto tone = [&](const char *limit) { return c.limit(limit) / 100 * 255; };
+    const double least = tone("least_percent"), most = tone("most_percent");
+    for (const Plate &plate : c.job->plates) {
+        if (plate.screen.kind != ScreenKind::None) {
+            continue;
+        }
+        // Not the edges of solid shapes, which are grey as well: what is a tint on all sides.
+        const Plane &plane = plane_of(c, plate);
+        Plane tints(plane.width, plane.height);
+        const auto is_tint = [&](int x, int y) {
+            const int value = plane.at(x, y);
+            return value >= least && value <= most;
+        };
+        for (int y = 1; y + 1 < plane.height; ++y) {
+            for (int x = 1; x + 1 < plane.width; ++x) {
+                if (is_tint(x, y) && is_tint(x - 1, y) && is_tint(x + 1, y) && is_tint(x, y - 1) &&
+                    is_tint(x, y + 1)) {
+                    tints.row(y)[static_cast<std::size_t>(x)] = 255;
+                }
+            }
+        }
+        report_patches(c, plate.ink, tints, c.limit("area_mm2"), {},
+                       "Tints on " + plate.ink + ", which has no halftone");
+    }
+}
+
 } // namespace bichrom::checks
