@@ -394,7 +394,9 @@ QString ScreenWorktop::adviceWords() const
                 ? tr("All plates")
                 : inks.join(QStringLiteral(", "));
         const QString words = tr("%1: %2").arg(about, text).toHtmlEscaped();
-        lines << (warned.count(text) != 0 ? QStringLiteral("<b>%1</b>").arg(words) : words);
+        lines << (warned.count(text) != 0
+                      ? QStringLiteral("<span style=\"font-weight:600\">%1</span>").arg(words)
+                      : words);
     }
     return lines.join(QStringLiteral("<br>"));
 }
