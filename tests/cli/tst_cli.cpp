@@ -792,6 +792,9 @@ private Q_SLOTS:
                       QStringLiteral("--no-marks --scale 400% --screen fm --curve ") + curve.fileName())
                      .code,
                  0);
+        const auto listed = manifest_in(folder.filePath(QStringLiteral("b")))[QStringLiteral("plates")][0];
+        QCOMPARE(listed[QStringLiteral("screen")].toString(), QStringLiteral("fm"));
+        QVERIFY(listed[QStringLiteral("lpi")].isNull() && listed[QStringLiteral("angle")].isNull());
         const auto scattered = densitometer(written(QStringLiteral("b"))).second;
         QCOMPARE(scattered[QStringLiteral("kind")].toString(), QStringLiteral("scattered"));
         QVERIFY(scattered[QStringLiteral("lpi")].isNull());
