@@ -71,6 +71,10 @@ std::vector<ScreenAdvice> screen_advice(const Job &job, const Scene &scene)
                 made.text += " The mesh carries none smaller than about " +
                              format_number(1e4 / plate.printing.mesh * 4 / 3, 0) + " µm.";
             }
+            if (least_dot_of(plate.screen) == 1) {
+                made.warns = true;
+                made.text += " Films of single pixels pack badly, to more than twice their raw size: use 2.";
+            }
             all.push_back(std::move(made));
             break;
         }

@@ -2,6 +2,7 @@
 
 #include "core/screen/halftone.h"
 #include "support/mini_pdf.h"
+#include "support/programs.h"
 
 #include <QtTest>
 
@@ -133,6 +134,40 @@ private Q_SLOTS:
         const double turn = shape == DotShape::Line ? 180 : 90;
         QVERIFY2(std::fabs(std::remainder(read.angle - angle, turn)) <= 0.1,
                  qPrintable(QString::number(read.angle)));
+    }
+
+    void filmsOfAnInterpreterAreMeasured()
+    {
+        // Ghostscript's own halftones, asked for by setscreen; its angles are those of the device, whose rows
+        // run down (PostScript Language Reference, 7.4), so 30° reads as 60°.
+        QTemporaryDir folder;
+        QFile page(folder.filePath(QStringLiteral("tint.ps")));
+        QVERIFY(page.open(QIODevice::WriteOnly));
+        page.write("%!PS\n<< /AccurateScreens true >> setuserparams\n"
+                   "60 30 {dup mul exch dup mul add 1 exch sub} setscreen\n"
+                   "0.7 setgray 0 0 200 200 rectfill showpage\n");
+        page.close();
+        const QString film = folder.filePath(QStringLiteral("film.tif"));
+        (void)output_of(QStringLiteral("gs"),
+                        {QStringLiteral("-q"), QStringLiteral("-dSAFER"), QStringLiteral("-dBATCH"),
+                         QStringLiteral("-dNOPAUSE"), QStringLiteral("-sDEVICE=tiffg4"),
+                         QStringLiteral("-r600"), QStringLiteral("-dDEVICEWIDTHPOINTS=200"),
+                         QStringLiteral("-dDEVICEHEIGHTPOINTS=200"), QStringLiteral("-o"), film,
+                         page.fileName()});
+        const FilmImage read = take(read_film(film.toStdString(), {5, 5, 50, 50}));
+        const DotReading dots = read_dots(read.bits, read.resolution);
+        QCOMPARE(dots.kind, DotKind::Dots);
+        QVERIFY2(std::fabs(dots.lpi - 60) < 0.1, qPrintable(QString::number(dots.lpi)));
+        QVERIFY2(std::fabs(dots.angle - 60) < 0.1, qPrintable(QString::number(dots.angle)));
+        // Its whole-pixel dots give less than the 30 % asked for; counted directly it is the same.
+        std::int64_t ink = 0;
+        for (int y = 0; y < read.bits.height; ++y) {
+            for (int x = 0; x < read.bits.width; ++x) {
+                ink += read.bits.at(x, y) ? 1 : 0;
+            }
+        }
+        const double counted = static_cast<double>(ink) / read.bits.width / read.bits.height;
+        QVERIFY(std::fabs(dots.coverage - counted) < 0.003);
     }
 
     void dotsHaveTheirSize()

@@ -208,6 +208,9 @@ private Q_SLOTS:
         job.plates[0].screen.kind = ScreenKind::Fm;
         job.plates[0].printing.mesh = 120;
         QCOMPARE(said("42 µm wide. The mesh"), 2);
+        job.plates[0].printing.mesh = 0;
+        job.plates[0].screen.least_dot = 1;
+        QCOMPARE(said("pack badly"), 2);
     }
 
     void aJobsPlatesAreSurveyed()
