@@ -121,10 +121,12 @@ double top_of(double before, double at, double after)
     return bend < 0 ? std::clamp((a - c) / (2 * bend), -0.5, 0.5) : 0;
 }
 
-/// The strongest peaks in the half plane, strongest first.
-std::vector<Peak> find_peaks(const Spectrum &spectrum, double least)
+/// The strongest peaks in the half plane that may be of a screen, strongest first.
+std::vector<Peak> find_peaks(const Spectrum &spectrum, double least, Dpi resolution)
 {
-    constexpr int fewest_periods = 6, most_peaks = 24;
+    constexpr double coarsest = 8; // lpi: what repeats more coarsely is art, not a screen
+    constexpr std::size_t most_peaks = 24;
+    const double fewest_periods = std::max(6.0, coarsest / resolution.value * spectrum.side());
     const int half = static_cast<int>(0.45 * spectrum.side());
     std::vector<Peak> peaks;
     for (int v = -half; v <= half; ++v) {
@@ -139,6 +141,13 @@ std::vector<Peak> find_peaks(const Spectrum &spectrum, double least)
                     const double beside = spectrum.amplitude(u + x, v + y);
                     top = beside < here || (beside == here && (y > 0 || (y == 0 && x >= 0)));
                 }
+            }
+            // What repeats evenly is a peak that stands alone; edges of art are broad.
+            for (int i = 0; i < 16 && top; ++i) {
+                const double turn = 2 * std::numbers::pi * i / 16, away = 8;
+                top =
+                    spectrum.amplitude(u + static_cast<int>(std::lround(away * std::cos(turn))),
+                                       v + static_cast<int>(std::lround(away * std::sin(turn)))) < 0.4 * here;
             }
             if (top) {
                 const double du = top_of(spectrum.amplitude(u - 1, v), here, spectrum.amplitude(u + 1, v));
@@ -246,7 +255,7 @@ Ruled read_ruled(const Bitmap &film, Dpi resolution)
         return made;
     }
     const Spectrum spectrum(film, static_cast<int>(std::bit_floor(static_cast<unsigned>(shorter))));
-    const std::vector<Peak> peaks = find_peaks(spectrum, 0.2 * rarer);
+    const std::vector<Peak> peaks = find_peaks(spectrum, 0.2 * rarer, resolution);
     // A lattice is as strong a quarter turn on; of what is about as strong the coarsest is the ruling itself.
     struct Candidate
     {
@@ -320,6 +329,13 @@ DotReading read_film_dots(const FilmImage &film)
                 any = true;
             }
         }
+    }
+    // A tint's own ruling has at least that much of the contrast its ink allows; art that happens to repeat
+    // less.
+    constexpr double least_clear = 0.45;
+    if (best.reading.lpi > 0 && best.clear < least_clear) {
+        best.reading.lpi = best.reading.angle = 0;
+        best.reading.kind = DotKind::Scattered;
     }
     std::int64_t ink = 0;
     for (const std::uint8_t byte : bits.bytes) {

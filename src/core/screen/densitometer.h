@@ -34,8 +34,8 @@ struct DotReading
     DotKind kind = DotKind::Bare;
 };
 
-/// Reads all of \p film, edges counting little. A ruling is found where at least six periods fit, of up to
-/// the middle 2048 × 2048 pixels. \param film  1 = ink \param resolution  above 0
+/// Reads all of \p film, edges counting little. A ruling of 8 lpi and more is found where at least six
+/// periods fit, of up to the middle 2048 × 2048 pixels. \param film  1 = ink \param resolution  above 0
 [[nodiscard]] DotReading read_dots(const Bitmap &film, Dpi resolution);
 
 /// A 1-bit film from a file, ours or not.

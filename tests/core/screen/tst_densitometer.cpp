@@ -170,6 +170,36 @@ private Q_SLOTS:
         QVERIFY(std::fabs(dots.coverage - counted) < 0.003);
     }
 
+    void onAFilmOfArtTheTintsRulingIsRead()
+    {
+        // Large solid shapes, which repeat by chance, and one tint.
+        const int side = 2400;
+        const auto screen = take(Halftone::make({Lpi(85), Degrees(45), DotShape::Round}, Dpi(600)));
+        FilmImage film{Bitmap(side, side), Dpi(600)};
+        std::int64_t ink = 0;
+        for (int y = 0; y < side; ++y) {
+            for (int x = 0; x < side; ++x) {
+                const bool disc = std::hypot(x % 480 - 240, y % 480 - 240) < 150 && x < 1500;
+                const bool tint = x >= 1600 && y >= 900 && y < 1700 && screen.threshold_at(x, y) < 90;
+                if (disc || tint) {
+                    film.bits.row(y)[x / 8] =
+                        static_cast<std::uint8_t>(film.bits.row(y)[x / 8] | (0x80 >> (x % 8)));
+                    ++ink;
+                }
+            }
+        }
+        const DotReading read = read_film_dots(film);
+        QCOMPARE(read.kind, DotKind::Dots);
+        QVERIFY2(std::fabs(read.lpi - 85) < 0.1, qPrintable(QString::number(read.lpi)));
+        QVERIFY(std::fabs(read.angle - 45) < 0.1);
+        QVERIFY(std::fabs(read.coverage - static_cast<double>(ink) / side / side) < 1e-9);
+        // Without the tint there is none.
+        for (int y = 900; y < 1700; ++y) {
+            std::fill(film.bits.row(y) + 200, film.bits.row(y) + side / 8, std::uint8_t(0));
+        }
+        QCOMPARE(read_film_dots(film).lpi, 0.0);
+    }
+
     void dotsHaveTheirSize()
     {
         const auto screen = take(Halftone::make({Lpi(50), Degrees(30), DotShape::Round}, Dpi(2400)));
