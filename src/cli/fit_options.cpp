@@ -1,5 +1,6 @@
 #include "cli/fit_options.h"
 
+#include "cli/words.h"
 #include "core/base/units.h"
 
 #include <CLI/CLI.hpp>
@@ -11,21 +12,6 @@
 namespace bichrom {
 
 namespace {
-
-Error usage(const std::string &what, const std::string &remedy)
-{
-    return {ErrorCode::OutOfRange, what, {}, remedy};
-}
-
-/// What stands before and after the last \p sign.
-std::optional<std::pair<std::string, std::string>> split_at(const std::string &text, char sign)
-{
-    const std::size_t at = text.rfind(sign);
-    if (at == std::string::npos || at == 0 || at + 1 == text.size()) {
-        return std::nullopt;
-    }
-    return std::pair(text.substr(0, at), text.substr(at + 1));
-}
 
 Outcome<double> millimetres(const std::string &text)
 {
@@ -96,11 +82,11 @@ Outcome<Job> FitOptions::trapped(Job job) const
         traps.on = false;
     }
     for (const std::string &text : m_pairs) {
-        const auto parts = split_at(text, '=');
-        const auto inks = parts ? split_at(parts->first, ',') : std::nullopt;
+        const auto parts = halves_at_last(text, '=');
+        const auto inks = parts ? halves_at_last(parts->first, ',') : std::nullopt;
         if (!inks) {
-            return usage("'" + text + "' is no pair of inks and side.",
-                         "Write, for example, --trap-pair \"Fern,Night Black=first@0.2mm\".");
+            return usage_error("'" + text + "' is no pair of inks and side.",
+                               "Write, for example, --trap-pair \"Fern,Night Black=first@0.2mm\".");
         }
         TrapPair pair{CLI::detail::trim_copy(inks->first), CLI::detail::trim_copy(inks->second)};
         for (const std::string &ink : {pair.first, pair.second}) {
@@ -109,7 +95,7 @@ Outcome<Job> FitOptions::trapped(Job job) const
             }
         }
         std::string side = parts->second;
-        if (const auto width = split_at(side, '@')) {
+        if (const auto width = halves_at_last(side, '@')) {
             const auto mm = millimetres(width->second);
             if (!mm) {
                 return mm.error();
@@ -138,7 +124,7 @@ Outcome<Job> FitOptions::overprinted(Job job) const
         for (const std::string &part : CLI::detail::split(list, ',')) {
             std::string rule = CLI::detail::trim_copy(part);
             std::optional<double> size;
-            if (const auto sized = split_at(rule, '@')) {
+            if (const auto sized = halves_at_last(rule, '@')) {
                 const auto points = parse_number(sized->second);
                 if (!points) {
                     return points.error();
@@ -159,16 +145,16 @@ Outcome<Job> FitOptions::overprinted(Job job) const
             } else if (rule == "foil" && !size) {
                 house.foil_knocks_out = true;
             } else {
-                return usage("'" + part + "' is no rule of overprint.",
-                             "Rules are black-text@12, black-lines@1, white, finishing and foil.");
+                return usage_error("'" + part + "' is no rule of overprint.",
+                                   "Rules are black-text@12, black-lines@1, white, finishing and foil.");
             }
         }
     }
     for (const std::string &text : m_prints) {
-        const auto parts = split_at(text, '=');
+        const auto parts = halves_at_last(text, '=');
         if (!parts) {
-            return usage("'" + text + "' is no ink and way of printing.",
-                         "Write, for example, --prints \"Night Black=overprint\".");
+            return usage_error("'" + text + "' is no ink and way of printing.",
+                               "Write, for example, --prints \"Night Black=overprint\".");
         }
         if (job.find_plate(parts->first) < 0) {
             return unknown_ink(job, parts->first);

@@ -3,6 +3,7 @@
 #include "cli/report.h"
 #include "cli/screen_options.h"
 #include "cli/size_options.h"
+#include "cli/words.h"
 #include "core/base/units.h"
 #include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
@@ -32,21 +33,6 @@ std::string listed(const std::vector<std::string> &names)
         text += (text.empty() ? "" : ", ") + name;
     }
     return text;
-}
-
-Error usage(const std::string &what, const std::string &remedy)
-{
-    return {ErrorCode::OutOfRange, what, {}, remedy};
-}
-
-/// "A=B" taken apart at the last '='.
-std::optional<std::pair<std::string, std::string>> halves(const std::string &text)
-{
-    const std::size_t sign = text.rfind('=');
-    if (sign == std::string::npos || sign == 0 || sign + 1 == text.size()) {
-        return std::nullopt;
-    }
-    return std::pair(text.substr(0, sign), text.substr(sign + 1));
 }
 
 /// Whether \p text, "#1e90ff", is the RGB colour \p use.
@@ -175,14 +161,16 @@ private:
                 for (const ShippedStock &one : stocks) {
                     names.push_back(one.stock.name);
                 }
-                return usage("There is no stock '" + m_stock + "'.", "There are: " + listed(names) + ".");
+                return usage_error("There is no stock '" + m_stock + "'.",
+                                   "There are: " + listed(names) + ".");
             }
             job.stock = stock->stock;
         }
         if (m_from_colours) {
             if (!(*m_from_colours >= 0 && *m_from_colours <= 50)) {
-                return usage("Colours cannot be alike within ΔE " + std::to_string(*m_from_colours) + ".",
-                             "Write a number from 0 to 50.");
+                return usage_error("Colours cannot be alike within ΔE " + std::to_string(*m_from_colours) +
+                                       ".",
+                                   "Write a number from 0 to 50.");
             }
             const auto groups = group_colours(scene.colours, {}, *m_from_colours);
             job = plates_from_colours(std::move(job), scene, groups, *m_from_colours, ColourMeasure::DeltaE,
@@ -242,16 +230,16 @@ private:
         known.erase(std::unique(known.begin(), known.end()), known.end());
         constexpr std::size_t most = 40;
         known.resize(std::min(known.size(), most));
-        return usage("The artwork holds no ink or colour '" + source + "'.",
-                     "It holds: " + listed(known) + ".");
+        return usage_error("The artwork holds no ink or colour '" + source + "'.",
+                           "It holds: " + listed(known) + ".");
     }
 
     Outcome<Job> routed(Job job, const std::string &text) const
     {
-        const auto parts = halves(text);
+        const auto parts = halves_at_last(text, '=');
         if (!parts) {
-            return usage("'" + text + "' is no route.",
-                         "Write, for example, --route \"Dusk Blue=Black@40\".");
+            return usage_error("'" + text + "' is no route.",
+                               "Write, for example, --route \"Dusk Blue=Black@40\".");
         }
         auto route = route_of(parts->first);
         if (!route) {
@@ -272,7 +260,7 @@ private:
             }
             const auto percent = parse_number(tint);
             if (!percent || !(*percent >= 0 && *percent <= 100)) {
-                return usage("'" + tint + "' is no tint.", "Write percent from 0 to 100 after the @.");
+                return usage_error("'" + tint + "' is no tint.", "Write percent from 0 to 100 after the @.");
             }
             target.ink = parts->second.substr(0, at);
             target.tint = *percent / 100;
@@ -283,10 +271,10 @@ private:
 
     static Outcome<Job> declared(Job job, const Scene &scene, const std::string &text)
     {
-        const auto parts = halves(text);
+        const auto parts = halves_at_last(text, '=');
         const auto kind = parts ? parse_ink_use(parts->second)
-                                : Outcome<InkUse>(usage("'" + text + "' is no ink and kind.",
-                                                        "Write, for example, --kind \"Milk=white\"."));
+                                : Outcome<InkUse>(usage_error("'" + text + "' is no ink and kind.",
+                                                              "Write, for example, --kind \"Milk=white\"."));
         if (!kind) {
             return kind.error();
         }
@@ -318,8 +306,8 @@ private:
             for (const RecipePreset &one : presets) {
                 names.push_back(one.name);
             }
-            return usage("There is no ready-made recipe '" + text + "'.",
-                         "There are: " + listed(names) + ".");
+            return usage_error("There is no ready-made recipe '" + text + "'.",
+                               "There are: " + listed(names) + ".");
         }
         auto made = make_preset_plate(std::move(job), *preset, ink);
         if (!made) {
@@ -334,11 +322,11 @@ private:
         for (const std::string &part : CLI::detail::split(m_order, ',')) {
             const int plate = job.find_plate(CLI::detail::trim_copy(part));
             if (plate < 0) {
-                return usage("There is no plate of '" + part + "'.",
-                             "The plates are: " + listed(job.inks()) + ".");
+                return usage_error("There is no plate of '" + part + "'.",
+                                   "The plates are: " + listed(job.inks()) + ".");
             }
             if (static_cast<std::size_t>(plate) < place) {
-                return usage("'" + part + "' stands twice in the order.", "Name each ink once.");
+                return usage_error("'" + part + "' stands twice in the order.", "Name each ink once.");
             }
             job = move_plate(std::move(job), static_cast<std::size_t>(plate), place++);
         }

@@ -1,5 +1,6 @@
 #include "cli/screen_options.h"
 
+#include "cli/words.h"
 #include "core/base/atomic_file.h"
 #include "core/job/curve_file.h"
 
@@ -8,25 +9,6 @@
 #include <utility>
 
 namespace bichrom {
-
-namespace {
-
-Error usage(const std::string &what, const std::string &remedy)
-{
-    return {ErrorCode::OutOfRange, what, {}, remedy};
-}
-
-/// What stands before and after the last '='; an ink's name may hold one.
-std::optional<std::pair<std::string, std::string>> ink_and_rest(const std::string &text)
-{
-    const std::size_t sign = text.rfind('=');
-    if (sign == std::string::npos || sign == 0) {
-        return std::nullopt;
-    }
-    return std::pair(text.substr(0, sign), text.substr(sign + 1));
-}
-
-} // namespace
 
 void ScreenOptions::declare(CLI::App &command)
 {
@@ -94,11 +76,11 @@ Done ScreenOptions::apply_screens(Job &job) const
                          : Outcome<Plate *>(&job.plates[static_cast<std::size_t>(plate)]);
     };
     for (const std::string &text : m_angles) {
-        const auto parts = ink_and_rest(text);
+        const auto parts = halves_at_last(text, '=');
         const auto angle = parts ? parse_number(parts->second) : Outcome<double>(Error{});
         if (!angle) {
-            return usage("'" + text + "' is not an ink and an angle.",
-                         "Write, for example, --angle \"Luna Green=22.5\".");
+            return usage_error("'" + text + "' is not an ink and an angle.",
+                               "Write, for example, --angle \"Luna Green=22.5\".");
         }
         const auto plate = plate_of(parts->first);
         if (!plate) {
@@ -107,12 +89,12 @@ Done ScreenOptions::apply_screens(Job &job) const
         (*plate)->screen.angle = Degrees(*angle);
     }
     for (const std::string &text : m_screens) {
-        const auto parts = ink_and_rest(text);
+        const auto parts = halves_at_last(text, '=');
         const std::vector<std::string> words =
             parts ? CLI::detail::split(parts->second, '@') : std::vector<std::string>();
         const auto refuse = [&] {
-            return usage("'" + text + "' is not an ink and its screen.",
-                         "Write, for example, --screen-of \"Luna Green=am@65@22.5@ellipse\".");
+            return usage_error("'" + text + "' is not an ink and its screen.",
+                               "Write, for example, --screen-of \"Luna Green=am@65@22.5@ellipse\".");
         };
         if (!parts || words.empty() || words.size() > 4) {
             return refuse();
@@ -151,7 +133,7 @@ Done ScreenOptions::apply_curves(Job &job) const
         std::string file = text;
         int only = -1;
         // A file's name may hold '=': what stands before it must be an ink.
-        if (const auto parts = ink_and_rest(text); parts && job.find_plate(parts->first) >= 0) {
+        if (const auto parts = halves_at_last(text, '='); parts && job.find_plate(parts->first) >= 0) {
             only = job.find_plate(parts->first);
             file = parts->second;
         } else if (parts && !std::filesystem::exists(text)) {
@@ -178,7 +160,8 @@ Done ScreenOptions::apply_curves(Job &job) const
         const auto least = parts.size() == 2 ? parse_number(parts[0]) : Outcome<double>(Error{});
         const auto most = parts.size() == 2 ? parse_number(parts[1]) : Outcome<double>(Error{});
         if (!least || !most) {
-            return usage("'" + m_holds + "' are no tones that hold.", "Write, for example, --holds 3,95.");
+            return usage_error("'" + m_holds + "' are no tones that hold.",
+                               "Write, for example, --holds 3,95.");
         }
         for (Plate &plate : job.plates) {
             plate.press.least = *least / 100;

@@ -1,23 +1,18 @@
 #include "cli/size_options.h"
 
 #include "cli/report.h"
+#include "cli/words.h"
 #include "core/line/painted_area.h"
 
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
 #include <cmath>
-#include <optional>
 #include <utility>
 
 namespace bichrom {
 
 namespace {
-
-Error usage(const std::string &what, const std::string &remedy)
-{
-    return {ErrorCode::OutOfRange, what, {}, remedy};
-}
 
 /// A length in mm; nothing when \p text is empty.
 Outcome<double> length_of(const std::string &text, double otherwise = 0)
@@ -38,16 +33,6 @@ Outcome<double> share_of(std::string text)
     }
     const auto percent = parse_number(text);
     return percent ? Outcome<double>(*percent / 100) : Outcome<double>(percent.error());
-}
-
-/// What stands before and after \p sign.
-std::optional<std::pair<std::string, std::string>> halves(const std::string &text, char sign)
-{
-    const std::size_t at = text.find(sign);
-    if (at == std::string::npos || at == 0 || at + 1 == text.size()) {
-        return std::nullopt;
-    }
-    return std::pair(CLI::detail::trim_copy(text.substr(0, at)), CLI::detail::trim_copy(text.substr(at + 1)));
 }
 
 Outcome<Rect> painted_area_of(const OpenedJob &opened)
@@ -81,14 +66,14 @@ Outcome<OpenedJob> SizeOptions::apply(OpenedJob opened) const
 {
     if (m_width.empty() && m_height.empty() && m_scale.empty()) {
         return m_of.empty() ? Outcome<OpenedJob>(std::move(opened))
-                            : usage("--of says what a size measures, but no size is given.",
-                                    "Give --width or --height.");
+                            : usage_error("--of says what a size measures, but no size is given.",
+                                          "Give --width or --height.");
     }
     double factor = 1;
     if (!m_scale.empty()) {
         const auto scale = share_of(m_scale);
         if (!scale || !(*scale > 0)) {
-            return usage("'" + m_scale + "' is no scale.", "Write, for example, --scale 150%.");
+            return usage_error("'" + m_scale + "' is no scale.", "Write, for example, --scale 150%.");
         }
         factor = *scale / opened.job.placements.scale;
     } else {
@@ -97,7 +82,7 @@ Outcome<OpenedJob> SizeOptions::apply(OpenedJob opened) const
             return width ? height.error() : width.error();
         }
         if (m_of != "" && m_of != "trim" && m_of != "page" && m_of != "art") {
-            return usage("'" + m_of + "' cannot be measured.", "Use trim, page or art.");
+            return usage_error("'" + m_of + "' cannot be measured.", "Use trim, page or art.");
         }
         const auto info = opened.artwork->page_info(opened.job.page);
         if (!info) {
@@ -157,23 +142,23 @@ void SheetOptions::declare(CLI::App &command)
 Outcome<FilmOptions> SheetOptions::apply(FilmOptions film) const
 {
     if (!m_distort.empty()) {
-        const auto parts = halves(m_distort, ',');
+        const auto parts = halves_at_first(m_distort, ',');
         const auto along = share_of(parts ? parts->first : m_distort);
         const auto across = share_of(parts ? parts->second : m_distort);
         if (!parts || !along || !across) {
-            return usage("'" + m_distort + "' is no stretch along and across.",
-                         "Write, for example, --distort 98.5%,100%.");
+            return usage_error("'" + m_distort + "' is no stretch along and across.",
+                               "Write, for example, --distort 98.5%,100%.");
         }
         film.along = *along;
         film.across = *across;
     }
     if (!m_copies.empty()) {
-        const auto parts = halves(m_copies, 'x');
+        const auto parts = halves_at_first(m_copies, 'x');
         const auto columns = parse_number(parts ? parts->first : m_copies);
         const auto rows = parse_number(parts ? parts->second : m_copies);
         if (!parts || !columns || !rows || std::floor(*columns) != *columns || std::floor(*rows) != *rows ||
             std::max(*columns, *rows) > 100 || std::min(*columns, *rows) < 1) {
-            return usage("'" + m_copies + "' are no copies.", "Write, for example, --copies 3x2.");
+            return usage_error("'" + m_copies + "' are no copies.", "Write, for example, --copies 3x2.");
         }
         film.columns = static_cast<int>(*columns);
         film.rows = static_cast<int>(*rows);
@@ -184,28 +169,29 @@ Outcome<FilmOptions> SheetOptions::apply(FilmOptions film) const
     }
     film.gap = *gap;
     if (!m_sheet.empty()) {
-        const auto parts = halves(m_sheet, 'x');
+        const auto parts = halves_at_first(m_sheet, 'x');
         const auto width = length_of(parts ? parts->first : std::string("-"));
         const auto height = length_of(parts ? parts->second : std::string("-"));
         if (!width || !height || !(*width > 0) || !(*height > 0)) {
-            return usage("'" + m_sheet + "' is no size of a film.", "Write, for example, --sheet 14inx20in.");
+            return usage_error("'" + m_sheet + "' is no size of a film.",
+                               "Write, for example, --sheet 14inx20in.");
         }
         film.sheet_width = *width;
         film.sheet_height = *height;
     }
     if (!m_place.empty()) {
-        const auto parts = halves(m_place, ',');
+        const auto parts = halves_at_first(m_place, ',');
         const auto place = [&](const std::string &text) {
             return text == "centre" ? Outcome<double>(-1.0) : length_of(text);
         };
         const auto left = place(parts ? parts->first : "-");
         const auto top = place(parts ? parts->second : "-");
         if (!left || !top) {
-            return usage("'" + m_place + "' is no place on the film.",
-                         "Write, for example, --place centre,30mm.");
+            return usage_error("'" + m_place + "' is no place on the film.",
+                               "Write, for example, --place centre,30mm.");
         }
         if (!(film.sheet_width > 0)) {
-            return usage("The art has a place only on a film of a size of its own.", "Give --sheet.");
+            return usage_error("The art has a place only on a film of a size of its own.", "Give --sheet.");
         }
         film.from_left = *left;
         film.from_top = *top;
@@ -243,9 +229,9 @@ Outcome<MarkSet> SheetOptions::marked(MarkSet marks) const
                                  : word == "ring" ? RegistrationMark::CrossInRing
                                                   : RegistrationMark::Cross;
         } else {
-            return usage("'" + word + "' is no mark.",
-                         "Marks are cross, ring, corners, crop, bleed, centre, pinholes, ruler, wedge, "
-                         "patches and label.");
+            return usage_error("'" + word + "' is no mark.",
+                               "Marks are cross, ring, corners, crop, bleed, centre, pinholes, ruler, wedge, "
+                               "patches and label.");
         }
     }
     const auto size = length_of(m_mark_size, marks.size);
@@ -264,7 +250,8 @@ Outcome<MarkSet> SheetOptions::marked(MarkSet marks) const
         for (const std::string &part : CLI::detail::split(m_steps, ',')) {
             const auto step = share_of(part);
             if (!step) {
-                return usage("'" + part + "' is no step of a wedge.", "Write percent, such as 1,2,5,50.");
+                return usage_error("'" + part + "' is no step of a wedge.",
+                                   "Write percent, such as 1,2,5,50.");
             }
             marks.wedge_steps.push_back(*step * 100);
         }

@@ -202,10 +202,7 @@ void PlateRow::paintEvent(QPaintEvent *)
 
     painter.setFont(theme::font(11));
     painter.setPen(theme::quiet);
-    QString screen = tr("%1 lpi %2° %3")
-                         .arg(theme::text_of(format_number(m_plate.screen.ruling.value, 1)),
-                              theme::text_of(format_number(m_plate.screen.angle.value, 1)),
-                              QString::fromLatin1(to_string(m_plate.screen.dot)));
+    QString screen = theme::text_of(bichrom::describe(m_plate.screen));
     if (m_plate.printing.hits > 1) {
         screen += tr(", %1 hits").arg(m_plate.printing.hits);
     }

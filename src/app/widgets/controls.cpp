@@ -186,4 +186,15 @@ NumberField::Read NumberField::plain(const QString &unit, double low, double hig
     };
 }
 
+NumberField *make_number_field(const char *object, const QString &name, const QString &unit, int decimals,
+                               const NumberField::Read &read, int width, const QString &tip, QWidget *parent)
+{
+    auto *made = new NumberField(unit, decimals, read, parent);
+    made->setObjectName(QLatin1String(object));
+    made->setAccessibleName(name);
+    made->setToolTip(tip);
+    made->setFixedWidth(width);
+    return made;
+}
+
 } // namespace bichrom

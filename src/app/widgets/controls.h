@@ -89,4 +89,9 @@ private:
     double m_value = 0;
 };
 
+/// A field named \p object for tests, \p width pixels wide.
+[[nodiscard]] NumberField *make_number_field(const char *object, const QString &name, const QString &unit,
+                                             int decimals, const NumberField::Read &read, int width,
+                                             const QString &tip, QWidget *parent);
+
 } // namespace bichrom

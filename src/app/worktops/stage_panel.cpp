@@ -2,6 +2,8 @@
 
 #include "app/widgets/controls.h"
 
+#include <QScrollArea>
+
 namespace bichrom {
 
 namespace {
@@ -14,15 +16,22 @@ StagePanel::StagePanel(Session &session, ViewState &view, const QString &empty, 
     : QWidget(parent), m_session(session), m_view(view)
 {
     auto *outer = new QVBoxLayout(this);
-    outer->setContentsMargins(16, 4, 16, 10);
-    outer->setSpacing(6);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
     m_empty = make_label(empty, 12, QFont::Normal, true, this);
     m_empty->setWordWrap(true);
+    m_empty->setContentsMargins(16, 4, 16, 10);
     outer->addWidget(m_empty);
-    m_body = new QWidget(this);
-    outer->addWidget(m_body, 1);
+    // At 1280 × 800 all of it is seen; in a lower window it scrolls.
+    m_scroll = new QScrollArea(this);
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->addWidget(m_scroll, 1);
+    outer->addStretch();
+    m_body = new QWidget(m_scroll);
+    m_scroll->setWidget(m_body);
     m_column = new QVBoxLayout(m_body);
-    m_column->setContentsMargins(0, 0, 0, 0);
+    m_column->setContentsMargins(16, 4, 16, 10);
     m_column->setSpacing(6);
     m_resting.setSingleShot(true);
     m_resting.setInterval(edits_rest);
@@ -66,7 +75,7 @@ void StagePanel::refresh()
 {
     const bool open = m_session.isOpen();
     m_empty->setVisible(!open);
-    m_body->setVisible(open);
+    m_scroll->setVisible(open);
     if (open) {
         fill();
     }

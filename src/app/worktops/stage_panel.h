@@ -10,6 +10,7 @@
 #include <QWidget>
 
 class QLabel;
+class QScrollArea;
 class QVBoxLayout;
 
 namespace bichrom {
@@ -49,6 +50,7 @@ protected:
 
 private:
     QLabel *m_empty;
+    QScrollArea *m_scroll;
     QTimer m_resting;
     bool m_shown = false;
 };

@@ -24,29 +24,6 @@ std::string size_words(const Job &job, double width, double height)
     return words;
 }
 
-std::string screen_words(const Plate &plate)
-{
-    const Screen &screen = plate.screen;
-    const std::string dots =
-        format_number(screen.ruling.value, 2) + " lpi " + format_number(screen.angle.value, 2) + "° ";
-    std::string words;
-    switch (screen.kind) {
-    case ScreenKind::Am:
-        words = dots + to_string(screen.dot);
-        break;
-    case ScreenKind::Hybrid:
-        words = dots + to_string(screen.dot) + ", least dot " + std::to_string(least_dot_of(screen)) + " px";
-        break;
-    case ScreenKind::Fm:
-        words = "FM " + std::to_string(least_dot_of(screen)) + " px";
-        break;
-    case ScreenKind::None:
-        words = "no halftone";
-        break;
-    }
-    return words + (plate.press.is_identity() ? "" : ", curve");
-}
-
 std::string printing_words(const Printing &printing)
 {
     std::string words;
@@ -80,7 +57,7 @@ std::string film_label(const Job &job, std::size_t index, const LabelText &text,
         case LabelPiece::Size:
             return size_words(job, width, height);
         case LabelPiece::Screen:
-            return screen_words(plate);
+            return describe(plate.screen) + (plate.press.is_identity() ? "" : ", curve");
         case LabelPiece::Printing:
             return printing_words(plate.printing);
         case LabelPiece::Resolution:

@@ -351,9 +351,12 @@ Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelT
     labels.em = label_pt * dpi / points_per_inch;
     labels.line_height = static_cast<int>(std::ceil(labels.em * 1.25));
     labels.x = floor_64(layout.mm(rim_mm) + 63);
-    const int room = sheet.width - labels.x - layout.mm(rim_mm);
+    // Where the film is too narrow the label is that of one that would do, so that what it takes is known.
+    const int takes_width = film.from_left >= 0 && set_width ? sheet.art.x + sheet.art.width + margin
+                                                             : sheet.art.width + 2 * margin;
+    const int room = std::max(sheet.width, takes_width) - labels.x - layout.mm(rim_mm);
     const double width_mm = sheet.to_length(one.width).value, height_mm = sheet.to_length(one.height).value;
-    for (std::size_t i = 0; i < job.plates.size() && labelled && fits; ++i) {
+    for (std::size_t i = 0; i < job.plates.size() && labelled; ++i) {
         labels.lines.push_back(
             break_lines(*words, film_label(job, i, text, width_mm, height_mm), labels.em, room));
         labels.most_lines = std::max(labels.most_lines, static_cast<int>(labels.lines.back().size()));
@@ -369,13 +372,18 @@ Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelT
     }
     if (!fits) {
         // Centred, what the larger side needs is needed on both.
-        const int both = film.from_top < 0 ? 2 * std::max(margin, foot) : margin + foot;
+        const int takes_height = film.from_top >= 0 && set_height ? sheet.art.y + sheet.art.height + foot
+                                 : set_height ? sheet.art.height + 2 * std::max(margin, foot)
+                                              : sheet.height;
+        const auto at_least = [&](int pixels) {
+            return format_number(std::ceil(pixels * millimetres_per_inch / dpi), 0) + " mm";
+        };
         return Error{ErrorCode::OutOfRange,
                      "The art with its marks does not fit the film of " + length(sheet.width) + " × " +
                          length(sheet.height) + ".",
                      {},
-                     "It takes " + length(sheet.art.width + 2 * margin) + " × " +
-                         length(sheet.art.height + both) + ": choose a larger film, or fewer marks."};
+                     "It takes " + at_least(takes_width) + " × " + at_least(takes_height) +
+                         ": choose a larger film, or fewer marks."};
     }
     if (!film.marks) {
         return sheet;

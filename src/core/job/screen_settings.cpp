@@ -44,6 +44,32 @@ Outcome<ScreenKind> parse_screen_kind(std::string_view name)
                  "Use am, fm, hybrid or none."};
 }
 
+bool has_lattice(const Screen &screen)
+{
+    return screen.kind == ScreenKind::Am || screen.kind == ScreenKind::Hybrid;
+}
+
+int repeats_after(const Screen &screen)
+{
+    return screen.dot == DotShape::Line || screen.dot == DotShape::Ellipse ? 180 : 90;
+}
+
+std::string describe(const Screen &screen)
+{
+    const std::string least = std::to_string(least_dot_of(screen)) + " px";
+    switch (screen.kind) {
+    case ScreenKind::Fm:
+        return "FM " + least;
+    case ScreenKind::None:
+        return "no halftone";
+    case ScreenKind::Am:
+    case ScreenKind::Hybrid:
+        break;
+    }
+    return format_number(screen.ruling.value, 2) + " lpi " + format_number(screen.angle.value, 2) + "° " +
+           to_string(screen.dot) + (screen.kind == ScreenKind::Hybrid ? ", from " + least : "");
+}
+
 int least_dot_of(const Screen &screen)
 {
     return screen.least_dot > 0 ? screen.least_dot : screen.kind == ScreenKind::Fm ? 2 : 12;

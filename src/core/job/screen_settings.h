@@ -8,6 +8,7 @@
 #include "core/colour/tone_curve.h"
 
 #include <array>
+#include <string>
 #include <string_view>
 
 namespace bichrom {
@@ -52,6 +53,13 @@ struct Screen
     int least_dot = 0;
     friend bool operator==(const Screen &, const Screen &) = default;
 };
+
+/// Whether its dots stand on a lattice, which has a ruling and an angle.
+[[nodiscard]] bool has_lattice(const Screen &screen);
+/// Degrees by which its lattice may be turned until it looks as before: 90 or 180.
+[[nodiscard]] int repeats_after(const Screen &screen);
+/// In words: "55 lpi 22.5° round", "FM 2 px", "no halftone" …
+[[nodiscard]] std::string describe(const Screen &screen);
 
 /// What the least dot comes to, the usual one where none is said.
 [[nodiscard]] int least_dot_of(const Screen &screen);

@@ -19,11 +19,10 @@ std::string manifest_to_json(const Manifest &manifest)
                       {"width_px", plate.width},
                       {"height_px", plate.height},
                       {"coverage", rounded(plate.coverage, 1e-6)}};
-        const ScreenKind kind = plate.screen.kind;
         if (manifest.screened) {
-            entry["screen"] = to_string(kind);
+            entry["screen"] = to_string(plate.screen.kind);
         }
-        if (manifest.screened && (kind == ScreenKind::Am || kind == ScreenKind::Hybrid)) {
+        if (manifest.screened && has_lattice(plate.screen)) {
             entry["lpi"] = plate.screen.ruling.value;
             entry["angle"] = plate.screen.angle.value;
             entry["dot"] = to_string(plate.screen.dot);

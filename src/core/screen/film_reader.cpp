@@ -29,16 +29,19 @@ Error damaged(const std::string &place)
     return {ErrorCode::CannotRead, "The film ends early or is damaged.", place, "Write it again."};
 }
 
-/// Copies pixels [left, left + width) of \p from, which holds more, to the start of \p to; \p flip turns ink
-/// and bare over.
-void copy_bits(const std::uint8_t *from, int left, int width, std::uint8_t *to, bool flip)
+/// Copies pixels [left, left + width) of \p from, which holds \p bytes, to the start of \p to, whose rest
+/// stays bare; \p flip turns ink and bare over.
+void copy_bits(const std::uint8_t *from, std::size_t bytes, int left, int width, std::uint8_t *to, bool flip)
 {
-    for (int x = 0; x < width; ++x) {
-        const int at = left + x;
-        const bool set = ((from[at >> 3] >> (7 - (at & 7))) & 1) != 0;
-        if (set != flip) {
-            to[x >> 3] = static_cast<std::uint8_t>(to[x >> 3] | (0x80 >> (x & 7)));
-        }
+    const auto first = static_cast<std::size_t>(left / 8);
+    const auto count = static_cast<std::size_t>((width + 7) / 8);
+    const unsigned turn = flip ? 0xFF : 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        const unsigned here = from[first + i], next = first + i + 1 < bytes ? from[first + i + 1] : 0U;
+        to[i] = static_cast<std::uint8_t>(((here << 8 | next) >> (8 - left % 8)) ^ turn);
+    }
+    if (const int rest = width % 8; rest != 0) {
+        to[count - 1] = static_cast<std::uint8_t>(to[count - 1] & (0xFF00 >> rest));
     }
 }
 
@@ -163,7 +166,8 @@ Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, con
     const bool flip = photometric == PHOTOMETRIC_MINISBLACK;
     const Done done = each_row(tiff.get(), static_cast<int>(width), part.y, part.y + part.height, place,
                                control, [&](int y, const std::uint8_t *row) {
-                                   copy_bits(row, part.x, part.width, film.bits.row(y - part.y), flip);
+                                   copy_bits(row, (std::size_t(width) + 7) / 8, part.x, part.width,
+                                             film.bits.row(y - part.y), flip);
                                });
     if (!done) {
         return done.error();

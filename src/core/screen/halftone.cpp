@@ -14,8 +14,7 @@ namespace {
 
 constexpr int word_pixels = 64; // a row of dots is made of whole words
 
-/// By threshold of 16 bits, divided by 256: the first 8-bit tone to look at; and the film's tones, 0 to
-/// 65536.
+/// The tones on film, 0 to 65536, of the plate's 256.
 struct ToneSteps
 {
     std::array<std::uint32_t, 256> film{};

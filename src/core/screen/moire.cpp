@@ -61,7 +61,7 @@ std::vector<Order> orders_of(const Lattice &lattice, double tone)
 
 std::optional<Lattice> lattice_of(const Screen &screen)
 {
-    if (screen.kind == ScreenKind::Fm || screen.kind == ScreenKind::None) {
+    if (!has_lattice(screen)) {
         return std::nullopt;
     }
     return Lattice{screen.ruling.value, screen.angle.value, screen.dot == DotShape::Line, {}};
@@ -223,7 +223,7 @@ double badness_of(const AngleTask &task)
     return sum;
 }
 
-std::vector<double> best_angles(const AngleTask &task)
+std::vector<double> best_angles(const AngleTask &task, const JobControl &control)
 {
     const std::size_t count = task.plates.size();
     AngleTask tried = task;
@@ -271,7 +271,7 @@ std::vector<double> best_angles(const AngleTask &task)
     double least = badness_of(task);
     const auto better = [&] {
         constexpr double step = 0.5;
-        for (int round = 0; round < 6; ++round) {
+        for (int round = 0; round < 6 && !control.cancelled(); ++round) {
             bool moved = false;
             for (std::size_t i = 0; i < count; ++i) {
                 if (task.held[i]) {
@@ -303,7 +303,7 @@ std::vector<double> best_angles(const AngleTask &task)
     constexpr std::array usual = {45.0, 15.0, 75.0, 0.0, 30.0, 60.0, 22.5, 82.5};
     std::mt19937 random(7);
     const int starts = count > 5 ? 8 : 12;
-    for (int start = 0; start < starts; ++start) {
+    for (int start = 0; start < starts && !control.cancelled(); ++start) {
         for (std::size_t i = 0; i < count; ++i) {
             if (!task.held[i]) {
                 tried.plates[i].angle = start < 4

@@ -3,6 +3,7 @@
 /// Layer: core/screen. May use core/job, core/base.
 #pragma once
 
+#include "core/base/job_control.h"
 #include "core/base/units.h"
 #include "core/job/screen_settings.h"
 
@@ -73,7 +74,8 @@ struct AngleTask
 [[nodiscard]] double badness_of(const AngleTask &task);
 
 /// The angles, 0 to 180°, that are least bad: known sets and many starts, each bettered plate by plate in
-/// steps of half a degree. The same for the same task. \return by plate
-[[nodiscard]] std::vector<double> best_angles(const AngleTask &task);
+/// steps of half a degree. The same for the same task. \return by plate; when \p control asks to stop, the
+/// best until then
+[[nodiscard]] std::vector<double> best_angles(const AngleTask &task, const JobControl &control = {});
 
 } // namespace bichrom

@@ -151,7 +151,10 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         }
     }
     survey.badness = badness_of(task);
-    const std::vector<double> angles = best_angles(task);
+    const std::vector<double> angles = best_angles(task, control);
+    if (control.cancelled()) {
+        return Error{ErrorCode::Cancelled, "Stopped.", line.page().place(), {}};
+    }
     for (std::size_t i = 0; i < count; ++i) {
         survey.proposed[plates[i].ink] = angles[i];
         task.plates[i].angle = angles[i];

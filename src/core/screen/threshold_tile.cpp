@@ -301,7 +301,7 @@ ThresholdTile plain_tile()
 Screen key_of(Screen screen)
 {
     const Screen usual;
-    if (screen.kind == ScreenKind::Fm || screen.kind == ScreenKind::None) {
+    if (!has_lattice(screen)) {
         screen.ruling = usual.ruling;
         screen.angle = usual.angle;
         screen.dot = usual.dot;
@@ -321,7 +321,7 @@ Outcome<std::shared_ptr<const ThresholdTile>> threshold_tile(const Screen &scree
         return good.error();
     }
     const Screen key = key_of(screen);
-    const bool on_lattice = key.kind == ScreenKind::Am || key.kind == ScreenKind::Hybrid;
+    const bool on_lattice = has_lattice(key);
     const double dpi = on_lattice ? resolution.value : 0;
     struct Known
     {

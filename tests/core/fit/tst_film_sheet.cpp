@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdio>
 #include <functional>
 #include <set>
 
@@ -216,7 +217,24 @@ private Q_SLOTS:
         const auto small = lay_out_film(job, {4000, 3000, {}}, {});
         QVERIFY(!small);
         QCOMPARE(small.error().code, ErrorCode::OutOfRange);
-        QVERIFY2(small.error().remedy.find("193 mm") != std::string::npos, small.error().remedy.c_str());
+        QVERIFY2(small.error().remedy.find("202 mm × 194 mm") != std::string::npos,
+                 small.error().remedy.c_str());
+        // And what is said does, in the middle as at a place, with a label of many lines.
+        job.name = "a job with a rather long name that goes on and on so that its label takes several lines";
+        for (const double from : {-1.0, 20.0}) {
+            job.film.from_left = job.film.from_top = from;
+            job.film.sheet_width = job.film.sheet_height = 10;
+            const auto refused = lay_out_film(job, {1200, 900, {}}, {});
+            QVERIFY(!refused);
+            double width = 0, height = 0;
+            QCOMPARE(std::sscanf(refused.error().remedy.c_str(), "It takes %lf mm × %lf mm", &width, &height),
+                     2);
+            job.film.sheet_width = width;
+            job.film.sheet_height = height;
+            QVERIFY(lay_out_film(job, {1200, 900, {}}, {}));
+            job.film.sheet_height = height - 2;
+            QVERIFY(!lay_out_film(job, {1200, 900, {}}, {}));
+        }
     }
 
     void marksAreThoseOfTheSet()

@@ -81,11 +81,7 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
     grid->addWidget(m_registration, row++, 1, 1, 2);
     const auto field = [&](const char *object, const QString &name, const QString &unit, int decimals,
                            const NumberField::Read &read) {
-        auto *made = new NumberField(unit, decimals, read, m_rest);
-        made->setObjectName(QLatin1String(object));
-        made->setAccessibleName(name);
-        made->setFixedWidth(80);
-        return made;
+        return make_number_field(object, name, unit, decimals, read, 80, {}, m_rest);
     };
     m_size = field("markSize", tr("Size of registration marks"), tr("mm"), 1, NumberField::length(2, 30));
     m_line = field("markLine", tr("Width of their lines"), tr("pt"), 2, NumberField::plain(tr("pt"), 0.1, 6));

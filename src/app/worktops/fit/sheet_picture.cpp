@@ -15,13 +15,75 @@ SheetPicture::SheetPicture(QWidget *parent) : QWidget(parent)
     setMinimumHeight(150);
 }
 
-void SheetPicture::show(const Outcome<FilmSheet> &sheet, bool mirrored)
+namespace {
+
+/// Where the ink of a tile stands, which begins at a whole word; empty when its first and middle rows are
+/// bare.
+QRectF inked(const MarkTile &tile)
 {
-    m_sheet = sheet ? std::optional(*sheet) : std::nullopt;
-    m_fault = sheet ? QString() : theme::text_of(sheet.error().message());
+    int first = tile.bits.width, last = 0;
+    for (int x = 0; x < tile.bits.width; ++x) {
+        if (tile.bits.at(x, 0) || tile.bits.at(x, tile.bits.height / 2)) {
+            first = std::min(first, x);
+            last = x + 1;
+        }
+    }
+    return first < last ? QRectF(tile.x + first, tile.y, last - first, tile.bits.height) : QRectF();
+}
+
+QRectF rect_of(const PixelRect &rect)
+{
+    return {double(rect.x), double(rect.y), double(rect.width), double(rect.height)};
+}
+
+} // namespace
+
+void SheetPicture::show(const Outcome<FilmSheet> &made, bool mirrored)
+{
+    m_patches.clear();
+    m_crosses.clear();
+    m_size = {};
     m_mirrored = mirrored;
-    setToolTip(sheet ? tr("%1; dark: marks, grey: the art").arg(sheet_size_words(*sheet)) : m_fault);
+    m_fault = made ? QString() : theme::text_of(made.error().message());
+    setToolTip(made ? tr("%1; dark: marks, grey: the art").arg(sheet_size_words(*made)) : m_fault);
     update();
+    if (!made) {
+        return;
+    }
+    const FilmSheet &sheet = *made;
+    m_size = QSizeF(sheet.width, sheet.height);
+    for (int row = 0; row < sheet.rows; ++row) {
+        for (int column = 0; column < sheet.columns; ++column) {
+            m_patches.push_back(
+                {rect_of({sheet.art.x + column * sheet.column_pitch, sheet.art.y + row * sheet.row_pitch,
+                          sheet.copy_width, sheet.copy_height}),
+                 QColor(204, 204, 204)});
+        }
+    }
+    for (const PixelRect &mark : sheet.registration) {
+        const QRectF area = rect_of(mark);
+        m_crosses.emplace_back(area.center().x(), area.top(), area.center().x(), area.bottom());
+        m_crosses.emplace_back(area.left(), area.center().y(), area.right(), area.center().y());
+    }
+    for (const MarkTile &tile : sheet.common) {
+        const QRectF area = inked(tile);
+        const bool is_cross =
+            std::any_of(sheet.registration.begin(), sheet.registration.end(),
+                        [&](const PixelRect &mark) { return rect_of(mark).contains(area.center()); });
+        if (!is_cross && !area.isEmpty()) {
+            m_patches.push_back({area, theme::text});
+        }
+    }
+    for (const WedgePatch &patch : sheet.wedge) {
+        m_patches.push_back({rect_of(patch.rect), QColor::fromHsv(0, 0, 255 - patch.tone)});
+    }
+    if (!sheet.plate.empty()) {
+        for (const MarkTile &tile : sheet.plate.front()) {
+            m_patches.push_back(
+                {QRectF(tile.x, tile.y + tile.bits.height * 0.3, tile.bits.width, tile.bits.height * 0.4),
+                 theme::quiet});
+        }
+    }
 }
 
 void SheetPicture::paintEvent(QPaintEvent *)
@@ -29,65 +91,28 @@ void SheetPicture::paintEvent(QPaintEvent *)
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), theme::surround);
-    if (!m_sheet) {
+    if (m_size.isEmpty()) {
         painter.setPen(theme::text);
         painter.setFont(theme::font(12));
         painter.drawText(rect().adjusted(10, 8, -10, -8), Qt::AlignCenter | Qt::TextWordWrap, m_fault);
         return;
     }
-    const FilmSheet &sheet = *m_sheet;
     constexpr double margin = 8;
     const double scale =
-        std::min((width() - 2 * margin) / sheet.width, (height() - 2 * margin) / sheet.height);
+        std::min((width() - 2 * margin) / m_size.width(), (height() - 2 * margin) / m_size.height());
     painter.translate(width() / 2.0, height() / 2.0);
     painter.scale(m_mirrored ? -scale : scale, scale);
-    painter.translate(-sheet.width / 2.0, -sheet.height / 2.0);
-    painter.fillRect(QRectF(0, 0, sheet.width, sheet.height), Qt::white);
-    // Thin things stay visible.
-    const double least = 1 / scale;
-    const auto fill = [&](const QRectF &area, const QColor &colour) {
-        painter.fillRect(
-            QRectF(area.x(), area.y(), std::max(area.width(), least), std::max(area.height(), least)),
-            colour);
-    };
-    for (int row = 0; row < sheet.rows; ++row) {
-        for (int column = 0; column < sheet.columns; ++column) {
-            fill(QRectF(sheet.art.x + double(column) * sheet.column_pitch,
-                        sheet.art.y + double(row) * sheet.row_pitch, sheet.copy_width, sheet.copy_height),
-                 QColor(204, 204, 204));
-        }
+    painter.translate(-m_size.width() / 2, -m_size.height() / 2);
+    painter.fillRect(QRectF(QPointF(), m_size), Qt::white);
+    const double least = 1 / scale; // thin things stay visible
+    for (const Patch &patch : m_patches) {
+        painter.fillRect(QRectF(patch.area.topLeft(), QSizeF(std::max(patch.area.width(), least),
+                                                             std::max(patch.area.height(), least))),
+                         patch.colour);
     }
-    QPen pen(theme::text, least);
-    painter.setPen(pen);
-    for (const PixelRect &mark : sheet.registration) {
-        const QRectF area(mark.x, mark.y, mark.width, mark.height);
-        painter.drawLine(QPointF(area.center().x(), area.top()), QPointF(area.center().x(), area.bottom()));
-        painter.drawLine(QPointF(area.left(), area.center().y()), QPointF(area.right(), area.center().y()));
-    }
-    const std::size_t drawn = sheet.registration.size(); // the first tiles are those marks
-    for (std::size_t i = drawn; i < sheet.common.size(); ++i) {
-        const MarkTile &tile = sheet.common[i];
-        // A tile begins at a whole word, the mark somewhere in it.
-        int first = tile.bits.width, last = 0;
-        for (int x = 0; x < tile.bits.width; ++x) {
-            if (tile.bits.at(x, 0) || tile.bits.at(x, tile.bits.height / 2)) {
-                first = std::min(first, x);
-                last = std::max(last, x + 1);
-            }
-        }
-        if (first < last) {
-            fill(QRectF(tile.x + first, tile.y, last - first, tile.bits.height), theme::text);
-        }
-    }
-    for (const WedgePatch &patch : sheet.wedge) {
-        fill(QRectF(patch.rect.x, patch.rect.y, patch.rect.width, patch.rect.height),
-             QColor::fromHsv(0, 0, 255 - patch.tone));
-    }
-    if (!sheet.plate.empty()) {
-        for (const MarkTile &tile : sheet.plate.front()) {
-            fill(QRectF(tile.x, tile.y + tile.bits.height * 0.3, tile.bits.width, tile.bits.height * 0.4),
-                 theme::quiet);
-        }
+    painter.setPen(QPen(theme::text, least));
+    for (const QLineF &line : m_crosses) {
+        painter.drawLine(line);
     }
 }
 

@@ -6,9 +6,12 @@
 #include "core/base/outcome.h"
 #include "core/fit/film_sheet.h"
 
+#include <QColor>
+#include <QLineF>
+#include <QRectF>
 #include <QWidget>
 
-#include <optional>
+#include <vector>
 
 namespace bichrom {
 
@@ -25,7 +28,15 @@ protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    std::optional<FilmSheet> m_sheet;
+    /// Something drawn, in pixels of the film.
+    struct Patch
+    {
+        QRectF area;
+        QColor colour;
+    };
+    QSizeF m_size; ///< of the film; empty when there is none
+    std::vector<Patch> m_patches;
+    std::vector<QLineF> m_crosses;
     QString m_fault;
     bool m_mirrored = false;
 };

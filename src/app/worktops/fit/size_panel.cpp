@@ -38,12 +38,7 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
     int row = 0;
     const auto field = [&](const char *object, const QString &name, const QString &unit, int decimals,
                            const NumberField::Read &read, const QString &tip = {}) {
-        auto *made = new NumberField(unit, decimals, read, m_body);
-        made->setObjectName(QLatin1String(object));
-        made->setAccessibleName(name);
-        made->setToolTip(tip);
-        made->setFixedWidth(82);
-        return made;
+        return make_number_field(object, name, unit, decimals, read, 82, tip, m_body);
     };
     const auto length = [&](const char *object, const QString &name, double low, double high,
                             const QString &tip = {}) {

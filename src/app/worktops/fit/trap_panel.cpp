@@ -61,11 +61,8 @@ TrapPanel::TrapPanel(Session &session, ViewState &view, QWidget *parent)
     grid->setVerticalSpacing(4);
     grid->setColumnStretch(0, 1);
     const auto field = [&](int row, const char *object, const QString &words, const QString &tip) {
-        auto *made = new NumberField(tr("mm"), 2, NumberField::length(0, 1), m_rest);
-        made->setObjectName(QLatin1String(object));
-        made->setAccessibleName(words);
-        made->setToolTip(tip);
-        made->setFixedWidth(92);
+        auto *made =
+            make_number_field(object, words, tr("mm"), 2, NumberField::length(0, 1), 92, tip, m_rest);
         grid->addWidget(make_label(words, 12, QFont::Normal, true, m_rest), row, 0);
         grid->addWidget(made, row, 1);
         return made;

@@ -35,11 +35,10 @@ double AngleDial::radius() const
 
 std::optional<double> AngleDial::handOf(const Plate &plate) const
 {
-    if (plate.screen.kind == ScreenKind::Fm || plate.screen.kind == ScreenKind::None) {
+    if (!has_lattice(plate.screen)) {
         return std::nullopt;
     }
-    const bool half = plate.screen.dot == DotShape::Line || plate.screen.dot == DotShape::Ellipse;
-    const double turn = half ? 180.0 : 90.0;
+    const double turn = repeats_after(plate.screen);
     return plate.screen.angle.value - std::floor(plate.screen.angle.value / turn) * turn;
 }
 
@@ -67,13 +66,13 @@ int AngleDial::handAt(QPointF at) const
 void AngleDial::mousePressEvent(QMouseEvent *event)
 {
     m_held = handAt(event->position());
+    ++m_drag;
 }
 
 void AngleDial::mouseMoveEvent(QMouseEvent *event)
 {
     if (m_held < 0 || static_cast<std::size_t>(m_held) >= m_plates.size()) {
-        m_under = handAt(event->position());
-        setCursor(m_under >= 0 ? Qt::OpenHandCursor : Qt::ArrowCursor);
+        setCursor(handAt(event->position()) >= 0 ? Qt::OpenHandCursor : Qt::ArrowCursor);
         return;
     }
     const QPointF off = event->position() - centre();
@@ -87,7 +86,7 @@ void AngleDial::mouseMoveEvent(QMouseEvent *event)
     }
     const auto now = handOf(m_plates[static_cast<std::size_t>(m_held)]);
     if (!now || *now != degrees) {
-        Q_EMIT turned(m_held, degrees);
+        Q_EMIT turned(m_held, degrees, m_drag);
     }
 }
 

@@ -25,7 +25,8 @@ public:
 
 Q_SIGNALS:
     /// A hand was dragged: half degrees, held for a moment at multiples of 15° and of 7.5°; with Shift free.
-    void turned(int plate, double degrees);
+    /// \param drag  another number for each drag
+    void turned(int plate, double degrees, int drag);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -43,7 +44,7 @@ private:
 
     std::vector<Plate> m_plates;
     int m_held = -1;
-    int m_under = -1; ///< the hand under the pointer
+    int m_drag = 0;
 };
 
 } // namespace bichrom

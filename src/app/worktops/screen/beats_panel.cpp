@@ -35,11 +35,7 @@ BeatsPanel::BeatsPanel(Session &session, ViewState &view, QWidget *parent)
     grid->setColumnStretch(0, 1);
     const auto field = [&](const char *object, const QString &name, const QString &unit, int decimals,
                            const NumberField::Read &read) {
-        auto *made = new NumberField(unit, decimals, read, m_body);
-        made->setObjectName(QLatin1String(object));
-        made->setAccessibleName(name);
-        made->setFixedWidth(84);
-        return made;
+        return make_number_field(object, name, unit, decimals, read, 84, {}, m_body);
     };
     m_threads =
         field("meshThreads", tr("Threads of the mesh"), tr("/cm"), 1, NumberField::plain(tr("/cm"), 0, 300));
@@ -186,6 +182,9 @@ void BeatsPanel::fill()
 
 void BeatsPanel::showPair()
 {
+    if (!isShown()) {
+        return; // it is charted when it is looked at
+    }
     const QTreeWidgetItem *item = m_pairs->currentItem();
     if (item == nullptr) {
         m_chart->show({}, {}, 0, 500);

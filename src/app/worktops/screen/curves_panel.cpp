@@ -72,12 +72,8 @@ CurvesPanel::CurvesPanel(Session &session, ViewState &view, Prompts &prompts, QW
     grid->setVerticalSpacing(4);
     grid->setColumnStretch(0, 1);
     const auto field = [&](const char *object, const QString &name, double low, double high) {
-        auto *made = new NumberField(QStringLiteral("%"), 1,
-                                     NumberField::plain(QStringLiteral("%"), low, high), m_body);
-        made->setObjectName(QLatin1String(object));
-        made->setAccessibleName(name);
-        made->setFixedWidth(80);
-        return made;
+        return make_number_field(object, name, QStringLiteral("%"), 1,
+                                 NumberField::plain(QStringLiteral("%"), low, high), 80, {}, m_body);
     };
     m_least = field("leastTone", tr("Lightest tone that holds"), 0, 50);
     m_most = field("mostTone", tr("Darkest tone that stays open"), 50, 100);
@@ -177,8 +173,12 @@ void CurvesPanel::fill()
     m_plate->setCurrentIndex(chosen >= 0 && chosen < m_plate->count() ? chosen : 0);
     const PressCurve press = shown();
     m_plot->show(press);
-    if (!m_points->hasFocus()) {
-        m_points->setPlainText(points_text(press.printed));
+    // What was typed and not used yet stays, until another curve is shown.
+    const QString points = points_text(press.printed);
+    if (m_filled != points || m_filledPlate != m_plate->currentText()) {
+        m_points->setPlainText(points);
+        m_filled = points;
+        m_filledPlate = m_plate->currentText();
     }
     m_least->setValue(press.least * 100);
     m_most->setValue(press.most * 100);

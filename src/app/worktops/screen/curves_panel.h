@@ -46,7 +46,8 @@ private:
     QLabel *m_words;
     NumberField *m_least, *m_most;
     QCheckBox *m_hold;
-    QString m_said; ///< of what was read last
+    QString m_said;                  ///< of what was read last
+    QString m_filled, m_filledPlate; ///< the points of the curve shown, and whose it is
 };
 
 } // namespace bichrom

@@ -53,17 +53,6 @@ QString kind_name(ScreenKind kind)
     return ScreenWorktop::tr("dots (AM)");
 }
 
-bool has_angle(const Screen &screen)
-{
-    return screen.kind == ScreenKind::Am || screen.kind == ScreenKind::Hybrid;
-}
-
-/// Degrees after which a screen looks the same.
-int repeats_after(const Screen &screen)
-{
-    return screen.dot == DotShape::Line || screen.dot == DotShape::Ellipse ? 180 : 90;
-}
-
 /// Angle between two screens: the smallest turn that brings one onto the other.
 double between(const Screen &a, const Screen &b)
 {
@@ -165,14 +154,14 @@ ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts
         }
         m_session.change(job, tr("Ruling of all plates %1 lpi").arg(lpi));
     });
-    connect(m_dial, &AngleDial::turned, this, [this](int number, double degrees) {
+    connect(m_dial, &AngleDial::turned, this, [this](int number, double degrees, int drag) {
         const auto &plates = m_session.job().plates;
         if (number >= 0 && static_cast<std::size_t>(number) < plates.size()) {
             const std::string ink = plates[static_cast<std::size_t>(number)].ink;
             changePlate(
                 ink, tr("%1: %2°").arg(theme::text_of(ink)).arg(degrees),
                 [degrees](Screen &screen) { screen.angle = Degrees(degrees); },
-                QStringLiteral("dial ") + theme::text_of(ink));
+                QStringLiteral("dial %1").arg(drag));
         }
     });
     connect(&m_session, &Session::pageChanged, this, &ScreenWorktop::rebuild);
@@ -198,7 +187,12 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     auto *head = new QHBoxLayout();
     head->setSpacing(8);
     head->addWidget(swatch);
-    head->addWidget(make_label(name, 12, QFont::DemiBold, false, row.widget));
+    constexpr int name_wide = 116; // beside the box at its right
+    auto *title = make_label(
+        QFontMetrics(theme::font(12, QFont::DemiBold)).elidedText(name, Qt::ElideMiddle, name_wide), 12,
+        QFont::DemiBold, false, row.widget);
+    title->setToolTip(name);
+    head->addWidget(title);
     head->addStretch();
     row.kind = new QComboBox(row.widget);
     row.kind->setObjectName(QStringLiteral("screenKind"));
@@ -221,12 +215,19 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     for (const DotShape shape : all_dot_shapes) {
         row.dot->addItem(dot_name(shape), static_cast<int>(shape));
     }
-    row.ruling->setMinimumWidth(70);
-    row.angle->setMinimumWidth(60);
+    for (QWidget *one : {static_cast<QWidget *>(row.ruling), static_cast<QWidget *>(row.angle),
+                         static_cast<QWidget *>(row.dot)}) {
+        one->setMinimumWidth(70);
+        one->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    }
+    for (int column = 0; column < 3; ++column) {
+        grid->setColumnStretch(column, 1);
+    }
     grid->addWidget(row.ruling, 1, 0);
     grid->addWidget(row.angle, 1, 1);
     grid->addWidget(row.dot, 1, 2);
     row.detail = make_label({}, 12, QFont::Normal, true, row.widget);
+    row.detail->setWordWrap(true);
     row.least = new NumberField(tr("px"), 0, NumberField::plain(tr("px"), 1, 400), row.widget);
     row.least->setObjectName(QStringLiteral("leastDot"));
     row.least->setAccessibleName(tr("Smallest dot of %1").arg(name));
@@ -236,8 +237,11 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     row.chain->setToolTip(
         tr("0 is round; with 0.2 dots touch end to end at about 36 % and side by side at 64 %"));
     grid->addWidget(row.detail, 2, 0, 1, 2);
-    grid->addWidget(row.least, 2, 2);
-    grid->addWidget(row.chain, 2, 2);
+    for (NumberField *one : {row.least, row.chain}) {
+        one->setMinimumWidth(70);
+        one->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        grid->addWidget(one, 2, 2);
+    }
     const std::string ink = plate.ink;
     connect(row.kind, &QComboBox::activated, this, [this, ink, name](int index) {
         const auto kind = static_cast<ScreenKind>(index);
@@ -309,8 +313,8 @@ void ScreenWorktop::rebuild()
     }
     const auto &plates = m_session.job().plates;
     for (std::size_t i = 0; i < plates.size(); ++i) {
-        Row row = makeRow(plates[plates.size() - 1 - i]); // last printed on top, as in the lay-down
-        m_list->insertWidget(static_cast<int>(i), row.widget);
+        Row row = makeRow(plates[plates.size() - 1 - i]);          // last printed on top, as in the lay-down
+        m_list->insertWidget(static_cast<int>(i) + 1, row.widget); // below the remarks, which must be seen
         m_rows.push_back(std::move(row));
     }
     refresh();
@@ -347,11 +351,11 @@ void ScreenWorktop::refresh()
         row.kind->setCurrentIndex(static_cast<int>(screen.kind));
         for (QWidget *one : {static_cast<QWidget *>(row.ruling), static_cast<QWidget *>(row.angle),
                              static_cast<QWidget *>(row.dot)}) {
-            one->setVisible(has_angle(screen));
+            one->setVisible(has_lattice(screen));
         }
         const bool scattered = screen.kind == ScreenKind::Fm;
         const bool least = scattered || screen.kind == ScreenKind::Hybrid;
-        const bool ellipse = !least && has_angle(screen) && screen.dot == DotShape::Ellipse;
+        const bool ellipse = !least && has_lattice(screen) && screen.dot == DotShape::Ellipse;
         row.least->setVisible(least);
         row.least->setValue(least_dot_of(screen));
         row.chain->setVisible(ellipse);
@@ -423,7 +427,7 @@ QString ScreenWorktop::remarks() const
             // White under everything may share black's angle (common practice, no source).
             const bool white_and_black = (a.kind == InkUse::White && process_channel(b.ink) == 3) ||
                                          (b.kind == InkUse::White && process_channel(a.ink) == 3);
-            if (has_angle(a.screen) && has_angle(b.screen) && apart < 15.0 - 1e-9 && !yellow &&
+            if (has_lattice(a.screen) && has_lattice(b.screen) && apart < 15.0 - 1e-9 && !yellow &&
                 !white_and_black) {
                 words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
                              .arg(theme::text_of(a.ink), theme::text_of(b.ink),
