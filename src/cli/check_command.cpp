@@ -38,12 +38,6 @@ std::string area_text(const Rect &area)
                      format_number(area.width, 1) + " × " + format_number(area.height, 1) + " mm";
 }
 
-bool is_accepted(const Finding &finding, const std::vector<AcceptedFinding> &accepted)
-{
-    return std::any_of(accepted.begin(), accepted.end(),
-                       [&](const AcceptedFinding &one) { return covers(one, finding); });
-}
-
 /// Findings of one check about one subject are one row, whatever the pages; up to five places follow, worst
 /// first, then why it matters and what to do.
 void print_text(const std::string &file, int pages, const std::vector<Finding> &findings,
@@ -149,16 +143,9 @@ private:
             }
             rules = std::move(*own);
         }
-        auto findings =
-            check_artwork(*opened.artwork, rules, opened.job.colours, progress_on_terminal("check"));
+        const auto findings = findings_of(*opened.artwork, opened.job, rules, progress_on_terminal("check"));
         if (!findings) {
             return fail(file, findings.error(), out);
-        }
-        if (!opened.job.plates.empty()) {
-            findings = job_findings(opened, rules, std::move(*findings));
-            if (!findings) {
-                return fail(file, findings.error(), out);
-            }
         }
         const std::vector<AcceptedFinding> &accepted = opened.job.accepted;
         if (m_json) {
@@ -172,8 +159,7 @@ private:
             }
         }
         const bool bad = std::any_of(findings->begin(), findings->end(), [&](const Finding &finding) {
-            return finding.severity == Severity::Error && !finding.is_solved() &&
-                   !is_accepted(finding, accepted);
+            return finding.severity == Severity::Error && is_open(finding, accepted);
         });
         return bad ? exit_findings : exit_done;
     }
@@ -189,26 +175,6 @@ private:
                    entry.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
         }
         return report_error(error);
-    }
-
-    /// \p original as the job's plates leave them: what it has solved, what it prints, what it loses.
-    static Outcome<std::vector<Finding>> job_findings(const OpenedJob &opened, const ShopRules &rules,
-                                                      std::vector<Finding> original)
-    {
-        const auto page =
-            opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, stoppable());
-        if (!page) {
-            return page.error();
-        }
-        const auto scene = record_scene(**page, stoppable());
-        if (!scene) {
-            return scene.error();
-        }
-        const auto found = find_in_job(*opened.artwork, *page, *scene, opened.job, rules, stoppable());
-        if (!found) {
-            return found.error();
-        }
-        return follow_job(std::move(original), *found, opened.job);
     }
 
     Done write_report(const std::string &file, const OpenedJob &opened, const ShopRules &rules,

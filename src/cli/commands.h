@@ -19,5 +19,10 @@ namespace bichrom {
 [[nodiscard]] std::unique_ptr<Command> make_slip_command();
 [[nodiscard]] std::unique_ptr<Command> make_moire_command();
 [[nodiscard]] std::unique_ptr<Command> make_densitometer_command();
+[[nodiscard]] std::unique_ptr<Command> make_proof_command();
+[[nodiscard]] std::unique_ptr<Command> make_ticket_command();
+[[nodiscard]] std::unique_ptr<Command> make_release_command();
+[[nodiscard]] std::unique_ptr<Command> make_apply_command();
+[[nodiscard]] std::unique_ptr<Command> make_standin_command();
 
 } // namespace bichrom

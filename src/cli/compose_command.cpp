@@ -22,6 +22,8 @@ const char *words_for(Composed how)
         return "computed, as a line";
     case Composed::Picture:
         return "computed, as a picture";
+    case Composed::Pixels:
+        return "in pixels";
     case Composed::Nothing:
         break;
     }
@@ -36,23 +38,42 @@ public:
         CLI::App *sub = app.add_subcommand("compose", "Write a PDF in which every ink is a named plate");
         m_choice.declare(*sub);
         sub->add_option("--out", m_out, "The PDF to write")->required();
+        sub->add_option("--format", m_format,
+                        "pdfx4: shapes stay shapes; flat: PDF 1.3 for old RIPs, in pixels; separated: a grey "
+                        "page for each plate")
+            ->capture_default_str();
+        sub->add_option("--dpi", m_dpi, "Resolution of flat and separated in pixels per inch")
+            ->capture_default_str();
+        sub->add_option("--date", m_date, "Date that the file says, YYYY-MM-DD (today)");
         return sub;
     }
 
     int run() override
     {
+        const auto form = parse_pdf_form(m_format);
+        if (!form) {
+            return report_error(form.error());
+        }
+        if (const Done good = check_resolution(Dpi(m_dpi)); !good) {
+            return report_error(good.error());
+        }
         const auto chosen = m_choice.open();
         if (!chosen) {
             return report_error(chosen.error());
         }
         const OpenWarnings told(chosen->opened);
-        const auto made =
-            compose_pdf(chosen->opened, m_out, {chosen->pages, chosen->inks, m_choice.accepted()},
-                        progress_on_terminal("compose"));
+        ComposeRequest request{chosen->pages, chosen->inks, m_choice.accepted()};
+        request.form = *form;
+        request.resolution = Dpi(m_dpi);
+        request.date = m_date.empty() ? today() : m_date;
+        const auto made = compose_pdf(chosen->opened, m_out, request, progress_on_terminal("compose"));
         if (!made) {
             return report_error(made.error());
         }
         told.report_more(made->damage);
+        for (const std::string &one : made->against) {
+            report_warning("no PDF/X-4: " + one);
+        }
         for (const ComposedPage &page : made->pages) {
             if (made->pages.size() > 1) {
                 std::printf("page %d\n", page.number);
@@ -66,7 +87,8 @@ public:
 
 private:
     OutputChoice m_choice;
-    std::string m_out;
+    std::string m_out, m_date, m_format = "pdfx4";
+    double m_dpi = 600;
 };
 
 } // namespace

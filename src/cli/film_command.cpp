@@ -22,7 +22,8 @@ public:
         sub->add_option("--out", m_out, "Folder for the films; made when missing")->required();
         sub->add_option("--dpi", m_dpi, "Resolution in pixels per inch (1200)");
         m_screen.declare(*sub);
-        sub->add_option("--format", m_format, "tiff: a file for each film; pdf: a page for each film (tiff)");
+        sub->add_option("--format", m_format,
+                        "tiff: a file for each film; pdf or ps: a page for each film (tiff)");
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art (media)");
         m_sheet.declare(*sub);
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");

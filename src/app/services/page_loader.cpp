@@ -110,25 +110,6 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Ad
     return std::shared_ptr<const LoadedPage>(page);
 }
 
-/// The scenes of all pages, for the media box.
-Outcome<std::map<int, Scene>> all_scenes(const Artwork &artwork, const ColourSettings &colours,
-                                         const JobControl &control)
-{
-    std::map<int, Scene> scenes;
-    for (int number = 1; number <= artwork.page_count(); ++number) {
-        const auto page = artwork.interpret(number, PageBox::Media, colours, control);
-        if (!page) {
-            return page.error();
-        }
-        auto scene = record_scene(**page, control);
-        if (!scene) {
-            return scene.error();
-        }
-        scenes[number] = std::move(*scene);
-    }
-    return scenes;
-}
-
 } // namespace
 
 Outcome<OpenedPage> open_page(const Opening &what, const std::function<void(QImage)> &look,

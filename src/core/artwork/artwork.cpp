@@ -1,5 +1,7 @@
 #include "core/artwork/artwork.h"
 
+#include "core/artwork/fingerprint.h"
+
 #include "core/artwork/intake/normalise.h"
 #include "core/artwork/intake/prepare_pdf.h"
 #include "core/artwork/intake/probe.h"
@@ -25,22 +27,6 @@ namespace {
 constexpr double interpret_seconds = 10.0;        // of work
 constexpr fz_rect usual_media = {0, 0, 612, 792}; // what interpreters take for a missing MediaBox
 constexpr double millimetres_per_point = millimetres_per_inch / points_per_inch;
-
-std::string hex_digest(std::span<const std::byte> bytes)
-{
-    fz_sha256 state;
-    fz_sha256_init(&state);
-    fz_sha256_update(&state, reinterpret_cast<const unsigned char *>(bytes.data()), bytes.size());
-    unsigned char digest[32];
-    fz_sha256_final(&state, digest);
-    static constexpr char digits[] = "0123456789abcdef";
-    std::string text;
-    for (const unsigned char byte : digest) {
-        text += digits[byte >> 4];
-        text += digits[byte & 15];
-    }
-    return text;
-}
 
 fz_rect normalised(fz_rect r)
 {
@@ -305,7 +291,7 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
     source->password = options.password;
     source->patience = options.patience;
     source->bytes = std::move(bytes);
-    source->sha256 = hex_digest(source->bytes);
+    source->sha256 = fingerprint_of(source->bytes);
     std::vector<std::byte> unpacked;
     std::string inner = name;
     if (is_gzip(source->bytes)) {

@@ -24,13 +24,15 @@ Outcome<Value> find_named(const std::array<Value, n> &all, std::string_view name
                  "Use one of: " + known + "."};
 }
 
-constexpr std::array<FilmFormat, 2> all_film_formats = {FilmFormat::Tiff, FilmFormat::Pdf};
+constexpr std::array<FilmFormat, 3> all_film_formats = {FilmFormat::Tiff, FilmFormat::Pdf,
+                                                        FilmFormat::PostScript};
 
 } // namespace
 
 const char *to_string(FilmFormat format)
 {
-    return format == FilmFormat::Tiff ? "tiff" : "pdf";
+    static constexpr const char *names[] = {"tiff", "pdf", "ps"};
+    return names[static_cast<std::size_t>(format)];
 }
 
 Outcome<FilmFormat> parse_film_format(std::string_view name)

@@ -16,10 +16,11 @@ namespace bichrom {
 
 enum class FilmFormat
 {
-    Tiff, ///< one Group 4 TIFF for each plate
-    Pdf   ///< one PDF with a page for each plate
+    Tiff,      ///< one Group 4 TIFF for each plate
+    Pdf,       ///< one PDF with a page for each plate
+    PostScript ///< the same as PostScript
 };
-[[nodiscard]] const char *to_string(FilmFormat format); ///< "tiff", "pdf"
+[[nodiscard]] const char *to_string(FilmFormat format); ///< "tiff", "pdf", "ps"
 [[nodiscard]] Outcome<FilmFormat> parse_film_format(std::string_view name);
 
 enum class RegistrationMark

@@ -12,6 +12,7 @@
 #include "core/job/agreement.h"
 #include "core/job/film_settings.h"
 #include "core/job/overprint.h"
+#include "core/job/print_run.h"
 #include "core/job/recipe.h"
 #include "core/job/route.h"
 #include "core/job/screen_settings.h"
@@ -30,6 +31,8 @@ struct Printing
     bool wet = false;   ///< on the plates before it while they are wet
     bool flash = false; ///< dried by a flash after it
     double mesh = 0;    ///< threads per cm; 0 = not said
+    double deposit = 0; ///< cm³ of wet ink on a square metre of solid at one hit; 0 = what the mesh holds
+    std::string squeegee{}; ///< and whatever else the printer is told about this plate
     friend bool operator==(const Printing &, const Printing &) = default;
 };
 
@@ -90,6 +93,7 @@ struct Job
     FilmOptions film;
     OverprintSettings overprint;
     TrapSettings traps;
+    PrintRun run;
     ColourSettings colours; ///< how the artwork's colours are read
     std::string rules;      ///< shop rules in use, as JSON; empty = the first shipped set
     std::vector<AcceptedFinding> accepted;

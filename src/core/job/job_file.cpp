@@ -24,7 +24,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 8;
+constexpr int format_version = 9;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -204,7 +204,9 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
                           {"hits", plate.printing.hits},
                           {"wet", plate.printing.wet},
                           {"flash", plate.printing.flash},
-                          {"mesh_per_cm", plate.printing.mesh}});
+                          {"mesh_per_cm", plate.printing.mesh},
+                          {"deposit_cm3_m2", plate.printing.deposit},
+                          {"squeegee", plate.printing.squeegee}});
         add_screen_json(plates.back(), plate.screen, plate.press);
     }
     json placed = json::array();
@@ -248,6 +250,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
         {"removed", job.removed},
         {"traps", traps_to_json(job.traps)},
         {"overprint", overprint_to_json(job.overprint)},
+        {"run", run_to_json(job.run)},
         {"reading",
          {{"assumed_ppi", job.assumed_ppi},
           {"intent", to_string(job.colours.rendering.intent)},
@@ -299,8 +302,11 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             }
             plate.traits = std::move(*traits);
             if (entry.contains("hits")) { // since version 4
-                plate.printing = {entry.at("hits").get<int>(), entry.at("wet").get<bool>(),
-                                  entry.at("flash").get<bool>(), entry.at("mesh_per_cm").get<double>()};
+                plate.printing = {
+                    entry.at("hits").get<int>(),           entry.at("wet").get<bool>(),
+                    entry.at("flash").get<bool>(),         entry.at("mesh_per_cm").get<double>(),
+                    entry.value("deposit_cm3_m2", 0.0),      // since version 9
+                    entry.value("squeegee", std::string())}; // since version 9
             }
             if (entry.contains("recipe")) { // since version 4
                 auto recipe = recipe_from_json(entry.at("recipe"));
@@ -314,7 +320,8 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
             plate.recipe_pages = entry.value("recipe_pages", PageList()); // since version 6
             std::sort(plate.recipe_pages.begin(), plate.recipe_pages.end());
             if (plate.printing.hits < 1 || plate.printing.hits > 3 ||
-                !(plate.printing.mesh >= 0 && plate.printing.mesh <= 1000)) {
+                !(plate.printing.mesh >= 0 && plate.printing.mesh <= 1000) ||
+                !(plate.printing.deposit >= 0 && plate.printing.deposit <= 1000)) {
                 return not_a_job(place, "a plate is printed in an impossible way");
             }
             if (job.find_plate(plate.ink) >= 0) {
@@ -340,6 +347,13 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 return not_a_job(place, overprint.error().reason);
             }
             job.overprint = std::move(*overprint);
+        }
+        if (root.contains("run")) { // since version 9
+            auto run = run_from_json(root.at("run"));
+            if (!run) {
+                return not_a_job(place, run.error().reason);
+            }
+            job.run = std::move(*run);
         }
         auto film = film_from_json(root.at("film"));
         if (!film) {
@@ -411,7 +425,11 @@ Done save_job(const std::filesystem::path &path, const Job &job, const Artwork &
             zip_source_free(source);
             return false;
         }
-        return zip_set_file_compression(handle.zip, static_cast<zip_uint64_t>(index), ZIP_CM_DEFLATE, 6) == 0;
+        // The same job gives the same bytes on another day.
+        constexpr time_t any_day = 946684800 + 12 * 3600;
+        const auto entry = static_cast<zip_uint64_t>(index);
+        return zip_file_set_mtime(handle.zip, entry, any_day, 0) == 0 &&
+               zip_set_file_compression(handle.zip, entry, ZIP_CM_DEFLATE, 6) == 0;
     };
     const auto add_placed = [&] {
         const auto &placed = job.placements.artworks;

@@ -130,4 +130,22 @@ Replacement carry_over(Job job, const std::map<int, Scene> &before, const std::m
     return replacement;
 }
 
+Outcome<std::map<int, Scene>> all_scenes(const Artwork &artwork, const ColourSettings &colours,
+                                         const JobControl &control)
+{
+    std::map<int, Scene> scenes;
+    for (int number = 1; number <= artwork.page_count(); ++number) {
+        const auto page = artwork.interpret(number, PageBox::Media, colours, control);
+        if (!page) {
+            return page.error();
+        }
+        auto scene = record_scene(**page, control);
+        if (!scene) {
+            return scene.error();
+        }
+        scenes[number] = std::move(*scene);
+    }
+    return scenes;
+}
+
 } // namespace bichrom

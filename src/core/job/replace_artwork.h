@@ -3,12 +3,17 @@
 /// Layer: core/job. May use core/artwork.
 #pragma once
 
+#include "core/base/job_control.h"
 #include "core/job/job.h"
 
 #include <map>
 #include <vector>
 
 namespace bichrom {
+
+/// Scenes of all pages by number, interpreted for the media box. As Artwork::interpret(), record_scene().
+[[nodiscard]] Outcome<std::map<int, Scene>> all_scenes(const Artwork &artwork, const ColourSettings &colours,
+                                                       const JobControl &control = {});
 
 struct Replacement
 {

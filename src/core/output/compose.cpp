@@ -2,20 +2,20 @@
 
 #include "core/artwork/ink_space.h"
 #include "core/artwork/intake/pdf_names.h"
-#include "core/artwork/page_boxes.h"
-#include "core/base/atomic_file.h"
 #include "core/base/within_memory.h"
+#include "core/output/compose_parts.h"
+#include "core/output/compose_pixels.h"
 #include "core/output/compose_shapes.h"
 #include "core/output/compose_traps.h"
 #include "core/output/damage_gate.h"
 #include "core/output/page_progress.h"
+#include "core/output/pdf_file.h"
+#include "core/output/pdfx.h"
 
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFPageDocumentHelper.hh>
-#include <qpdf/QPDFWriter.hh>
 
 #include <algorithm>
-#include <cerrno>
 
 namespace bichrom {
 
@@ -53,15 +53,7 @@ public:
                 continue;
             }
             m_inks.push_back(plate.ink);
-            const int channel = process_channel(plate.ink);
-            std::array<double, 4> look{};
-            if (channel >= 0) {
-                look[static_cast<std::size_t>(channel)] = 1;
-            } else {
-                const Cmyk cmyk = condition.from_lab(plate.shown());
-                std::copy(cmyk.begin(), cmyk.end(), look.begin());
-            }
-            m_looks.push_back(look);
+            m_looks.push_back(look_of(plate, condition));
         }
         const auto dictionary = [&](const char *key) {
             QPDFObjectHandle made = QPDFObjectHandle::newDictionary();
@@ -209,34 +201,67 @@ private:
     std::vector<QPDFObjectHandle> m_spaces, m_images, m_forms;
 };
 
+/// Part of a page's content, from where the part before it ends.
+struct ContentPart
+{
+    std::string layer;
+    std::size_t end = 0;
+};
+
 /// A page ready to be written.
 struct PreparedVectors
 {
     VectorPage page;
+    std::vector<ContentPart> parts; ///< all of the content
     PageInfo info;
     Job job; ///< turned to it
     ComposedPage made;
     std::vector<std::string> damage;
 };
 
+/// Layers of the file (ISO 32000-1, 8.11), each of which parts of many pages may belong to.
+class Layers
+{
+public:
+    explicit Layers(QPDF &pdf) : m_pdf(pdf) {}
+
+    /// The layer of that name, made when it is new.
+    QPDFObjectHandle named(const std::string &name)
+    {
+        for (const auto &[known, layer] : m_layers) {
+            if (known == name) {
+                return layer;
+            }
+        }
+        QPDFObjectHandle layer = m_pdf.makeIndirectObject(QPDFObjectHandle::parse("<< /Type /OCG >>"));
+        layer.replaceKey("/Name", QPDFObjectHandle::newUnicodeString(name));
+        m_layers.emplace_back(name, layer);
+        return layer;
+    }
+    void finish()
+    {
+        QPDFObjectHandle all = QPDFObjectHandle::newArray();
+        for (const auto &[name, layer] : m_layers) {
+            all.appendItem(layer);
+        }
+        QPDFObjectHandle properties = QPDFObjectHandle::parse("<< /D << /Name (Plates) >> >>");
+        properties.replaceKey("/OCGs", all);
+        properties.getKey("/D").replaceKey("/Order", all);
+        m_pdf.getRoot().replaceKey("/OCProperties", properties);
+    }
+
+private:
+    QPDF &m_pdf;
+    std::vector<std::pair<std::string, QPDFObjectHandle>> m_layers;
+};
+
 void add_page(QPDF &pdf, const PreparedVectors &one, const std::vector<std::string> &inks,
-              const ProcessProfile &condition)
+              const ProcessProfile &condition, Layers &layers)
 {
     const VectorPage &page = one.page;
     const PageObjects objects(pdf, page, one.job.plates, inks, condition);
     QPDFObjectHandle dict = pdf.makeIndirectObject(QPDFObjectHandle::parse("<< /Type /Page >>"));
-    for (const auto &[which, key] :
-         {std::pair(PageBox::Media, "/MediaBox"), std::pair(PageBox::Bleed, "/BleedBox"),
-          std::pair(PageBox::Trim, "/TrimBox")}) {
-        const Rect box = box_within(one.info, which, PageBox::Media); // mm, y down
-        const double scale = points_per_inch / millimetres_per_inch;
-        QPDFObjectHandle corners = QPDFObjectHandle::newArray();
-        for (const double value : {box.x * scale, page.height - (box.y + box.height) * scale,
-                                   (box.x + box.width) * scale, page.height - box.y * scale}) {
-            corners.appendItem(real(std::max(0.0, value)));
-        }
-        dict.replaceKey(key, corners);
-    }
+    add_boxes(dict, one.info, page.height);
     dict.replaceKey("/Resources", objects.resources());
     std::string content = "1 0 0 -1 0 " + format_number(page.height, 5) + " cm\n";
     if (page.transparent && !page.spaces.empty()) {
@@ -249,7 +274,19 @@ void add_page(QPDF &pdf, const PreparedVectors &one, const std::vector<std::stri
         content +=
             "scn 0 0 " + format_number(page.width, 5) + " " + format_number(page.height, 5) + " re f Q\n";
     }
-    dict.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf, content + page.content));
+    QPDFObjectHandle properties = QPDFObjectHandle::newDictionary();
+    std::size_t begin = 0;
+    for (std::size_t i = 0; i < one.parts.size(); ++i) {
+        const ContentPart &part = one.parts[i];
+        if (part.end > begin) {
+            const std::string name = "/L" + std::to_string(i);
+            properties.replaceKey(name, layers.named(part.layer));
+            content += "/OC " + name + " BDC\n" + page.content.substr(begin, part.end - begin) + "EMC\n";
+        }
+        begin = part.end;
+    }
+    objects.resources().replaceKey("/Properties", properties);
+    dict.replaceKey("/Contents", QPDFObjectHandle::newStream(&pdf, content));
     if (page.transparent) { // process inks blend as such, spots by themselves
         dict.replaceKey("/Group",
                         QPDFObjectHandle::parse("<< /S /Transparency /CS /DeviceCMYK /I true /K false >>"));
@@ -257,42 +294,21 @@ void add_page(QPDF &pdf, const PreparedVectors &one, const std::vector<std::stri
     QPDFPageDocumentHelper(pdf).addPage(QPDFPageObjectHelper(dict), false);
 }
 
-Done write_pdf(const std::vector<PreparedVectors> &pages, const OpenedJob &opened,
+Done write_pdf(const std::vector<PreparedVectors> &pages, const PdfxHead &head,
                const std::vector<std::string> &inks, const ProcessProfile &condition, AtomicFile &file)
 {
-    std::FILE *target = std::fopen(file.path().c_str(), "wbe");
-    if (target == nullptr) {
-        return write_error(file.target(), errno);
-    }
-    errno = 0;
-    try {
-        QPDF pdf;
-        pdf.emptyPDF();
-        for (const PreparedVectors &page : pages) {
-            add_page(pdf, page, inks, condition);
-        }
-        QPDFObjectHandle about = QPDFObjectHandle::newDictionary();
-        about.replaceKey("/Producer", QPDFObjectHandle::newString("Bichrom"));
-        about.replaceKey("/Title", QPDFObjectHandle::newUnicodeString(opened.job.name));
-        pdf.getTrailer().replaceKey("/Info", pdf.makeIndirectObject(about));
-        spell_out_number_signs(pdf);
-        QPDFWriter writer(pdf, file.path().c_str(), target, false);
-        writer.setStreamDataMode(qpdf_s_compress);
-        writer.setDeterministicID(true);
-        writer.write();
-    } catch (const std::exception &fault) {
-        const int number = errno;
-        const bool unwritten = std::ferror(target) != 0;
-        std::fclose(target);
-        return unwritten ? write_error(file.target(), number)
-                         : Error{ErrorCode::Internal,
-                                 std::string("The PDF could not be put together (") + fault.what() + ").",
-                                 file.target().string(), "Write TIFF instead, and report this."};
-    }
-    if (std::fclose(target) != 0) {
-        return write_error(file.target(), errno);
-    }
-    return file.commit();
+    const Done written = write_pdf_file(file,
+                                        [&](QPDF &pdf) {
+                                            Layers layers(pdf);
+                                            for (const PreparedVectors &page : pages) {
+                                                add_page(pdf, page, inks, condition, layers);
+                                            }
+                                            layers.finish();
+                                            make_pdfx4(pdf, head);
+                                            spell_out_number_signs(pdf);
+                                        },
+                                        {"1.6", true});
+    return written ? file.commit() : written;
 }
 
 /// What the recipe of \p plate takes away from what artwork and routes make; none when it does more.
@@ -396,6 +412,7 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
     for (std::size_t i = 0; i < kept.size(); ++i) {
         add_knockout(*page, knockouts[i], kept[i]);
     }
+    std::vector<ContentPart> parts{{"Artwork", page->content.size()}};
     ComposedPage made{job.page, {}};
     for (std::size_t i = 0; i < count; ++i) {
         control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(count));
@@ -408,6 +425,7 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
                 return added.error();
             }
             how = *added;
+            parts.push_back({job.plates[i].ink, page->content.size()});
         }
         made.plates.push_back({job.plates[i].ink, how});
     }
@@ -420,20 +438,46 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
         if (const Done added = add_traps(*page, **trapped, control); !added) {
             return added.error();
         }
+        parts.push_back({"Traps", page->content.size()});
     }
     auto passed = pass_damage(**content, opened.job);
     if (!passed) {
         return passed.error();
     }
-    return PreparedVectors{std::move(*page), *info, std::move(job), std::move(made), std::move(*passed)};
+    return PreparedVectors{std::move(*page), std::move(parts), *info,
+                           std::move(job),   std::move(made),  std::move(*passed)};
 }
 
+constexpr std::array<PdfForm, 3> all_pdf_forms = {PdfForm::X4, PdfForm::Flat, PdfForm::Separated};
+
 } // namespace
+
+const char *to_string(PdfForm form)
+{
+    static constexpr const char *names[] = {"pdfx4", "flat", "separated"};
+    return names[static_cast<std::size_t>(form)];
+}
+
+Outcome<PdfForm> parse_pdf_form(std::string_view name)
+{
+    for (const PdfForm form : all_pdf_forms) {
+        if (name == to_string(form)) {
+            return form;
+        }
+    }
+    return Error{ErrorCode::OutOfRange,
+                 "'" + std::string(name) + "' is no kind of PDF.",
+                 {},
+                 "Use one of: pdfx4, flat, separated."};
+}
 
 Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
                                  const ComposeRequest &request, const JobControl &control)
 {
     return within_memory(opened.artwork->name(), [&]() -> Outcome<ComposedPdf> {
+        if (request.form != PdfForm::X4) {
+            return compose_pixels(opened, path, request, control);
+        }
         const PageList numbers = request.pages.empty() ? PageList{opened.job.page} : request.pages;
         auto whole = turn_through(opened, numbers, control);
         if (!whole) {
@@ -469,9 +513,20 @@ Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem:
             return condition.error();
         }
         AtomicFile file(path);
-        if (const Done done = write_pdf(pages, opened, request.inks, **condition, file); !done) {
+        const PdfxHead head = pdfx_head(opened, (*condition)->name(), request.date);
+        if (const Done done = write_pdf(pages, head, request.inks, **condition, file); !done) {
             return done.error();
         }
+        double widest = 0, highest = 0;
+        std::size_t inks = 0;
+        for (const PreparedVectors &page : pages) {
+            widest = std::max(widest, page.page.width);
+            highest = std::max(highest, page.page.height);
+            for (const std::vector<int> &space : page.page.spaces) {
+                inks = std::max(inks, space.size());
+            }
+        }
+        made.against = against_pdfx4(head, widest, highest, inks, made.damage);
         return made;
     });
 }

@@ -1,6 +1,6 @@
 /// \file
 /// Outputs stop at damage that nobody has accepted.
-/// Layer: core/output, private.
+/// Layer: core/output.
 #pragma once
 
 #include "core/artwork/artwork.h"

@@ -76,13 +76,21 @@ struct OutputRequest
     EarlierFiles earlier = EarlierFiles::Keep;
 };
 
-/// Writes an 8-bit TIFF for each plate and manifest.json.
+/// How plates become files.
+enum class PlateFiles
+{
+    OneEach,  ///< a grey TIFF a plate
+    OneForAll ///< one TIFF whose samples are the plates, with their inks' names (TIFF 6.0, section 16)
+};
+
+/// Writes the plates as 8-bit TIFF and manifest.json.
 /// \param resolution, box  instead of the job's film settings
 /// NothingToPrint, UnknownInk, Damaged, TooLarge, CannotRead, CannotWrite, DiskFull, Cancelled; then no file
 /// is left, and what stood in the folder stands there as before. CannotWrite also when the folder holds a set
 /// of another file or page, or of another kind, that is not to be moved away.
 [[nodiscard]] Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
-                                             const OutputRequest &request, const JobControl &control = {});
+                                             const OutputRequest &request, const JobControl &control = {},
+                                             PlateFiles files = PlateFiles::OneEach);
 
 /// Writes the 1-bit films that the job's settings describe and manifest.json; their names tell job, page,
 /// printing order and ink. Errors as write_plates().

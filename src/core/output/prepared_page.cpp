@@ -97,9 +97,6 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     if (!plates) {
         return plates.error();
     }
-    if (const Done good = may_publish(opened, screened, request); !good) {
-        return good.error();
-    }
     const auto info = opened.artwork->page_info(job.page);
     if (!info) {
         return info.error();

@@ -22,8 +22,7 @@ struct PreparedPage
 [[nodiscard]] Outcome<OpenedJob> as_written(const OpenedJob &opened);
 
 /// Interprets and routes the job's page. NothingToPrint when the job has no plates; UnknownInk for a plate
-/// asked for that it does not have; Damaged; CannotWrite when the folder holds a set that must not be
-/// replaced. \param screened  films, not plates
+/// asked for that it does not have; Damaged. \param screened  films, not plates
 [[nodiscard]] Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, PageBox box,
                                                  bool screened, const OutputRequest &request,
                                                  const JobControl &control);

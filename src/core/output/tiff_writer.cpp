@@ -46,7 +46,10 @@ Outcome<TiffWriter> TiffWriter::create(const std::filesystem::path &path, Kind k
     silence_libtiff();
     auto impl = std::make_unique<Impl>(path, kind);
     errno = 0;
-    impl->tiff = TIFFOpen(impl->file.path().c_str(), "w");
+    const std::size_t samples = kind == Kind::Inks ? head.inks.size() : 1;
+    const double bytes = double(head.width) * head.height * static_cast<double>(samples);
+    const bool large = kind == Kind::Inks && bytes > 4.0e9; // not known before: compressed it may be small
+    impl->tiff = TIFFOpen(impl->file.path().c_str(), large ? "w8" : "w");
     if (impl->tiff == nullptr) {
         return write_error(path, errno);
     }
@@ -54,9 +57,9 @@ Outcome<TiffWriter> TiffWriter::create(const std::filesystem::path &path, Kind k
     TIFFSetField(t, TIFFTAG_IMAGEWIDTH, static_cast<uint32_t>(head.width));
     TIFFSetField(t, TIFFTAG_IMAGELENGTH, static_cast<uint32_t>(head.height));
     TIFFSetField(t, TIFFTAG_BITSPERSAMPLE, kind == Kind::Film ? 1 : 8);
-    TIFFSetField(t, TIFFTAG_SAMPLESPERPIXEL, 1);
+    TIFFSetField(t, TIFFTAG_SAMPLESPERPIXEL, static_cast<int>(samples));
     TIFFSetField(t, TIFFTAG_COMPRESSION, kind == Kind::Film ? COMPRESSION_CCITTFAX4 : deflate);
-    TIFFSetField(t, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISWHITE);
+    TIFFSetField(t, TIFFTAG_PHOTOMETRIC, kind == Kind::Inks ? PHOTOMETRIC_SEPARATED : PHOTOMETRIC_MINISWHITE);
     TIFFSetField(t, TIFFTAG_FILLORDER, FILLORDER_MSB2LSB);
     TIFFSetField(t, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
     TIFFSetField(t, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
@@ -66,8 +69,17 @@ Outcome<TiffWriter> TiffWriter::create(const std::filesystem::path &path, Kind k
     TIFFSetField(t, TIFFTAG_YRESOLUTION, head.resolution.value);
     TIFFSetField(t, TIFFTAG_IMAGEDESCRIPTION, head.description.c_str());
     TIFFSetField(t, TIFFTAG_SOFTWARE, "Bichrom");
-    if (kind == Kind::Plate) {
+    if (kind != Kind::Film) {
         TIFFSetField(t, TIFFTAG_ZIPQUALITY, 3);
+    }
+    if (kind == Kind::Inks) {
+        std::string names;
+        for (const std::string &ink : head.inks) {
+            names += ink + '\0';
+        }
+        TIFFSetField(t, TIFFTAG_INKSET, INKSET_MULTIINK);
+        TIFFSetField(t, TIFFTAG_NUMBEROFINKS, static_cast<int>(samples));
+        TIFFSetField(t, TIFFTAG_INKNAMES, static_cast<int>(names.size()), names.data());
     }
     return TiffWriter(std::move(impl));
 }

@@ -3,9 +3,9 @@
 #include "core/base/file_name.h"
 #include "core/base/within_memory.h"
 #include "core/output/damage_gate.h"
+#include "core/output/film_pages.h"
 #include "core/output/film_thumbnail.h"
 #include "core/output/g4.h"
-#include "core/output/pdf_film_writer.h"
 #include "core/output/prepared_page.h"
 #include "core/output/publish_set.h"
 #include "core/output/tiff_writer.h"
@@ -27,13 +27,13 @@ namespace {
 // that running the page's display list for each band costs little.
 constexpr std::size_t band_bytes = std::size_t(12) << 20;
 
-/// A band of one film, encoded. For PDF the first row waits until the row above it is known.
+/// A band of one film, encoded. For pages of a document the first row waits until the row above it is known.
 struct EncodedFilm
 {
     std::vector<std::uint8_t> strip;    ///< TIFF
-    BitString rest;                     ///< PDF: rows from the second on
-    Bitmap first_row;                   ///< PDF
-    std::vector<std::uint8_t> last_row; ///< PDF
+    BitString rest;                     ///< pages: rows from the second on
+    Bitmap first_row;                   ///< pages
+    std::vector<std::uint8_t> last_row; ///< pages
     std::uint64_t tones = 0;            ///< sum of plate values
     ThumbnailCount thumbnail;
 };
@@ -149,10 +149,11 @@ private:
     oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
 };
 
-/// Of all films of a page.
-std::string pdf_name(const Job &job)
+/// Of all films of a page in one document.
+std::string document_name(const Job &job)
 {
-    return safe_file_name(job.name) + "-p" + std::to_string(job.page) + "-films.pdf";
+    return safe_file_name(job.name) + "-p" + std::to_string(job.page) + "-films." +
+           to_string(job.film.format);
 }
 
 /// The patches of the step wedge in the plate's own dots.
@@ -190,19 +191,18 @@ public:
             WrittenPlate &plate = manifest.plates[i];
             plate.width = sheet.width;
             plate.height = sheet.height;
-            plate.file = job.film.format == FilmFormat::Tiff ? page.stems[i] + ".tif" : pdf_name(job);
+            plate.file = job.film.format == FilmFormat::Tiff ? page.stems[i] + ".tif" : document_name(job);
         }
-        if (job.film.format == FilmFormat::Pdf) {
-            std::vector<std::string> inks;
+        if (job.film.format != FilmFormat::Tiff) {
+            FilmPagesHead head{job.film.format, sheet.width, sheet.height, sheet.resolution, job.name, {}};
             for (const WrittenPlate &plate : manifest.plates) {
-                inks.push_back(plate.ink);
+                head.inks.push_back(plate.ink);
             }
-            auto pdf = PdfFilmWriter::create(folder / pdf_name(job), sheet.width, sheet.height,
-                                             sheet.resolution, inks);
-            if (!pdf) {
-                return pdf.error();
+            auto pages = FilmPages::create(folder / document_name(job), std::move(head));
+            if (!pages) {
+                return pages.error();
             }
-            m_pdf.emplace(std::move(*pdf));
+            m_pages.emplace(std::move(*pages));
             m_last_rows.resize(manifest.plates.size());
             return {};
         }
@@ -222,7 +222,7 @@ public:
     {
         for (std::size_t i = 0; i < ready.films.size(); ++i) {
             EncodedFilm &film = ready.films[i];
-            if (!m_pdf) {
+            if (!m_pages) {
                 if (const Done done = m_tiffs[i].write_strip(band.index, film.strip); !done) {
                     return done;
                 }
@@ -232,7 +232,7 @@ public:
             encode_g4_rows(film.first_row, 0, 1, m_last_rows[i].empty() ? nullptr : m_last_rows[i].data(),
                            rows);
             rows.append(film.rest);
-            if (const Done done = m_pdf->append(i, rows); !done) {
+            if (const Done done = m_pages->append(i, rows); !done) {
                 return done;
             }
             m_last_rows[i] = std::move(film.last_row);
@@ -244,11 +244,11 @@ public:
     Outcome<Manifest> publish(Manifest manifest, const std::vector<bool> &kept, const OutputRequest &request)
     {
         std::vector<AtomicFile *> parts;
-        if (m_pdf) {
-            if (const Done done = m_pdf->finish(kept); !done) {
+        if (m_pages) {
+            if (const Done done = m_pages->finish(kept); !done) {
                 return done.error();
             }
-            parts.push_back(&m_pdf->file());
+            parts.push_back(&m_pages->file());
         }
         for (std::size_t i = 0; i < m_tiffs.size(); ++i) {
             if (!kept[i]) {
@@ -264,7 +264,7 @@ public:
 
 private:
     std::vector<TiffWriter> m_tiffs;
-    std::optional<PdfFilmWriter> m_pdf;
+    std::optional<FilmPages> m_pages;
     std::vector<std::vector<std::uint8_t>> m_last_rows;
 };
 
@@ -272,6 +272,9 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
 {
     const Job &job = opened.job;
     if (const Done good = check_job(job); !good) {
+        return good.error();
+    }
+    if (const Done good = may_publish(opened, true, request); !good) {
         return good.error();
     }
     const auto page = prepare_page(opened, job.film.resolution, job.film.box, true, request, control);

@@ -1,66 +1,30 @@
 #include "core/output/output_set.h"
 
+#include "core/base/file_name.h"
 #include "core/base/within_memory.h"
-#include "core/output/damage_gate.h"
-#include "core/output/prepared_page.h"
+#include "core/output/plate_rows.h"
 #include "core/output/publish_set.h"
 #include "core/output/tiff_writer.h"
+
+#include <algorithm>
 
 namespace bichrom {
 
 namespace {
 
-constexpr std::size_t band_bytes = std::size_t(16) << 20;
-
-struct PlateBand final : BandResult
-{
-    std::vector<std::vector<std::uint8_t>> strips; ///< by plate, rows without padding
-    std::vector<std::uint64_t> sums;
-};
-
-Outcome<std::unique_ptr<BandResult>> compute(const PlateRuns &plates, const std::vector<std::size_t> &wanted)
-{
-    auto result = std::make_unique<PlateBand>();
-    const auto row_size = static_cast<std::size_t>(plates.rect.width);
-    for (const std::size_t number : wanted) {
-        const RunPlane &plate = plates.plates[number];
-        std::vector<std::uint8_t> strip(row_size * static_cast<std::size_t>(plate.height()));
-        std::uint64_t sum = 0;
-        for (int y = 0; y < plate.height(); ++y) {
-            if (!plate.row(y).empty()) {
-                plate.write_row(y, strip.data() + row_size * static_cast<std::size_t>(y));
-                sum += plate.sum(y, 0, plate.width());
-            }
-        }
-        result->strips.push_back(std::move(strip));
-        result->sums.push_back(sum);
-    }
-    return std::unique_ptr<BandResult>(std::move(result));
-}
-
-Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox box,
-                              const OutputRequest &request, const JobControl &control)
+Outcome<Manifest> single_files(const OpenedJob &opened, Dpi resolution, PageBox box,
+                               const OutputRequest &request, const JobControl &control)
 {
     const auto page = prepare_page(opened, resolution, box, false, request, control);
     if (!page) {
         return page.error();
     }
-    const PixelRect extent = page->extent;
-    constexpr int longest = 131072;
-    if (extent.width > longest || extent.height > longest) {
-        return Error{ErrorCode::TooLarge,
-                     "The plates would be " + std::to_string(extent.width) + " × " +
-                         std::to_string(extent.height) + " pixels; the longest side is " +
-                         std::to_string(longest) + ".",
-                     opened.artwork->name(), "Lower the resolution or choose a smaller page box."};
-    }
     if (const Done ready = prepare_folder(request.folder); !ready) {
         return ready.error();
     }
+    const PixelRect extent = page->extent;
     Manifest manifest = begin_manifest(opened, *page, resolution);
-    const int rows = request.band_rows > 0
-                         ? request.band_rows
-                         : (page->plate_line->band_rows(extent.width, band_bytes) + 255) / 256 * 256;
+    const int rows = request.band_rows > 0 ? request.band_rows : plate_band_rows(*page);
     std::vector<TiffWriter> files;
     for (std::size_t i = 0; i < manifest.plates.size(); ++i) {
         WrittenPlate &plate = manifest.plates[i];
@@ -74,34 +38,15 @@ Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox b
         }
         files.push_back(std::move(*file));
     }
-    std::vector<std::uint64_t> sums(files.size(), 0);
-    PlateSink sink;
-    sink.compute = [&](const Band &, const PlateRuns &plates) { return compute(plates, page->plates); };
-    sink.take = [&](const Band &band, BandResult &result) -> Done {
-        auto &ready = static_cast<PlateBand &>(result);
-        for (std::size_t i = 0; i < files.size(); ++i) {
-            if (const Done done = files[i].write_strip(band.index, ready.strips[i]); !done) {
-                return done;
-            }
-            sums[i] += ready.sums[i];
-        }
-        return {};
-    };
-    if (const Done done = page->plate_line->run(
-            {resolution, Edges::Smooth, 0, extent.height, rows, request.threads}, sink, control);
-        !done) {
-        return done.error();
+    const Done run = run_plate_rows(
+        *page, resolution, rows, request.threads, opened.job,
+        [&](std::size_t plate, const Band &band, std::span<const std::uint8_t> bytes) {
+            return files[plate].write_strip(band.index, bytes);
+        },
+        manifest, control);
+    if (!run) {
+        return run.error();
     }
-    for (std::size_t i = 0; i < files.size(); ++i) {
-        manifest.plates[i].coverage =
-            static_cast<double>(sums[i]) /
-            (255.0 * static_cast<double>(extent.width) * static_cast<double>(extent.height));
-    }
-    auto passed = pass_damage(page->plate_line->page(), opened.job); // painting may have met more
-    if (!passed) {
-        return passed.error();
-    }
-    manifest.damage = std::move(*passed);
     const auto kept = leave_out_blank(manifest, request);
     if (!kept) {
         return kept.error();
@@ -119,15 +64,76 @@ Outcome<Manifest> plate_files(const OpenedJob &opened, Dpi resolution, PageBox b
     return publish_set(std::move(parts), std::move(manifest), request);
 }
 
+/// All plates in one TIFF whose samples are inks.
+Outcome<Manifest> one_file(const OpenedJob &opened, Dpi resolution, PageBox box, const OutputRequest &request,
+                           const JobControl &control)
+{
+    const Job &job = opened.job;
+    const std::string name = safe_file_name(job.name) + "-p" + std::to_string(job.page) + "-plates.tif";
+    if (const Done ready = prepare_folder(request.folder); !ready) {
+        return ready.error();
+    }
+    auto plates = spool_plates(opened, resolution, box, request, request.folder / name, control);
+    if (!plates) {
+        return plates.error();
+    }
+    Manifest manifest = std::move(plates->manifest);
+    const std::size_t inks = plates->spools.size();
+    const auto width = static_cast<std::size_t>(plates->width);
+    // Strips of some hundred thousand bytes, so that readers need not unpack everything to see a row.
+    const int rows = std::clamp(static_cast<int>((std::size_t(1) << 19) / (width * inks)), 1, plates->height);
+    TiffHead head{plates->width, plates->height, rows, resolution, job.name};
+    for (WrittenPlate &plate : manifest.plates) {
+        plate.file = name;
+        head.inks.push_back(plate.ink);
+    }
+    auto file = TiffWriter::create(request.folder / name, TiffWriter::Kind::Inks, head);
+    if (!file) {
+        return file.error();
+    }
+    std::vector<std::uint8_t> row(width), strip;
+    for (int top = 0, index = 0; top < plates->height; top += rows, ++index) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped on request.", manifest.source, {}};
+        }
+        const auto count = static_cast<std::size_t>(std::min(rows, plates->height - top));
+        strip.resize(count * width * inks);
+        for (std::size_t ink = 0; ink < inks; ++ink) {
+            for (std::size_t y = 0; y < count; ++y) {
+                if (const Done read = plates->spools[ink].read(row); !read) {
+                    return read.error();
+                }
+                std::uint8_t *out = strip.data() + y * width * inks + ink;
+                for (std::size_t x = 0; x < width; ++x) {
+                    out[x * inks] = row[x];
+                }
+            }
+        }
+        if (const Done done = file->write_strip(index, strip); !done) {
+            return done.error();
+        }
+    }
+    if (const Done done = file->finish(); !done) {
+        return done.error();
+    }
+    return publish_set({&file->file()}, std::move(manifest), request);
+}
+
 } // namespace
 
 Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox box,
-                               const OutputRequest &request, const JobControl &control)
+                               const OutputRequest &request, const JobControl &control, PlateFiles files)
 {
     return within_memory(opened.artwork->name(), [&]() -> Outcome<Manifest> {
         const auto written = as_written(opened);
-        return written ? plate_files(*written, resolution, box, request, control)
-                       : Outcome<Manifest>(written.error());
+        if (!written) {
+            return written.error();
+        }
+        if (const Done good = may_publish(*written, false, request); !good) {
+            return good.error();
+        }
+        return (files == PlateFiles::OneForAll ? one_file : single_files)(*written, resolution, box, request,
+                                                                          control);
     });
 }
 

@@ -488,4 +488,39 @@ std::string findings_to_json(const std::string &file, const std::string &rules,
     return root.dump(2, ' ', false, json::error_handler_t::replace);
 }
 
+Outcome<ShopRules> rules_of(const Job &job)
+{
+    return job.rules.empty() ? Outcome<ShopRules>(shipped_rules().front())
+                             : rules_from_json(job.rules, job.name);
+}
+
+Outcome<std::vector<Finding>> findings_of(const Artwork &artwork, const Job &job, const ShopRules &rules,
+                                          const JobControl &control)
+{
+    auto original = check_artwork(artwork, rules, job.colours, control);
+    if (!original || job.plates.empty()) {
+        return original;
+    }
+    const auto page = artwork.interpret(job.page, PageBox::Media, job.colours, control);
+    if (!page) {
+        return page.error();
+    }
+    const auto scene = record_scene(**page, control);
+    if (!scene) {
+        return scene.error();
+    }
+    const auto found = find_in_job(artwork, *page, *scene, job, rules, control);
+    if (!found) {
+        return found.error();
+    }
+    return follow_job(std::move(*original), *found, job);
+}
+
+bool is_open(const Finding &finding, const std::vector<AcceptedFinding> &accepted)
+{
+    return !finding.is_solved() &&
+           std::none_of(accepted.begin(), accepted.end(),
+                        [&](const AcceptedFinding &one) { return covers(one, finding); });
+}
+
 } // namespace bichrom

@@ -59,6 +59,17 @@ struct JobFindings
 [[nodiscard]] std::vector<Finding> follow_job(std::vector<Finding> original, const JobFindings &found,
                                               const Job &job);
 
+/// The rules that \p job is checked by: its own, else the first shipped ones. As rules_from_json().
+[[nodiscard]] Outcome<ShopRules> rules_of(const Job &job);
+
+/// All of it: what \p rules find in the whole artwork, and, where the job has plates, in what it prints on
+/// its page. As check_page()
+[[nodiscard]] Outcome<std::vector<Finding>>
+findings_of(const Artwork &artwork, const Job &job, const ShopRules &rules, const JobControl &control = {});
+
+/// Whether nobody has solved or accepted \p finding.
+[[nodiscard]] bool is_open(const Finding &finding, const std::vector<AcceptedFinding> &accepted);
+
 /// Open before solved, most severe first, then by the order of the checks, then by page.
 void sort_findings(std::vector<Finding> &findings);
 

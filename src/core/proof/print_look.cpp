@@ -32,8 +32,9 @@ std::uint32_t byte_of(float linear)
     return byte_table()[static_cast<std::size_t>(at)];
 }
 
-/// Linear sRGB of a unit of each band: IEC 61966-2-1 with Bradford's adaptation from D50.
-const std::array<std::array<float, 3>, band_count> &band_rgb()
+} // namespace
+
+const std::array<std::array<float, 3>, band_count> &band_light()
 {
     static const std::array<std::array<float, 3>, band_count> table = [] {
         constexpr double matrix[3][3] = {{3.1338561, -1.6168667, -0.4906146},
@@ -54,13 +55,11 @@ const std::array<std::array<float, 3>, band_count> &band_rgb()
     return table;
 }
 
-} // namespace
-
 void PrintLook::prepare(const ProcessProfile &condition)
 {
     (void)condition.roots();
     (void)byte_table();
-    (void)band_rgb();
+    (void)band_light();
 }
 
 PrintLook::PrintLook(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
@@ -130,7 +129,7 @@ void PrintLook::compose(const PlateTile &tile, std::span<std::uint32_t> words) c
     const auto width = static_cast<std::size_t>(std::max(1, tile.rect.width));
     PrintStack::Pixels pixels;
     std::vector<const std::uint8_t *> tones(tile.plates.size());
-    const auto &rgb = band_rgb();
+    const auto &rgb = band_light();
     for (std::size_t start = 0; start < words.size(); start += PrintStack::Pixels::most) {
         m_stack.begin(pixels, std::min(PrintStack::Pixels::most, words.size() - start));
         for (std::size_t i = 0; i < pixels.count && m_checker > 0; ++i) {

@@ -16,6 +16,9 @@
 
 namespace bichrom {
 
+/// Linear sRGB of a unit of reflectance in each band: IEC 61966-2-1 with Bradford's adaptation from D50.
+[[nodiscard]] const std::array<std::array<float, 3>, band_count> &band_light();
+
 /// How a print is shown.
 struct PrintView
 {

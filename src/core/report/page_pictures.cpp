@@ -38,7 +38,8 @@ void draw_frame(ReportPicture &picture, const PixelRect &frame)
     }
 }
 
-/// A thin grey line along the edges, so that white pictures are seen on white paper.
+} // namespace
+
 void draw_border(ReportPicture &picture)
 {
     constexpr std::uint32_t grey = 0xFF8C8C8Au;
@@ -51,8 +52,6 @@ void draw_border(ReportPicture &picture)
         picture.pixels[y * width] = picture.pixels[y * width + width - 1] = grey;
     }
 }
-
-} // namespace
 
 Outcome<ReportPicture> picture_of_print(const OpenedJob &opened, int side, const std::string &name,
                                         const JobControl &control)

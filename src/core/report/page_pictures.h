@@ -20,4 +20,7 @@ namespace bichrom {
                                                       const Rect &area, const std::string &name,
                                                       const JobControl &control);
 
+/// A thin grey line along the edges, so that white pictures are seen on white paper.
+void draw_border(ReportPicture &picture);
+
 } // namespace bichrom

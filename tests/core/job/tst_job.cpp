@@ -65,7 +65,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 8 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 9 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()

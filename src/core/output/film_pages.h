@@ -1,11 +1,12 @@
 /// \file
-/// One PDF with a page for each film, each a Group 4 picture at true size.
+/// One document with a page for each film, each a Group 4 picture at true size: PDF or PostScript.
 /// Layer: core/output. qpdf stays inside.
 #pragma once
 
 #include "core/base/atomic_file.h"
 #include "core/base/outcome.h"
 #include "core/base/units.h"
+#include "core/job/film_settings.h"
 #include "core/output/g4.h"
 
 #include <filesystem>
@@ -15,18 +16,26 @@
 
 namespace bichrom {
 
-/// Takes the films' rows band by band and writes the PDF at the end. Compressed rows
+/// What all pages of the document have in common.
+struct FilmPagesHead
+{
+    FilmFormat format = FilmFormat::Pdf; ///< or PostScript
+    int width = 0, height = 0;           ///< pixels
+    Dpi resolution;
+    std::string title;
+    std::vector<std::string> inks; ///< of the films, in page order
+};
+
+/// Takes the films' rows band by band and writes the document at the end. Compressed rows
 /// wait in hidden files beside the target, so memory does not grow with the film.
-class PdfFilmWriter
+class FilmPages
 {
 public:
-    /// \param names  a film's title each, in page order. CannotWrite, DiskFull.
-    [[nodiscard]] static Outcome<PdfFilmWriter> create(const std::filesystem::path &path, int width,
-                                                       int height, Dpi resolution,
-                                                       const std::vector<std::string> &names);
-    ~PdfFilmWriter();
-    PdfFilmWriter(PdfFilmWriter &&) noexcept;
-    PdfFilmWriter &operator=(PdfFilmWriter &&) = delete;
+    /// CannotWrite, DiskFull.
+    [[nodiscard]] static Outcome<FilmPages> create(const std::filesystem::path &path, FilmPagesHead head);
+    ~FilmPages();
+    FilmPages(FilmPages &&) noexcept;
+    FilmPages &operator=(FilmPages &&) = delete;
 
     /// Appends encoded rows to film \p index.
     [[nodiscard]] Done append(std::size_t index, const BitString &rows);
@@ -37,7 +46,7 @@ public:
 
 private:
     struct Impl;
-    explicit PdfFilmWriter(std::unique_ptr<Impl> impl);
+    explicit FilmPages(std::unique_ptr<Impl> impl);
     std::unique_ptr<Impl> m_impl;
 };
 

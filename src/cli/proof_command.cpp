@@ -1,0 +1,112 @@
+#include "cli/commands.h"
+#include "cli/output_choice.h"
+#include "cli/report.h"
+#include "cli/words.h"
+#include "core/base/atomic_file.h"
+#include "core/report/proof.h"
+
+#include <CLI/CLI.hpp>
+
+#include <algorithm>
+
+namespace bichrom {
+
+namespace {
+
+class ProofCommand final : public Command
+{
+public:
+    CLI::App *declare(CLI::App &app) override
+    {
+        CLI::App *sub =
+            app.add_subcommand("proof", "Write what a customer agrees to: the print as predicted, "
+                                        "plates, inks, findings, changes");
+        m_choice.declare(*sub);
+        sub->add_option("--out", m_out, "The proof: .pdf, .html, or .png (the print alone, one page)")
+            ->required();
+        sub->add_flag("--true-size", m_true_size, "PDF: begin with the print alone at 100 %");
+        sub->add_option("--dpi", m_dpi,
+                        "Resolution of the print in pixels per inch (PNG: 150; others: 1400 "
+                        "pixels on the longer side)");
+        sub->add_option("--date", m_date, "Date that it says (today)");
+        return sub;
+    }
+
+    int run() override
+    {
+        std::string kind = std::filesystem::path(m_out).extension().string();
+        std::transform(kind.begin(), kind.end(), kind.begin(),
+                       [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+        if (kind != ".pdf" && kind != ".html" && kind != ".png") {
+            return report_error(
+                usage_error("'" + m_out + "' is no kind of proof.", "End its name in .pdf, .html or .png."));
+        }
+        if (m_dpi != 0 && !(m_dpi >= 20 && m_dpi <= 1200)) {
+            return report_error(usage_error("A proof of " + std::to_string(m_dpi) + " dpi cannot be.",
+                                            "Write a number from 20 to 1200."));
+        }
+        auto chosen = m_choice.open();
+        if (!chosen) {
+            return report_error(chosen.error());
+        }
+        const OpenWarnings told(chosen->opened);
+        if (kind == ".png" && chosen->pages.size() > 1) {
+            return report_error(usage_error("A PNG holds one page.", "Choose one with --page."));
+        }
+        ProofRequest request;
+        request.date = m_date.empty() ? today() : m_date;
+        request.dpi = m_dpi > 0 ? m_dpi : kind == ".png" ? 150.0 : 0.0;
+        request.findings = kind != ".png";
+        request.accept_damage = m_choice.accepted();
+        const auto bytes = made(*chosen, kind, request);
+        if (!bytes) {
+            return report_error(bytes.error());
+        }
+        if (const Done done = write_file(m_out, *bytes); !done) {
+            return report_error(done.error());
+        }
+        return exit_done;
+    }
+
+private:
+    Outcome<std::vector<std::byte>> made(const OutputChoice::Chosen &chosen, const std::string &kind,
+                                         const ProofRequest &request) const
+    {
+        std::vector<Proof> pages;
+        for (const int page : chosen.pages) {
+            OpenedJob turned = chosen.opened;
+            turned.job.page = page;
+            auto proof = make_proof(turned, request, progress_on_terminal("proof"));
+            if (!proof) {
+                return proof.error();
+            }
+            pages.push_back(std::move(*proof));
+        }
+        if (kind == ".png") {
+            return proof_to_png(pages.front());
+        }
+        if (kind == ".pdf") {
+            return proof_to_pdf(pages, m_true_size ? ProofSize::TrueSize : ProofSize::Fitted);
+        }
+        const auto html = proof_to_html(pages);
+        if (!html) {
+            return html.error();
+        }
+        const auto *text = reinterpret_cast<const std::byte *>(html->data());
+        return std::vector<std::byte>(text, text + html->size());
+    }
+
+    OutputChoice m_choice;
+    std::string m_out, m_date;
+    double m_dpi = 0;
+    bool m_true_size = false;
+};
+
+} // namespace
+
+std::unique_ptr<Command> make_proof_command()
+{
+    return std::make_unique<ProofCommand>();
+}
+
+} // namespace bichrom

@@ -1,0 +1,82 @@
+/// \file
+/// One job's decisions on many other files.
+/// Layer: core/release. May use core/job, core/output, core/preflight.
+#pragma once
+
+#include "core/base/job_control.h"
+#include "core/job/job_file.h"
+#include "core/output/output_set.h"
+
+#include <filesystem>
+#include <map>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace bichrom {
+
+/// What is made of each file.
+enum class ApplyDo
+{
+    Film,
+    Plates,  ///< 8 bits at 300 dpi
+    Compose, ///< PDF/X-4
+    Job      ///< to be looked at
+};
+[[nodiscard]] const char *to_string(ApplyDo what); ///< "film", "plates", "compose", "job"
+[[nodiscard]] Outcome<ApplyDo> parse_apply_do(std::string_view name);
+
+/// What of a file the job did not foresee. Empty where all is as in the job's own artwork.
+struct ApplyExceptions
+{
+    std::vector<std::string> lost;     ///< colours that print on no plate, "page 2: Separation Rust 100 %"
+    std::vector<std::string> new_inks; ///< that got plates of their own
+    std::vector<std::string> idle;     ///< inks of the job that this file has nothing of
+    int routes_without = 0;            ///< routes that found nothing here
+    std::string size; ///< when its first page is of another size: "120 × 80 mm, not 111 × 154 mm"
+    [[nodiscard]] bool empty() const
+    {
+        return lost.empty() && new_inks.empty() && idle.empty() && routes_without == 0 && size.empty();
+    }
+    [[nodiscard]] std::vector<std::string> words() const; ///< a line each
+};
+
+/// A job that is laid on other files. Reading it once serves all of them.
+class JobPattern
+{
+public:
+    /// As all_scenes().
+    [[nodiscard]] static Outcome<JobPattern> make(OpenedJob opened, const JobControl &control = {});
+
+    /// The file with the job's routes, recipes, plates, stock, screens and film settings, in its size. What
+    /// was agreed about the job's own artwork, held core samples and placed artworks stay behind. \return as
+    /// Artwork::open(), all_scenes()
+    [[nodiscard]] Outcome<OpenedJob> on(const std::filesystem::path &file, ApplyExceptions &exceptions,
+                                        const JobControl &control = {}) const;
+
+private:
+    JobPattern() = default;
+    OpenedJob m_opened;
+    std::map<int, Scene> m_scenes;
+    double m_width = 0, m_height = 0; ///< mm of its first page
+};
+
+/// What became of one file.
+struct Applied
+{
+    std::filesystem::path file;
+    Outcome<std::vector<std::string>> written = std::vector<std::string>(); ///< paths of what was written
+    ApplyExceptions exceptions;
+};
+
+/// \p what of all pages of \p file, into a folder of its own (films, plates) or a file, in \p folder, called
+/// by \p name. As JobPattern::on(), write_pages(), compose_pdf(), save_job()
+[[nodiscard]] Applied apply_job(const JobPattern &pattern, const std::filesystem::path &file, ApplyDo what,
+                                const std::filesystem::path &folder, const std::string &name,
+                                const std::string &date, const std::string &accept_damage,
+                                const JobControl &control = {});
+
+/// Names for the outputs of \p files: of their own, safe and distinct.
+[[nodiscard]] std::vector<std::string> apply_names(const std::vector<std::filesystem::path> &files);
+
+} // namespace bichrom
