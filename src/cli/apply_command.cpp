@@ -70,8 +70,9 @@ private:
     int work_off(const JobPattern &pattern, const fs::path &file, ApplyDo what, const std::string &name) const
     {
         const Applied applied =
-            apply_job(pattern, file, what, m_out, name, m_date.empty() ? today() : m_date,
-                      m_accept_damage ? "--accept-damage" : "", progress_on_terminal(name));
+            apply_job(pattern, file, what,
+                      {m_out, name, m_date.empty() ? today() : m_date, m_accept_damage ? "--accept-damage" : ""},
+                      progress_on_terminal(name));
         if (!applied.written) {
             std::printf("%s: failed\n", file.c_str());
             std::fflush(stdout);

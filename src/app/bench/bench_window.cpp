@@ -7,6 +7,7 @@
 #include "app/dialogs/rename_dialog.h"
 #include "app/laydown/lay_down.h"
 #include "app/laydown/page_strip.h"
+#include "app/lighttable/film_table.h"
 #include "app/lighttable/light_table.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
@@ -194,6 +195,10 @@ void BenchWindow::build()
 
     m_receive = new ReceiveWorktop(m_session, m_view, m_router, m_choice, m_spotlight, m_shelf, m_prompts,
                                    m_worktops);
+    auto *release = new ReleaseWorktop(m_session, m_view, m_prompts, m_worktops);
+    m_films = new FilmTable(m_session, m_table);
+    connect(release, &ReleaseWorktop::filmsWanted, m_films, &FilmTable::open);
+    connect(m_films, &FilmTable::closed, m_table, qOverload<>(&QWidget::setFocus));
     auto *screen = new ScreenWorktop(m_session, m_view, m_prompts, m_worktops);
     connect(screen, &ScreenWorktop::placeChosen, m_table, &LightTable::centreOn);
     m_tops = {m_receive,
@@ -201,7 +206,7 @@ void BenchWindow::build()
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
               new FitWorktop(m_session, m_view, m_choice, m_spotlight, m_worktops),
               screen,
-              new ReleaseWorktop(m_session, m_view, m_prompts, m_worktops)};
+              release};
     for (int i = 0; i < stage_count; ++i) {
         Worktop *top = m_tops[static_cast<std::size_t>(i)];
         m_worktops->addWidget(top);
@@ -470,6 +475,7 @@ void BenchWindow::setStage(Stage stage)
 {
     worktop().setHand(false, false); // of the stage that is left
     worktop().setActive(false);
+    m_films->closeTable(); // the artwork is worked on elsewhere
     m_stages->setCurrent(stage);
     m_worktops->setCurrentIndex(static_cast<int>(stage));
     worktop().setActive(true);

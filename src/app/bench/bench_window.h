@@ -29,6 +29,7 @@ class QToolButton;
 namespace bichrom {
 
 class CoreSampleBar;
+class FilmTable;
 class LayDown;
 class LightTable;
 class ReceiveWorktop;
@@ -111,6 +112,7 @@ private:
     QAction *m_replace = nullptr;
     LayDown *m_layDown = nullptr;
     LightTable *m_table = nullptr;
+    FilmTable *m_films = nullptr; ///< over the light table, when films are looked at
     CoreSampleBar *m_sample = nullptr;
     std::array<Worktop *, stage_count> m_tops{}; ///< in the order of the stages
     std::array<bool, stage_count> m_lookedAt{};

@@ -48,6 +48,13 @@ Words words_of(FileUse use)
         return {{}, D::tr("Save the report"), D::tr("JSON (*.json)"), QStringLiteral("json")};
     case FileUse::PlatePdf:
         return {{}, D::tr("Write the plates as a PDF"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
+    case FileUse::Proof:
+        return {{},
+                D::tr("Write the proof"),
+                D::tr("Proofs (*.pdf *.html *.png)"),
+                QStringLiteral("pdf")};
+    case FileUse::Ticket:
+        return {{}, D::tr("Write the job ticket"), D::tr("Tickets (*.pdf *.json)"), QStringLiteral("pdf")};
     case FileUse::PressCurve:
         return {D::tr("Open a press curve"),
                 {},

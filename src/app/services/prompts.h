@@ -40,6 +40,8 @@ enum class FileUse
     ReportJson,
     ChangeSlip,
     PlatePdf,  ///< every ink a named plate
+    Proof,     ///< PDF, HTML or PNG by the name's ending
+    Ticket,    ///< PDF or JSON
     PressCurve ///< what was measured of a press: pairs of percent, or a CGATS table
 };
 

@@ -44,6 +44,15 @@ QWidget *make_rule(QWidget *parent)
     return rule;
 }
 
+QString notice_style(bool needs_artist)
+{
+    return needs_artist
+               ? QStringLiteral(
+                     "background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
+                     .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name())
+               : QStringLiteral("font-size: 12px; color: %1;").arg(theme::text.name());
+}
+
 QVBoxLayout *make_scrolling_column(QWidget *worktop)
 {
     auto *outer = new QVBoxLayout(worktop);

@@ -25,6 +25,9 @@ namespace bichrom {
 [[nodiscard]] QPushButton *make_small_button(const char *name, const QString &text, const QString &tip,
                                              QWidget *parent);
 
+/// The style sheet of a line that tells what came of something; framed in amber when the artist must act.
+[[nodiscard]] QString notice_style(bool needs_artist);
+
 /// A thin line between groups.
 [[nodiscard]] QWidget *make_rule(QWidget *parent = nullptr);
 

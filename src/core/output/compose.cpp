@@ -513,6 +513,9 @@ Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem:
             return condition.error();
         }
         AtomicFile file(path);
+        if (control.cancelled()) { // a small page may be done before anybody looks
+            return Error{ErrorCode::Cancelled, "Stopped on request.", opened.artwork->name(), {}};
+        }
         const PdfxHead head = pdfx_head(opened, (*condition)->name(), request.date);
         if (const Done done = write_pdf(pages, head, request.inks, **condition, file); !done) {
             return done.error();

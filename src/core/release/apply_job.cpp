@@ -6,7 +6,7 @@
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
 #include "core/output/compose.h"
-#include "core/output/damage_gate.h"
+#include "core/report/page_pictures.h"
 
 #include <algorithm>
 #include <array>
@@ -176,8 +176,7 @@ Outcome<OpenedJob> JobPattern::on(const fs::path &file, ApplyExceptions &excepti
     return OpenedJob{std::move(made.job), *artwork, (*artwork)->warnings()};
 }
 
-Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what, const fs::path &folder,
-                  const std::string &name, const std::string &date, const std::string &accept,
+Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what, const ApplyRequest &how,
                   const JobControl &control)
 {
     Applied applied;
@@ -187,19 +186,24 @@ Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what,
         applied.written = opened.error();
         return applied;
     }
+    if (how.thumbnail > 0) {
+        if (auto picture = picture_of_print(*opened, how.thumbnail, {}, control); picture) {
+            applied.thumbnail = std::move(*picture);
+        }
+    }
     PageList pages(static_cast<std::size_t>(opened->artwork->page_count()));
     std::iota(pages.begin(), pages.end(), 1);
     std::vector<std::string> written;
     if (what == ApplyDo::Job || what == ApplyDo::Compose) {
-        const fs::path target = folder / (name + (what == ApplyDo::Job ? ".bichrom" : ".pdf"));
-        Done done = prepare_folder(folder);
+        const fs::path target = how.folder / (how.name + (what == ApplyDo::Job ? ".bichrom" : ".pdf"));
+        Done done = prepare_folder(how.folder);
         if (done && what == ApplyDo::Job) {
             done = save_job(target, opened->job, *opened->artwork);
         } else if (done) {
             ComposeRequest request;
             request.pages = pages;
-            request.accept_damage = accept;
-            request.date = date;
+            request.accept_damage = how.accept_damage;
+            request.date = how.date;
             const auto made = compose_pdf(*opened, target, request, control);
             done = made ? Done() : Done(made.error());
         }
@@ -210,12 +214,12 @@ Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what,
         written.push_back(target.string());
     } else {
         OutputRequest request;
-        request.folder = folder / name;
-        request.label.date = date;
-        const PageWriter plates = [](const OpenedJob &one, const OutputRequest &how, const JobControl &own) {
-            return write_plates(one, Dpi(300), PageBox::Media, how, own);
+        request.folder = how.folder / how.name;
+        request.label.date = how.date;
+        const PageWriter plates = [](const OpenedJob &one, const OutputRequest &set, const JobControl &own) {
+            return write_plates(one, Dpi(300), PageBox::Media, set, own);
         };
-        const auto sets = write_pages(*opened, pages, request, accept,
+        const auto sets = write_pages(*opened, pages, request, how.accept_damage,
                                       what == ApplyDo::Film ? PageWriter(write_films) : plates, control);
         if (!sets) {
             applied.written = sets.error();

@@ -6,6 +6,7 @@
 #include "core/base/job_control.h"
 #include "core/job/job_file.h"
 #include "core/output/output_set.h"
+#include "core/report/html_pdf.h"
 
 #include <filesystem>
 #include <map>
@@ -67,14 +68,23 @@ struct Applied
     std::filesystem::path file;
     Outcome<std::vector<std::string>> written = std::vector<std::string>(); ///< paths of what was written
     ApplyExceptions exceptions;
+    ReportPicture thumbnail; ///< the first page as it prints; empty when it was not asked for or cannot be
 };
 
-/// \p what of all pages of \p file, into a folder of its own (films, plates) or a file, in \p folder, called
-/// by \p name. As JobPattern::on(), write_pages(), compose_pdf(), save_job()
+/// Where and how it is written.
+struct ApplyRequest
+{
+    std::filesystem::path folder;
+    std::string name; ///< of what is written, safe
+    std::string date; ///< on labels and in documents
+    std::string accept_damage{};
+    int thumbnail = 0; ///< pixels of the longer side; 0 = none
+};
+
+/// \p what of all pages of \p file, into a folder of its own (films, plates) or a file. As JobPattern::on(),
+/// write_pages(), compose_pdf(), save_job()
 [[nodiscard]] Applied apply_job(const JobPattern &pattern, const std::filesystem::path &file, ApplyDo what,
-                                const std::filesystem::path &folder, const std::string &name,
-                                const std::string &date, const std::string &accept_damage,
-                                const JobControl &control = {});
+                                const ApplyRequest &request, const JobControl &control = {});
 
 /// Names for the outputs of \p files: of their own, safe and distinct.
 [[nodiscard]] std::vector<std::string> apply_names(const std::vector<std::filesystem::path> &files);

@@ -54,16 +54,18 @@ void stops_of_changes(const Job &job, std::vector<GateStop> &stops)
 void stops_of_devices(const Job &job, const std::vector<DeviceNeeds> &devices, std::vector<GateStop> &stops)
 {
     for (const DeviceNeeds &device : devices) {
+        std::vector<std::string> unknown;
         for (const Plate &plate : job.plates) {
-            const bool known = device.inks.empty() || std::find(device.inks.begin(), device.inks.end(),
-                                                                plate.ink) != device.inks.end();
-            if (!known) {
-                stops.push_back({device.name + " does not know the ink '" + plate.ink +
-                                     "': it would print in its stand-in colour.",
-                                 "It knows " + quoted_list(device.inks) +
-                                     ": rename the plate to one of them, "
-                                     "or load the ink."});
+            if (!device.inks.empty() &&
+                std::find(device.inks.begin(), device.inks.end(), plate.ink) == device.inks.end()) {
+                unknown.push_back(plate.ink);
             }
+        }
+        if (!unknown.empty()) {
+            stops.push_back({device.name + " does not know " + quoted_list(unknown) +
+                                 (unknown.size() == 1 ? ": it would print in its stand-in colour."
+                                                      : ": they would print in their stand-in colours."),
+                             "It knows " + quoted_list(device.inks) + "."});
         }
         if (!device.needed.empty() && job.find_plate(device.needed) < 0) {
             stops.push_back(

@@ -51,6 +51,19 @@ struct FilmImage
 [[nodiscard]] Outcome<FilmImage> read_film(const std::filesystem::path &path, const Rect &area = {},
                                            const JobControl &control = {});
 
+/// A film seen from afar.
+struct FilmOverview
+{
+    int width = 0, height = 0; ///< of the film, pixels
+    Dpi resolution;
+    int square = 1; ///< pixels of the film on a side of one of share
+    Plane share;    ///< of ink in each square, 255 = all
+};
+
+/// The whole film, its longer side in at most \p longest squares. Errors as read_film().
+[[nodiscard]] Outcome<FilmOverview> read_film_overview(const std::filesystem::path &path, int longest,
+                                                       const JobControl &control = {});
+
 /// The best reading of a film with marks and art: of parts of it spread evenly, the one whose ruling is
 /// clearest; coverage of all of it.
 [[nodiscard]] DotReading read_film_dots(const FilmImage &film);

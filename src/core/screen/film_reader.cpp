@@ -5,6 +5,7 @@
 #include <tiffio.h>
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <memory>
 #include <vector>
@@ -58,7 +59,12 @@ Done each_row(TIFF *tiff, int width, int top, int bottom, const std::string &pla
         if (row.size() < row_bytes) {
             return damaged(place);
         }
-        for (int y = 0; y < bottom; ++y) { // rows before are needed to decode those after
+        // Rows of a strip are needed to decode those after them.
+        std::uint32_t strip = 0;
+        TIFFGetFieldDefaulted(tiff, TIFFTAG_ROWSPERSTRIP, &strip);
+        const int begin =
+            strip == 0 ? 0 : static_cast<int>(static_cast<std::uint32_t>(top) / strip * strip);
+        for (int y = begin; y < bottom; ++y) {
             if (TIFFReadScanline(tiff, row.data(), static_cast<std::uint32_t>(y), 0) < 0) {
                 return damaged(place);
             }
@@ -106,7 +112,16 @@ Done each_row(TIFF *tiff, int width, int top, int bottom, const std::string &pla
     return {};
 }
 
-Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, const JobControl &control)
+/// A film that is open, and what it says of itself.
+struct OpenFilm
+{
+    TiffHandle tiff;
+    int width = 0, height = 0;
+    double dpi = 0;
+    bool flip = false; ///< its zeros are ink
+};
+
+Outcome<OpenFilm> open_film(const std::filesystem::path &path)
 {
     const std::string place = path.string();
     std::error_code fault;
@@ -116,7 +131,7 @@ Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, con
     }
     TIFFSetErrorHandler(nullptr);
     TIFFSetWarningHandler(nullptr);
-    const TiffHandle tiff(TIFFOpen(path.c_str(), "r"));
+    TiffHandle tiff(TIFFOpen(path.c_str(), "r"));
     if (!tiff) {
         return wrong("This is no readable TIFF.", place);
     }
@@ -147,7 +162,19 @@ Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, con
         return Error{ErrorCode::TooLarge, "The film is too large to be read at once.", place,
                      "Read an area of it."};
     }
-    PixelRect part{0, 0, static_cast<int>(width), static_cast<int>(height)};
+    return OpenFilm{std::move(tiff), static_cast<int>(width), static_cast<int>(height), dpi,
+                    photometric == PHOTOMETRIC_MINISBLACK};
+}
+
+Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, const JobControl &control)
+{
+    const auto film_file = open_film(path);
+    if (!film_file) {
+        return film_file.error();
+    }
+    const auto &[tiff, width, height, dpi, flip] = *film_file;
+    const std::string place = path.string();
+    PixelRect part{0, 0, width, height};
     if (area.width > 0 && area.height > 0) {
         const auto px = [&](double mm, int most) {
             return static_cast<int>(std::clamp(std::floor(mm * dpi / millimetres_per_inch + 0.5), 0.0,
@@ -155,18 +182,17 @@ Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, con
         };
         part.x = px(area.x, part.width);
         part.y = px(area.y, part.height);
-        part.width = px(area.x + area.width, static_cast<int>(width)) - part.x;
-        part.height = px(area.y + area.height, static_cast<int>(height)) - part.y;
+        part.width = px(area.x + area.width, width) - part.x;
+        part.height = px(area.y + area.height, height) - part.y;
         if (part.empty()) {
             return Error{ErrorCode::OutOfRange, "The area holds no pixel of the film.", place,
                          "Give it in mm from the film's top left."};
         }
     }
     FilmImage film{Bitmap(part.width, part.height), Dpi(dpi)};
-    const bool flip = photometric == PHOTOMETRIC_MINISBLACK;
-    const Done done = each_row(tiff.get(), static_cast<int>(width), part.y, part.y + part.height, place,
+    const Done done = each_row(tiff.get(), width, part.y, part.y + part.height, place,
                                control, [&](int y, const std::uint8_t *row) {
-                                   copy_bits(row, (std::size_t(width) + 7) / 8, part.x, part.width,
+                                   copy_bits(row, (static_cast<std::size_t>(width) + 7) / 8, part.x, part.width,
                                              film.bits.row(y - part.y), flip);
                                });
     if (!done) {
@@ -175,11 +201,69 @@ Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, con
     return film;
 }
 
+
+Outcome<FilmOverview> overview(const std::filesystem::path &path, int longest, const JobControl &control)
+{
+    const auto film_file = open_film(path);
+    if (!film_file) {
+        return film_file.error();
+    }
+    const auto &[tiff, width, height, dpi, flip] = *film_file;
+    FilmOverview made;
+    made.width = width;
+    made.height = height;
+    made.resolution = Dpi(dpi);
+    made.square = std::max(1, (std::max(width, height) + longest - 1) / longest);
+    const int square = made.square, columns = (width + square - 1) / square;
+    made.share = Plane(columns, (height + square - 1) / square);
+    std::vector<std::uint8_t> bits((static_cast<std::size_t>(width) + 7) / 8 + 8);
+    std::vector<int> black(static_cast<std::size_t>(columns), 0);
+    const Done done = each_row(
+        tiff.get(), width, 0, height, path.string(), control, [&, w = width, h = height, turn = flip](int y, const std::uint8_t *row) {
+            copy_bits(row, (static_cast<std::size_t>(w) + 7) / 8, 0, w, bits.data(), turn);
+            for (int x = 0; x < w; x += 8) {
+                const unsigned byte = bits[static_cast<std::size_t>(x / 8)];
+                if (byte == 0) {
+                    continue;
+                }
+                if (x / square == (x + 7) / square) {
+                    black[static_cast<std::size_t>(x / square)] += std::popcount(byte);
+                    continue;
+                }
+                for (int i = 0; i < 8 && x + i < w; ++i) {
+                    black[static_cast<std::size_t>((x + i) / square)] += static_cast<int>(byte >> (7 - i) & 1U);
+                }
+            }
+            if (y % square != square - 1 && y != h - 1) {
+                return;
+            }
+            const int rows = y % square + 1;
+            std::span<std::uint8_t> out = made.share.row(y / square);
+            for (int column = 0; column < columns; ++column) {
+                const int wide = std::min(square, w - column * square);
+                int &count = black[static_cast<std::size_t>(column)];
+                out[static_cast<std::size_t>(column)] =
+                    static_cast<std::uint8_t>((count * 255 + wide * rows / 2) / (wide * rows));
+                count = 0;
+            }
+        });
+    if (!done) {
+        return done.error();
+    }
+    return made;
+}
+
 } // namespace
 
 Outcome<FilmImage> read_film(const std::filesystem::path &path, const Rect &area, const JobControl &control)
 {
     return within_memory(path.string(), [&] { return read(path, area, control); });
+}
+
+Outcome<FilmOverview> read_film_overview(const std::filesystem::path &path, int longest,
+                                         const JobControl &control)
+{
+    return within_memory(path.string(), [&] { return overview(path, std::max(1, longest), control); });
 }
 
 } // namespace bichrom

@@ -15,27 +15,22 @@ namespace fs = std::filesystem;
 
 constexpr double roll_scale = 1.0;  ///< pixels of roll.png a millimetre
 constexpr double roll_shown = 2000; ///< mm of the roll's end that are drawn
+constexpr int overview_side = 2000;
 
 /// Share of black film in each square millimetre, as grey; \p emulsion_up shows it from the other side.
-ReportPicture small_film(const FilmImage &film, bool emulsion_up)
+ReportPicture small_film(const FilmOverview &film, bool emulsion_up)
 {
-    const double step = film.resolution.value / millimetres_per_inch / roll_scale; // film pixels
+    const double step =
+        film.resolution.value / millimetres_per_inch / roll_scale / film.square; // squares of the overview
     ReportPicture small;
-    small.width = std::max(1, static_cast<int>(film.bits.width / step));
-    small.height = std::max(1, static_cast<int>(film.bits.height / step));
+    small.width = std::max(1, static_cast<int>(film.width / (step * film.square)));
+    small.height = std::max(1, static_cast<int>(film.height / (step * film.square)));
     for (int y = 0; y < small.height; ++y) {
-        const int top = static_cast<int>(y * step), bottom = static_cast<int>((y + 1) * step);
+        const int v = std::min(film.share.height - 1, static_cast<int>((y + 0.5) * step));
         for (int x = 0; x < small.width; ++x) {
             const int column = emulsion_up ? small.width - 1 - x : x;
-            const int left = static_cast<int>(column * step), right = static_cast<int>((column + 1) * step);
-            int black = 0, all = 0;
-            for (int v = top; v < bottom; v += 2) { // every other pixel is enough for the eye
-                for (int u = left; u < right; u += 2) {
-                    black += film.bits.at(u, v) ? 1 : 0;
-                    ++all;
-                }
-            }
-            const auto grey = static_cast<std::uint32_t>(255 - (all > 0 ? black * 235 / all : 0));
+            const int u = std::min(film.share.width - 1, static_cast<int>((column + 0.5) * step));
+            const auto grey = static_cast<std::uint32_t>(255 - film.share.at(u, v) * 235 / 255);
             small.pixels.push_back(0xFF000000u | grey << 16 | grey << 8 | grey);
         }
     }
@@ -51,7 +46,7 @@ Outcome<DeviceEvent> expose(DeviceFolder &device, const fs::path &file, const Jo
         return DeviceFolder::leave(file, "The film is jammed. Clear the jam; the film will be exposed from "
                                          "its beginning.");
     }
-    const auto film = read_film(file, {}, control);
+    const auto film = read_film_overview(file, overview_side, control); // to its end: what is cut is refused
     if (!film) {
         return film.error().code == ErrorCode::Cancelled
                    ? Outcome<DeviceEvent>(film.error())
@@ -64,7 +59,7 @@ Outcome<DeviceEvent> expose(DeviceFolder &device, const fs::path &file, const Jo
                                        ", and would write it at another size.");
     }
     const double to_mm = millimetres_per_inch / film->resolution.value;
-    const double width = film->bits.width * to_mm, height = film->bits.height * to_mm;
+    const double width = film->width * to_mm, height = film->height * to_mm;
     const double roll = device.number("roll_mm", 610);
     const bool turned = width > roll && height <= roll;
     if (std::min(width, height) > roll) {
@@ -121,7 +116,8 @@ Done draw_roll(const DeviceFolder &device, const JobControl &control)
         if (!one.is_object() || one.value("from_mm", -1.0) < begin) {
             continue;
         }
-        const auto film = read_film(device.path() / "done" / one.value("file", std::string()), {}, control);
+        const auto film = read_film_overview(device.path() / "done" / one.value("file", std::string()),
+                                             overview_side, control);
         if (!film) {
             continue; // taken away by somebody
         }

@@ -1,628 +1,67 @@
 #include "app/worktops/release/release_worktop.h"
 
-#include "app/services/film_layout.h"
 #include "app/widgets/controls.h"
-#include "app/widgets/theme.h"
-#include "app/worktops/release/film_thumbnails.h"
-#include "core/output/compose.h"
+#include "app/widgets/panel_switch.h"
+#include "app/worktops/release/apply_panel.h"
+#include "app/worktops/release/films_panel.h"
+#include "app/worktops/release/hand_over_panel.h"
+#include "app/worktops/release/ticket_panel.h"
 
-#include <QCheckBox>
-#include <QComboBox>
-#include <QDir>
-#include <QFileInfo>
-#include <QGridLayout>
-#include <QHeaderView>
-#include <QLineEdit>
-#include <QMenu>
-#include <QProgressBar>
-#include <QPushButton>
-#include <QScrollArea>
-#include <QSignalBlocker>
-#include <QTimer>
-#include <QTreeWidget>
-
-#include <algorithm>
-#include <set>
+#include <QStackedWidget>
 
 namespace bichrom {
 
-namespace {
-
-/// What the artwork lacks and the artist has accepted, for the line that tells of success.
-QString accepted_damage(const std::vector<std::string> &damage)
-{
-    if (damage.empty()) {
-        return {};
-    }
-    QString text =
-        ReleaseWorktop::tr("\nWith damage that was accepted: %1").arg(theme::text_of(damage.front()));
-    if (damage.size() > 1) {
-        text += ReleaseWorktop::tr(" and %1 more").arg(damage.size() - 1);
-    }
-    return text;
-}
-
-/// What of an earlier release in the same folder is no part of this one.
-QString earlier_files(const Manifest &manifest)
-{
-    const auto list = [](const std::vector<std::string> &files) {
-        QStringList names;
-        for (const std::string &name : files) {
-            names << theme::text_of(name);
-        }
-        return names.join(QStringLiteral(", "));
-    };
-    QString text;
-    if (!manifest.moved.empty()) {
-        text += ReleaseWorktop::tr("\nOf an earlier release, moved to %2: %1")
-                    .arg(list(manifest.moved), theme::text_of(manifest.moved_to));
-    }
-    if (!manifest.earlier.empty()) {
-        text += ReleaseWorktop::tr("\nStill in the folder from an earlier release, no part of this one: %1")
-                    .arg(list(manifest.earlier));
-    }
-    return text;
-}
-
-} // namespace
-
 ReleaseWorktop::ReleaseWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
-    : Worktop(parent), m_session(session), m_view(view), m_prompts(prompts)
+    : Worktop(parent)
 {
     setObjectName(QStringLiteral("releaseWorktop"));
-    QVBoxLayout *column = make_scrolling_column(this);
-    QWidget *content = column->parentWidget();
-    column->setSpacing(8);
-    column->addWidget(make_heading(tr("Release"), content));
-    m_empty = make_label(tr("Open artwork to write its films."), 12, QFont::Normal, true, content);
-    m_empty->setWordWrap(true);
-    column->addWidget(m_empty);
-    m_body = new QWidget(content);
-    column->addWidget(m_body);
-    column->addStretch();
-
-    auto *body = new QVBoxLayout(m_body);
-    body->setContentsMargins(0, 0, 0, 0);
-    body->setSpacing(8);
-    auto *options = new QGridLayout();
-    options->setHorizontalSpacing(8);
-    options->setVerticalSpacing(6);
-    options->setColumnStretch(0, 1);
-    m_format = new QComboBox(m_body);
-    m_format->setObjectName(QStringLiteral("filmFormat"));
-    m_format->setAccessibleName(tr("Film format"));
-    m_format->addItem(tr("TIFF, one a plate"));
-    m_format->addItem(tr("PDF, one for all"));
-    m_box = new QComboBox(m_body);
-    m_box->setObjectName(QStringLiteral("filmBox"));
-    m_box->setAccessibleName(tr("Page box to write"));
-    for (const PageBox box : all_page_boxes) {
-        m_box->addItem(tr("%1 box").arg(QString::fromLatin1(to_string(box))));
-    }
-    options->addWidget(make_label(tr("Films as"), 12, QFont::Normal, true, m_body), 0, 0);
-    options->addWidget(m_format, 0, 1);
-    options->addWidget(make_label(tr("Art taken from"), 12, QFont::Normal, true, m_body), 1, 0);
-    options->addWidget(m_box, 1, 1);
-    body->addLayout(options);
-    m_marks = new QCheckBox(tr("Registration, crop marks, wedge, label"), m_body);
-    m_marks->setObjectName(QStringLiteral("filmMarks"));
-    m_mirror = new QCheckBox(tr("Wrong-reading (mirrored)"), m_body);
-    m_mirror->setObjectName(QStringLiteral("filmMirror"));
-    m_negative = new QCheckBox(tr("Negative"), m_body);
-    m_negative->setObjectName(QStringLiteral("filmNegative"));
-    body->addWidget(m_marks);
-    auto *sides = new QHBoxLayout();
-    sides->addWidget(m_mirror);
-    sides->addWidget(m_negative);
-    sides->addStretch();
-    body->addLayout(sides);
-    m_moveEarlier = new QCheckBox(tr("Move other films of an earlier release away"), m_body);
-    m_moveEarlier->setObjectName(QStringLiteral("moveEarlier"));
-    m_moveEarlier->setToolTip(tr("Into a folder 'earlier' beside the new ones; without it they stay and are "
-                                 "named"));
-    body->addWidget(m_moveEarlier);
-    body->addWidget(make_rule(m_body));
-    m_pagesRow = new QWidget(m_body);
-    auto *pages_row = new QHBoxLayout(m_pagesRow);
-    pages_row->setContentsMargins(0, 0, 0, 0);
-    m_pages = new QLineEdit(m_pagesRow);
-    m_pages->setObjectName(QStringLiteral("filmPages"));
-    m_pages->setAccessibleName(tr("Pages to write"));
-    m_pages->setPlaceholderText(tr("this page"));
-    m_pages->setToolTip(
-        tr("1-3,5 or all; empty: the page on the table. Of several pages each gets a folder."));
-    m_pages->setFixedWidth(129);
-    pages_row->addWidget(make_label(tr("Pages"), 12, QFont::Normal, true, m_pagesRow));
-    pages_row->addStretch();
-    pages_row->addWidget(m_pages);
-    body->addWidget(m_pagesRow);
-    m_films = new QTreeWidget(m_body);
-    m_films->setObjectName(QStringLiteral("filmList"));
-    m_films->setAccessibleName(tr("Films to write"));
-    m_films->setColumnCount(3);
-    m_films->setHeaderHidden(true);
-    m_films->setRootIsDecorated(false);
-    m_films->setUniformRowHeights(true);
-    m_films->setStyleSheet(theme::listStyle());
-    m_films->setFont(theme::font(12));
-    m_films->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    m_films->header()->setStretchLastSection(false);
-    m_films->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    m_films->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
-    m_films->header()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
-    body->addWidget(m_films);
-    m_filmsNote = make_label({}, 11, QFont::Normal, true, m_body);
-    m_filmsNote->setObjectName(QStringLiteral("filmListNote"));
-    m_filmsNote->setWordWrap(true);
-    body->addWidget(m_filmsNote);
-    m_sheet = new FactList(m_body);
-    m_sheet->setObjectName(QStringLiteral("filmSheet"));
-    body->addWidget(m_sheet);
-    body->addWidget(make_rule(m_body));
-    body->addWidget(make_label(tr("Folder for the films"), 12, QFont::Normal, true, m_body));
-    auto *folder_row = new QHBoxLayout();
-    m_folder = new QLineEdit(m_body);
-    m_folder->setObjectName(QStringLiteral("filmFolder"));
-    m_folder->setAccessibleName(tr("Folder for the films"));
-    m_browse = new QPushButton(tr("Choose …"), m_body);
-    m_browse->setObjectName(QStringLiteral("chooseFolder"));
-    folder_row->addWidget(m_folder, 1);
-    folder_row->addWidget(m_browse);
-    body->addLayout(folder_row);
-    auto *buttons = new QHBoxLayout();
-    m_write = new QPushButton(tr("Write films"), m_body);
-    m_write->setObjectName(QStringLiteral("writeFilms"));
-    m_write->setProperty("main", true);
-    m_cancel = new QPushButton(tr("Stop"), m_body);
-    m_cancel->setObjectName(QStringLiteral("stopWriting"));
-    m_cancel->hide();
-    buttons->addWidget(m_write, 1);
-    buttons->addWidget(m_cancel);
-    body->addLayout(buttons);
-    m_compose = new QPushButton(tr("Write plates as one PDF …"), m_body);
-    m_compose->setObjectName(QStringLiteral("writePlatePdf"));
-    m_compose->setToolTip(tr("Every ink a named plate; shapes stay shapes"));
-    body->addWidget(m_compose);
-    m_progress = new QProgressBar(m_body);
-    m_progress->setObjectName(QStringLiteral("writeProgress"));
-    m_progress->hide();
-    body->addWidget(m_progress);
-    m_result = make_label({}, 12, QFont::Normal, false, m_body);
-    m_result->setObjectName(QStringLiteral("writeResult"));
-    m_result->setWordWrap(true);
-    m_result->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    m_result->hide();
-    body->addWidget(m_result);
-    m_thumbnails = new FilmThumbnails(m_body);
-    m_thumbnails->setObjectName(QStringLiteral("filmThumbnails"));
-    m_thumbnails->hide();
-    body->addWidget(m_thumbnails);
-
-    connect(m_format, &QComboBox::activated, this, [this](int index) {
-        edit(tr("Films as %1").arg(m_format->itemText(index)),
-             [index](FilmOptions &film) { film.format = static_cast<FilmFormat>(index); });
-    });
-    connect(m_box, &QComboBox::activated, this, [this](int index) {
-        edit(tr("Art from the %1").arg(m_box->itemText(index)),
-             [index](FilmOptions &film) { film.box = static_cast<PageBox>(index); });
-    });
-    connect(m_marks, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("Films with marks") : tr("Films without marks"),
-             [on](FilmOptions &film) { film.marks = on; });
-    });
-    connect(m_mirror, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("Films wrong-reading") : tr("Films right-reading"),
-             [on](FilmOptions &film) { film.mirror = on; });
-    });
-    connect(m_negative, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("Negative films") : tr("Positive films"),
-             [on](FilmOptions &film) { film.negative = on; });
-    });
-    connect(m_films, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem *item) {
-        m_ticks[item->data(0, Qt::UserRole).toString().toStdString()] = item->checkState(0) == Qt::Checked;
-        showSheet();
-    });
-    m_films->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(m_films, &QTreeWidget::customContextMenuRequested, this, &ReleaseWorktop::openFilmMenu);
-    connect(&m_session.facts(), &Facts::coverageChanged, this, &ReleaseWorktop::listFilms);
-    connect(&m_view, &ViewState::changed, this, &ReleaseWorktop::listFilms);
-    connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
-    connect(m_browse, &QPushButton::clicked, this, [this] {
-        const QString folder = m_prompts.askFolder(m_folder->text());
-        if (!folder.isEmpty()) {
-            m_folder->setText(folder);
-            m_folderChosen = true;
-        }
-    });
-    connect(m_write, &QPushButton::clicked, this, &ReleaseWorktop::write);
-    connect(m_compose, &QPushButton::clicked, this, &ReleaseWorktop::compose);
-    connect(m_cancel, &QPushButton::clicked, this, [this] { m_running.cancel(); });
-    connect(&m_session, &Session::pageChanged, this, [this] {
-        m_thumbnails->setFilms({});
-        m_result->hide();
-        refresh();
-    });
-    connect(&m_session, &Session::jobChanged, this, &ReleaseWorktop::refresh);
-    connect(&m_session, &Session::artworkChanged, this, [this] {
-        m_released = false;
-        m_ticks.clear();
-        m_pages->clear();
-    });
-    connect(&m_session, &Session::pathChanged, this, [this] {
-        m_folderChosen = false;
-        refresh();
-    });
-    refresh();
-}
-
-void ReleaseWorktop::edit(const QString &text, const std::function<void(FilmOptions &)> &change)
-{
-    Job job = m_session.job();
-    change(job.film);
-    m_session.change(job, text);
-}
-
-void ReleaseWorktop::refresh()
-{
-    const bool open = m_session.isOpen();
-    m_empty->setVisible(!open);
-    m_body->setVisible(open);
-    if (!open) {
-        return;
-    }
-    const FilmOptions &film = m_session.job().film;
-    m_format->setCurrentIndex(static_cast<int>(film.format));
-    m_box->setCurrentIndex(static_cast<int>(film.box));
-    m_marks->setChecked(film.marks);
-    m_mirror->setChecked(film.mirror);
-    m_negative->setChecked(film.negative);
-    if (!m_folderChosen) {
-        const QFileInfo file(m_session.path());
-        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') +
-                                                   file.completeBaseName() + QStringLiteral(" films")));
-    }
-    m_pagesRow->setVisible(m_session.artwork().page_count() > 1);
-    describeSheet();
-    listFilms();
-}
-
-/// A plate that prints nothing on this page is off until it is ticked on; others are on until ticked off.
-bool ReleaseWorktop::isTicked(const std::string &ink) const
-{
-    const auto said = m_ticks.find(ink);
-    return said != m_ticks.end() ? said->second : m_session.facts().coverage(ink) != 0.0;
-}
-
-void ReleaseWorktop::listFilms()
-{
-    if (!m_session.isOpen() || !isVisible()) {
-        return;
-    }
-    const QSignalBlocker quiet(m_films);
-    m_films->clear();
-    const Job &job = m_session.job();
-    const Rect trim = m_session.trimArea();
-    QStringList hidden, blank;
-    constexpr int row_height = 21, most_rows = 7;
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        const std::string &ink = job.plates[i].ink;
-        const double share = m_session.facts().coverage(ink);
-        const QString name = theme::text_of(ink);
-        auto *item = new QTreeWidgetItem(
-            m_films,
-            {QStringLiteral("%1  %2").arg(i + 1).arg(name),
-             share == 0 ? tr("nothing") : theme::coverage(share),
-             share > 0 ? tr("%1 cm²").arg(share * trim.width * trim.height / 100.0, 0, 'f', 1) : QString()});
-        item->setData(0, Qt::UserRole, name);
-        item->setSizeHint(0, QSize(0, row_height));
-        item->setCheckState(0, isTicked(ink) ? Qt::Checked : Qt::Unchecked);
-        item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
-        item->setTextAlignment(2, Qt::AlignRight | Qt::AlignVCenter);
-        if (share == 0) {
-            blank << name;
-        }
-        if (!m_view.isShown(name) && isTicked(ink)) {
-            hidden << name;
-        }
-    }
-    m_films->setFixedHeight(std::clamp(m_films->topLevelItemCount(), 1, most_rows) * row_height + 4);
-    QStringList notes;
-    if (!blank.isEmpty()) {
-        notes << tr("Nothing of the page prints on %1.").arg(blank.join(tr(", ")));
-    }
-    if (!hidden.isEmpty()) {
-        notes << tr("Hidden on the table, written all the same: %1.").arg(hidden.join(tr(", ")));
-    }
-    m_filmsNote->setText(notes.join(QLatin1Char(' ')));
-    m_filmsNote->setVisible(!notes.isEmpty());
-    showSheet();
-}
-
-/// What can be done about the film under the pointer.
-void ReleaseWorktop::openFilmMenu(const QPoint &at)
-{
-    const QTreeWidgetItem *item = m_films->itemAt(at);
-    if (item == nullptr) {
-        return;
-    }
-    const QString ink = item->data(0, Qt::UserRole).toString();
-    QMenu menu(this);
-    menu.setObjectName(QStringLiteral("filmMenu"));
-    const auto add = [&](const char *name, const QString &words, const std::function<void()> &act) {
-        QAction *action = menu.addAction(words);
-        action->setObjectName(QLatin1String(name));
-        connect(action, &QAction::triggered, this, act);
-    };
-    const bool alone = m_view.alone() == ink;
-    add("filmAlone", alone ? tr("Show all plates again") : tr("Show %1 alone").arg(ink),
-        [&] { m_view.setAlone(alone ? QString() : ink); });
-    menu.addSeparator();
-    const auto tick = [&](const auto &wanted) {
-        for (const std::string &one : m_session.job().inks()) {
-            m_ticks[one] = wanted(one);
-        }
-        listFilms();
-    };
-    const std::string name = ink.toStdString();
-    add("filmOnly", tr("Write only %1").arg(ink),
-        [&] { tick([&](const std::string &one) { return one == name; }); });
-    add("filmOthers", tr("Write all but %1").arg(ink),
-        [&] { tick([&](const std::string &one) { return one != name; }); });
-    add("filmUsual", tr("Write all that print something"), [&] {
-        m_ticks.clear();
-        listFilms();
-    });
-    menu.exec(m_films->viewport()->mapToGlobal(at));
-}
-
-std::vector<std::string> ReleaseWorktop::tickedInks() const
-{
-    std::vector<std::string> inks;
-    for (const std::string &ink : m_session.job().inks()) {
-        if (isTicked(ink)) {
-            inks.push_back(ink);
-        }
-    }
-    return inks;
-}
-
-Outcome<PageList> ReleaseWorktop::pages() const
-{
-    const QString text = m_pages->text().trimmed();
-    return text.isEmpty() || m_session.artwork().page_count() == 1
-               ? Outcome<PageList>(PageList{m_session.job().page})
-               : parse_pages(text.toStdString(), m_session.artwork().page_count());
-}
-
-void ReleaseWorktop::showEvent(QShowEvent *)
-{
-    describeSheet();
-    listFilms();
-}
-
-/// Laying out a sheet sets its labels: it is done when the job changes, for a page that is seen.
-void ReleaseWorktop::describeSheet()
-{
-    if (!m_session.isOpen() || !isVisible()) {
-        return;
-    }
-    auto sheet = film_layout(*m_session.page(), m_session.job());
-    if (!sheet) {
-        m_layout = Error(sheet.error());
-        return;
-    }
-    m_layout = SheetSize{sheet->width, sheet->height, sheet->to_length(sheet->width).value,
-                         sheet->to_length(sheet->height).value, !sheet->wedge.empty()};
-}
-
-void ReleaseWorktop::showSheet()
-{
-    m_sheet->clear();
-    if (!m_layout) {
-        m_sheet->add(tr("film"), theme::text_of(m_layout.error().message()));
-        return;
-    }
-    const Job &job = m_session.job();
-    const SheetSize &size = *m_layout;
-    m_sheet->add(tr("film size"), QStringLiteral("%1 × %2 mm")
-                                      .arg(theme::text_of(format_number(size.wide_mm, 1)),
-                                           theme::text_of(format_number(size.high_mm, 1))));
-    m_sheet->add(tr("pixels"),
-                 tr("%1 × %2 at %3 dpi").arg(size.width).arg(size.height).arg(job.film.resolution.value));
-    const auto films = static_cast<int>(tickedInks().size());
-    m_sheet->add(tr("film used"), tr("%1, %2 cm²")
-                                      .arg(films == 1 ? tr("1 film") : tr("%1 films").arg(films))
-                                      .arg(size.wide_mm * size.high_mm / 100.0 * films, 0, 'f', 0));
-    if (job.film.marks && job.film.mark_set.wedge && !size.has_wedge) {
-        m_sheet->add(tr("step wedge"), tr("no room beside this art"));
-    }
-}
-
-void ReleaseWorktop::setWriting(bool writing)
-{
-    m_writing = writing;
-    m_write->setEnabled(!writing);
-    m_compose->setEnabled(!writing);
-    m_cancel->setVisible(writing);
-    m_progress->setVisible(writing);
-    for (QWidget *widget :
-         std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative, m_pages, m_films,
-                                          m_moveEarlier, m_folder, m_browse}) {
-        widget->setEnabled(!writing);
-    }
-}
-
-void ReleaseWorktop::say(const QString &text, bool needs_artist)
-{
-    m_result->setText(text);
-    m_result->setStyleSheet(
-        needs_artist ? QStringLiteral(
-                           "background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
-                           .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name())
-                     : QStringLiteral("font-size: 12px; color: %1;").arg(theme::text.name()));
-    m_result->show();
-    // What came of it must not lie out of sight below.
-    QTimer::singleShot(0, this, [this] {
-        for (QWidget *up = m_result->parentWidget(); up != nullptr; up = up->parentWidget()) {
-            if (auto *scroll = qobject_cast<QScrollArea *>(up)) {
-                scroll->ensureWidgetVisible(m_result, 0, 90); // and the first films under it
-                return;
-            }
-        }
-    });
-}
-
-void ReleaseWorktop::write()
-{
-    const QString folder = m_folder->text().trimmed();
-    if (folder.isEmpty()) {
-        say(tr("Choose a folder for the films first."), true);
-        return;
-    }
-    const auto pages = this->pages();
-    if (!pages) {
-        say(theme::text_of(pages.error().message()), true);
-        return;
-    }
-    OutputRequest request;
-    // On other pages other plates may print nothing: what was not ticked off is written where it prints.
-    for (const std::string &ink : m_session.job().inks()) {
-        const auto said = m_ticks.find(ink);
-        if (said != m_ticks.end() && !said->second) {
-            request.without.push_back(ink);
-        }
-        request.blank_too = request.blank_too ||
-                            (said != m_ticks.end() && said->second && m_session.facts().coverage(ink) == 0.0);
-    }
-    const std::size_t plates = m_session.job().plates.size();
-    if (plates > 0 && request.without.size() == plates) {
-        say(tr("Tick at least one film to write."), true);
-        return;
-    }
-    m_thumbnails->setFilms({});
-    m_result->hide();
-    m_progress->setRange(0, 0);
-    setWriting(true);
-    request.folder = folder.toStdString();
-    request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
-    request.label = film_label_text(m_session.artwork());
-    m_running = m_tasks.start(
-        [opened = m_session.opened(), pages = *pages, request](const JobControl &control) {
-            return write_pages(opened, pages, request, {}, write_films, control);
-        },
-        [this, folder](Outcome<std::vector<Manifest>> written) { finish(std::move(written), folder); },
-        [this](qint64 done, qint64 total) {
-            m_progress->setRange(0, static_cast<int>(total));
-            m_progress->setValue(static_cast<int>(done));
-        });
-}
-
-void ReleaseWorktop::compose()
-{
-    const QFileInfo file(m_session.path());
-    const QString path =
-        m_prompts.askSaveFile(FileUse::PlatePdf, file.absolutePath() + QLatin1Char('/') +
-                                                     file.completeBaseName() + QStringLiteral(" plates.pdf"));
-    if (path.isEmpty()) {
-        return;
-    }
-    // All pages, unless the artist says which.
-    auto listed =
-        m_pages->text().trimmed().isEmpty() ? parse_pages("all", m_session.artwork().page_count()) : pages();
-    if (!listed) {
-        say(theme::text_of(listed.error().message()), true);
-        return;
-    }
-    ComposeRequest request;
-    request.pages = std::move(*listed);
-    if (QFileInfo(path).canonicalFilePath() == file.canonicalFilePath() && file.exists()) {
-        say(tr("That is the customer's own file, which is never changed. Choose another name."), true);
-        return;
-    }
-    m_thumbnails->setFilms({});
-    m_result->hide();
-    m_progress->setRange(0, 0);
-    setWriting(true);
-    m_running = m_tasks.start(
-        [opened = m_session.opened(), path, request](const JobControl &control) {
-            return compose_pdf(opened, path.toStdString(), request, control);
-        },
-        [this, path](const Outcome<ComposedPdf> &made) {
-            setWriting(false);
-            if (made) {
-                QStringList pictures;
-                std::set<std::string> plates;
-                for (const ComposedPage &page : made->pages) {
-                    for (const ComposedPlate &plate : page.plates) {
-                        plates.insert(plate.ink);
-                        const QString ink = theme::text_of(plate.ink);
-                        if (plate.how == Composed::Picture && !pictures.contains(ink)) {
-                            pictures << ink;
-                        }
-                    }
-                }
-                const int pages = static_cast<int>(made->pages.size());
-                say((pages == 1 ? tr("%1 plates written to %2").arg(plates.size()).arg(path)
-                                : tr("%1 plates of %2 pages written to %3")
-                                      .arg(plates.size())
-                                      .arg(pages)
-                                      .arg(path)) +
-                        (pictures.isEmpty()
-                             ? QString()
-                             : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))) +
-                        accepted_damage(made->damage),
-                    false);
-            } else {
-                say(made.error().code == ErrorCode::Cancelled
-                        ? tr("Stopped. No file was written; the job is as it was.")
-                        : theme::text_of(made.error().message()),
-                    true);
-            }
-        },
-        [this](qint64 done, qint64 total) {
-            m_progress->setRange(0, static_cast<int>(total));
-            m_progress->setValue(static_cast<int>(done));
-        });
-}
-
-void ReleaseWorktop::finish(Outcome<std::vector<Manifest>> pages, const QString &folder)
-{
-    setWriting(false);
-    if (pages) {
-        std::vector<WrittenPlate> films;
-        QString more;
-        QStringList blank;
-        for (const Manifest &page : *pages) {
-            films.insert(films.end(), page.plates.begin(), page.plates.end());
-            more += accepted_damage(page.damage) + earlier_files(page);
-            for (const std::string &ink : page.blank) {
-                blank << (pages->size() == 1 ? theme::text_of(ink)
-                                             : tr("%1 on page %2").arg(theme::text_of(ink)).arg(page.page));
-            }
-        }
-        if (!blank.isEmpty()) {
-            more += tr("\nNot written, since nothing prints there: %1").arg(blank.join(tr(", ")));
-        }
-        const auto count = static_cast<int>(films.size());
-        const QString what = count == 1 ? tr("1 film") : tr("%1 films").arg(count);
-        say((pages->size() == 1
-                 ? tr("%1 written to %2").arg(what, folder)
-                 : tr("%1 of %2 pages written to %3").arg(what).arg(pages->size()).arg(folder)) +
-                more,
-            false);
-        m_thumbnails->setFilms(films);
-    } else if (pages.error().code == ErrorCode::Cancelled) {
-        say(tr("Stopped. No film of the page that was being written was kept; the job is as it was."), true);
-    } else {
-        say(theme::text_of(pages.error().message()), true);
-    }
-    m_released = pages.ok();
-    Q_EMIT stateChanged();
+    auto *outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
+    auto *top = new QVBoxLayout();
+    top->setContentsMargins(16, 12, 16, 4);
+    top->setSpacing(4);
+    top->addWidget(make_heading(tr("Release"), this));
+    m_switch = new PanelSwitch(this);
+    QStackedWidget *panels = m_switch->panels();
+    m_films = new FilmsPanel(session, view, prompts, panels);
+    auto *ticket = new TicketPanel(session, view, prompts, panels);
+    m_handOver = new HandOverPanel(session, view, prompts, panels);
+    auto *apply = new ApplyPanel(session, prompts, panels);
+    m_switch->add(QStringLiteral("panelFilms"), tr("Films"), m_films);
+    m_switch->add(QStringLiteral("panelTicket"), tr("Proof"), ticket);
+    m_switch->add(QStringLiteral("panelHandOver"), tr("Hand over"), m_handOver);
+    m_switch->add(QStringLiteral("panelApply"), tr("Other files"), apply);
+    m_panels = {nullptr, ticket, m_handOver, nullptr};
+    top->addWidget(m_switch);
+    outer->addLayout(top);
+    outer->addWidget(panels, 1);
+    connect(panels, &QStackedWidget::currentChanged, this, &ReleaseWorktop::showPanel);
+    connect(m_films, &FilmsPanel::stateChanged, this, &Worktop::stateChanged);
+    connect(m_handOver, &HandOverPanel::released, this, &Worktop::stateChanged);
+    connect(m_films, &FilmsPanel::filmsWanted, this, &ReleaseWorktop::filmsWanted);
 }
 
 StageState ReleaseWorktop::state(bool looked_at) const
 {
-    return m_released ? StageState::Finished : Worktop::state(looked_at);
+    return m_films->isReleased() || m_handOver->isReleased() ? StageState::Finished
+                                                             : Worktop::state(looked_at);
+}
+
+void ReleaseWorktop::setActive(bool active)
+{
+    m_active = active;
+    showPanel(active ? m_switch->panels()->currentIndex() : -1);
+}
+
+void ReleaseWorktop::showPanel(int number)
+{
+    const int shown = m_active ? number : -1;
+    for (std::size_t i = 0; i < m_panels.size(); ++i) {
+        if (m_panels[i] != nullptr) {
+            m_panels[i]->setShown(shown == static_cast<int>(i));
+        }
+    }
 }
 
 } // namespace bichrom

@@ -1,5 +1,5 @@
 /// \file
-/// Release: write the films.
+/// Release: films, proof and ticket, the release itself, and other files that the job is laid on.
 /// Layer: app/worktops/release.
 #pragma once
 
@@ -7,24 +7,16 @@
 #include "app/services/prompts.h"
 #include "app/services/session.h"
 #include "app/worktops/worktop.h"
-#include "core/output/output_set.h"
 
-#include <map>
 #include <string>
 #include <vector>
 
-class QCheckBox;
-class QComboBox;
-class QLabel;
-class QLineEdit;
-class QProgressBar;
-class QPushButton;
-class QTreeWidget;
-
 namespace bichrom {
 
-class FactList;
-class FilmThumbnails;
+class FilmsPanel;
+class HandOverPanel;
+class PanelSwitch;
+class StagePanel;
 
 class ReleaseWorktop : public Worktop
 {
@@ -33,69 +25,21 @@ class ReleaseWorktop : public Worktop
 public:
     ReleaseWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent = nullptr);
 
-    [[nodiscard]] bool isWriting() const { return m_writing; }
-
-    /// Finished when the last films were written.
+    /// Finished when the last films, or a release, were written.
     [[nodiscard]] StageState state(bool looked_at) const override;
+    void setActive(bool active) override;
 
-protected:
-    void showEvent(QShowEvent *event) override;
+Q_SIGNALS:
+    void filmsWanted(const std::vector<std::string> &inks, const std::string &first);
 
 private:
-    void refresh();
-    void describeSheet();
-    void showSheet();
-    void listFilms();
-    void openFilmMenu(const QPoint &at);
-    /// Inks ticked in the list; empty when nothing is to be left out.
-    [[nodiscard]] std::vector<std::string> tickedInks() const;
-    [[nodiscard]] Outcome<PageList> pages() const;
-    [[nodiscard]] bool isTicked(const std::string &ink) const;
-    void edit(const QString &text, const std::function<void(FilmOptions &)> &change);
-    void write();
-    void compose();
-    void finish(Outcome<std::vector<Manifest>> pages, const QString &folder);
-    void setWriting(bool writing);
-    void say(const QString &text, bool needs_artist);
+    void showPanel(int number);
 
-    /// What is said of the sheet that every film of this page is.
-    struct SheetSize
-    {
-        int width = 0, height = 0; ///< pixels
-        double wide_mm = 0, high_mm = 0;
-        bool has_wedge = true;
-    };
-    Session &m_session;
-    ViewState &m_view;
-    Prompts &m_prompts;
-    QLabel *m_empty;
-    QWidget *m_body;
-    QComboBox *m_format;
-    QComboBox *m_box;
-    QCheckBox *m_marks;
-    QCheckBox *m_mirror;
-    QCheckBox *m_negative;
-    QCheckBox *m_moveEarlier;
-    QWidget *m_pagesRow;
-    QLineEdit *m_pages;
-    QTreeWidget *m_films;
-    QLabel *m_filmsNote;
-    std::map<std::string, bool> m_ticks; ///< of inks that the artist has ticked on or off
-    FactList *m_sheet;
-    Outcome<SheetSize> m_layout = SheetSize{};
-    QLineEdit *m_folder;
-    QPushButton *m_browse;
-    QPushButton *m_write;
-    QPushButton *m_compose;
-    QPushButton *m_cancel;
-    QProgressBar *m_progress;
-    QLabel *m_result;
-    FilmThumbnails *m_thumbnails;
-    bool m_writing = false;
-    bool m_released = false;
-    bool m_folderChosen = false;
-    CancelSwitch m_running;
-    TaskScope m_tasks;
+    PanelSwitch *m_switch;
+    FilmsPanel *m_films;
+    HandOverPanel *m_handOver;
+    std::vector<StagePanel *> m_panels; ///< as they are switched; null for one that measures nothing
+    bool m_active = false;
 };
 
 } // namespace bichrom
