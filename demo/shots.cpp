@@ -2,6 +2,7 @@
 /// Takes a picture of each main view, with the demo artwork open.
 /// Usage: bichrom-shots ARTWORK OUT_DIR [VIEW]
 #include "app/bench/bench_window.h"
+#include "app/lighttable/film_table.h"
 #include "app/lighttable/light_table.h"
 #include "app/services/dialog_prompts.h"
 #include "app/widgets/theme.h"
@@ -16,6 +17,7 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFileInfo>
+#include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMouseEvent>
@@ -298,15 +300,21 @@ int main(int argc, char **argv)
     window.view().setLook(Look::Plates);
     table->fitPage();
     window.setStage(Stage::Release);
-    const QString films = QDir::tempPath() + QStringLiteral("/night-tote films");
-    auto *folder = window.findChild<QLineEdit *>(QStringLiteral("filmFolder"));
-    folder->clear();
-    QTest::keyClicks(folder, films);
-    window.findChild<QPushButton *>(QStringLiteral("writeFilms"))->click();
-    wait_until([&] { return window.findChild<QPushButton *>(QStringLiteral("writeFilms"))->isEnabled(); });
-    QDir(films).removeRecursively();
-    point_at(*table, {112, 120});
-    shoot(QStringLiteral("bench-release"));
+    press("seeFilms");
+    auto *films = window.findChild<FilmTable *>(QStringLiteral("filmTable"));
+    wait_until([&] { return films->isReady(); });
+    films->step(1);
+    wait_until([&] { return films->isReady(); });
+    QTest::qWait(600);
+    shoot(QStringLiteral("release-film"));
+    films->closeTable();
+    press("panelHandOver");
+    auto *gate = window.findChild<QLabel *>(QStringLiteral("gateWords"));
+    wait_until([&] { return !gate->text().contains(QStringLiteral("looked at")); });
+    window.view().setLook(Look::Print);
+    QTest::qWait(1500);
+    shoot(QStringLiteral("release-gate"));
+    window.view().setLook(Look::Plates);
 
     // The handbill holds a fault for nearly every check.
     const QString handbill = folder_of(argv[1]) + QStringLiteral("/handbill.pdf");
@@ -363,21 +371,6 @@ int main(int argc, char **argv)
             dialog->close();
         });
         press("editRules");
-    }
-    // What the handbill's job has solved is struck through.
-    if (wanted(QStringLiteral("receive-solved"))) {
-        window.session().undoStack().setClean();
-        open(folder_of(argv[1]) + QStringLiteral("/handbill.bichrom"));
-        press("panelFindings");
-        wait_until([&] {
-            const auto &all = window.session().facts().findings();
-            return all.has_value() &&
-                   std::any_of(all->begin(), all->end(), [](const Finding &one) { return one.is_solved(); });
-        });
-        auto *list = window.findChild<QListWidget *>(QStringLiteral("findingList"));
-        list->scrollToBottom();
-        list->setCurrentRow(list->count() - 3);
-        shoot(QStringLiteral("receive-solved"));
     }
     // What a revised file prints otherwise, the second place of the walk.
     if (wanted(QStringLiteral("receive-change"))) {

@@ -45,6 +45,8 @@ public:
     [[nodiscard]] bool isReady() const { return m_film != nullptr && !m_making; }
     /// Device pixels that a film pixel takes.
     [[nodiscard]] double scale() const { return m_scale; }
+    /// Of the film's top left, device pixels.
+    [[nodiscard]] QPointF origin() const { return m_origin; }
     /// Film pixels, so that \p at (widget) stays where it is.
     void zoomTo(double scale, QPointF at);
     void fit();
