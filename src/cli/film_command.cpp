@@ -2,6 +2,8 @@
 #include "cli/output_choice.h"
 #include "cli/report.h"
 #include "cli/screen_options.h"
+#include "cli/words.h"
+#include "core/base/units.h"
 
 #include <CLI/CLI.hpp>
 
@@ -26,6 +28,9 @@ public:
                         "tiff: a file for each film; pdf or ps: a page for each film (tiff)");
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art (media)");
         m_sheet.declare(*sub);
+        sub->add_option("--together", m_together,
+                        "Several films on larger ones, TIFF only: WIDTHxHEIGHT, or WIDTH of a roll");
+        sub->add_option("--between", m_between, "Length between films that share one (5mm)");
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");
         sub->add_flag("--mirror", m_mirror, "Turn the films over left to right (wrong-reading)");
         sub->add_flag("--negative", m_negative, "Swap ink and bare film");
@@ -45,6 +50,11 @@ public:
         }
         OutputRequest request = m_choice.request(*chosen, m_out);
         request.label.date = m_date.empty() ? today() : m_date;
+        const auto together = films_together();
+        if (!together) {
+            return report_error(together.error());
+        }
+        request.together = *together;
         const auto written = write_pages(chosen->opened, chosen->pages, request, m_choice.accepted(),
                                          write_films, progress_on_terminal("films"));
         if (!written) {
@@ -55,6 +65,29 @@ public:
     }
 
 private:
+    Outcome<FilmsTogether> films_together() const
+    {
+        FilmsTogether on;
+        if (m_together.empty()) {
+            return on;
+        }
+        const auto parts = halves_at_first(m_together, 'x');
+        const auto width =
+            parse_length(parts ? parts->first : m_together, LengthUnit::Millimetre);
+        const auto height = parse_length(parts ? parts->second : "0", LengthUnit::Millimetre);
+        const auto gap = parse_length(m_between.empty() ? "5" : m_between, LengthUnit::Millimetre);
+        constexpr double widest = 5000; // mm
+        if (!width || !height || !gap || !(width->value > 0 && width->value <= widest) ||
+            !(height->value >= 0 && height->value <= widest) || !(gap->value >= 0 && gap->value <= 500)) {
+            return usage_error("'" + m_together + "' is no film that others share.",
+                               "Write, for example, --together 610mmx900mm or, of a roll, --together 610mm.");
+        }
+        on.width = width->value;
+        on.height = height->value;
+        on.gap = gap->value;
+        return on;
+    }
+
     Done apply_options(Job &job) const
     {
         FilmOptions &film = job.film;
@@ -94,7 +127,7 @@ private:
     OutputChoice m_choice;
     SheetOptions m_sheet;
     ScreenOptions m_screen;
-    std::string m_out, m_format, m_box, m_date;
+    std::string m_out, m_format, m_box, m_date, m_together, m_between;
     std::optional<double> m_dpi;
     bool m_no_marks = false, m_mirror = false, m_negative = false;
 };

@@ -32,6 +32,10 @@ std::string manifest_to_json(const Manifest &manifest)
             entry["dot"] = nullptr;
         }
         entry["order"] = plate.order;
+        if (plate.shares) {
+            entry["x_mm"] = rounded(plate.x_mm, 1e-4);
+            entry["y_mm"] = rounded(plate.y_mm, 1e-4);
+        }
         plates.push_back(std::move(entry));
     }
     json root = {{"source", manifest.source},

@@ -28,6 +28,8 @@ struct WrittenPlate
     double coverage = 0; ///< mean tone over the art, 0 to 1
     Screen screen;
     int order = 1;   ///< printing order, from 1
+    bool shares = false;         ///< its film is one of several on a larger one
+    double x_mm = 0, y_mm = 0;   ///< then: from that one's top left
     Plane thumbnail; ///< films: share of black film in each square, 255 = all black; not in the manifest
 };
 
@@ -62,6 +64,14 @@ enum class EarlierFiles
     MoveAway ///< into a folder "earlier" beside the new ones
 };
 
+/// Several films on a larger one.
+struct FilmsTogether
+{
+    double width = 0;  ///< mm of the larger film, or of a roll; 0 = each film by itself
+    double height = 0; ///< mm; 0 = of a roll, as long as needed
+    double gap = 5;    ///< mm between films
+};
+
 /// Options of both writers that are not part of the job.
 struct OutputRequest
 {
@@ -74,6 +84,7 @@ struct OutputRequest
     int threads = 0;                  ///< 0 = as many as the machine has
     int band_rows = 0;                ///< 0 = chosen to fit the cache
     EarlierFiles earlier = EarlierFiles::Keep;
+    FilmsTogether together{}; ///< of films as TIFF
 };
 
 /// How plates become files.

@@ -5,6 +5,7 @@
 #include "core/output/damage_gate.h"
 #include "core/output/film_pages.h"
 #include "core/output/film_thumbnail.h"
+#include "core/output/films_together.h"
 #include "core/output/g4.h"
 #include "core/output/prepared_page.h"
 #include "core/output/publish_set.h"
@@ -274,9 +275,6 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     if (const Done good = check_job(job); !good) {
         return good.error();
     }
-    if (const Done good = may_publish(opened, true, request); !good) {
-        return good.error();
-    }
     const auto page = prepare_page(opened, job.film.resolution, job.film.box, true, request, control);
     if (!page) {
         return page.error();
@@ -358,6 +356,47 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     return files.publish(std::move(manifest), *kept, request);
 }
 
+/// A folder under a hidden name in another one, that goes with all that is in it.
+class HiddenFolder
+{
+public:
+    explicit HiddenFolder(const std::filesystem::path &in) : m_path(in / ".films.part") { clear(); }
+    ~HiddenFolder() { clear(); }
+    HiddenFolder(const HiddenFolder &) = delete;
+    HiddenFolder &operator=(const HiddenFolder &) = delete;
+    [[nodiscard]] const std::filesystem::path &path() const { return m_path; }
+
+private:
+    void clear() const
+    {
+        std::error_code fault;
+        std::filesystem::remove_all(m_path, fault);
+    }
+    std::filesystem::path m_path;
+};
+
+/// All films, then several of them on each larger one.
+Outcome<Manifest> together(const OpenedJob &opened, const OutputRequest &request, const JobControl &control)
+{
+    const Job &job = opened.job;
+    if (job.film.format != FilmFormat::Tiff) {
+        return Error{ErrorCode::OutOfRange, "Several films share one only as TIFF.", opened.artwork->name(),
+                     "Choose TIFF, or write each film by itself."};
+    }
+    if (const Done ready = prepare_folder(request.folder); !ready) {
+        return ready.error();
+    }
+    const HiddenFolder hidden(request.folder);
+    OutputRequest each = request;
+    each.folder = hidden.path();
+    auto separate = films(opened, each, control);
+    if (!separate) {
+        return separate.error();
+    }
+    const std::string name = safe_file_name(job.name) + "-p" + std::to_string(job.page) + "-films";
+    return put_together(std::move(*separate), hidden.path(), name, request, control);
+}
+
 } // namespace
 
 Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &request,
@@ -365,7 +404,14 @@ Outcome<Manifest> write_films(const OpenedJob &opened, const OutputRequest &requ
 {
     return within_memory(opened.artwork->name(), [&]() -> Outcome<Manifest> {
         const auto written = as_written(opened);
-        return written ? films(*written, request, control) : Outcome<Manifest>(written.error());
+        if (!written) {
+            return written.error();
+        }
+        if (const Done good = may_publish(*written, true, request); !good) {
+            return good.error();
+        }
+        return request.together.width > 0 ? together(*written, request, control)
+                                          : films(*written, request, control);
     });
 }
 

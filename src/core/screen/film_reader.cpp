@@ -1,6 +1,7 @@
 #include "core/screen/densitometer.h"
 
 #include "core/base/within_memory.h"
+#include "core/screen/film_rows.h"
 
 #include <tiffio.h>
 
@@ -264,6 +265,63 @@ Outcome<FilmOverview> read_film_overview(const std::filesystem::path &path, int 
                                          const JobControl &control)
 {
     return within_memory(path.string(), [&] { return overview(path, std::max(1, longest), control); });
+}
+
+struct FilmRows::Impl
+{
+    OpenFilm film;
+    std::filesystem::path path;
+    std::vector<std::uint8_t> row;
+    int at = 0;
+};
+
+FilmRows::FilmRows(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
+FilmRows::~FilmRows() = default;
+FilmRows::FilmRows(FilmRows &&) noexcept = default;
+
+Outcome<FilmRows> FilmRows::open(const std::filesystem::path &path)
+{
+    auto film = open_film(path);
+    if (!film) {
+        return film.error();
+    }
+    if (TIFFIsTiled(film->tiff.get()) != 0) {
+        return wrong("Its pixels lie in tiles.", path.string());
+    }
+    const auto row_bytes = static_cast<std::size_t>(TIFFScanlineSize(film->tiff.get()));
+    if (row_bytes < (static_cast<std::size_t>(film->width) + 7) / 8) {
+        return damaged(path.string());
+    }
+    return FilmRows(std::make_unique<Impl>(
+        Impl{std::move(*film), path, std::vector<std::uint8_t>(row_bytes), 0}));
+}
+
+int FilmRows::width() const
+{
+    return m_impl->film.width;
+}
+
+int FilmRows::height() const
+{
+    return m_impl->film.height;
+}
+
+Dpi FilmRows::resolution() const
+{
+    return Dpi(m_impl->film.dpi);
+}
+
+Done FilmRows::next(std::uint8_t *to)
+{
+    if (m_impl->at >= m_impl->film.height ||
+        TIFFReadScanline(m_impl->film.tiff.get(), m_impl->row.data(),
+                         static_cast<std::uint32_t>(m_impl->at), 0) < 0) {
+        return damaged(m_impl->path.string());
+    }
+    ++m_impl->at;
+    copy_bits(m_impl->row.data(), (static_cast<std::size_t>(m_impl->film.width) + 7) / 8, 0,
+              m_impl->film.width, to, m_impl->film.flip);
+    return {};
 }
 
 } // namespace bichrom

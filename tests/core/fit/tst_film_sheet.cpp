@@ -226,9 +226,10 @@ private Q_SLOTS:
             job.film.sheet_width = job.film.sheet_height = 10;
             const auto refused = lay_out_film(job, {1200, 900, {}}, {});
             QVERIFY(!refused);
-            double width = 0, height = 0;
-            QCOMPARE(std::sscanf(refused.error().remedy.c_str(), "It takes %lf mm × %lf mm", &width, &height),
-                     2);
+            const auto said = QRegularExpression(QStringLiteral("It takes (\\d+) mm × (\\d+) mm"))
+                                  .match(QString::fromStdString(refused.error().remedy));
+            QVERIFY2(said.hasMatch(), refused.error().remedy.c_str());
+            const double width = said.captured(1).toDouble(), height = said.captured(2).toDouble();
             job.film.sheet_width = width;
             job.film.sheet_height = height;
             QVERIFY(lay_out_film(job, {1200, 900, {}}, {}));

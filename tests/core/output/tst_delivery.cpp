@@ -112,6 +112,63 @@ private Q_SLOTS:
         }
     }
 
+    void severalFilmsShareOneToThePixel()
+    {
+        OpenedJob opened = three_inks();
+        opened.job.film.resolution = Dpi(300);
+        QTemporaryDir folder;
+        OutputRequest request;
+        request.blank_too = true; // three films
+        request.folder = folder.filePath(QStringLiteral("each")).toStdString();
+        const Manifest each = take(write_films(opened, request));
+        const TiffFile one =
+            read_tiff(folder.filePath(QStringLiteral("each/")) + QString::fromStdString(each.plates[0].file));
+        const double wide = one.width * 25.4 / 300;
+        struct Case
+        {
+            FilmsTogether on;
+            std::vector<int> sheets; ///< of each film
+            int files;
+        };
+        const std::vector<Case> cases = {{{2 * wide + 20, 0, 5}, {1, 1, 1}, 1},    // a roll: two beside each other
+                                         {{wide + 1, 0, 5}, {1, 1, 1}, 1},         // one below the other
+                                         {{2 * wide + 20, wide, 5}, {1, 1, 2}, 2}}; // sheets that hold two
+        for (const Case &one_case : cases) {
+            QTemporaryDir place;
+            request.folder = place.path().toStdString();
+            request.together = one_case.on;
+            const Manifest made = take(write_films(opened, request));
+            QCOMPARE(QDir(place.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).size(),
+                     one_case.files + 1); // and the manifest; nothing hidden is left
+            for (std::size_t i = 0; i < 3; ++i) {
+                const WrittenPlate &plate = made.plates[i];
+                QVERIFY(plate.file.ends_with("-films-" + std::to_string(one_case.sheets[i]) + ".tif"));
+                const TiffFile sheet = read_tiff(place.filePath(QString::fromStdString(plate.file)));
+                const TiffFile film = read_tiff(folder.filePath(QStringLiteral("each/")) +
+                                                QString::fromStdString(each.plates[i].file));
+                const int x0 = static_cast<int>(std::lround(plate.x_mm * 300 / 25.4));
+                const int y0 = static_cast<int>(std::lround(plate.y_mm * 300 / 25.4));
+                QVERIFY(x0 + film.width <= sheet.width && y0 + film.height <= sheet.height);
+                int differing = 0;
+                for (int y = 0; y < film.height; ++y) {
+                    for (int x = 0; x < film.width; ++x) {
+                        differing += film.film.at(x, y) != sheet.film.at(x0 + x, y0 + y) ? 1 : 0;
+                    }
+                }
+                QCOMPARE(differing, 0);
+            }
+            QVERIFY(manifest_to_json(made).find("\"x_mm\"") != std::string::npos);
+        }
+        QTemporaryDir none;
+        request.folder = none.path().toStdString();
+        request.together = {wide - 5, 0, 5};
+        QCOMPARE(write_films(opened, request).error().code, ErrorCode::OutOfRange);
+        opened.job.film.format = FilmFormat::Pdf;
+        request.together = {500, 0, 5};
+        QCOMPARE(write_films(opened, request).error().code, ErrorCode::OutOfRange);
+        QVERIFY(QDir(none.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
+    }
+
     void filmPdfsAreNotToBeScaled()
     {
         OpenedJob opened = three_inks();

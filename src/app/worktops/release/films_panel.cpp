@@ -5,6 +5,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/release/film_thumbnails.h"
 #include "core/output/compose.h"
+#include "core/output/films_together.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -104,6 +105,15 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     options->addWidget(m_format, 0, 1);
     options->addWidget(make_label(tr("Art taken from"), 12, QFont::Normal, true, m_body), 1, 0);
     options->addWidget(m_box, 1, 1);
+    m_together = make_number_field("filmsTogether", tr("Width of a film that several share"), tr("mm"), 0,
+                                   NumberField::length(0, 5000), 90,
+                                   tr("Of the roll or larger film that several films are put on, in rows; 0 = each "
+                                      "by itself. As TIFF."),
+                                   m_body);
+    m_together->setValue(0);
+    options->addWidget(make_label(tr("Several on one, wide"), 12, QFont::Normal, true, m_body), 2, 0);
+    options->addWidget(m_together, 2, 1, Qt::AlignRight);
+    connect(m_together, &NumberField::valueEntered, this, &FilmsPanel::showSheet);
     body->addLayout(options);
     m_marks = new QCheckBox(tr("Registration, crop marks, wedge, label"), m_body);
     m_marks->setObjectName(QStringLiteral("filmMarks"));
@@ -457,6 +467,24 @@ void FilmsPanel::showSheet()
     m_sheet->add(tr("pixels"),
                  tr("%1 × %2 at %3 dpi").arg(size.width).arg(size.height).arg(job.film.resolution.value));
     const auto films = static_cast<int>(tickedInks().size());
+    if (m_together->value() > 0 && films > 0) {
+        FilmsTogether on;
+        on.width = m_together->value();
+        const auto plan = plan_together(size.width, size.height, static_cast<std::size_t>(films),
+                                        job.film.resolution, on);
+        if (!plan) {
+            m_sheet->add(tr("shared film"), theme::text_of(plan.error().message()));
+            return;
+        }
+        const double mm = millimetres_per_inch / job.film.resolution.value;
+        const double wide = plan->width * mm, high = plan->heights.front() * mm;
+        m_sheet->add(tr("film used"), tr("%1 on one of %2 × %3 mm, %4 cm²")
+                                          .arg(films)
+                                          .arg(wide, 0, 'f', 0)
+                                          .arg(high, 0, 'f', 0)
+                                          .arg(wide * high / 100.0, 0, 'f', 0));
+        return;
+    }
     m_sheet->add(tr("film used"), tr("%1, %2 cm²")
                                       .arg(films == 1 ? tr("1 film") : tr("%1 films").arg(films))
                                       .arg(size.wide_mm * size.high_mm / 100.0 * films, 0, 'f', 0));
@@ -476,7 +504,7 @@ void FilmsPanel::setWriting(bool writing)
     m_progress->setVisible(writing);
     for (QWidget *widget :
          std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative, m_pages, m_films,
-                                          m_moveEarlier, m_folder, m_browse}) {
+                                          m_moveEarlier, m_together, m_folder, m_browse}) {
         widget->setEnabled(!writing);
     }
 }
@@ -531,6 +559,7 @@ void FilmsPanel::write()
     request.folder = folder.toStdString();
     request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
     request.label = film_label_text(m_session.artwork());
+    request.together.width = m_together->value();
     m_running = m_tasks.start(
         [opened = m_session.opened(), pages = *pages, request](const JobControl &control) {
             return write_pages(opened, pages, request, {}, write_films, control);

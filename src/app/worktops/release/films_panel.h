@@ -26,6 +26,7 @@ namespace bichrom {
 
 class FactList;
 class FilmThumbnails;
+class NumberField;
 
 class FilmsPanel : public QWidget
 {
@@ -81,6 +82,7 @@ private:
     QCheckBox *m_marks;
     QCheckBox *m_mirror;
     QCheckBox *m_negative;
+    NumberField *m_together; ///< mm of a film that several share; 0 = none
     QCheckBox *m_moveEarlier;
     QWidget *m_pagesRow;
     QLineEdit *m_pages;
