@@ -439,6 +439,56 @@ private Q_SLOTS:
         QVERIFY2(differing <= 4, qPrintable(QString::number(differing)));
     }
 
+    void patternsAreFilmedWhereverTheyLie_data()
+    {
+        QTest::addColumn<QString>("matrix");
+        QTest::addColumn<QString>("cell");
+        const QString squares = QStringLiteral("/B cs 1 scn 0 0 15 15 re f");
+        QTest::newRow("as it is") << QStringLiteral("1 0 0 1 0 0") << squares;
+        QTest::newRow("its origin beside the page") << QStringLiteral("1 0 0 1 -900 -1300") << squares;
+        QTest::newRow("turned") << QStringLiteral("0.866 0.5 -0.5 0.866 7 11") << squares;
+        QTest::newRow("a line, a clip and text in it")
+            << QStringLiteral("1 0 0 1 3 5")
+            << QStringLiteral("/B CS 1 SCN 3 w 2 2 m 28 20 l S q 16 2 12 12 re W n /B cs 1 scn 10 0 30 8 re f Q "
+                              "BT /F 14 Tf 2 18 Td (M) Tj ET");
+    }
+    /// A page of many strips, the pattern away from where its cell has its origin.
+    void patternsAreFilmedWhereverTheyLie()
+    {
+        QFETCH(QString, matrix);
+        QFETCH(QString, cell);
+        MiniPdf pdf = spots_page("/Pattern cs /P scn 60 150 200 190 re f /A cs 1 scn 10 10 20 20 re f",
+                                 "/Pattern << /P 11 0 R >>");
+        pdf.width = 300;
+        pdf.height = 400;
+        pdf.objects.push_back(
+            ("<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 30 30] /XStep 30 /YStep 30 "
+             "/Matrix [" +
+             matrix +
+             "] /Resources << /Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica >> >> /ColorSpace << ")
+                .toStdString() +
+            separation("B", "Beta") + " >> >> /Length " + std::to_string(cell.size()) + " >>\nstream\n" +
+            cell.toStdString() + "\nendstream");
+        const PlateTile crisp = pdf.plates(300, Edges::Crisp), smooth = pdf.plates(300, Edges::Smooth);
+        const Scene scene = pdf.scene();
+        const Plane &film = plane(crisp, scene, "Beta"), &tones = plane(smooth, scene, "Beta");
+        QVERIFY(mean(tones) > 4); // it is there
+        QVERIFY2(std::fabs(mean(film) / mean(tones) - 1) < 0.03,
+                 qPrintable(QStringLiteral("%1, not %2").arg(mean(film)).arg(mean(tones))));
+        // In every strip of the page alike.
+        for (int top = 0; top < tones.height; top += 64) {
+            double ours = 0, theirs = 0;
+            for (int y = top; y < std::min(top + 64, tones.height); ++y) {
+                for (int x = 0; x < tones.width; ++x) {
+                    ours += film.at(x, y);
+                    theirs += tones.at(x, y);
+                }
+            }
+            QVERIFY2(std::fabs(ours - theirs) <= 0.08 * theirs + 255.0 * 200,
+                     qPrintable(QStringLiteral("rows from %1: %2, not %3").arg(top).arg(ours / 255).arg(theirs / 255)));
+        }
+    }
+
     void lettersAreClosedHoweverTheyAreDrawn()
     {
         // The same stroked letters at full and at half strength cover the same: corners are joined, not cut
