@@ -210,6 +210,42 @@ private Q_SLOTS:
         QVERIFY(bench.job().plates[0].press.is_identity());
     }
 
+    void rowsStayInsideThePanelForEveryWayOfScreening()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        auto *top = bench.find<QWidget>(QStringLiteral("screenWorktop"));
+        auto *row = bench.find<QWidget>(QStringLiteral("screen Alpha"));
+        auto *kind = row->findChild<QComboBox *>(QStringLiteral("screenKind"));
+        for (int way = 0; way < kind->count(); ++way) {
+            kind->setCurrentIndex(way);
+            Q_EMIT kind->activated(way);
+            QTest::qWait(50);
+            QVERIFY2(row->mapTo(top, QPoint(row->width(), 0)).x() <= top->width(),
+                     qPrintable(kind->itemText(way)));
+            for (const QWidget *field : row->findChildren<QWidget *>()) {
+                QVERIFY(!field->isVisible() ||
+                        field->mapTo(row, QPoint(field->width(), 0)).x() <= row->width());
+            }
+        }
+    }
+
+    void eachDragOfADialsHandIsAStepOfItsOwn()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        auto *dial = bench.window.findChild<AngleDial *>();
+        QVERIFY(dial != nullptr);
+        const int before = bench.window.session().undoStack().count();
+        Q_EMIT dial->turned(0, 30, 1);
+        Q_EMIT dial->turned(0, 31, 1);
+        Q_EMIT dial->turned(0, 60, 2);
+        QCOMPARE(bench.window.session().undoStack().count(), before + 2);
+        QCOMPARE(bench.job().plates[0].screen.angle.value, 60.0);
+        bench.undo();
+        QCOMPARE(bench.job().plates[0].screen.angle.value, 31.0);
+    }
+
     void waysOfScreeningHaveTheirOwnFields()
     {
         Sized bench;

@@ -895,6 +895,124 @@ private Q_SLOTS:
         QCOMPARE(slip({QStringLiteral("--within"), QStringLiteral("60mm")}).first, 2);
     }
 
+    void proofsAndTicketsAreWrittenAsPromised()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("two.pdf"));
+        spots_page("/A cs 1 scn 0 0 36 72 re f /OP gs /B cs 0.4 scn 0 0 72 72 re f").save(file);
+        const auto write = [&](const char *command, const char *name, const QStringList &more = {}) {
+            return run(QStringList{QLatin1String(command), file, QStringLiteral("--out"),
+                                   folder.filePath(QLatin1String(name))} +
+                       more);
+        };
+        for (const char *name : {"p.pdf", "p.html", "p.png"}) {
+            QCOMPARE(write("proof", name).code, 0);
+            QVERIFY(QFileInfo(folder.filePath(QLatin1String(name))).size() > 100);
+        }
+        QCOMPARE(write("proof", "p.doc").code, 2);
+        QCOMPARE(write("proof", "p.png", {QStringLiteral("--dpi"), QStringLiteral("0.5")}).code, 2);
+        QCOMPARE(write("ticket", "t.pdf").code, 0);
+        QCOMPARE(write("ticket", "t.json",
+                       {QStringLiteral("--pieces"), QStringLiteral("100"), QStringLiteral("--deposit"),
+                        QStringLiteral("Alpha=20")})
+                     .code,
+                 0);
+        QFile json(folder.filePath(QStringLiteral("t.json")));
+        QVERIFY(json.open(QIODevice::ReadOnly));
+        const QJsonObject ticket = QJsonDocument::fromJson(json.readAll()).object();
+        // Half of 25.4 × 25.4 mm, 20 cm³/m², 1.1 g/cm³, 100 pieces.
+        QVERIFY(std::fabs(ticket[QStringLiteral("plates")][0][QStringLiteral("ink_g")].toDouble() -
+                          0.0254 * 0.0254 / 2 * 20 * 1.1 * 100) < 0.01);
+        QCOMPARE(write("ticket", "t.json", {QStringLiteral("--mesh"), QStringLiteral("Nil=77")}).code, 2);
+        QCOMPARE(write("ticket", "t.json", {QStringLiteral("--mesh"), QStringLiteral("Alpha=fine")}).code, 2);
+    }
+
+    void releasesGoToDevicesAndComeAgain()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("two.pdf")),
+                      out = folder.filePath(QStringLiteral("out"));
+        spots_page("/A cs 1 scn 0 0 36 72 re f 0 0 0 1 k 40 40 9 9 re f").save(file);
+        const auto device = [&](const char *kind, const QStringList &more = {}) {
+            return run(QStringList{QStringLiteral("stand-in"), QLatin1String(kind), QStringLiteral("--in"),
+                                   folder.filePath(QLatin1String(kind))} +
+                       more);
+        };
+        QCOMPARE(device("recorder").code, 0);
+        QCOMPARE(device("toaster").code, 2);
+        QCOMPARE(device("recorder", {QStringLiteral("--set"), QStringLiteral("colour=red")}).code, 2);
+        const QStringList words = {QStringLiteral("release"), file, QStringLiteral("--out"), out};
+        const QStringList to = {QStringLiteral("--device"), folder.filePath(QStringLiteral("recorder"))};
+        const Run stopped = run(words + to); // no trim box, a process ink in a spot job …
+        QCOMPARE(stopped.code, 1);
+        QVERIFY(stopped.err.contains(QStringLiteral("in the way")));
+        QVERIFY(!QDir(out).exists(QStringLiteral("two")));
+        const Run passed = run(words + to + QStringList{QStringLiteral("--pass"), QStringLiteral("a test")});
+        QCOMPARE(passed.code, 0);
+        QVERIFY2(passed.out.contains(QStringLiteral("release 1")) &&
+                     passed.out.contains(QStringLiteral("2 files sent")),
+                 qPrintable(passed.out));
+        QCOMPARE(device("recorder", {QStringLiteral("--set"), QStringLiteral("offline=yes")}).code, 1);
+        const Run done = device("recorder", {QStringLiteral("--set"), QStringLiteral("offline=no")});
+        QCOMPARE(done.code, 0);
+        QCOMPARE(done.out.count(QStringLiteral("Exposed at 1200 dpi")), 2);
+        const Run again = run(words + QStringList{QStringLiteral("--again"), QStringLiteral("1")});
+        QCOMPARE(again.code, 0);
+        QVERIFY(again.out.contains(QStringLiteral("all as they were")));
+        QCOMPARE(run(words + QStringList{QStringLiteral("--again"), QStringLiteral("9")}).code, 3);
+    }
+
+    void aJobIsAppliedToManyFiles()
+    {
+        QTemporaryDir folder;
+        const auto path = [&](const char *name) { return folder.filePath(QLatin1String(name)); };
+        spots_page("/A cs 1 scn 0 0 36 72 re f").save(path("one.pdf"));
+        spots_page("/A cs 1 scn 9 9 30 30 re f /B cs 1 scn 0 0 9 9 re f").save(path("other.pdf"));
+        QFile broken(path("broken.pdf"));
+        QVERIFY(broken.open(QIODevice::WriteOnly));
+        broken.write("x");
+        broken.close();
+        QCOMPARE(run({QStringLiteral("job"), path("one.pdf"), QStringLiteral("--out"), path("one.bichrom"),
+                      QStringLiteral("--stock"), QStringLiteral("Black cotton")})
+                     .code,
+                 0);
+        for (const char *what : {"film", "plates", "compose", "job"}) {
+            const Run applied =
+                run({QStringLiteral("apply"), path("one.bichrom"), path("broken.pdf"), path("other.pdf"),
+                     QStringLiteral("--out"), path(what), QStringLiteral("--do"), QLatin1String(what)});
+            QCOMPARE(applied.code, 3); // of the broken one; the other is there
+            QVERIFY2(applied.out.contains(QStringLiteral("new inks, on plates of their own: Beta")),
+                     qPrintable(applied.out));
+            QVERIFY(!QDir(path(what)).entryList({QStringLiteral("other*")}).isEmpty());
+        }
+        const auto job = take(open_job_or_artwork(path("job/other.bichrom").toStdString()));
+        QCOMPARE(job.job.stock.name, std::string("Black cotton"));
+        QCOMPARE(run({QStringLiteral("apply"), path("one.bichrom"), path("other.pdf"),
+                      QStringLiteral("--out"), path("z"), QStringLiteral("--do"), QStringLiteral("nothing")})
+                     .code,
+                 2);
+    }
+
+    void filmsShareARollWhenAsked()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("two.pdf"));
+        spots_page("/A cs 1 scn 0 0 36 72 re f /OP gs /B cs 0.4 scn 0 0 72 72 re f").save(file);
+        const auto film = [&](const char *together) {
+            return run({QStringLiteral("film"), file, QStringLiteral("--out"),
+                        folder.filePath(QStringLiteral("f")), QStringLiteral("--dpi"), QStringLiteral("300"),
+                        QStringLiteral("--together"), QLatin1String(together)})
+                .code;
+        };
+        QCOMPARE(film("610mm"), 0);
+        const QJsonArray plates =
+            manifest_in(folder.filePath(QStringLiteral("f")))[QStringLiteral("plates")].toArray();
+        QCOMPARE(plates[0][QStringLiteral("file")], plates[1][QStringLiteral("file")]);
+        QVERIFY(plates[1][QStringLiteral("x_mm")].toDouble() > 25);
+        QCOMPARE(film("wide"), 2);
+        QCOMPARE(film("20mm"), 2); // not even one fits
+    }
+
     void renamingManyFilesSumsUp()
     {
         QTemporaryDir folder;
