@@ -27,7 +27,7 @@ int run_cli(int argc, char **argv)
          {make_inspect_command, make_check_command, make_plates_command, make_film_command,
           make_rename_ink_command, make_compose_command, make_job_command, make_slip_command,
           make_moire_command, make_densitometer_command, make_proof_command, make_ticket_command,
-          make_release_command, make_apply_command, make_standin_command}) {
+          make_release_command, make_apply_command, make_standin_command, make_separate_command}) {
         auto made = command();
         CLI::App *declared = made->declare(app);
         commands.emplace_back(declared, std::move(made));

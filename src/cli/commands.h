@@ -21,6 +21,7 @@ namespace bichrom {
 [[nodiscard]] std::unique_ptr<Command> make_densitometer_command();
 [[nodiscard]] std::unique_ptr<Command> make_proof_command();
 [[nodiscard]] std::unique_ptr<Command> make_ticket_command();
+[[nodiscard]] std::unique_ptr<Command> make_separate_command();
 [[nodiscard]] std::unique_ptr<Command> make_release_command();
 [[nodiscard]] std::unique_ptr<Command> make_apply_command();
 [[nodiscard]] std::unique_ptr<Command> make_standin_command();

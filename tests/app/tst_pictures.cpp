@@ -1,4 +1,5 @@
 // Pictures as tints and as flat artwork, in the real window.
+#include "app/dialogs/separation_dialog.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
@@ -287,6 +288,56 @@ private Q_SLOTS:
         bench.click(bench.find<QPushButton>(QStringLiteral("endRelease")));
         QVERIFY(bench.job().routes.empty());
         QVERIFY(bench.tone("Cyan", on_wing) > 100);
+    }
+
+    void inksAreChosenForAPaintingOnItsStock()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("paint.png"));
+        QImage image(120, 80, QImage::Format_RGB32);
+        for (int y = 0; y < 80; ++y) {
+            for (int x = 0; x < 120; ++x) {
+                image.setPixelColor(x, y, QColor(60 + x, 30 + y, 120 - x / 2));
+            }
+        }
+        QVERIFY(image.save(file));
+        Pictures bench;
+        bench.open(file);
+        bench.window.setStage(Stage::Ink);
+        bench.click(bench.find<QPushButton>(QStringLiteral("panelPictures")));
+        bench.actions = 0;
+        bench.press("chooseInks");
+        auto *dialog = bench.window.findChild<SeparationDialog *>(QStringLiteral("separationDialog"));
+        QVERIFY(dialog != nullptr);
+        dialog->findChild<QComboBox *>(QStringLiteral("mostInks"))->setCurrentIndex(1); // three
+        const auto press = [&](const char *name) {
+            auto *button = dialog->findChild<QPushButton *>(QLatin1String(name));
+            QVERIFY(button->isEnabled());
+            bench.click(button);
+        };
+        press("findInks");
+        auto *pictures = dialog->findChild<QListWidget *>(QStringLiteral("inkCountPictures"));
+        QTRY_COMPARE_WITH_TIMEOUT(pictures->count(), 3, 30'000);
+        auto *inks = dialog->findChild<QListWidget *>(QStringLiteral("setInks"));
+        QCOMPARE(inks->count(), 3);
+        // One is kept, and stays when they are looked for again.
+        const QString kept = inks->item(2)->text();
+        inks->item(2)->setCheckState(Qt::Checked);
+        press("findInks");
+        auto *find = dialog->findChild<QPushButton *>(QStringLiteral("findInks"));
+        QTRY_VERIFY_WITH_TIMEOUT(find->isEnabled(), 30'000);
+        QVERIFY(!inks->findItems(kept, Qt::MatchExactly).isEmpty());
+        // Two are enough: the smaller set is chosen, and printed in.
+        pictures->setCurrentRow(pictures->count() - 2);
+        const int count = inks->count();
+        press("printInSet");
+        QCOMPARE(static_cast<int>(bench.job().plates.size()), count);
+        auto *words = dialog->findChild<QLabel *>(QStringLiteral("separationWords"));
+        QTRY_VERIFY_WITH_TIMEOUT(words->text().contains(QStringLiteral("median")), 30'000);
+        QVERIFY(bench.actions <= 5);
+        dialog->close();
+        QTest::keyClick(&bench.window, Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(bench.job().routes.empty());
     }
 
     void aPageWithoutPicturesSaysSo()

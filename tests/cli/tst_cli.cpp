@@ -2,6 +2,7 @@
 #include "support/mini_pdf.h"
 #include "support/tiff_reader.h"
 
+#include <QImage>
 #include <QtTest>
 
 #include <cmath>
@@ -893,6 +894,51 @@ private Q_SLOTS:
         QCOMPARE(slip({}).first, 2);
         QCOMPARE(slip({QStringLiteral("--shift"), QStringLiteral("Nil=1mm,1mm")}).first, 2);
         QCOMPARE(slip({QStringLiteral("--within"), QStringLiteral("60mm")}).first, 2);
+    }
+
+    void paintedArtworkIsSeparatedAsPromised()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("paint.png")),
+                      job = folder.filePath(QStringLiteral("p.bichrom"));
+        QImage image(120, 80, QImage::Format_RGB32);
+        for (int y = 0; y < 80; ++y) {
+            for (int x = 0; x < 120; ++x) {
+                image.setPixelColor(x, y, QColor(40 + x, 30 + y, 120 - x / 2));
+            }
+        }
+        QVERIFY(image.save(file));
+        const auto separate = [&](const QStringList &more) {
+            return run(QStringList{QStringLiteral("separate"), file, QStringLiteral("--out"), job} + more);
+        };
+        const Run best = separate({QStringLiteral("--stock"), QStringLiteral("Black cotton"),
+                                   QStringLiteral("--best"), QStringLiteral("3"), QStringLiteral("--json")});
+        QCOMPARE(best.code, 0);
+        const QJsonObject told = QJsonDocument::fromJson(best.out.toUtf8()).object();
+        QCOMPARE(told[QStringLiteral("inks")].toArray().size(), 3);
+        for (const char *key : {"median_de", "p95_de", "worst_mm", "coverage"}) {
+            QVERIFY2(told.contains(QLatin1String(key)), key);
+        }
+        QVERIFY(told[QStringLiteral("p95_de")].toDouble() >= told[QStringLiteral("median_de")].toDouble());
+        const OpenedJob opened = take(open_job(job.toStdString()));
+        QCOMPARE(opened.job.stock.name, std::string("Black cotton"));
+        QCOMPARE(opened.job.plates.front().kind, InkUse::White);
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("90,0,10"), QStringLiteral("--white"),
+                           QStringLiteral("none"), QStringLiteral("--inks"),
+                           QStringLiteral("Wing Rust,Deep Gentian")})
+                     .code,
+                 0);
+        QCOMPARE(take(open_job(job.toStdString())).job.inks(),
+                 (std::vector<std::string>{"Wing Rust", "Deep Gentian"}));
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("Felt")}).code, 2);
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("White stock"), QStringLiteral("--inks"),
+                           QStringLiteral("Nil")})
+                     .code,
+                 2);
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("White stock"), QStringLiteral("--best"),
+                           QStringLiteral("40")})
+                     .code,
+                 2);
     }
 
     void proofsAndTicketsAreWrittenAsPromised()

@@ -172,6 +172,15 @@ Solution InkSolver::solve_near(const Lab &target, const std::vector<double> &anc
     return descend(target, anchor, anchor, weight, rounds);
 }
 
+LightnessReach reach_of(const InkSolver &solver)
+{
+    constexpr double dark_enough = 12; // L*
+    const double bare = solver.print().lab(std::vector<double>(solver.inks().size(), 0.0)).l;
+    const double darkest = solver.print().lab(solver.solve({0, 0, 0}).coverage).l;
+    const double lightest = solver.print().lab(solver.solve({100, 0, 0}).coverage).l;
+    return {bare - darkest <= dark_enough ? bare : darkest, std::max(bare, lightest)};
+}
+
 Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &solver,
                                                              const JobControl &control)
 {
@@ -185,16 +194,14 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
                static_cast<std::size_t>(b);
     };
     // What can be reached, from the darkest to the lightest, takes up the picture's whole lightness.
-    const double darkest = solver.print().lab(solver.solve({0, 0, 0}).coverage).l;
-    const double lightest = solver.print().lab(solver.solve({100, 0, 0}).coverage).l;
+    const LightnessReach reach = reach_of(solver);
     std::vector<Lab> targets(static_cast<std::size_t>(n) * n * n);
     for (int r = 0; r < n; ++r) {
         for (int g = 0; g < n; ++g) {
             for (int b = 0; b < n; ++b) {
-                Lab lab = srgb_to_lab({static_cast<double>(r) / last, static_cast<double>(g) / last,
-                                       static_cast<double>(b) / last});
-                lab.l = darkest + (lightest - darkest) * lab.l / 100.0;
-                targets[number(r, g, b)] = lab;
+                targets[number(r, g, b)] =
+                    reach.within(srgb_to_lab({static_cast<double>(r) / last, static_cast<double>(g) / last,
+                                              static_cast<double>(b) / last}));
             }
         }
     }
@@ -239,6 +246,12 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
                     .coverage;
         });
         control.progress(++done, steps);
+    }
+    // Where the bare stock is what black comes to, black is bare.
+    const std::vector<double> none(inks, 0.0);
+    constexpr double alike = 3; // ΔE
+    if (ciede2000(targets[number(0, 0, 0)], solver.print().lab(none)) <= alike) {
+        solved[number(0, 0, 0)] = none;
     }
     // Where several mixtures look alike, each node is drawn towards the mean of its neighbours on each axis.
     for (int round = 0; round < 2 * relaxations; ++round) {

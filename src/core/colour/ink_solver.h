@@ -52,6 +52,21 @@ private:
     LayeredPrint m_print;
 };
 
+/// From which L* to which L* stock and inks reach.
+struct LightnessReach
+{
+    double darkest = 0, lightest = 100;
+    /// A picture's colour with its whole lightness brought into that.
+    [[nodiscard]] Lab within(Lab lab) const
+    {
+        lab.l = darkest + (lightest - darkest) * lab.l / 100.0;
+        return lab;
+    }
+};
+/// A stock that is nearly as dark as the darkest ink on it (within L* 12) is dark enough: a black shirt
+/// prints black without ink.
+[[nodiscard]] LightnessReach reach_of(const InkSolver &solver);
+
 /// Tones for every colour of a picture: each sRGB colour, its lightness brought into what stock and inks can
 /// reach, solved on a lattice that is then smoothed where several answers look alike.
 /// Cancelled.

@@ -20,8 +20,8 @@ struct WaitingFilm
 [[nodiscard]] Done write_film_pdf(const FilmPagesHead &head, const std::vector<WaitingFilm> &films,
                                   const AtomicFile &file);
 
-/// PostScript level 3 with structuring comments (Adobe technical notes 5001 and 5044: the inks of document
-/// and pages by name). The same errors.
+/// PostScript level 3 with structuring comments (Document Structuring Conventions 3.0, and the comments of
+/// colour separations: the inks of document and pages by name). The same errors.
 [[nodiscard]] Done write_film_postscript(const FilmPagesHead &head, const std::vector<WaitingFilm> &films,
                                          const AtomicFile &file);
 

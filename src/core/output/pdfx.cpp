@@ -18,7 +18,7 @@ std::string escaped(const std::string &text)
     return out;
 }
 
-/// The metadata that ISO 15930-7, 6.19 asks for, as XMP (ISO 16684-1).
+/// The metadata that ISO 15930-7 asks for, as XMP (ISO 16684-1, which fixes the names of its name spaces).
 std::string metadata(const PdfxHead &head)
 {
     const std::string time = head.date + "T00:00:00Z";

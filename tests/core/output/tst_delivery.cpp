@@ -100,7 +100,7 @@ private Q_SLOTS:
             }
             QCOMPARE(differing, 0);
         }
-        // Document structuring: Adobe technical note 5001, and 5044 for separations.
+        // Document Structuring Conventions 3.0, and the comments of colour separations (from memory).
         const QByteArray text = contents_of(ps);
         QVERIFY(text.startsWith("%!PS-Adobe-3.0\n%%Title: (Moths \\(two\\) \\\\ \\303\\244)\n"));
         QVERIFY(text.contains("%%Pages: 2\n"));

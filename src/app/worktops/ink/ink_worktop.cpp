@@ -1,5 +1,6 @@
 #include "app/worktops/ink/ink_worktop.h"
 
+#include "app/dialogs/separation_dialog.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/panel_switch.h"
 #include "app/worktops/ink/artworks_panel.h"
@@ -33,6 +34,12 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
     m_switch->add(QStringLiteral("panelSavings"), tr("Fewer inks"),
                   new SavingsPanel(session, router, panels));
     m_pictures = new PicturesPanel(session, panels);
+    connect(m_pictures, &PicturesPanel::inksWanted, this, [this, &library] {
+        if (m_session.isOpen()) {
+            auto *dialog = new SeparationDialog(m_session, library.book(), window());
+            dialog->show();
+        }
+    });
     m_switch->add(QStringLiteral("panelPictures"), tr("Pictures"), m_pictures);
     m_switch->add(QStringLiteral("panelBook"), tr("Book"),
                   new BookPanel(session, library, choice, prompts, panels));

@@ -78,7 +78,16 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     m_treatment->addItems({tr("Prints as it is"), tr("Prints in process inks"), tr("A tint of one ink"),
                            tr("Two inks by their curves"), tr("Several inks, solved together"),
                            tr("Flat artwork: its colours apart"), tr("Does not print")});
-    column->addWidget(m_treatment);
+    auto *treat_row = new QHBoxLayout();
+    treat_row->addWidget(m_treatment, 1);
+    QPushButton *best =
+        make_small_button("chooseInks", tr("Best inks …"),
+                          tr("Painted artwork in the inks of the book that print it best on this "
+                             "stock"),
+                          this);
+    connect(best, &QPushButton::clicked, this, &PicturesPanel::inksWanted);
+    treat_row->addWidget(best);
+    column->addLayout(treat_row);
     m_settings = new QStackedWidget(this);
     m_settings->addWidget(new QWidget(m_settings));
     m_settings->addWidget(buildInks());

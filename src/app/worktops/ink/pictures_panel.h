@@ -34,6 +34,10 @@ public:
     /// Takes the customer's colour at a page point (mm) into the palette, when one is being picked.
     void pick(QPointF mm);
 
+Q_SIGNALS:
+    /// Inks are to be chosen for all of the artwork.
+    void inksWanted();
+
 private:
     enum Treatment
     {

@@ -1,0 +1,218 @@
+#include "core/separate/separate_job.h"
+
+#include "core/colour/bands.h"
+#include "core/colour/colour_difference.h"
+#include "core/job/print_model.h"
+#include "core/job/routing.h"
+#include "core/line/plate_line.h"
+#include "core/separate/choose_inks.h"
+#include "core/separate/seen_page.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace bichrom {
+
+namespace {
+
+/// The colour of a print where the plates have these tones.
+class PrintedColours
+{
+public:
+    PrintedColours(const Job &job, const std::vector<std::string> &inks, const ProcessProfile &condition)
+        : m_stack(stack_of(job, inks, condition))
+    {
+    }
+    void row(const PlateTile &tile, int y, std::vector<Lab> &colours)
+    {
+        const auto width = static_cast<std::size_t>(tile.rect.width);
+        colours.resize(width);
+        std::vector<const std::uint8_t *> tones(tile.plates.size());
+        for (std::size_t begin = 0; begin < width; begin += PrintStack::Pixels::most) {
+            m_stack.begin(m_pixels, std::min(PrintStack::Pixels::most, width - begin));
+            for (std::size_t i = 0; i < tones.size(); ++i) {
+                tones[i] = tile.plates[i].row(y).data() + begin;
+            }
+            for (const PrintStack::Step &step : m_stack.steps()) {
+                (void)m_stack.lay(step, tones, m_pixels);
+            }
+            for (std::size_t i = 0; i < m_pixels.count; ++i) {
+                const auto light = m_stack.reflectance(m_pixels, i);
+                Bands bands{};
+                std::copy(light.begin(), light.end(), bands.begin());
+                colours[begin + i] = bands_to_lab(bands);
+            }
+        }
+    }
+
+private:
+    PrintStack m_stack;
+    PrintStack::Pixels m_pixels{};
+};
+
+Lab lab_of(std::uint32_t word)
+{
+    const auto part = [&](int shift) { return static_cast<double>(word >> shift & 255) / 255; };
+    return srgb_to_lab({part(16), part(8), part(0)});
+}
+
+/// Where the mean difference over a square is largest: a single pixel on an edge tells nothing.
+void find_worst(SeparationReport &report, const std::vector<float> &differences, double mm_of_pixel)
+{
+    const int square = std::max(4, std::max(report.width, report.height) / 60);
+    for (int top = 0; top + square <= report.height; top += square / 2) {
+        for (int left = 0; left + square <= report.width; left += square / 2) {
+            double sum = 0;
+            int count = 0;
+            for (int y = top; y < top + square; ++y) {
+                for (int x = left; x < left + square; ++x) {
+                    const float one =
+                        differences[static_cast<std::size_t>(y) * static_cast<std::size_t>(report.width) +
+                                    static_cast<std::size_t>(x)];
+                    sum += one >= 0 ? static_cast<double>(one) : 0.0;
+                    count += one >= 0 ? 1 : 0;
+                }
+            }
+            if (count * 2 > square * square && sum / count > report.worst) {
+                report.worst = sum / count;
+                report.worst_x = (left + square / 2.0) * mm_of_pixel;
+                report.worst_y = (top + square / 2.0) * mm_of_pixel;
+            }
+        }
+    }
+}
+
+} // namespace
+
+Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks, double choke_mm)
+{
+    if (inks.empty() || inks.size() > ColourTable::most_inks) {
+        return Error{ErrorCode::OutOfRange,
+                     "A picture is separated into 1 to " + std::to_string(ColourTable::most_inks) + " inks.",
+                     {},
+                     "Choose others."};
+    }
+    job.plates = plates_for_inks(inks);
+    job.routes.clear();
+    job.removed.clear();
+    const std::vector<std::string> names = job.inks();
+    const InkSolver solver = solver_of(job.plates, job.stock_here(), names);
+    const LightnessReach reach = reach_of(solver);
+    std::vector<int> pictures;
+    for (std::size_t i = 0; i < scene.colours.size(); ++i) {
+        const FoundColour &found = scene.colours[i];
+        if (found.colour.values.empty()) {
+            pictures.push_back(static_cast<int>(i));
+            continue;
+        }
+        Route route = route_from(scene, job.page, {static_cast<int>(i)}, 0);
+        route.to = RouteTo::Plates;
+        const Solution solved = solver.solve(reach.within(found.appearance));
+        for (std::size_t ink = 0; ink < names.size(); ++ink) {
+            constexpr double least = 0.005; // less prints nothing
+            if (solved.coverage[ink] >= least) {
+                route.targets.push_back({names[ink], false, solved.coverage[ink], {}});
+            }
+        }
+        if (route.targets.empty()) {
+            route.to = RouteTo::BareStock; // the stock itself is the nearest
+        }
+        job = with_route(std::move(job), std::move(route));
+    }
+    if (!pictures.empty()) {
+        Route route = route_from(scene, job.page, pictures, 0);
+        route.to = RouteTo::Plates;
+        route.separated = true;
+        for (const std::string &name : names) {
+            route.targets.push_back({name, true, 1, {}});
+        }
+        job = with_route(std::move(job), std::move(route));
+    }
+    for (Plate &plate : job.plates) {
+        if (plate.kind == InkUse::White && choke_mm > 0) {
+            RecipeStep own, choke;
+            own.source.from = RecipeFrom::Plate;
+            own.source.inks = {plate.ink};
+            choke.does = RecipeDo::Choke;
+            choke.distance = choke_mm;
+            choke.tonal = true;
+            plate.recipe = {own, choke};
+        }
+    }
+    return job;
+}
+
+Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side, const JobControl &control)
+{
+    const auto seen = see_original(opened, side, control);
+    if (!seen) {
+        return seen.error();
+    }
+    const auto line = PlateLine::make(seen->page, setup_of(opened.job), control);
+    if (!line) {
+        return line.error();
+    }
+    const auto condition = condition_of(opened.job.colours);
+    if (!condition) {
+        return condition.error();
+    }
+    const auto tile = (*line)->whole_page(seen->resolution, Edges::Seen, control);
+    if (!tile) {
+        return tile.error();
+    }
+    SeparationReport report;
+    report.width = seen->width;
+    report.height = seen->height;
+    report.coverage.assign(opened.job.plates.size(), 0);
+    const std::size_t count = seen->pixels.size();
+    report.map.assign(count, 0);
+    std::vector<float> differences(count, -1), sorted;
+    PrintedColours printed(opened.job, (*line)->inks(), **condition);
+    std::vector<Lab> colours;
+    for (int y = 0; y < seen->height; ++y) {
+        if (control.cancelled()) {
+            return Error{ErrorCode::Cancelled, "Stopped on request.", {}, {}};
+        }
+        printed.row(*tile, y, colours);
+        for (int x = 0; x < seen->width; ++x) {
+            const std::size_t at = static_cast<std::size_t>(y) * static_cast<std::size_t>(seen->width) +
+                                   static_cast<std::size_t>(x);
+            if (!seen->painted[at]) {
+                continue;
+            }
+            const double away = ciede2000(lab_of(seen->pixels[at]), colours[static_cast<std::size_t>(x)]);
+            differences[at] = static_cast<float>(away);
+            sorted.push_back(differences[at]);
+            report.map[at] = static_cast<std::uint8_t>(std::min(255.0, std::round(away * 10)));
+            report.mean += away;
+            constexpr double far = 6; // ΔE that everybody sees
+            report.beyond += away >= far ? 1 : 0;
+            for (std::size_t i = 0; i < report.coverage.size(); ++i) {
+                report.coverage[i] += tile->plates[i].at(x, y) / 255.0;
+            }
+        }
+    }
+    if (sorted.empty()) {
+        return Error{ErrorCode::NothingToPrint,
+                     "The page paints nothing to be separated.",
+                     opened.artwork->name(),
+                     {}};
+    }
+    const auto all = static_cast<double>(sorted.size());
+    const auto at_share = [&](double share) {
+        const auto place = sorted.begin() + static_cast<std::ptrdiff_t>(share * (all - 1));
+        std::nth_element(sorted.begin(), place, sorted.end());
+        return static_cast<double>(*place);
+    };
+    report.median = at_share(0.5);
+    report.p95 = at_share(0.95);
+    report.mean /= all;
+    report.beyond /= all;
+    for (double &coverage : report.coverage) {
+        coverage /= all;
+    }
+    find_worst(report, differences, millimetres_per_inch / seen->resolution.value);
+    return report;
+}
+
+} // namespace bichrom

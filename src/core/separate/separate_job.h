@@ -1,0 +1,37 @@
+/// \file
+/// A job that prints an artwork in chosen inks, and how near it comes.
+/// Layer: core/separate. May use core/job, core/line, core/print, core/proof.
+#pragma once
+
+#include "core/colour/ink_book.h"
+#include "core/job/job_file.h"
+
+#include <string>
+#include <vector>
+
+namespace bichrom {
+
+/// The job with a plate for each of \p inks, in their order: pictures and shadings are solved into all of
+/// them together, every other colour by itself into fixed tints. White is a plate of the solution like the
+/// others; \p choke_mm  it is narrower by, its tones kept; 0 = not. Plates and routes of before go. \return
+/// OutOfRange without inks, or with more than ColourTable::most_inks
+[[nodiscard]] Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks,
+                                         double choke_mm = 0);
+
+/// How near the print comes to the artwork, where it paints.
+struct SeparationReport
+{
+    double median = 0, p95 = 0, mean = 0; ///< CIEDE2000
+    double worst = 0;                     ///< the same, the mean around the worst place
+    double worst_x = 0, worst_y = 0;      ///< mm from the page's top left
+    double beyond = 0;                    ///< share of what is painted that is ΔE 6 or more off, 0 to 1
+    std::vector<double> coverage;         ///< by plate, mean tone over what is painted, 0 to 1
+    int width = 0, height = 0;
+    std::vector<std::uint8_t> map; ///< ΔE × 10 at most 255, by pixel; 0 where nothing is painted
+};
+
+/// As wished_colours(), PlateLine::make().
+[[nodiscard]] Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side = 700,
+                                                           const JobControl &control = {});
+
+} // namespace bichrom

@@ -1,0 +1,234 @@
+// Inks chosen for an artwork, and how near their print comes.
+#include "core/colour/colour_difference.h"
+#include "core/job/print_model.h"
+#include "core/job/stocks.h"
+#include "core/line/plate_line.h"
+#include "core/separate/choose_inks.h"
+#include "core/separate/separate_job.h"
+
+#include "support/mini_pdf.h"
+
+#include <QImage>
+#include <QtTest>
+
+#include <cmath>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+Stock stock_called(const char *name)
+{
+    for (const ShippedStock &one : shipped_stocks()) {
+        if (one.stock.name == name) {
+            return one.stock;
+        }
+    }
+    qFatal("no stock %s", name);
+}
+
+BookInk ink_called(const char *name)
+{
+    for (const BookInk &ink : shipped_inks().inks) {
+        if (ink.name == name) {
+            return ink;
+        }
+    }
+    qFatal("no ink %s", name);
+}
+
+BookInk white()
+{
+    return {"White", InkUse::White, {96, 0, 0}, usual_traits(InkUse::White), false};
+}
+
+/// A picture of bands of colours, the left third transparent.
+OpenedJob picture(const QTemporaryDir &folder, const std::vector<QColor> &colours)
+{
+    QImage image(240, 160, QImage::Format_ARGB32);
+    image.setDotsPerMeterX(3937);
+    image.setDotsPerMeterY(3937);
+    image.fill(Qt::transparent);
+    for (int y = 0; y < 160; ++y) {
+        for (int x = 80; x < 240; ++x) {
+            image.setPixelColor(
+                x, y, colours[static_cast<std::size_t>((x - 80) * static_cast<int>(colours.size()) / 160)]);
+        }
+    }
+    const QString path = folder.filePath(QStringLiteral("picture.png"));
+    image.save(path);
+    return take(open_job_or_artwork(path.toStdString()));
+}
+
+Scene scene_of(const OpenedJob &opened)
+{
+    return take(record_scene(*take(opened.artwork->interpret(1, PageBox::Media))));
+}
+
+/// What stock and inks print with these tones, as a wish.
+WishedColour printed(const std::vector<BookInk> &inks, const Stock &stock, const std::vector<double> &tones,
+                     double share)
+{
+    std::vector<std::string> names;
+    for (const BookInk &ink : inks) {
+        names.push_back(ink.name);
+    }
+    return {solver_of(plates_for_inks(inks), stock, names).print().lab(tones), share};
+}
+
+} // namespace
+
+class TestSeparate : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void wishesAreTheColoursThatAreThere()
+    {
+        const QTemporaryDir folder;
+        const OpenedJob opened = picture(
+            folder, {QColor(200, 30, 40), QColor(200, 30, 40), QColor(20, 60, 180), QColor(30, 30, 30)});
+        const auto wish = take(wished_colours(opened));
+        QVERIFY(wish.size() >= 3 && wish.size() < 12);  // and edges between them
+        QVERIFY(std::fabs(wish[0].share - 0.5) < 0.05); // of what is painted
+        QVERIFY(ciede2000(wish[0].colour, srgb_to_lab({200 / 255.0, 30 / 255.0, 40 / 255.0})) < 1.5);
+        double all = 0;
+        for (const WishedColour &one : wish) {
+            all += one.share;
+        }
+        QVERIFY(std::fabs(all - 1) < 1e-9);
+        QCOMPARE(take(wished_colours(opened, 2)).size(), std::size_t(2));
+        MiniPdf empty;
+        QCOMPARE(wished_colours(empty.job()).error().code, ErrorCode::NothingToPrint);
+    }
+
+    /// Colours that three inks of the book print: with three the choice comes to next to nothing, and more do
+    /// not make it worse.
+    void colourantsThatExistAreFoundOrEqualled()
+    {
+        const Stock stock = stock_called("White stock");
+        std::vector<BookInk> inks = {ink_called("Lamp Yellow"), ink_called("Wing Rust"),
+                                     ink_called("Deep Gentian")};
+        std::vector<WishedColour> wish;
+        for (const std::vector<double> &tones : std::vector<std::vector<double>>{{1, 0, 0},
+                                                                                 {0, 1, 0},
+                                                                                 {0, 0, 1},
+                                                                                 {0.5, 0.5, 0},
+                                                                                 {0, 0.6, 0.4},
+                                                                                 {0.7, 0, 0.5},
+                                                                                 {0.3, 0.3, 0.3},
+                                                                                 {1, 1, 0}}) {
+            wish.push_back(printed(inks, stock, tones, 0.125));
+        }
+        const InkSet meant = expected_difference(wish, inks, stock);
+        const auto choices = take(choose_inks(wish, shipped_inks(), {stock, {}, {}, 4}));
+        QCOMPARE(choices.size(), std::size_t(4));
+        for (std::size_t i = 1; i < choices.size(); ++i) {
+            QCOMPARE(choices[i].inks.size(), i + 1);
+            QVERIFY(choices[i].mean_difference < choices[i - 1].mean_difference + 0.05);
+        }
+        QVERIFY2(
+            choices[2].mean_difference < meant.mean_difference + 1.5,
+            qPrintable(
+                QStringLiteral("%1, not %2").arg(choices[2].mean_difference).arg(meant.mean_difference)));
+        QVERIFY(choices[0].mean_difference > 3 * choices[2].mean_difference);
+        // From light to dark.
+        for (std::size_t i = 1; i < choices[3].inks.size(); ++i) {
+            QVERIFY(choices[3].inks[i - 1].solid.l >= choices[3].inks[i].solid.l);
+        }
+    }
+
+    void fixedInksStayAndExcludedOnesStayOut()
+    {
+        const std::vector<WishedColour> wish = {{{50, 60, 40}, 0.5}, {{40, 10, -50}, 0.5}};
+        const Stock stock = stock_called("Black cotton");
+        const auto first = take(choose_inks(wish, shipped_inks(), {stock, {white()}, {}, 3}));
+        QCOMPARE(first.back().inks.front().name, std::string("White")); // printed first
+        const std::string best = first.back().inks[1].name;
+        const auto without = take(choose_inks(wish, shipped_inks(), {stock, {white()}, {best}, 3}));
+        for (const BookInk &ink : without.back().inks) {
+            QVERIFY(ink.name != best);
+        }
+        QVERIFY(without.back().mean_difference >= first.back().mean_difference - 0.3);
+        QCOMPARE(choose_inks(wish, shipped_inks(), {stock, {}, {}, 9}).error().code, ErrorCode::OutOfRange);
+        CancelSwitch stop;
+        stop.cancel();
+        QCOMPARE(choose_inks(wish, shipped_inks(), {stock, {}, {}, 2}, JobControl(stop)).error().code,
+                 ErrorCode::Cancelled);
+    }
+
+    /// A black shirt prints black with no ink, white where it is white, and the picture's transparent part
+    /// nothing.
+    void theStockHelps()
+    {
+        const QTemporaryDir folder;
+        OpenedJob opened = picture(folder, {QColor(0, 0, 0), QColor(255, 255, 255)});
+        opened.job.stock = stock_called("Black cotton");
+        opened.job = take(separated_job(opened.job, scene_of(opened),
+                                        {white(), ink_called("Wing Rust"), ink_called("Deep Gentian")}));
+        const auto line =
+            take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(opened.job)));
+        const PlateTile tile = take(line->render(line->extent(Dpi(100)), Dpi(100)));
+        for (const Plane &plane : tile.plates) {
+            QVERIFY(plane.at(40, 80) == 0);                                                   // transparent
+            QVERIFY2(plane.at(120, 80) <= 8, qPrintable(QString::number(plane.at(120, 80)))); // black
+        }
+        QVERIFY(tile.plates[0].at(200, 80) > 240);
+        const SeparationReport report = take(measure_separation(opened));
+        QCOMPARE(report.coverage.size(), std::size_t(3));
+        QVERIFY(std::fabs(report.coverage[0] - 0.5) < 0.03);
+        QVERIFY(report.mean < 14); // the shirt is not as black as black, nor white ink as white as white
+    }
+
+    void betterInksAreToldToBeBetter()
+    {
+        const QTemporaryDir folder;
+        OpenedJob opened = picture(
+            folder, {QColor(200, 40, 40), QColor(230, 190, 40), QColor(40, 60, 150), QColor(120, 90, 60)});
+        opened.job.stock = stock_called("Black cotton");
+        const auto wish = take(wished_colours(opened));
+        const auto choices = take(choose_inks(wish, shipped_inks(), {opened.job.stock, {white()}, {}, 5}));
+        const Job untouched = opened.job;
+        const auto measured = [&](const std::vector<BookInk> &inks) {
+            opened.job = take(separated_job(untouched, scene_of(opened), inks));
+            return take(measure_separation(opened));
+        };
+        const SeparationReport best = measured(choices.back().inks);
+        const SeparationReport poor = measured({white(), ink_called("Deep Gentian")});
+        QVERIFY(best.median < poor.median && best.p95 < poor.p95);
+        QVERIFY(best.mean < 8);
+        QVERIFY2(
+            std::fabs(best.mean - choices.back().mean_difference) <
+                2.5, // what was expected is what is printed
+            qPrintable(QStringLiteral("%1, expected %2").arg(best.mean).arg(choices.back().mean_difference)));
+        QVERIFY(poor.beyond > best.beyond);
+        QVERIFY(poor.worst_x > 20 && poor.worst_x < 61); // mm; not in the transparent third
+        QCOMPARE(poor.map.size(),
+                 static_cast<std::size_t>(poor.width) * static_cast<std::size_t>(poor.height));
+    }
+
+    /// Flat colours of vector artwork are solved by themselves: the colour of an ink prints as that ink.
+    void flatColoursAreTheirInks()
+    {
+        MiniPdf pdf;
+        const BookInk rust = ink_called("Wing Rust");
+        pdf.resources = "/ColorSpace << " + separation("R", "Some red") +
+                        " /L [/Lab << /WhitePoint [0.9642 1 0.8249] /Range [-128 127 -128 127] >>] >>";
+        pdf.contents = "/L cs " + format_number(rust.solid.l, 2) + " " + format_number(rust.solid.a, 2) +
+                       " " + format_number(rust.solid.b, 2) + " scn 0 0 36 72 re f";
+        OpenedJob opened = pdf.job();
+        opened.job = take(separated_job(opened.job, scene_of(opened),
+                                        {ink_called("Lamp Yellow"), rust, ink_called("Deep Gentian")}));
+        const auto line =
+            take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(opened.job)));
+        const PlateTile tile = take(line->render(line->extent(Dpi(72)), Dpi(72)));
+        QVERIFY2(tile.plates[1].at(18, 36) > 215, qPrintable(QString::number(tile.plates[1].at(18, 36))));
+        QVERIFY(tile.plates[2].at(18, 36) < 40);
+        QCOMPARE(int(tile.plates[1].at(60, 36)), 0);
+        QCOMPARE(separated_job(opened.job, scene_of(opened), {}).error().code, ErrorCode::OutOfRange);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestSeparate)
+#include "tst_separate.moc"
