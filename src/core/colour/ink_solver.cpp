@@ -178,7 +178,8 @@ LightnessReach reach_of(const InkSolver &solver)
     const double bare = solver.print().lab(std::vector<double>(solver.inks().size(), 0.0)).l;
     const double darkest = solver.print().lab(solver.solve({0, 0, 0}).coverage).l;
     const double lightest = solver.print().lab(solver.solve({100, 0, 0}).coverage).l;
-    return {bare - darkest <= dark_enough ? bare : darkest, std::max(bare, lightest)};
+    // Else the knee lies where no colour is.
+    return {darkest, std::max(bare, lightest), bare - darkest <= dark_enough ? bare : -100.0};
 }
 
 Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &solver,

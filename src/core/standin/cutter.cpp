@@ -76,7 +76,11 @@ Outcome<DeviceEvent> cut_lines(DeviceFolder &device, const fs::path &file, const
             return device.refuse(file, scene.error().reason);
         }
         const std::vector<std::string> inks = propose_job(*scene, {}, number).inks();
-        known.insert(known.end(), inks.begin(), inks.end());
+        for (const std::string &one : inks) {
+            if (std::find(known.begin(), known.end(), one) == known.end()) {
+                known.push_back(one);
+            }
+        }
         if (std::find(inks.begin(), inks.end(), ink) == inks.end()) {
             continue;
         }

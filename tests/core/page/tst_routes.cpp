@@ -486,7 +486,7 @@ private Q_SLOTS:
         QVERIFY(tile.plates[0].at(2, 16) < 12); // the shirt is the black
         QVERIFY(tile.plates[0].at(62, 16) > 220);
         const Lab rust = seen(60, 48);
-        QVERIFY(rust.a > 20 && rust.b > 15);
+        QVERIFY2(rust.a > 20 && rust.b > 15, qPrintable(QStringLiteral("%1 %2").arg(rust.a).arg(rust.b)));
         QVERIFY(tile.plates[1].at(60, 48) > 100 && tile.plates[2].at(60, 48) < 40);
         // Other looks of the inks give other tones; without their looks nothing is separated.
         setup.plates[0].traits.opacity = 0.4;
