@@ -1,6 +1,6 @@
 #!/usr/bin/env python3
-"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag, a handbill, a trail card
-and a badge.
+"""Draws the demo artwork of the made-up moth survey "Quarry Moth Watch": a tote bag, a handbill, a trail card,
+a badge and a painting.
 
 Usage: make_demo.py OUT_DIR     (only Python's standard library; same bytes every time)
 
@@ -456,14 +456,95 @@ def badge(out):
                         sums[k] += v
             rows.extend(round(v / (fine * fine)) for v in sums)
 
+    write_png(out, side, side, rows, 2, 200)
+
+
+def write_png(out, width, height, rows, colours, ppi):
+    """Rows with a filter byte before each; colours 2 = RGB, 6 = RGB with alpha."""
     def chunk(name, data):
         return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
 
-    per_metre = round(200 / 0.0254)
+    per_metre = round(ppi / 0.0254)
     with open(out, "wb") as handle:
-        handle.write(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0))
+        handle.write(b"\x89PNG\r\n\x1a\n"
+                     + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, 8, colours, 0, 0, 0))
                      + chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1))
                      + chunk(b"IDAT", zlib.compress(bytes(rows), 9)) + chunk(b"IEND", b""))
+
+
+def painting(out):
+    """A moth painted at night, for a dark shirt: soft strokes, a lamp's glow that fades out, no flat colour."""
+    width, height, cell = 720, 640, 24
+
+    def lattice(x, y, seed):
+        n = (x * 374761393 + y * 668265263 + seed * 974634777) & 0xFFFFFFFF
+        n = ((n ^ (n >> 13)) * 1274126177) & 0xFFFFFFFF
+        return ((n ^ (n >> 16)) & 0xFFFF) / 65535
+
+    def strokes(x, y, seed, along):
+        """Noise drawn out along a direction, 0 to 1."""
+        c, s = math.cos(along), math.sin(along)
+        u, v = (x * c + y * s) / (3.2 * cell), (y * c - x * s) / (0.35 * cell)
+        x0, y0 = math.floor(u), math.floor(v)
+        fx, fy = u - x0, v - y0
+        fx, fy = fx * fx * (3 - 2 * fx), fy * fy * (3 - 2 * fy)
+        a = lattice(x0, y0, seed) * (1 - fx) + lattice(x0 + 1, y0, seed) * fx
+        b = lattice(x0, y0 + 1, seed) * (1 - fx) + lattice(x0 + 1, y0 + 1, seed) * fx
+        return a * (1 - fy) + b * fy
+
+    def mix(a, b, t):
+        t = min(1.0, max(0.0, t))
+        return tuple(p + (q - p) * t for p, q in zip(a, b))
+
+    def edge(value, soft):
+        return min(1.0, max(0.0, value / soft + 0.5))
+
+    night, lamp, ember = (28, 30, 66), (255, 214, 120), (214, 96, 44)
+    moss, leaf, bone = (52, 104, 62), (150, 176, 84), (238, 226, 198)
+    plum, rose = (104, 44, 98), (216, 120, 138)
+    rows = bytearray()
+    for py in range(height):
+        rows.append(0)
+        for px in range(width):
+            x, y = (px - width / 2) / 300, (py - height / 2) / 300
+            away = math.hypot(x, y + 0.1)
+            glow = math.exp(-2.6 * away * away)
+            grain = strokes(px, py, 1, 0.4 + 2.2 * x)
+            colour = mix(night, lamp, glow * (0.75 + 0.5 * grain))
+            alpha = edge(1.06 - away + 0.12 * (strokes(px, py, 2, 1.1) - 0.5), 0.5)
+            side = abs(x)
+            # The upper wing, then the lower one, each with its veins, border and eye.
+            upper = 0.62 - math.hypot((side - 0.52) / 1.02, (y + 0.16 + 0.34 * side) / 0.62)
+            lower = 0.44 - math.hypot((side - 0.36) / 0.86, (y - 0.36 - 0.15 * side) / 1.0)
+            angle = math.atan2(y + 0.05, side + 0.05)
+            brush = strokes(px, py, 3, angle if x > 0 else math.pi - angle)
+            vein = 0.5 + 0.5 * math.cos(26 * angle + 3 * brush)
+            if lower > -0.03:
+                wing = mix(rose, plum, 1.5 * (0.44 - lower) + 0.5 * (brush - 0.5))
+                wing = mix(wing, bone, 0.35 * (vein ** 8))
+                eye = math.hypot(side - 0.4, y - 0.46)
+                wing = mix(wing, lamp, edge(0.10 - eye, 0.03))
+                wing = mix(wing, night, edge(0.055 - eye, 0.02))
+                colour = mix(colour, wing, edge(lower, 0.03))
+                alpha = max(alpha, edge(lower, 0.03))
+            if upper > -0.03:
+                wing = mix(leaf, moss, 1.3 * (0.62 - upper) + 0.7 * (brush - 0.5))
+                wing = mix(wing, bone, 0.3 * (vein ** 10))
+                wing = mix(wing, ember, edge(0.07 - upper, 0.08) * (0.6 + 0.6 * brush))
+                eye = math.hypot(side - 0.58, y + 0.34)
+                wing = mix(wing, bone, edge(0.13 - eye, 0.03))
+                wing = mix(wing, ember, edge(0.10 - eye, 0.03))
+                wing = mix(wing, night, edge(0.05 - eye, 0.02))
+                colour = mix(colour, wing, edge(upper, 0.03))
+                alpha = max(alpha, edge(upper, 0.03))
+            body = 0.07 - math.hypot(x, max(0.0, abs(y - 0.02) - 0.34))
+            if body > -0.02:
+                fur = mix(bone, ember, 0.5 + 0.5 * math.sin(34 * y) + 0.8 * (brush - 0.5))
+                colour = mix(colour, mix(fur, night, 5 * (0.07 - body) - 0.1), edge(body, 0.02))
+                alpha = max(alpha, edge(body, 0.02))
+            rows.extend(min(255, max(0, round(v))) for v in colour)
+            rows.append(round(255 * alpha))
+    write_png(out, width, height, rows, 6, 100)
 
 
 def handbill_job(handbill_file, out):
@@ -654,6 +735,7 @@ def main():
     handbill(os.path.join(folder, "handbill.pdf"))
     handbill_job(os.path.join(folder, "handbill.pdf"), os.path.join(folder, "handbill.bichrom"))
     badge(os.path.join(folder, "moth-badge.png"))
+    painting(os.path.join(folder, "moth-plate.png"))
     trail_card(os.path.join(folder, "trail-card.pdf"), False)
     trail_card(os.path.join(folder, "trail-card-messy.pdf"), True)
     token(os.path.join(folder, "trail-token.pdf"))
