@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/report.h"
 #include "cli/words.h"
+#include "core/base/rounded.h"
 #include "core/base/units.h"
 #include "core/job/stocks.h"
 #include "core/separate/choose_inks.h"
@@ -211,20 +212,19 @@ private:
 
     void tell(const Job &job, const SeparationReport &report) const
     {
-        const auto rounded = [](double value, double unit) { return std::round(value / unit) * unit; };
         if (m_json) {
             nlohmann::ordered_json coverage = nlohmann::ordered_json::object();
             for (std::size_t i = 0; i < job.plates.size(); ++i) {
-                coverage[job.plates[i].ink] = rounded(report.coverage[i], 1e-4);
+                coverage[job.plates[i].ink] = rounded(report.coverage[i], 4);
             }
             const nlohmann::ordered_json root = {
                 {"inks", job.inks()},
-                {"median_de", rounded(report.median, 0.01)},
-                {"p95_de", rounded(report.p95, 0.01)},
-                {"mean_de", rounded(report.mean, 0.01)},
-                {"worst_de", rounded(report.worst, 0.01)},
-                {"worst_mm", {rounded(report.worst_x, 0.1), rounded(report.worst_y, 0.1)}},
-                {"beyond", rounded(report.beyond, 1e-4)},
+                {"median_de", rounded(report.median, 2)},
+                {"p95_de", rounded(report.p95, 2)},
+                {"mean_de", rounded(report.mean, 2)},
+                {"worst_de", rounded(report.worst, 2)},
+                {"worst_mm", {rounded(report.worst_x, 1), rounded(report.worst_y, 1)}},
+                {"beyond", rounded(report.beyond, 4)},
                 {"coverage", coverage}};
             std::printf("%s\n",
                         root.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace).c_str());

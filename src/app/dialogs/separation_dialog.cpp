@@ -205,6 +205,7 @@ SeparationDialog::SeparationDialog(Session &session, InkBook book, QWidget *pare
     m_inks->setFixedWidth(290);
     m_words->setFixedWidth(290);
 
+    connect(&m_session, &Session::artworkChanged, this, &QDialog::close); // its inks are of the one before
     connect(m_find, &QPushButton::clicked, this, &SeparationDialog::find);
     connect(m_stop, &QPushButton::clicked, this, [this] { m_finding.cancel(); });
     connect(m_plot, &InkCountPlot::chosen, this, &SeparationDialog::choose);

@@ -1,15 +1,13 @@
 #include "core/output/output_set.h"
 
+#include "core/base/rounded.h"
 #include <nlohmann/json.hpp>
-
-#include <cmath>
 
 namespace bichrom {
 
 std::string manifest_to_json(const Manifest &manifest)
 {
     using json = nlohmann::ordered_json;
-    const auto rounded = [](double value, double unit) { return std::round(value / unit) * unit; };
     json plates = json::array();
     for (const WrittenPlate &plate : manifest.plates) {
         json entry = {{"ink", plate.ink},
@@ -18,7 +16,7 @@ std::string manifest_to_json(const Manifest &manifest)
                       {"dpi", plate.resolution.value},
                       {"width_px", plate.width},
                       {"height_px", plate.height},
-                      {"coverage", rounded(plate.coverage, 1e-6)}};
+                      {"coverage", rounded(plate.coverage, 6)}};
         if (manifest.screened) {
             entry["screen"] = to_string(plate.screen.kind);
         }
@@ -33,15 +31,15 @@ std::string manifest_to_json(const Manifest &manifest)
         }
         entry["order"] = plate.order;
         if (plate.shares) {
-            entry["x_mm"] = rounded(plate.x_mm, 1e-4);
-            entry["y_mm"] = rounded(plate.y_mm, 1e-4);
+            entry["x_mm"] = rounded(plate.x_mm, 4);
+            entry["y_mm"] = rounded(plate.y_mm, 4);
         }
         plates.push_back(std::move(entry));
     }
     json root = {{"source", manifest.source},
                  {"page", manifest.page},
-                 {"width_mm", rounded(manifest.width.value, 1e-4)},
-                 {"height_mm", rounded(manifest.height.value, 1e-4)},
+                 {"width_mm", rounded(manifest.width.value, 4)},
+                 {"height_mm", rounded(manifest.height.value, 4)},
                  {"plates", plates}};
     if (manifest.scale != 1) {
         root["scale"] = manifest.scale;

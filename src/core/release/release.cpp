@@ -59,12 +59,8 @@ int next_number(const fs::path &releases)
 class GrowingFolder
 {
 public:
-    explicit GrowingFolder(fs::path path) : m_path(std::move(path)) {}
-    ~GrowingFolder()
-    {
-        std::error_code fault;
-        fs::remove_all(m_path, fault);
-    }
+    explicit GrowingFolder(fs::path path) : m_path(std::move(path)) { clear(); } // of one that broke off
+    ~GrowingFolder() { clear(); }
     GrowingFolder(const GrowingFolder &) = delete;
     GrowingFolder &operator=(const GrowingFolder &) = delete;
     [[nodiscard]] const fs::path &path() const { return m_path; }
@@ -79,6 +75,11 @@ public:
     }
 
 private:
+    void clear() const
+    {
+        std::error_code fault;
+        fs::remove_all(m_path, fault);
+    }
     fs::path m_path;
 };
 

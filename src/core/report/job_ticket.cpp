@@ -1,5 +1,6 @@
 #include "core/report/job_ticket.h"
 
+#include "core/base/rounded.h"
 #include "core/line/coverage.h"
 #include "core/output/damage_gate.h"
 #include "core/report/sheet_flow.h"
@@ -14,11 +15,6 @@ namespace bichrom {
 namespace {
 
 constexpr double mm2_in_m2 = 1e6, mm2_in_cm2 = 100, cm2_in_m2 = 1e4;
-
-double rounded(double value, double unit)
-{
-    return std::round(value / unit) * unit;
-}
 
 std::string printing_words(const TicketPlate &plate)
 {
@@ -162,22 +158,22 @@ std::string ticket_to_json(const JobTicket &ticket, const std::string &date)
                           {"mesh_per_cm", plate.printing.mesh},
                           {"squeegee", plate.printing.squeegee},
                           {"screen", plate.screen},
-                          {"coverage", rounded(plate.coverage, 1e-6)},
-                          {"area_cm2", rounded(plate.area_cm2, 1e-3)},
-                          {"deposit_cm3_m2", rounded(plate.deposit, 1e-3)},
+                          {"coverage", rounded(plate.coverage, 6)},
+                          {"area_cm2", rounded(plate.area_cm2, 3)},
+                          {"deposit_cm3_m2", rounded(plate.deposit, 3)},
                           {"deposit_from", plate.deposit <= 0 ? "unknown"
                                            : plate.by_mesh    ? "mesh"
                                                               : "job"},
-                          {"ink_g_a_piece", rounded(plate.grams_a_piece, 1e-4)},
-                          {"ink_g", rounded(plate.grams, 1e-2)}});
+                          {"ink_g_a_piece", rounded(plate.grams_a_piece, 4)},
+                          {"ink_g", rounded(plate.grams, 2)}});
     }
     const json root = {{"job", ticket.job},
                        {"file", ticket.file},
                        {"sha256", ticket.sha256},
                        {"page", ticket.page},
                        {"date", date},
-                       {"width_mm", rounded(ticket.width_mm, 1e-3)},
-                       {"height_mm", rounded(ticket.height_mm, 1e-3)},
+                       {"width_mm", rounded(ticket.width_mm, 3)},
+                       {"height_mm", rounded(ticket.height_mm, 3)},
                        {"stock", ticket.stock},
                        {"plates", plates},
                        {"blank", ticket.blank},
@@ -186,18 +182,18 @@ std::string ticket_to_json(const JobTicket &ticket, const std::string &date)
                        {"sheets", ticket.sheets},
                        {"film",
                         {{"dpi", ticket.dpi},
-                         {"width_mm", rounded(ticket.film_width_mm, 1e-3)},
-                         {"height_mm", rounded(ticket.film_height_mm, 1e-3)},
+                         {"width_mm", rounded(ticket.film_width_mm, 3)},
+                         {"height_mm", rounded(ticket.film_height_mm, 3)},
                          {"films", ticket.plates.size()},
-                         {"area_m2", rounded(ticket.film_m2, 1e-6)}}},
-                       {"ink_g", rounded(ticket.ink_grams, 1e-2)},
-                       {"minutes", rounded(ticket.minutes, 0.1)},
+                         {"area_m2", rounded(ticket.film_m2, 6)}}},
+                       {"ink_g", rounded(ticket.ink_grams, 2)},
+                       {"minutes", rounded(ticket.minutes, 1)},
                        {"cost",
                         {{"currency", ticket.run.currency},
-                         {"film", rounded(ticket.film_cost, 1e-2)},
-                         {"ink", rounded(ticket.ink_cost, 1e-2)},
-                         {"press", rounded(ticket.press_cost, 1e-2)},
-                         {"sum", rounded(ticket.cost(), 1e-2)}}},
+                         {"film", rounded(ticket.film_cost, 2)},
+                         {"ink", rounded(ticket.ink_cost, 2)},
+                         {"press", rounded(ticket.press_cost, 2)},
+                         {"sum", rounded(ticket.cost(), 2)}}},
                        {"note", ticket.run.note}};
     return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
 }

@@ -59,7 +59,8 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     m_result->hide();
     m_column->addWidget(m_result);
     m_column->addWidget(make_rule(m_body));
-    m_column->addWidget(make_label(tr("The release holds proof, ticket and job, and"), 12, QFont::Normal, true, m_body));
+    m_column->addWidget(
+        make_label(tr("The release holds proof, ticket and job, and"), 12, QFont::Normal, true, m_body));
     auto *parts = new QHBoxLayout();
     const auto tick = [&](const char *object, const QString &text, const QString &tip, bool on) {
         auto *box = new QCheckBox(text, m_body);
@@ -74,6 +75,20 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     m_plates = tick("releasePlates", tr("8-bit plates"), tr("Grey TIFFs at 300 dpi"), false);
     parts->addStretch();
     m_column->addLayout(parts);
+    m_pagesRow = new QWidget(m_body);
+    auto *pages_row = new QHBoxLayout(m_pagesRow);
+    pages_row->setContentsMargins(0, 0, 0, 0);
+    m_pages = new QLineEdit(m_pagesRow);
+    m_pages->setObjectName(QStringLiteral("releasePages"));
+    m_pages->setAccessibleName(tr("Pages to release"));
+    m_pages->setPlaceholderText(tr("this page"));
+    m_pages->setToolTip(tr("1-3,5 or all; empty: the page on the table"));
+    m_pages->setFixedWidth(129);
+    pages_row->addWidget(make_label(tr("Pages"), 12, QFont::Normal, true, m_pagesRow));
+    pages_row->addStretch();
+    pages_row->addWidget(m_pages);
+    m_column->addWidget(m_pagesRow);
+    connect(m_pages, &QLineEdit::editingFinished, this, &HandOverPanel::measureSoon);
     m_column->addWidget(make_label(tr("Folder of all releases"), 12, QFont::Normal, true, m_body));
     auto *folder_row = new QHBoxLayout();
     m_folder = new QLineEdit(m_body);
@@ -94,8 +109,10 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     m_column->addWidget(m_devices);
     auto *device_row = new QHBoxLayout();
     m_addDevice = make_small_button("addDevice", tr("Add …"), tr("The hot folder of a device"), m_body);
-    m_removeDevice = make_small_button("removeDevice", tr("Remove"), tr("From this list; its folder stays"), m_body);
-    m_openDevice = make_small_button("openDevice", tr("Watch …"), tr("Its window: what it does with what it is sent"), m_body);
+    m_removeDevice =
+        make_small_button("removeDevice", tr("Remove"), tr("From this list; its folder stays"), m_body);
+    m_openDevice = make_small_button("openDevice", tr("Watch …"),
+                                     tr("Its window: what it does with what it is sent"), m_body);
     device_row->addWidget(m_addDevice);
     device_row->addWidget(m_removeDevice);
     device_row->addWidget(m_openDevice);
@@ -129,6 +146,7 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     connect(&m_session, &Session::artworkChanged, this, [this] {
         m_released = false;
         m_reason->clear();
+        m_pages->clear();
     });
     connect(&m_session, &Session::pathChanged, this, [this] {
         m_folderChosen = false;
@@ -184,12 +202,20 @@ Outcome<std::vector<DeviceNeeds>> HandOverPanel::devices() const
     return all;
 }
 
+Outcome<PageList> HandOverPanel::pages() const
+{
+    const QString text = m_pages->text().trimmed();
+    return text.isEmpty() || m_session.artwork().page_count() == 1
+               ? Outcome<PageList>(PageList{m_session.job().page})
+               : parse_pages(text.toStdString(), m_session.artwork().page_count());
+}
+
 void HandOverPanel::fill()
 {
+    m_pagesRow->setVisible(m_session.artwork().page_count() > 1);
     if (!m_folderChosen) {
         const QFileInfo file(m_session.path());
-        m_folder->setText(
-            QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') + tr("releases")));
+        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') + tr("releases")));
     }
     showGate();
 }
@@ -198,21 +224,21 @@ void HandOverPanel::measure()
 {
     m_checking.cancel();
     auto needs = devices();
-    if (!needs) {
-        m_stops = Outcome<std::vector<GateStop>>(needs.error());
+    const auto wanted = pages();
+    if (!needs || !wanted) {
+        m_stops = Outcome<std::vector<GateStop>>(needs ? wanted.error() : needs.error());
         showGate();
         return;
     }
-    m_checking = m_tasks.start(
-        [opened = m_session.opened(), needs = std::move(*needs)](const JobControl &control) {
-            return check_gate(opened, {opened.job.page}, needs, control);
-        },
-        [this](Outcome<std::vector<GateStop>> stops) {
-            if (stops || stops.error().code != ErrorCode::Cancelled) {
-                m_stops = std::move(stops);
-                showGate();
-            }
-        });
+    m_checking =
+        m_tasks.start([opened = m_session.opened(), pages = *wanted, needs = std::move(*needs)](
+                          const JobControl &control) { return check_gate(opened, pages, needs, control); },
+                      [this](Outcome<std::vector<GateStop>> stops) {
+                          if (stops || stops.error().code != ErrorCode::Cancelled) {
+                              m_stops = std::move(stops);
+                              showGate();
+                          }
+                      });
 }
 
 void HandOverPanel::stop()
@@ -235,7 +261,8 @@ void HandOverPanel::showGate()
         return;
     }
     if (!*m_stops) {
-        m_gate->setText(tr("This could not be found out: %1").arg(theme::text_of(m_stops->error().message())));
+        m_gate->setText(
+            tr("This could not be found out: %1").arg(theme::text_of(m_stops->error().message())));
         m_gate->setStyleSheet(notice_style(true));
         m_reason->hide();
         return;
@@ -263,7 +290,13 @@ void HandOverPanel::release()
         say(theme::text_of(needs.error().message()), true);
         return;
     }
+    auto wanted = pages();
+    if (!wanted) {
+        say(theme::text_of(wanted.error().message()), true);
+        return;
+    }
     ReleaseRequest request;
+    request.pages = std::move(*wanted);
     request.folder = folder.toStdString();
     request.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     request.pass_reason = m_reason->text().trimmed().toStdString();
@@ -325,8 +358,8 @@ void HandOverPanel::setWriting(bool writing)
     m_writing = writing;
     m_cancel->setVisible(writing);
     m_progress->setVisible(writing);
-    for (QWidget *widget : std::initializer_list<QWidget *>{m_reason, m_films, m_pdf, m_plates, m_folder,
-                                                            m_browse, m_addDevice, m_removeDevice}) {
+    for (QWidget *widget : std::initializer_list<QWidget *>{
+             m_reason, m_pages, m_films, m_pdf, m_plates, m_folder, m_browse, m_addDevice, m_removeDevice}) {
         widget->setEnabled(!writing);
     }
     m_release->setEnabled(!writing);

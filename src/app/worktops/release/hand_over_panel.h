@@ -39,6 +39,7 @@ private:
     void fill() override;
     void draw() override {}
     [[nodiscard]] Outcome<std::vector<DeviceNeeds>> devices() const;
+    [[nodiscard]] Outcome<PageList> pages() const;
     void addDevice();
     void openDevice();
     void showGate();
@@ -52,6 +53,8 @@ private:
     QLineEdit *m_reason;
     QCheckBox *m_films, *m_pdf, *m_plates;
     QLineEdit *m_folder;
+    QWidget *m_pagesRow;
+    QLineEdit *m_pages;
     QPushButton *m_browse;
     QListWidget *m_devices;
     QPushButton *m_addDevice, *m_removeDevice, *m_openDevice;
