@@ -99,10 +99,31 @@ private Q_SLOTS:
         };
         bench.waitFor([&] { return differing() == 0; }, "the film on the table is not the film in the file");
 
+        // A click reads the film like a densitometer: Alpha is solid, Beta a tint of 40 %.
+        films.fit();
+        const auto place = [&](double x) { // of the art's width, in its middle
+            const QPointF left(made.plates[0].width * 0.5 - 3600 * (0.5 - x), made.plates[0].height * 0.5);
+            return (films.origin() + left * films.scale()).toPoint();
+        };
+        QTest::mouseClick(&films, Qt::LeftButton, {}, place(0.25));
+        bench.waitFor([&] { return bench.words("filmFacts").contains(QStringLiteral("solid")); },
+                      "it is not read");
+        QTest::keyClick(&films, Qt::Key_Space);
+        bench.waitFor([&] { return films.isReady() && films.ink() == "Beta"; }, "no next film");
+        QTest::mouseClick(&films, Qt::LeftButton, {}, place(0.75));
+        bench.waitFor([&] { return bench.words("filmFacts").contains(QStringLiteral("lpi at")); },
+                      "no dots are read");
+        const auto read = QRegularExpression(QStringLiteral("([\\d.]+) % ink, ([\\d.]+) lpi"))
+                              .match(bench.words("filmFacts"));
+        QVERIFY2(read.hasMatch(), qPrintable(bench.words("filmFacts")));
+        QVERIFY(std::fabs(read.captured(1).toDouble() - 40) < 1.5);
+        QVERIFY(std::fabs(read.captured(2).toDouble() - 55) < 0.5);
+
         // Settings changed meanwhile are seen at once.
         bench.press("filmNegative");
-        bench.waitFor([&] { return films.isReady() && bench.words("filmFacts").contains(QStringLiteral("negative")); },
-                      "the negative is not seen");
+        bench.waitFor(
+            [&] { return films.isReady() && bench.words("filmFacts").contains(QStringLiteral("negative")); },
+            "the negative is not seen");
         QTest::keyClick(&films, Qt::Key_Escape);
         QVERIFY(!films.isVisible());
     }
@@ -197,7 +218,8 @@ private Q_SLOTS:
         auto *events = window->findChild<QListWidget *>(QStringLiteral("deviceEvents"));
         QTRY_COMPARE_WITH_TIMEOUT(events->count(), 2, 30'000);
         QVERIFY(events->item(0)->text().contains(QStringLiteral("Exposed")));
-        QTRY_VERIFY_WITH_TIMEOUT(!window->findChild<QLabel *>(QStringLiteral("devicePicture"))->pixmap().isNull(), 30'000);
+        QTRY_VERIFY_WITH_TIMEOUT(
+            !window->findChild<QLabel *>(QStringLiteral("devicePicture"))->pixmap().isNull(), 30'000);
         window->close();
     }
 

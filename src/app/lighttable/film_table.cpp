@@ -57,6 +57,26 @@ QImage bit_picture(const Bitmap &bits)
     return image;
 }
 
+/// What a densitometer says of a patch.
+QString words_of(const DotReading &reading)
+{
+    const auto number = [](double value, int decimals) {
+        return theme::text_of(format_number(value, decimals));
+    };
+    const QString ink = FilmTable::tr("%1 ink").arg(theme::percent(reading.coverage));
+    if (reading.kind == DotKind::Dots || reading.kind == DotKind::Lines) {
+        return FilmTable::tr("%1, %2 lpi at %3°, %4 of %5 µm")
+            .arg(ink, number(reading.lpi, 1), number(reading.angle, 1),
+                 reading.kind == DotKind::Lines ? FilmTable::tr("lines")
+                 : reading.coverage > 0.5       ? FilmTable::tr("holes")
+                                                : FilmTable::tr("dots"),
+                 number(reading.dot_um, 0));
+    }
+    return reading.kind == DotKind::Bare    ? FilmTable::tr("bare film")
+           : reading.kind == DotKind::Solid ? FilmTable::tr("solid")
+                                            : FilmTable::tr("%1, no ruling").arg(ink);
+}
+
 } // namespace
 
 FilmTable::FilmTable(Session &session, QWidget *over) : QWidget(over), m_session(session)
@@ -195,6 +215,8 @@ void FilmTable::makeFilm()
     m_running.cancel();
     m_reading.cancel();
     m_making = true;
+    m_measured = {};
+    m_measuredWords.clear();
     m_fault.clear();
     m_close = {};
     describe();
@@ -243,12 +265,12 @@ void FilmTable::describe()
     };
     const QString text =
         tr("%1 × %2 mm, %3 dpi, %4, %5, %6 of the art inked")
-                    .arg(mm(seen.width), mm(seen.height), theme::text_of(format_number(seen.resolution.value, 0)),
-                         film.negative ? tr("negative") : tr("positive"),
-                         film.mirror ? tr("wrong-reading") : tr("right-reading"),
-                         theme::percent(m_film->plate.coverage));
-    m_facts->setText(text);
-    m_facts->setToolTip(text);
+            .arg(mm(seen.width), mm(seen.height), theme::text_of(format_number(seen.resolution.value, 0)),
+                 film.negative ? tr("negative") : tr("positive"),
+                 film.mirror ? tr("wrong-reading") : tr("right-reading"),
+                 theme::percent(m_film->plate.coverage));
+    m_facts->setText(m_measuredWords.isEmpty() ? text : tr("there: %1").arg(m_measuredWords));
+    m_facts->setToolTip(text + tr("\nA click reads the film there, 8 × 8 mm."));
 }
 
 QRectF FilmTable::filmRect() const
@@ -267,8 +289,8 @@ void FilmTable::fit()
     const double ratio = devicePixelRatioF();
     const QRectF room(margin * ratio, (head_height + margin) * ratio, (width() - 2 * margin) * ratio,
                       (height() - head_height - 2 * margin) * ratio);
-    m_scale = std::max(1e-4, std::min(room.width() / m_film->overview.width,
-                                      room.height() / m_film->overview.height));
+    m_scale = std::max(
+        1e-4, std::min(room.width() / m_film->overview.width, room.height() / m_film->overview.height));
     const QSizeF size = QSizeF(m_film->overview.width, m_film->overview.height) * m_scale;
     m_origin = {std::round(room.center().x() - size.width() / 2),
                 std::round(room.center().y() - size.height() / 2)};
@@ -355,13 +377,21 @@ void FilmTable::paintEvent(QPaintEvent *)
     }
     if (!m_close.isNull() && square > 1.0) {
         painter.setRenderHint(QPainter::SmoothPixmapTransform, m_scale < 1);
-        painter.drawImage(QRectF(m_origin + QPointF(m_closeArea.topLeft()) * m_scale,
-                                 QSizeF(m_closeArea.size()) * m_scale),
-                          m_close);
+        painter.drawImage(
+            QRectF(m_origin + QPointF(m_closeArea.topLeft()) * m_scale, QSizeF(m_closeArea.size()) * m_scale),
+            m_close);
+    }
+    if (!m_measured.isEmpty() && !m_making) {
+        const double pixels = m_scale * m_film->overview.resolution.value / millimetres_per_inch;
+        const QRectF frame(m_origin + m_measured.topLeft() * pixels, m_measured.size() * pixels);
+        painter.setPen(QPen(theme::text, 3));
+        painter.drawRect(frame);
+        painter.setPen(QPen(theme::amber, 1));
+        painter.drawRect(frame);
     }
     if (m_making) {
-        painter.fillRect(filmRect(), QColor(theme::surround.red(), theme::surround.green(),
-                                            theme::surround.blue(), 120));
+        painter.fillRect(filmRect(),
+                         QColor(theme::surround.red(), theme::surround.green(), theme::surround.blue(), 120));
     }
 }
 
@@ -381,7 +411,7 @@ void FilmTable::wheelEvent(QWheelEvent *event)
 
 void FilmTable::mousePressEvent(QMouseEvent *event)
 {
-    m_dragged = event->position();
+    m_pressed = m_dragged = event->position();
     setFocus();
 }
 
@@ -395,6 +425,52 @@ void FilmTable::mouseMoveEvent(QMouseEvent *event)
         m_resting.start();
         update();
     }
+}
+
+void FilmTable::mouseReleaseEvent(QMouseEvent *event)
+{
+    constexpr double still = 3; // pixels: a click, no drag
+    const QPointF by = event->position() - m_pressed;
+    if (event->button() == Qt::LeftButton && std::hypot(by.x(), by.y()) < still) {
+        measureAt(event->position());
+    }
+}
+
+void FilmTable::measureAt(QPointF at)
+{
+    if (!m_film || m_making) {
+        return;
+    }
+    constexpr double side = 8; // mm: some hundred dots of a usual ruling
+    const double mm = millimetres_per_inch / m_film->overview.resolution.value;
+    const QPointF middle = (at * devicePixelRatioF() - m_origin) / m_scale * mm;
+    const QRectF film(0, 0, m_film->overview.width * mm, m_film->overview.height * mm);
+    m_measured = QRectF(middle.x() - side / 2, middle.y() - side / 2, side, side).intersected(film);
+    if (!film.contains(middle)) {
+        m_measured = {};
+        m_measuredWords.clear();
+        describe();
+        update();
+        return;
+    }
+    m_measuredWords = tr("being read …");
+    describe();
+    update();
+    m_measuring.cancel();
+    m_measuring = m_tasks.start(
+        [film_file = m_film, area = m_measured](const JobControl &control) -> Outcome<DotReading> {
+            const auto part =
+                read_film(film_file->path, {area.x(), area.y(), area.width(), area.height()}, control);
+            return part ? Outcome<DotReading>(read_dots(part->bits, part->resolution))
+                        : Outcome<DotReading>(part.error());
+        },
+        [this, film_file = m_film](const Outcome<DotReading> &reading) {
+            if (film_file != m_film || (!reading && reading.error().code == ErrorCode::Cancelled)) {
+                return;
+            }
+            m_measuredWords = reading ? words_of(*reading) : theme::text_of(reading.error().message());
+            describe();
+        });
 }
 
 /// Between film pixels as they are and the whole film.

@@ -50,6 +50,8 @@ public:
     /// Film pixels, so that \p at (widget) stays where it is.
     void zoomTo(double scale, QPointF at);
     void fit();
+    /// Reads the film around \p at (widget) like a densitometer and tells it; a click does this too.
+    void measureAt(QPointF at);
 
 Q_SIGNALS:
     void closed();
@@ -60,6 +62,7 @@ protected:
     void wheelEvent(QWheelEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
     bool eventFilter(QObject *watched, QEvent *event) override;
@@ -90,13 +93,15 @@ private:
     bool m_isOpen = false, m_making = false, m_fitted = true;
     double m_scale = 1;
     QPointF m_origin; ///< of the film's top left, device pixels
-    QPointF m_dragged;
+    QPointF m_pressed, m_dragged;
+    QRectF m_measured; ///< what was read last, mm of the film; empty = nothing
+    QString m_measuredWords;
     QImage m_scaled; ///< the whole of a film, as small as it is shown
     std::shared_ptr<Film> m_scaledOf;
     QImage m_close;      ///< pixels of a part
     QRect m_closeArea;   ///< of the film, pixels
     QTimer m_resting;    ///< the view is not moved just now
-    CancelSwitch m_running, m_reading;
+    CancelSwitch m_running, m_reading, m_measuring;
     QWidget *m_head;
     QLabel *m_words, *m_facts;
     TaskScope m_tasks;

@@ -170,6 +170,19 @@ private Q_SLOTS:
         QVERIFY(take(send_release(made, place)).empty()); // they are done
     }
 
+    void nothingOfAReleaseThatBrokeOffIsInTheNext()
+    {
+        QTemporaryDir folder;
+        const QString left = folder.filePath(QStringLiteral("two_ spots/.release-001.part"));
+        QVERIFY(QDir().mkpath(left));
+        QFile junk(left + QStringLiteral("/old.tif"));
+        QVERIFY(junk.open(QIODevice::WriteOnly));
+        junk.close();
+        const Release made = take(release_job(two_spots(), into(folder)));
+        QVERIFY(!QFile::exists(QString::fromStdString((made.folder / "old.tif").string())));
+        QVERIFY(!QDir(left).exists());
+    }
+
     void whatCannotBeReleasedLeavesNoFolder()
     {
         QTemporaryDir folder;
