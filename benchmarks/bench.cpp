@@ -18,7 +18,10 @@
 #include "core/raster/choke.h"
 #include "core/raster/trace.h"
 #include "core/raster/unmix.h"
+#include "core/release/release.h"
 #include "core/screen/halftone.h"
+#include "core/separate/choose_inks.h"
+#include "core/separate/separate_job.h"
 
 #include <oneapi/tbb/parallel_for.h>
 #include <oneapi/tbb/task_arena.h>
@@ -496,6 +499,71 @@ void fit()
     std::filesystem::remove_all(path);
 }
 
+/// What leaves the desk in its other forms, and all of it together.
+void release()
+{
+    const auto path = std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    OpenedJob opened = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/night-tote.bichrom"));
+    const auto timed = [&](const char *name, const auto &work) {
+        std::filesystem::remove_all(path);
+        std::filesystem::create_directories(path);
+        std::printf("  %-46s %.2f s\n", name, seconds_of(work));
+    };
+    OutputRequest set;
+    set.folder = path / "set";
+    opened.job.film.resolution = Dpi(2400);
+    for (const FilmFormat format : {FilmFormat::Tiff, FilmFormat::Pdf, FilmFormat::PostScript}) {
+        opened.job.film.format = format;
+        const std::string name = std::string("tote, films at 2400 dpi as ") + to_string(format);
+        timed(name.c_str(), [&] { (void)take(write_films(opened, set)); });
+    }
+    opened.job.film.format = FilmFormat::Tiff;
+    OutputRequest shared = set;
+    shared.together.width = 914;
+    timed("the same on one roll", [&] { (void)take(write_films(opened, shared)); });
+    for (const PdfForm form : {PdfForm::X4, PdfForm::Flat, PdfForm::Separated}) {
+        ComposeRequest request;
+        request.form = form;
+        const std::string name = std::string("its plates as PDF, ") + to_string(form);
+        timed(name.c_str(), [&] { (void)take(compose_pdf(opened, path / "plates.pdf", request)); });
+    }
+    timed("its plates at 600 dpi, one TIFF", [&] {
+        (void)take(write_plates(opened, Dpi(600), PageBox::Media, set, {}, PlateFiles::OneForAll));
+    });
+    opened.job.film.resolution = Dpi(1200);
+    ReleaseRequest request;
+    request.folder = path;
+    request.date = "2026-11-28";
+    request.pass_reason = "a measurement";
+    timed("released: films at 1200 dpi, PDF, proof, ticket",
+          [&] { (void)take(release_job(opened, request)); });
+}
+
+/// How long an artist waits for inks, and how near they come.
+void separate()
+{
+    OpenedJob opened = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/moth-plate.png"));
+    opened.job.stock.colour = {16, 0, -1};
+    const BookInk white{"White", InkUse::White, {96, 0, 0}, usual_traits(InkUse::White), false};
+    std::vector<WishedColour> wish;
+    const double counted = seconds_of([&] { wish = take(wished_colours(opened)); });
+    std::printf("  painted moth on black, colours counted %.2f s\n", counted);
+    const Scene scene = take(record_scene(*take(opened.artwork->interpret(1, PageBox::Media))));
+    const Job untouched = opened.job;
+    for (const std::size_t most : {4, 6, 8}) {
+        std::vector<InkSet> sets;
+        const double chosen = seconds_of([&] {
+            sets = take(choose_inks(wish, shipped_inks(), {untouched.stock, {white}, {}, most}));
+        });
+        opened.job = take(separated_job(untouched, scene, sets.back().inks));
+        SeparationReport report;
+        const double printed = seconds_of([&] { report = take(measure_separation(opened)); });
+        std::printf("  %zu inks: chosen in %.1f s, solved, printed and measured in %.1f s: ΔE median %.1f, "
+                    "95 %% %.1f\n",
+                    most, chosen, printed, report.median, report.p95);
+    }
+}
+
 int main(int argc, char **argv)
 {
     if (argc == 5 && std::string(argv[1]) == "set") {
@@ -504,12 +572,21 @@ int main(int argc, char **argv)
     std::set<std::string> wanted(argv + 1, argv + argc);
     const bool with_gs = wanted.erase("nogs") == 0 && std::system("command -v gs >/dev/null 2>&1") == 0;
     if (wanted.empty()) {
-        wanted = {"receive", "ink", "build", "fit", "kernels", "simple", "line", "photo", "large"};
+        wanted = {"receive", "ink",   "build", "fit",     "kernels", "simple",
+                  "line",    "photo", "large", "release", "separate"};
     }
     std::printf("%d threads\n", oneapi::tbb::this_task_arena::max_concurrency());
     // First, while this program is small: a child's peak begins with its parent's size.
     if (wanted.count("simple") > 0) {
         simple_pages(with_gs);
+    }
+    if (wanted.count("release") > 0) {
+        std::printf("Release\n");
+        release();
+    }
+    if (wanted.count("separate") > 0) {
+        std::printf("Separate\n");
+        separate();
     }
     if (wanted.count("receive") > 0) {
         std::printf("Receive\n");

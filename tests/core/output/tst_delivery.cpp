@@ -79,8 +79,7 @@ private Q_SLOTS:
         request.folder = folder.filePath(QStringLiteral("ps")).toStdString();
         const Manifest made = take(write_films(opened, request));
         QCOMPARE(made.plates.size(), std::size_t(2)); // without the one that prints nothing
-        const QString ps =
-            QString::fromStdString((request.folder / made.plates[0].file).string());
+        const QString ps = QString::fromStdString((request.folder / made.plates[0].file).string());
         (void)output_of(QStringLiteral("gs"),
                         {QStringLiteral("-q"), QStringLiteral("-dSAFER"), QStringLiteral("-dBATCH"),
                          QStringLiteral("-dNOPAUSE"), QStringLiteral("-sDEVICE=tiffg4"),
@@ -130,16 +129,18 @@ private Q_SLOTS:
             std::vector<int> sheets; ///< of each film
             int files;
         };
-        const std::vector<Case> cases = {{{2 * wide + 20, 0, 5}, {1, 1, 1}, 1},    // a roll: two beside each other
-                                         {{wide + 1, 0, 5}, {1, 1, 1}, 1},         // one below the other
-                                         {{2 * wide + 20, wide, 5}, {1, 1, 2}, 2}}; // sheets that hold two
+        const std::vector<Case> cases = {
+            {{2 * wide + 20, 0, 5}, {1, 1, 1}, 1},     // a roll: two beside each other
+            {{wide + 1, 0, 5}, {1, 1, 1}, 1},          // one below the other
+            {{2 * wide + 20, wide, 5}, {1, 1, 2}, 2}}; // sheets that hold two
         for (const Case &one_case : cases) {
             QTemporaryDir place;
             request.folder = place.path().toStdString();
             request.together = one_case.on;
             const Manifest made = take(write_films(opened, request));
-            QCOMPARE(QDir(place.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).size(),
-                     one_case.files + 1); // and the manifest; nothing hidden is left
+            QCOMPARE(
+                QDir(place.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).size(),
+                one_case.files + 1); // and the manifest; nothing hidden is left
             for (std::size_t i = 0; i < 3; ++i) {
                 const WrittenPlate &plate = made.plates[i];
                 QVERIFY(plate.file.ends_with("-films-" + std::to_string(one_case.sheets[i]) + ".tif"));
@@ -166,7 +167,8 @@ private Q_SLOTS:
         opened.job.film.format = FilmFormat::Pdf;
         request.together = {500, 0, 5};
         QCOMPARE(write_films(opened, request).error().code, ErrorCode::OutOfRange);
-        QVERIFY(QDir(none.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
+        QVERIFY(
+            QDir(none.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
     }
 
     void filmPdfsAreNotToBeScaled()
@@ -190,8 +192,8 @@ private Q_SLOTS:
         request.folder = folder.filePath(QStringLiteral("single")).toStdString();
         const Manifest single = take(write_plates(opened, Dpi(150), PageBox::Media, request));
         request.folder = folder.filePath(QStringLiteral("multi")).toStdString();
-        const Manifest multi = take(
-            write_plates(opened, Dpi(150), PageBox::Media, request, {}, PlateFiles::OneForAll));
+        const Manifest multi =
+            take(write_plates(opened, Dpi(150), PageBox::Media, request, {}, PlateFiles::OneForAll));
         QCOMPARE(multi.plates.size(), std::size_t(2));
         QCOMPARE(multi.plates[0].file, multi.plates[1].file);
         QCOMPARE(multi.plates[1].coverage, single.plates[1].coverage);
@@ -209,10 +211,10 @@ private Q_SLOTS:
         QCOMPARE(int(set), INKSET_MULTIINK);
         QCOMPARE(QByteArray(names, 11), QByteArray("Alpha\0Beta\0", 11));
         std::vector<std::uint8_t> row(static_cast<std::size_t>(TIFFScanlineSize(tiff)));
-        const TiffFile alpha =
-            read_tiff(folder.filePath(QStringLiteral("single/") + QString::fromStdString(single.plates[0].file)));
-        const TiffFile beta =
-            read_tiff(folder.filePath(QStringLiteral("single/") + QString::fromStdString(single.plates[1].file)));
+        const TiffFile alpha = read_tiff(
+            folder.filePath(QStringLiteral("single/") + QString::fromStdString(single.plates[0].file)));
+        const TiffFile beta = read_tiff(
+            folder.filePath(QStringLiteral("single/") + QString::fromStdString(single.plates[1].file)));
         for (int y = 0; y < alpha.height; ++y) {
             QCOMPARE(TIFFReadScanline(tiff, row.data(), static_cast<std::uint32_t>(y)), 1);
             for (int x = 0; x < alpha.width; ++x) {
@@ -222,8 +224,7 @@ private Q_SLOTS:
         }
         TIFFClose(tiff);
         // And this program finds the same inks in it.
-        const auto again =
-            take(open_job_or_artwork(request.folder / multi.plates[0].file));
+        const auto again = take(open_job_or_artwork(request.folder / multi.plates[0].file));
         QCOMPARE(again.job.inks(), (std::vector<std::string>{"Alpha", "Beta"}));
     }
 
@@ -242,22 +243,22 @@ private Q_SLOTS:
         QVERIFY(raw.contains("<pdf:Trapped>False</pdf:Trapped>"));
         const QString json = qpdf_json(path);
         for (const char *key :
-             {"\"/S\": \"/GTS_PDFX\"", "\"/OutputConditionIdentifier\"", "\"/DestOutputProfile\"", "\"/N\": 4",
-              "\"/TrimBox\"", "\"/BleedBox\"", "\"/Trapped\": \"/False\"", "\"/ModDate\"", "\"/CreationDate\"",
-              "\"/ID\"", "\"/OCProperties\"", "u:Artwork"}) {
+             {"\"/S\": \"/GTS_PDFX\"", "\"/OutputConditionIdentifier\"", "\"/DestOutputProfile\"",
+              "\"/N\": 4", "\"/TrimBox\"", "\"/BleedBox\"", "\"/Trapped\": \"/False\"", "\"/ModDate\"",
+              "\"/CreationDate\"", "\"/ID\"", "\"/OCProperties\"", "u:Artwork"}) {
             QVERIFY2(json.contains(QLatin1String(key)), key);
         }
         QVERIFY(!json.contains(QStringLiteral("\"/ArtBox\"")));
         QVERIFY(!json.contains(QStringLiteral("\"/Encrypt\"")));
-        const QString info =
-            output_of(QStringLiteral("pdfinfo"), {QStringLiteral("-box"), path});
+        const QString info = output_of(QStringLiteral("pdfinfo"), {QStringLiteral("-box"), path});
         QVERIFY(info.contains(QRegularExpression(QStringLiteral("TrimBox: +9.00 +9.00 +207.00 +135.00"))));
         QVERIFY(info.contains(QStringLiteral("216 x 144 pts")));
         // Made again it is the same file.
         QTemporaryDir other;
         QCOMPARE(contents_of(composed(opened, other, PdfForm::X4)), raw);
         opened.job.traps.on = true;
-        QVERIFY(contents_of(composed(opened, folder, PdfForm::X4)).contains("<pdf:Trapped>True</pdf:Trapped>"));
+        QVERIFY(
+            contents_of(composed(opened, folder, PdfForm::X4)).contains("<pdf:Trapped>True</pdf:Trapped>"));
         // What cannot keep to it is told.
         MiniPdf wide = spots_page("/A cs 1 scn 0 0 100 100 re f");
         wide.width = 15000;
@@ -274,8 +275,8 @@ private Q_SLOTS:
         QCOMPARE(made.pages.front().plates.size(), std::size_t(2)); // Gamma prints nothing
         QVERIFY(contents_of(flat).startsWith("%PDF-1.3"));
         const auto theirs = ghostscript_plates(flat, 300, {QStringLiteral("Alpha"), QStringLiteral("Beta")});
-        const auto line = take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)),
-                                               setup_of(opened.job)));
+        const auto line =
+            take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(opened.job)));
         const PlateTile ours = take(line->render(line->extent(Dpi(300)), Dpi(300)));
         QVERIFY(mean_difference(ours.plates[0], theirs.at(QStringLiteral("Alpha"))) <= 0.002);
         QVERIFY(mean_difference(ours.plates[1], theirs.at(QStringLiteral("Beta"))) <= 0.002);
@@ -314,6 +315,22 @@ private Q_SLOTS:
         }
     }
 
+    void otherReadersFindNoFault()
+    {
+        OpenedJob opened = three_inks();
+        opened.job.traps.on = true;
+        QTemporaryDir folder;
+        for (const PdfForm form : {PdfForm::X4, PdfForm::Flat, PdfForm::Separated}) {
+            const QString path = composed(opened, folder, form);
+            QVERIFY(output_of(QStringLiteral("qpdf"), {QStringLiteral("--check"), path})
+                        .contains(QStringLiteral("No syntax or stream encoding errors found")));
+            (void)output_of(QStringLiteral("pdftocairo"),
+                            {QStringLiteral("-png"), QStringLiteral("-r"), QStringLiteral("72"), path,
+                             folder.filePath(QStringLiteral("seen"))});
+        }
+        QVERIFY(QDir(folder.path()).entryList({QStringLiteral("seen*")}).size() >= 2);
+    }
+
     void stoppingLeavesNothing()
     {
         const OpenedJob opened = three_inks();
@@ -323,12 +340,13 @@ private Q_SLOTS:
         for (const PdfForm form : {PdfForm::X4, PdfForm::Flat, PdfForm::Separated}) {
             ComposeRequest request;
             request.form = form;
-            const auto made =
-                compose_pdf(opened, folder.filePath(QStringLiteral("x.pdf")).toStdString(), request, JobControl(stop));
+            const auto made = compose_pdf(opened, folder.filePath(QStringLiteral("x.pdf")).toStdString(),
+                                          request, JobControl(stop));
             QVERIFY(!made);
             QCOMPARE(made.error().code, ErrorCode::Cancelled);
         }
-        QVERIFY(QDir(folder.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
+        QVERIFY(
+            QDir(folder.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
     }
 };
 

@@ -129,7 +129,7 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     sides->addWidget(m_negative);
     sides->addStretch();
     body->addLayout(sides);
-    m_moveEarlier = new QCheckBox(tr("Move other films of an earlier release away"), m_body);
+    m_moveEarlier = new QCheckBox(tr("Move films of an earlier set away"), m_body);
     m_moveEarlier->setObjectName(QStringLiteral("moveEarlier"));
     m_moveEarlier->setToolTip(tr("Into a folder 'earlier' beside the new ones; without it they stay and are "
                                  "named"));
