@@ -580,14 +580,6 @@ int main(int argc, char **argv)
     if (wanted.count("simple") > 0) {
         simple_pages(with_gs);
     }
-    if (wanted.count("release") > 0) {
-        std::printf("Release\n");
-        release();
-    }
-    if (wanted.count("separate") > 0) {
-        std::printf("Separate\n");
-        separate();
-    }
     if (wanted.count("receive") > 0) {
         std::printf("Receive\n");
         receive("demo tote bag", BICHROM_SOURCE_DIR "/demo/night-tote.pdf");
@@ -633,6 +625,14 @@ int main(int argc, char **argv)
                  with_gs);
         film_set({"329 × 483 mm, 2400 dpi, 150 lpi, full photo", bench::photo(329, 483, 300), 2400, 150, 45},
                  with_gs);
+    }
+    if (wanted.count("release") > 0) {
+        std::printf("Release\n");
+        release();
+    }
+    if (wanted.count("separate") > 0) {
+        std::printf("Separate\n");
+        separate();
     }
     return 0;
 }
