@@ -101,6 +101,11 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     for (const PageBox box : all_page_boxes) {
         m_box->addItem(tr("%1 box").arg(QString::fromLatin1(to_string(box))));
     }
+    for (QComboBox *box : {m_format, m_box}) { // as narrow as the panel in a low window
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(12);
+        box->setMinimumWidth(146);
+    }
     options->addWidget(make_label(tr("Films as"), 12, QFont::Normal, true, m_body), 0, 0);
     options->addWidget(m_format, 0, 1);
     options->addWidget(make_label(tr("Art taken from"), 12, QFont::Normal, true, m_body), 1, 0);
@@ -111,7 +116,7 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
                                       "by itself. As TIFF."),
                                    m_body);
     m_together->setValue(0);
-    options->addWidget(make_label(tr("Several on one, wide"), 12, QFont::Normal, true, m_body), 2, 0);
+    options->addWidget(make_label(tr("Shared film, wide"), 12, QFont::Normal, true, m_body), 2, 0);
     options->addWidget(m_together, 2, 1, Qt::AlignRight);
     connect(m_together, &NumberField::valueEntered, this, &FilmsPanel::showSheet);
     body->addLayout(options);
@@ -209,6 +214,7 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     m_pdfForm->setToolTip(tr("PDF/X-4: shapes stay shapes. Flat: a picture of all inks, for old RIPs. Separated: "
                              "a grey page for each plate."));
     pdf_row->addWidget(m_pdfForm);
+    m_compose->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // the panel grows no wider for it
     pdf_row->addWidget(m_compose, 1);
     body->addLayout(pdf_row);
     m_progress = new QProgressBar(m_body);
