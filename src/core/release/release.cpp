@@ -45,14 +45,23 @@ int number_of(const std::string &name)
     return number;
 }
 
-int next_number(const fs::path &releases)
+/// What tells whether two states of a job print alike.
+std::string state_of(const OpenedJob &opened)
+{
+    Job job = opened.job;
+    job.page = 1;
+    const std::string text = job_to_json(job, *opened.artwork);
+    return fingerprint_of({reinterpret_cast<const std::byte *>(text.data()), text.size()});
+}
+
+int highest_number(const fs::path &releases)
 {
     int highest = 0;
     std::error_code fault;
     for (fs::directory_iterator entry(releases, fault), end; !fault && entry != end; entry.increment(fault)) {
         highest = std::max(highest, number_of(entry->path().filename().string()));
     }
-    return highest + 1;
+    return highest;
 }
 
 /// A folder under a hidden name that goes unless it is moved into place.
@@ -125,7 +134,8 @@ private:
     std::int64_t m_count, m_begun = 0;
 };
 
-json about(const OpenedJob &opened, const ReleaseRequest &request, const Release &release)
+json about(const OpenedJob &opened, const std::string &state, const ReleaseRequest &request,
+           const Release &release)
 {
     json stops = json::array();
     for (const GateStop &stop : release.stops) {
@@ -136,6 +146,7 @@ json about(const OpenedJob &opened, const ReleaseRequest &request, const Release
             {"number", release.number},
             {"date", request.date},
             {"job", opened.job.name},
+            {"job_state", state},
             {"artwork",
              {{"name", fs::path(opened.artwork->name()).filename().string()},
               {"sha256", opened.artwork->sha256()}}},
@@ -247,8 +258,8 @@ Done write_parts(const OpenedJob &opened, const ReleaseRequest &request, const f
 }
 
 /// Fills \p folder, which is new.
-Done fill(const OpenedJob &opened, const ReleaseRequest &request, const fs::path &folder, Release &release,
-          const JobControl &control)
+Done fill(const OpenedJob &opened, const std::string &state, const ReleaseRequest &request,
+          const fs::path &folder, Release &release, const JobControl &control)
 {
     if (const Done ready = prepare_folder(folder); !ready) {
         return ready;
@@ -257,7 +268,7 @@ Done fill(const OpenedJob &opened, const ReleaseRequest &request, const fs::path
         return done;
     }
     const std::string text =
-        about(opened, request, release).dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+        about(opened, state, request, release).dump(2, ' ', false, json::error_handler_t::replace) + "\n";
     if (const Done done = write_file(folder / about_name, text); !done) {
         return done;
     }
@@ -303,16 +314,40 @@ Outcome<Release> release_job(const OpenedJob &opened, const ReleaseRequest &aske
     if (const Done ready = prepare_folder(releases); !ready) {
         return ready.error();
     }
-    release.number = next_number(releases);
+    release.number = highest_number(releases) + 1;
     release.folder = releases / folder_name(release.number);
     const GrowingFolder growing(releases / ("." + folder_name(release.number) + ".part"));
-    if (const Done done = fill(*whole, request, growing.path(), release, control); !done) {
+    if (const Done done = fill(*whole, state_of(opened), request, growing.path(), release, control); !done) {
         return done.error();
     }
     if (const Done moved = growing.move_to(release.folder); !moved) {
         return moved.error();
     }
     return release;
+}
+
+LastRelease last_release(const fs::path &folder, const OpenedJob &opened)
+{
+    LastRelease last;
+    const fs::path releases = releases_of(folder, opened.job.name);
+    for (int number = highest_number(releases); number > 0; --number) {
+        const auto text = read_file(releases / folder_name(number) / about_name, 1 << 24);
+        if (!text) {
+            continue; // taken away
+        }
+        const auto *letters = reinterpret_cast<const char *>(text->data());
+        const json then = json::parse(letters, letters + text->size(), nullptr, false);
+        if (!then.is_object()) {
+            continue;
+        }
+        const auto word = [&](const char *key) {
+            const auto found = then.find(key);
+            return found != then.end() && found->is_string() ? found->get<std::string>() : std::string();
+        };
+        last = {number, word("date"), word("job_state") == state_of(opened)};
+        break;
+    }
+    return last;
 }
 
 Outcome<Release> release_again(const fs::path &folder, const std::string &job, int number,
@@ -331,7 +366,9 @@ Outcome<Release> release_again(const fs::path &folder, const std::string &job, i
     request.folder = folder;
     Release release;
     release.number = number;
+    std::string state;
     try {
+        state = then.at("job_state").get<std::string>();
         request.pages = then.at("pages").get<PageList>();
         request.date = then.at("date").get<std::string>();
         request.accept_damage = then.at("accept_damage").get<std::string>();
@@ -355,7 +392,7 @@ Outcome<Release> release_again(const fs::path &folder, const std::string &job, i
         release.folder = first.string() + "-again-" + std::to_string(more);
     }
     const GrowingFolder growing(releases / ("." + release.folder.filename().string() + ".part"));
-    if (const Done done = fill(*opened, request, growing.path(), release, control); !done) {
+    if (const Done done = fill(*opened, state, request, growing.path(), release, control); !done) {
         return done.error();
     }
     const auto before = sums_of(first);

@@ -58,6 +58,16 @@ struct Release
 [[nodiscard]] Outcome<Release> release_job(const OpenedJob &opened, const ReleaseRequest &request,
                                            const JobControl &control = {});
 
+/// The release of a job that was written last.
+struct LastRelease
+{
+    int number = 0; ///< 0 = there is none
+    std::string date;
+    bool same = false; ///< the job is as it was then; which page is worked on does not count
+};
+/// \p opened  whose releases lie in \p folder
+[[nodiscard]] LastRelease last_release(const std::filesystem::path &folder, const OpenedJob &opened);
+
 /// Writes release \p number of \p job once more, from the job that is kept in it, as it was then, into a
 /// folder beside it ("release-001-again"), and says which files differ.
 /// \return FileMissing when there is no such release; else as release_job()

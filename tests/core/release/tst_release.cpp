@@ -41,7 +41,8 @@ ReleaseRequest into(const QTemporaryDir &folder)
 QStringList everything_in(const QString &folder)
 {
     QStringList names;
-    QDirIterator it(folder, QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot, QDirIterator::Subdirectories);
+    QDirIterator it(folder, QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot,
+                    QDirIterator::Subdirectories);
     while (it.hasNext()) {
         names << QDir(folder).relativeFilePath(it.next());
     }
@@ -61,7 +62,8 @@ private Q_SLOTS:
         QTemporaryDir folder;
         const Release first = take(release_job(two_spots(), into(folder)));
         QCOMPARE(first.number, 1);
-        QCOMPARE(QString::fromStdString(first.folder.string()), folder.filePath(QStringLiteral("two_ spots/release-001")));
+        QCOMPARE(QString::fromStdString(first.folder.string()),
+                 folder.filePath(QStringLiteral("two_ spots/release-001")));
         const QString inside = QString::fromStdString(first.folder.string());
         for (const char *name : {"films/manifest.json", "plates.pdf", "proof.pdf", "proof.html", "ticket.pdf",
                                  "ticket.json", "job.bichrom", "release.json", "SHA256SUMS"}) {
@@ -70,7 +72,8 @@ private Q_SLOTS:
         // An independent program agrees with the sums.
         QProcess check;
         check.setWorkingDirectory(inside);
-        check.start(QStringLiteral("sha256sum"), {QStringLiteral("--strict"), QStringLiteral("-c"), QStringLiteral("SHA256SUMS")});
+        check.start(QStringLiteral("sha256sum"),
+                    {QStringLiteral("--strict"), QStringLiteral("-c"), QStringLiteral("SHA256SUMS")});
         QVERIFY(check.waitForFinished(30'000));
         QCOMPARE(check.exitCode(), 0);
         QCOMPARE(check.readAllStandardOutput().count('\n'), qsizetype(first.files.size()));
@@ -99,7 +102,8 @@ private Q_SLOTS:
         sum.close();
         QCOMPARE(take(release_again(folder.path().toStdString(), opened.job.name, 1)).differing,
                  std::vector<std::string>{"ticket.json"});
-        QCOMPARE(release_again(folder.path().toStdString(), opened.job.name, 7).error().code, ErrorCode::FileMissing);
+        QCOMPARE(release_again(folder.path().toStdString(), opened.job.name, 7).error().code,
+                 ErrorCode::FileMissing);
     }
 
     void theGateStopsUntilItIsPassedWithAReason()
@@ -150,7 +154,8 @@ private Q_SLOTS:
         QCOMPARE(told.size(), std::size_t(1));
         QVERIFY(told.front().find("'Alpha'") != std::string::npos);
         take(open_device(DeviceKind::Cutter, folder.filePath(QStringLiteral("cutter")).toStdString()));
-        const DeviceNeeds cutter = take(needs_of_device(folder.filePath(QStringLiteral("cutter")).toStdString()));
+        const DeviceNeeds cutter =
+            take(needs_of_device(folder.filePath(QStringLiteral("cutter")).toStdString()));
         QCOMPARE(cutter.needed, std::string("Cut"));
     }
 
@@ -168,6 +173,27 @@ private Q_SLOTS:
         QVERIFY(take(send_release(made, place)).empty());
         QCOMPARE(take(run_device(DeviceKind::Recorder, recorder)).size(), std::size_t(2));
         QVERIFY(take(send_release(made, place)).empty()); // they are done
+    }
+
+    void whatWasReleasedBeforeAChangeIsToldToBeStale()
+    {
+        QTemporaryDir folder;
+        OpenedJob opened = two_spots();
+        QCOMPARE(last_release(folder.path().toStdString(), opened).number, 0);
+        (void)take(release_job(opened, into(folder)));
+        LastRelease last = last_release(folder.path().toStdString(), opened);
+        QCOMPARE(last.number, 1);
+        QCOMPARE(last.date, std::string("2026-11-28"));
+        QVERIFY(last.same);
+        opened.job.plates[0].screen.ruling = Lpi(45);
+        QVERIFY(!last_release(folder.path().toStdString(), opened).same);
+        (void)take(
+            release_again(folder.path().toStdString(), opened.job.name, 1)); // is no release of its own
+        QCOMPARE(last_release(folder.path().toStdString(), opened).number, 1);
+        (void)take(release_job(opened, into(folder)));
+        last = last_release(folder.path().toStdString(), opened);
+        QCOMPARE(last.number, 2);
+        QVERIFY(last.same);
     }
 
     void nothingOfAReleaseThatBrokeOffIsInTheNext()
@@ -221,7 +247,8 @@ private Q_SLOTS:
         same.width = 216;
         same.height = 144;
         same.save(path("same.pdf"));
-        MiniPdf other = spots_page("/A cs 1 scn 50 50 50 50 re f /C cs 1 scn 0 0 30 30 re f 1 0 0 rg 0 40 9 9 re f");
+        MiniPdf other =
+            spots_page("/A cs 1 scn 50 50 50 50 re f /C cs 1 scn 0 0 30 30 re f 1 0 0 rg 0 40 9 9 re f");
         other.resources = "/ColorSpace << " + separation("A", "Alpha") + separation("C", "Rust") + " >>";
         other.width = 300;
         other.save(path("other.pdf"));
@@ -238,7 +265,8 @@ private Q_SLOTS:
         QVERIFY(made.job.accepted.empty() && made.job.pins.empty());
         QCOMPARE(made.job.routes.size(), std::size_t(1));
         QVERIFY(none.lost.empty() && none.new_inks.empty() && none.size.empty());
-        const auto line = take(PlateLine::make(take(made.artwork->interpret(1, PageBox::Media)), setup_of(made.job)));
+        const auto line =
+            take(PlateLine::make(take(made.artwork->interpret(1, PageBox::Media)), setup_of(made.job)));
         const PlateTile tile = take(line->render(line->extent(Dpi(72)), Dpi(72)));
         const auto beta = static_cast<std::size_t>(made.job.find_plate("Beta"));
         const auto under = static_cast<std::size_t>(made.job.find_plate("Base"));
@@ -254,7 +282,8 @@ private Q_SLOTS:
         // Each kind of output; the broken one stops nobody.
         const std::string out = path("out").toStdString();
         for (const ApplyDo what : {ApplyDo::Film, ApplyDo::Plates, ApplyDo::Compose, ApplyDo::Job}) {
-            const Applied good = apply_job(pattern, path("same.pdf").toStdString(), what, {out + "/" + to_string(what), "same", "2026-11-28"});
+            const Applied good = apply_job(pattern, path("same.pdf").toStdString(), what,
+                                           {out + "/" + to_string(what), "same", "2026-11-28"});
             QVERIFY2(good.written.ok(), good.written ? "" : good.written.error().message().c_str());
             for (const std::string &file : *good.written) {
                 QVERIFY2(QFile::exists(QString::fromStdString(file)), file.c_str());

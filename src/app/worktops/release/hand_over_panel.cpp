@@ -98,6 +98,11 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     folder_row->addWidget(m_folder, 1);
     folder_row->addWidget(m_browse);
     m_column->addLayout(folder_row);
+    m_last = make_label({}, 11, QFont::Normal, true, m_body);
+    m_last->setObjectName(QStringLiteral("lastRelease"));
+    m_last->setWordWrap(true);
+    m_column->addWidget(m_last);
+    connect(m_folder, &QLineEdit::editingFinished, this, &HandOverPanel::showLast);
     m_column->addWidget(make_label(tr("Devices it is sent to"), 12, QFont::Normal, true, m_body));
     m_devices = new QListWidget(m_body);
     m_devices->setObjectName(QStringLiteral("deviceList"));
@@ -218,6 +223,21 @@ void HandOverPanel::fill()
         m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') + tr("releases")));
     }
     showGate();
+    showLast();
+}
+
+/// Whether what was released last is still what the job prints.
+void HandOverPanel::showLast()
+{
+    const LastRelease last = last_release(m_folder->text().trimmed().toStdString(), m_session.opened());
+    m_last->setText(
+        last.number == 0 ? tr("Nothing of this job has been released there.")
+        : last.same
+            ? tr("Release %1 of %2 is of the job as it is.").arg(last.number).arg(theme::text_of(last.date))
+            : tr("The job has changed since release %1 of %2: its films and files are of an "
+                 "earlier state.")
+                  .arg(last.number)
+                  .arg(theme::text_of(last.date)));
 }
 
 void HandOverPanel::measure()
@@ -344,6 +364,7 @@ void HandOverPanel::finish(const Outcome<Release> &made, const QString &sent)
         return;
     }
     m_released = true;
+    showLast();
     say(tr("Release %1, %2 files with checksums, in %3")
                 .arg(made->number)
                 .arg(made->files.size())

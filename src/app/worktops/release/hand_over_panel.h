@@ -43,6 +43,7 @@ private:
     void addDevice();
     void openDevice();
     void showGate();
+    void showLast();
     void release();
     void finish(const Outcome<Release> &made, const QString &sent);
     void setWriting(bool writing);
@@ -60,7 +61,7 @@ private:
     QPushButton *m_addDevice, *m_removeDevice, *m_openDevice;
     QPushButton *m_release, *m_cancel;
     QProgressBar *m_progress;
-    QLabel *m_result;
+    QLabel *m_result, *m_last;
     std::optional<Outcome<std::vector<GateStop>>> m_stops;
     bool m_folderChosen = false, m_released = false, m_writing = false;
     CancelSwitch m_checking, m_running;
