@@ -3,6 +3,7 @@
 #include "core/base/atomic_file.h"
 #include "core/job/change_slip.h"
 #include "core/job/routing.h"
+#include "core/preflight/preflight.h"
 #include "core/release/apply_job.h"
 #include "core/release/device_needs.h"
 #include "core/release/release.h"
@@ -133,6 +134,49 @@ private Q_SLOTS:
         const std::size_t before = passed.stops.size();
         opened.job.change_states[key_of(opened.job.questions.front())] = ChangeState::Agreed;
         QVERIFY(take(check_gate(opened, {1})).size() < before);
+    }
+
+    void anErrorOfTheRulesStopsUntilItIsAccepted()
+    {
+        OpenedJob opened = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/trail-card.bichrom"));
+        const auto errors = [&] {
+            int count = 0;
+            for (const GateStop &stop : take(check_gate(opened, {1}))) {
+                count += stop.what.find("error of the shop's rules") != std::string::npos ? 1 : 0;
+            }
+            return count;
+        };
+        QCOMPARE(errors(), 1); // a process black in a spot job
+        opened.job.accepted.push_back({"process_in_spot_job", 1, "Black", "it is meant"});
+        for (const Finding &finding :
+             take(findings_of(*opened.artwork, opened.job, take(rules_of(opened.job))))) {
+            if (finding.severity == Severity::Error && !finding.is_solved()) {
+                opened.job.accepted.push_back({finding.check, finding.page, finding.subject, "it is meant"});
+            }
+        }
+        QCOMPARE(errors(), 0);
+    }
+
+    void pagesAreReleasedTogether()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 72 72 re f");
+        pdf.more_pages = {"/B cs 1 scn 0 0 36 72 re f", ""};
+        OpenedJob opened = pdf.job();
+        opened.job.film.resolution = Dpi(300);
+        QTemporaryDir folder;
+        ReleaseRequest request = into(folder);
+        request.pages = {1, 2, 3}; // the last prints nothing
+        const Release made = take(release_job(opened, request));
+        std::vector<std::string> names;
+        for (const auto &[name, sum] : made.files) {
+            names.push_back(name);
+        }
+        for (const char *name : {"ticket-p1.pdf", "ticket-p2.json", "proof.pdf", "films/page-1/manifest.json",
+                                 "films/page-2/manifest.json"}) {
+            QVERIFY2(std::find(names.begin(), names.end(), name) != names.end(), name);
+        }
+        QVERIFY(std::find(names.begin(), names.end(), "ticket-p3.pdf") == names.end());
+        QVERIFY(take(release_again(folder.path().toStdString(), opened.job.name, 1)).differing.empty());
     }
 
     void devicesThatDoNotKnowAnInkStopTheRelease()

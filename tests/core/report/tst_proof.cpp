@@ -24,7 +24,8 @@ namespace {
 /// 100 × 50 mm: White on the left half, Beta at 50 % all over it.
 OpenedJob half_white()
 {
-    MiniPdf pdf = spots_page("/A cs 1 scn 0 0 141.73228 141.73228 re f /OP gs /B cs 0.5 scn 0 0 300 300 re f");
+    MiniPdf pdf =
+        spots_page("/A cs 1 scn 0 0 141.73228 141.73228 re f /OP gs /B cs 0.5 scn 0 0 300 300 re f");
     pdf.width = 283.46457;
     pdf.height = 141.73228;
     OpenedJob opened = pdf.job();
@@ -79,12 +80,62 @@ private Q_SLOTS:
         QVERIFY2(info.contains(QStringLiteral("339.465 x 211.732 pts")), qPrintable(info));
     }
 
+    void pagesOfAJobAreProvedTogether()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 0 0 72 72 re f");
+        pdf.more_pages = {"/B cs 1 scn 0 0 36 72 re f"};
+        OpenedJob opened = take(turn_through(pdf.job(), {1, 2}));
+        std::vector<Proof> proofs;
+        for (const int page : {1, 2}) {
+            opened.job.page = page;
+            proofs.push_back(take(make_proof(opened, {.date = "2026-11-28", .findings = false})));
+        }
+        QCOMPARE(proofs[0].plates.size(), std::size_t(1)); // only those that print there
+        QCOMPARE(opened.job.plates[proofs[1].plates[0].number].ink, std::string("Beta"));
+        const QString text = text_of(take(proof_to_pdf(proofs, ProofSize::Fitted)));
+        QVERIFY(text.contains(QStringLiteral(", page 1")) && text.contains(QStringLiteral(", page 2")));
+        QCOMPARE(text.count(QStringLiteral("signature")), 1); // signed once
+        const QString html = QString::fromStdString(take(proof_to_html(proofs)));
+        QCOMPARE(html.count(QStringLiteral("<section>")), 2);
+    }
+
+    void damageAndEmptyPagesStopProofsAndTickets()
+    {
+        const QString faults = QStringLiteral(BICHROM_SOURCE_DIR "/tests/data/faults/");
+        OpenedJob damaged =
+            take(open_job_or_artwork((faults + QStringLiteral("cut-flate-picture.pdf")).toStdString()));
+        QCOMPARE(make_proof(damaged, {.date = {}, .findings = false}).error().code, ErrorCode::Damaged);
+        QCOMPARE(job_ticket(damaged).error().code, ErrorCode::Damaged);
+        QVERIFY(make_proof(damaged, {.date = {}, .findings = false, .accept_damage = "seen"}).ok());
+        const OpenedJob empty =
+            take(open_job_or_artwork((faults + QStringLiteral("white-page.pdf")).toStdString()));
+        QCOMPARE(make_proof(empty, {.date = {}, .findings = false}).error().code, ErrorCode::NothingToPrint);
+        QCOMPARE(job_ticket(empty).error().code, ErrorCode::NothingToPrint);
+        QCOMPARE(make_proof(half_white(), {.date = {}, .dpi = 1e5, .findings = false}).error().code,
+                 ErrorCode::TooLarge);
+    }
+
+    void findingsOnAProofSayWhyTheyWereAccepted()
+    {
+        OpenedJob opened = half_white();
+        const Proof before = take(make_proof(opened, {.date = {}}));
+        QVERIFY(!before.findings.empty());
+        const Finding &first = before.findings.front();
+        opened.job.accepted.push_back({first.check, first.page, first.subject, "the customer wants it so"});
+        const QString text =
+            text_of(take(proof_to_pdf({take(make_proof(opened, {.date = {}}))}, ProofSize::Fitted)));
+        QVERIFY(text.contains(QStringLiteral("the customer wants it so")));
+        QVERIFY(!text_of(take(proof_to_pdf({before}, ProofSize::Fitted)))
+                     .contains(QStringLiteral("the customer wants it so")));
+    }
+
     void thePngIsAsLargeAsThePage()
     {
         const Proof proof = take(make_proof(half_white(), {.date = {}, .dpi = 150, .findings = false}));
         const auto png = take(proof_to_png(proof));
         QImage image;
-        QVERIFY(image.loadFromData(reinterpret_cast<const uchar *>(png.data()), static_cast<int>(png.size())));
+        QVERIFY(
+            image.loadFromData(reinterpret_cast<const uchar *>(png.data()), static_cast<int>(png.size())));
         QCOMPARE(image.size(), QSize(591, 295));
         QCOMPARE(image.dotsPerMeterX(), 5906); // 150 dpi
     }
@@ -105,7 +156,8 @@ private Q_SLOTS:
         QCOMPARE(html.count(QStringLiteral("<input type=\"checkbox\" checked")), 2);
         // The pictures are pictures.
         const auto at = html.indexOf(QStringLiteral("base64,")) + 7;
-        const QByteArray png = QByteArray::fromBase64(html.mid(at, html.indexOf(QLatin1Char('"'), at) - at).toLatin1());
+        const QByteArray png =
+            QByteArray::fromBase64(html.mid(at, html.indexOf(QLatin1Char('"'), at) - at).toLatin1());
         QImage image;
         QVERIFY(image.loadFromData(png));
         QCOMPARE(image.width(), proof.original.width);
@@ -132,12 +184,13 @@ private Q_SLOTS:
                 const double at = tone * 32;
                 const int low = std::min(31, static_cast<int>(at));
                 const auto gain = layer[QStringLiteral("gain")];
-                const double cover = gain[low].toDouble() + (at - low) * (gain[low + 1].toDouble() - gain[low].toDouble());
+                const double cover =
+                    gain[low].toDouble() + (at - low) * (gain[low + 1].toDouble() - gain[low].toDouble());
                 for (int k = 0; k < 8 && tone > 0; ++k) {
                     double &one = root[static_cast<std::size_t>(k)];
                     const double r = one * one, body = layer[QStringLiteral("body")][k].toDouble();
-                    const double solid = std::sqrt(
-                        std::max(0.0, body + layer[QStringLiteral("through")][k].toDouble() * r / (1 - body * r)));
+                    const double solid = std::sqrt(std::max(
+                        0.0, body + layer[QStringLiteral("through")][k].toDouble() * r / (1 - body * r)));
                     one += cover * (solid - one);
                 }
             }
@@ -146,8 +199,10 @@ private Q_SLOTS:
                 bands[k] = root[k] * root[k] + model[QStringLiteral("floor")].toDouble();
             }
             const Lab ours = bands_to_lab(bands), meant = stack.at(tones).print();
-            QVERIFY2(std::hypot(ours.l - meant.l, ours.a - meant.a, ours.b - meant.b) < 0.3,
-                     qPrintable(QStringLiteral("%1/%2: L* %3, not %4").arg(white).arg(beta).arg(ours.l).arg(meant.l)));
+            QVERIFY2(
+                std::hypot(ours.l - meant.l, ours.a - meant.a, ours.b - meant.b) < 0.3,
+                qPrintable(
+                    QStringLiteral("%1/%2: L* %3, not %4").arg(white).arg(beta).arg(ours.l).arg(meant.l)));
         }
     }
 
@@ -183,12 +238,14 @@ private Q_SLOTS:
 
         const QJsonObject json =
             QJsonDocument::fromJson(QByteArray::fromStdString(ticket_to_json(ticket, "2026-11-28"))).object();
-        QCOMPARE(json[QStringLiteral("plates")][0][QStringLiteral("deposit_from")].toString(), QStringLiteral("job"));
-        QCOMPARE(json[QStringLiteral("plates")][1][QStringLiteral("deposit_from")].toString(), QStringLiteral("mesh"));
+        QCOMPARE(json[QStringLiteral("plates")][0][QStringLiteral("deposit_from")].toString(),
+                 QStringLiteral("job"));
+        QCOMPARE(json[QStringLiteral("plates")][1][QStringLiteral("deposit_from")].toString(),
+                 QStringLiteral("mesh"));
         QCOMPARE(json[QStringLiteral("minutes")].toDouble(), 45.0);
         const QString text = text_of(take(ticket_to_pdf(ticket, "2026-11-28")));
-        for (const char *words : {"soft, 70 shore", "dry well", "2 hits", "77/cm", "45 min", "crowns", "0.21 g",
-                                  "200, 2 to a print, 100 prints"}) {
+        for (const char *words : {"soft, 70 shore", "dry well", "2 hits", "77/cm", "45 min", "crowns",
+                                  "0.21 g", "200, 2 to a print, 100 prints"}) {
             QVERIFY2(text.contains(QString::fromUtf8(words)), words);
         }
     }
@@ -203,7 +260,8 @@ private Q_SLOTS:
         QCOMPARE(ticket.plates[0].grams, 0.0);
         QCOMPARE(ticket.plates[1].grams, 0.0); // no mesh, no deposit
         QCOMPARE(ticket.cost(), 0.0);
-        QVERIFY(text_of(take(ticket_to_pdf(ticket, {}))).contains(QStringLiteral("the use of ink is not known")));
+        QVERIFY(
+            text_of(take(ticket_to_pdf(ticket, {}))).contains(QStringLiteral("the use of ink is not known")));
     }
 
     /// Makers' tables, from memory: 120 threads of 34 µm, opening about 45 to 50 µm, fabric 55 µm; 43 of 80

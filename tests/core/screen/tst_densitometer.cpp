@@ -1,5 +1,6 @@
 #include "core/screen/densitometer.h"
 
+#include "core/screen/film_rows.h"
 #include "core/screen/halftone.h"
 #include "support/mini_pdf.h"
 #include "support/programs.h"
@@ -9,6 +10,7 @@
 #include <tiffio.h>
 
 #include <cmath>
+#include <cstring>
 #include <random>
 
 using namespace bichrom;
@@ -263,6 +265,62 @@ private Q_SLOTS:
                 QCOMPARE(part.bits.at(x, y), film.at(100 + x, 50 + y));
             }
         }
+    }
+
+    void filmsAreSeenFromAfarAndRowByRow_data()
+    {
+        QTest::addColumn<int>("compression");
+        QTest::addColumn<int>("photometric");
+        QTest::newRow("Group 4") << COMPRESSION_CCITTFAX4 << PHOTOMETRIC_MINISWHITE;
+        QTest::newRow("zeros are ink") << COMPRESSION_NONE << PHOTOMETRIC_MINISBLACK;
+    }
+    void filmsAreSeenFromAfarAndRowByRow()
+    {
+        QFETCH(int, compression);
+        QFETCH(int, photometric);
+        QTemporaryDir folder;
+        Bitmap film(517, 333);
+        std::mt19937 random(3);
+        for (int y = 0; y < film.height; ++y) {
+            for (int x = 0; x < film.width; ++x) {
+                if ((x / 40 + y / 30) % 2 == 0 || random() % 9 == 0) {
+                    film.row(y)[x / 8] = static_cast<std::uint8_t>(film.row(y)[x / 8] | (0x80 >> (x % 8)));
+                }
+            }
+        }
+        Tiff how;
+        how.compression = compression;
+        how.photometric = photometric;
+        const QString path = write_tiff(folder, film, how);
+        for (const int longest : {1000, 517, 100, 37, 1}) {
+            const FilmOverview seen = take(read_film_overview(path.toStdString(), longest));
+            QCOMPARE(seen.width, 517);
+            QVERIFY(seen.share.width <= longest && seen.share.width * seen.square >= 517);
+            for (int v = 0; v < seen.share.height; ++v) {
+                for (int u = 0; u < seen.share.width; ++u) {
+                    int black = 0, all = 0;
+                    for (int y = v * seen.square; y < std::min(film.height, (v + 1) * seen.square); ++y) {
+                        for (int x = u * seen.square; x < std::min(film.width, (u + 1) * seen.square); ++x) {
+                            black += film.at(x, y) ? 1 : 0;
+                            ++all;
+                        }
+                    }
+                    QVERIFY(std::abs(seen.share.at(u, v) - 255.0 * black / all) <= 0.51);
+                }
+            }
+        }
+        FilmRows rows = take(FilmRows::open(path.toStdString()));
+        QCOMPARE(rows.width(), 517);
+        QCOMPARE(rows.resolution().value, 600.0);
+        std::vector<std::uint8_t> row(65);
+        for (int y = 0; y < film.height; ++y) {
+            QVERIFY(rows.next(row.data()));
+            QCOMPARE(std::memcmp(row.data(), film.row(y), 65), 0);
+        }
+        QCOMPARE(rows.next(row.data()).error().code, ErrorCode::CannotRead); // no more
+        how = {COMPRESSION_NONE, PHOTOMETRIC_MINISWHITE, FILLORDER_MSB2LSB, RESUNIT_INCH, 600, 64, 1};
+        QCOMPARE(FilmRows::open(write_tiff(folder, film, how).toStdString()).error().code,
+                 ErrorCode::WrongFormat);
     }
 
     void whatIsNoFilmIsRefused()

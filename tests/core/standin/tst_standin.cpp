@@ -103,14 +103,16 @@ private Q_SLOTS:
         QVERIFY(QImage(4, 4, QImage::Format_RGB32).save(place.file("grey.tif"), "TIFF") || true);
         for (const DeviceEvent &event : place.run(DeviceKind::Recorder)) {
             QCOMPARE(int(event.kind), int(Kind::Refused));
-            QFile reason(place.file("refused/") + QString::fromStdString(event.file) + QStringLiteral(".txt"));
+            QFile reason(place.file("refused/") + QString::fromStdString(event.file) +
+                         QStringLiteral(".txt"));
             QVERIFY2(reason.open(QIODevice::ReadOnly), event.file.c_str());
             QVERIFY(reason.readAll().size() > 20);
         }
         place.set(DeviceKind::Recorder, "dpi", 0);
         place.set(DeviceKind::Recorder, "roll_mm", 12);
         film_into(place.folder.path(), 600, "wide");
-        QVERIFY(place.run(DeviceKind::Recorder).front().words.find("the roll is 12 mm wide") != std::string::npos);
+        QVERIFY(place.run(DeviceKind::Recorder).front().words.find("the roll is 12 mm wide") !=
+                std::string::npos);
     }
 
     void failuresLoseNothing()
@@ -159,7 +161,8 @@ private Q_SLOTS:
     void thePressKnowsItsInksToTheLetter()
     {
         MiniPdf pdf;
-        pdf.resources = "/ColorSpace << " + separation("W", "Snow", "0 0 0 0.3") + " >> /ExtGState << /OP << /OP true /op true /OPM 1 >> >>";
+        pdf.resources = "/ColorSpace << " + separation("W", "Snow", "0 0 0 0.3") +
+                        " >> /ExtGState << /OP << /OP true /op true /OPM 1 >> >>";
         pdf.contents = "/W cs 1 scn 0 0 36 72 re f /OP gs 0 1 0 0 k 0 0 36 36 re f";
         const auto printed = [&](const char *under, bool twice, std::string *words) {
             const Place place;
@@ -184,10 +187,53 @@ private Q_SLOTS:
             const QColor c = image.pixelColor(x, y);
             return (c.red() + c.green() + c.blue()) / 3;
         };
-        QVERIFY(lightness(good, 30, 30) > 150);                             // white on black
-        QVERIFY(lightness(dense, 30, 30) > lightness(good, 30, 30));        // denser twice
+        QVERIFY(lightness(good, 30, 30) > 150);                                          // white on black
+        QVERIFY(lightness(dense, 30, 30) > lightness(good, 30, 30));                     // denser twice
         QVERIFY(good.pixelColor(30, 120).red() > good.pixelColor(30, 120).green() + 60); // magenta over it
-        QVERIFY(lightness(bad, 30, 30) < 80);                               // a grey build on black
+        QVERIFY(lightness(bad, 30, 30) < 80); // a grey build on black
+    }
+
+    /// Copper loaded over lies on black; loaded under it lies below and is covered by it.
+    void stationsPrintUnderAndOver()
+    {
+        MiniPdf pdf;
+        pdf.resources = "/ColorSpace << " + separation("C", "Copper", "0 0.5 0.8 0.3") +
+                        " >> /ExtGState << /OP << /OP true /op true /OPM 1 >> >>";
+        pdf.contents = "0 0 0 1 k 0 0 72 72 re f /OP gs /C cs 1 scn 0 0 72 72 re f";
+        const auto printed = [&](const char *station) {
+            const Place place;
+            pdf.save(place.file("page.pdf"));
+            place.set(DeviceKind::Press, "under", "");
+            place.set(DeviceKind::Press, station, "Copper");
+            place.set(DeviceKind::Press, (std::string(station) + "_kind").c_str(), "copper");
+            const auto events = place.run(DeviceKind::Press);
+            if (events.size() != 1 || events[0].words.find("stand-in") != std::string::npos) {
+                qFatal("%s", events.empty() ? "nothing" : events[0].words.c_str());
+            }
+            return QImage(place.file("printed/page-p1.png")).pixelColor(70, 70);
+        };
+        const QColor over = printed("over"), under = printed("under");
+        QVERIFY(over.red() > under.red() + 30);
+        QVERIFY(over.red() > over.blue() + 20); // copper, not grey
+    }
+
+    /// What is loaded and not asked for is told; a file that is no PDF is refused with the reason.
+    void thePressTellsWhatDoesNotFit()
+    {
+        const Place place;
+        spots_page("0 1 1 0 k 0 0 72 72 re f").save(place.file("plain.pdf"));
+        QFile broken(place.file("broken.pdf"));
+        QVERIFY(broken.open(QIODevice::WriteOnly));
+        broken.write("%PDF-1.4 nothing more");
+        broken.close();
+        place.set(DeviceKind::Press, "pages", "7");
+        for (const DeviceEvent &event : place.run(DeviceKind::Press)) {
+            QCOMPARE(int(event.kind), int(Kind::Refused));
+        }
+        spots_page("0 1 1 0 k 0 0 72 72 re f").save(place.file("again.pdf"));
+        place.set(DeviceKind::Press, "pages", "all");
+        const auto events = place.run(DeviceKind::Press);
+        QVERIFY(events.front().words.find("Nothing of it is in White, which is loaded") != std::string::npos);
     }
 
     void thePressPrintsChosenPages()
@@ -207,8 +253,12 @@ private Q_SLOTS:
     {
         const double mm = 72 / 25.4, k = 0.5522847498 * 10; // of a circle by four curves
         QString path = QStringLiteral("%1 0 0 %1 0 0 cm /X CS 1 SCN 0.1 w 5 5 40 20 re S ").arg(mm);
-        path += QStringLiteral("70 20 m 70 %1 %2 30 60 30 c %3 30 50 %1 50 20 c 50 %4 %3 10 60 10 c %2 10 70 %4 70 20 c h S ")
-                    .arg(20 + k).arg(60 + k).arg(60 - k).arg(20 - k);
+        path += QStringLiteral("70 20 m 70 %1 %2 30 60 30 c %3 30 50 %1 50 20 c 50 %4 %3 10 60 10 c %2 10 70 "
+                               "%4 70 20 c h S ")
+                    .arg(20 + k)
+                    .arg(60 + k)
+                    .arg(60 - k)
+                    .arg(20 - k);
         path += QStringLiteral("5 40 m 35 40 l S");
         MiniPdf pdf;
         pdf.width = 220;
@@ -221,7 +271,9 @@ private Q_SLOTS:
         QCOMPARE(int(events.front().kind), int(Kind::Taken));
         double length = 0;
         int pieces = 0, open = 0;
-        QCOMPARE(std::sscanf(events.front().words.c_str(), "%lf mm in %d pieces, %d of them not closed.", &length, &pieces, &open), 3);
+        QCOMPARE(std::sscanf(events.front().words.c_str(), "%lf mm in %d pieces, %d of them not closed.",
+                             &length, &pieces, &open),
+                 3);
         QVERIFY2(std::fabs(length - (120 + 20 * std::numbers::pi + 30)) < 0.1, events.front().words.c_str());
         QCOMPARE(pieces, 3);
         QCOMPARE(open, 1);
@@ -241,7 +293,9 @@ private Q_SLOTS:
         };
         const std::string spots = "/ColorSpace << " + separation("X", "Cut") + separation("Y", "cut") + " >>";
         QVERIFY(refusal(spots, "/Y CS 1 SCN 9 9 20 20 re S").find("'cut'") != std::string::npos);
-        QVERIFY(refusal(spots, "/X cs 1 scn q 40 0 0 40 9 9 cm BI /W 2 /H 2 /BPC 8 /CS /X ID \xff\x01\xff\x01 EI Q").find("pixels") != std::string::npos);
+        QVERIFY(refusal(spots,
+                        "/X cs 1 scn q 40 0 0 40 9 9 cm BI /W 2 /H 2 /BPC 8 /CS /X ID \xff\x01\xff\x01 EI Q")
+                    .find("pixels") != std::string::npos);
         QCOMPARE(refusal(spots, "/X CS 1 SCN 9 9 20 20 re S"), std::string("taken"));
     }
 
@@ -262,7 +316,8 @@ private Q_SLOTS:
         const auto events = place.run(DeviceKind::Cutter);
         double length = 0;
         int pieces = 0;
-        QVERIFY2(std::sscanf(events.front().words.c_str(), "%lf mm in %d piece", &length, &pieces) == 2, events.front().words.c_str());
+        QVERIFY2(std::sscanf(events.front().words.c_str(), "%lf mm in %d piece", &length, &pieces) == 2,
+                 events.front().words.c_str());
         QCOMPARE(pieces, 1);
         QVERIFY(std::fabs(length - 320 * 25.4 / 72) < 0.2);
     }
