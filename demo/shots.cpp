@@ -374,6 +374,7 @@ int main(int argc, char **argv)
     }
     // What a revised file prints otherwise, the second place of the walk.
     if (wanted(QStringLiteral("receive-change"))) {
+        press("panelFindings");
         window.session().undoStack().setClean();
         open(folder_of(argv[1]) + QStringLiteral("/trail-card-messy.pdf"));
         window.session().replaceArtwork(folder_of(argv[1]) + QStringLiteral("/trail-card.pdf"));
