@@ -60,6 +60,17 @@ Eigen::Matrix3d local_metric(const Lab &lab)
     return q;
 }
 
+/// What a node of a lattice pays for a squared tone away from its neighbours, where the nearest that can be
+/// printed is \p difference off. A colour that can be reached is kept, so that shadows stay clean; of a
+/// colour that cannot, no answer is right, and the even one shows no step in a gradient.
+double evenness_at(double difference)
+{
+    constexpr double within = 30, beyond = 1000;
+    constexpr double near = 2, far = 8; // ΔE
+    const double share = std::clamp((difference - near) / (far - near), 0.0, 1.0);
+    return within + (beyond - within) * share;
+}
+
 } // namespace
 
 InkSolver::InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor, double transfer)
@@ -187,8 +198,7 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
 {
     constexpr int n = ColourTable::nodes;
     constexpr int last = n - 1;
-    constexpr int relaxations = 6;
-    constexpr double weight = 30;
+    constexpr int relaxations = 8;
     const std::size_t inks = solver.inks().size();
     const auto number = [](int r, int g, int b) {
         return (static_cast<std::size_t>(r) * n + static_cast<std::size_t>(g)) * n +
@@ -207,6 +217,7 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
         }
     }
     std::vector<std::vector<double>> solved(targets.size());
+    std::vector<double> evenness_of(targets.size());
     const std::int64_t steps = 3 * last + 1 + 2 * relaxations;
     // From white outwards: each node begins where its solved neighbours are. Nodes as far from white as one
     // another do not touch.
@@ -242,9 +253,10 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
             for (double &s : start) {
                 s = std::clamp(s / std::max(1, neighbours), 0.02, 0.98);
             }
-            solved[number(r, g, b)] =
-                solver.solve(targets[number(r, g, b)], neighbours > 0 ? start : std::vector<double>())
-                    .coverage;
+            const std::size_t here = number(r, g, b);
+            Solution found = solver.solve(targets[here], neighbours > 0 ? start : std::vector<double>());
+            solved[here] = std::move(found.coverage);
+            evenness_of[here] = evenness_at(found.difference);
         });
         control.progress(++done, steps);
     }
@@ -282,7 +294,7 @@ Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &so
                     for (double &m : mean) {
                         m /= axes;
                     }
-                    solved[here] = solver.solve_near(targets[here], mean, weight).coverage;
+                    solved[here] = solver.solve_near(targets[here], mean, evenness_of[here]).coverage;
                 }
             }
         });

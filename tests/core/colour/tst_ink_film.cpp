@@ -2,7 +2,9 @@
 // film (Kubelka & Munk 1948; Yule & Nielsen 1951).
 #include "core/colour/colour_difference.h"
 #include "core/colour/ink_film.h"
+#include "core/colour/ink_solver.h"
 #include "core/colour/neugebauer_print.h"
+#include "core/colour/process_profile.h"
 #include "core/colour/tone_curve.h"
 
 #include "support/measured_table.h"
@@ -345,8 +347,69 @@ private Q_SLOTS:
             "all overprints and each ink's ramp", by_overprints,
             [&](std::size_t ink, double tone) { return curves[ink].at(tone); }, overprints_mean,
             overprints_most);
+        if (QByteArray(QTest::currentDataTag()) == "FOGRA39L") {
+            std::vector<SolvedInk> inks;
+            for (std::size_t i = 0; i < order.size(); ++i) {
+                inks.push_back({layers[i], ramp(order[i], by_films), 1});
+            }
+            solvedBack(table, InkSolver(stock, std::move(inks), floor, wet_transfer));
+        }
     }
 
+private:
+    /// Every measured colour through the solver into tones, and those through the condition's ICC profile, a
+    /// model of its own, into the colour that the press prints.
+    void solvedBack(const std::vector<MeasuredPatch> &table, const InkSolver &solver)
+    {
+        const auto profile = ProcessProfile::open(ProcessProfile::fogra39_bytes(),
+                                                  {RenderingIntent::RelativeColorimetric, false});
+        QVERIFY(bool(profile));
+        const Xyz white = lab_to_xyz((*profile)->paper());
+        const Xyz d50 = lab_to_xyz({100, 0, 0});
+        // The profile's side is relative to its paper.
+        const auto relative = [&](const Lab &lab) {
+            Xyz xyz = lab_to_xyz(lab);
+            for (std::size_t i = 0; i < 3; ++i) {
+                xyz[i] *= d50[i] / white[i];
+            }
+            return xyz_to_lab(xyz);
+        };
+        const auto printed = [&](const Cmyk &tones) {
+            Xyz xyz = lab_to_xyz((*profile)->to_lab(tones));
+            for (std::size_t i = 0; i < 3; ++i) {
+                xyz[i] *= white[i] / d50[i];
+            }
+            return xyz_to_lab(xyz);
+        };
+        std::vector<double> solved, inverse;
+        double solver_ink = 0, profile_ink = 0;
+        for (const MeasuredPatch &patch : table) {
+            const Solution found = solver.solve(patch.lab);
+            const auto tone = [&](std::size_t i) {
+                return static_cast<float>(solver.inks()[i].gain.tone_for(found.coverage[i]));
+            };
+            const Cmyk tones = {tone(1), tone(2), tone(3), tone(0)};
+            const Cmyk own = (*profile)->from_lab(relative(patch.lab));
+            solved.push_back(ciede2000(printed(tones), patch.lab));
+            inverse.push_back(ciede2000(printed(own), patch.lab));
+            for (std::size_t i = 0; i < 4; ++i) {
+                solver_ink += static_cast<double>(tones[i]);
+                profile_ink += static_cast<double>(own[i]);
+            }
+        }
+        const auto mean = [](const std::vector<double> &all) {
+            return std::accumulate(all.begin(), all.end(), 0.0) / static_cast<double>(all.size());
+        };
+        std::sort(solved.begin(), solved.end());
+        qInfo("solved into four process inks: mean %.2f, 95 %% %.2f, ink %.0f %%; by the profile's own "
+              "inverse: mean %.2f, ink %.0f %%",
+              mean(solved), solved[solved.size() * 95 / 100],
+              100 * solver_ink / static_cast<double>(table.size()), mean(inverse),
+              100 * profile_ink / static_cast<double>(table.size()));
+        QVERIFY2(mean(solved) <= 1.2, qPrintable(QString::number(mean(solved))));
+    }
+
+private Q_SLOTS:
     void whatIsWetDriesBeforeTheNextGroup()
     {
         const Bands white = without_floor({95, 0, -2}, 0.01);

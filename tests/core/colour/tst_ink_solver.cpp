@@ -122,6 +122,58 @@ private Q_SLOTS:
         QVERIFY2(largest_jump < 0.06, qPrintable(QString::number(largest_jump)));
     }
 
+    /// A picture's ramp through the middle of the cube, in 64 directions: from one value of 8 bits to the
+    /// next an ink moves by 3 of 255 at most nearly everywhere. Most steps are where a colour leaves what the
+    /// inks reach; the limits are what was reached, rounded up.
+    void rampsHaveNoSteps_data()
+    {
+        QTest::addColumn<bool>("dark");
+        QTest::addColumn<double>("most");  // of 255
+        QTest::addColumn<double>("share"); // of steps over 3
+        QTest::newRow("process inks on paper") << false << 6.5 << 0.05;
+        QTest::newRow("white and three inks on a shirt") << true << 15.0 << 0.06;
+    }
+    void rampsHaveNoSteps()
+    {
+        QFETCH(bool, dark);
+        const InkSolver solver = dark ? InkSolver(without_floor({14, 0, -2}, 0), shirt_inks())
+                                      : InkSolver(paper(), process_inks());
+        const auto table = separation_table(solver);
+        QVERIFY(bool(table));
+        double largest = 0;
+        int over = 0, all = 0;
+        QString where;
+        for (int direction = 0; direction < 64; ++direction) {
+            // Evenly over the half sphere by the golden angle.
+            const double up = (direction + 0.5) / 64;
+            const double turn = direction * 2.399963229728653;
+            std::array<double, 3> d = {std::sqrt(1 - up * up) * std::cos(turn),
+                                       std::sqrt(1 - up * up) * std::sin(turn), up};
+            const double longest = std::max({std::fabs(d[0]), std::fabs(d[1]), std::fabs(d[2])});
+            ColourTable::Tones before{};
+            for (int i = 0; i <= 255; ++i) {
+                const double t = (i / 255.0 - 0.5) / longest;
+                const ColourTable::Tones tones =
+                    (*table)->at({0.5 + t * d[0], 0.5 + t * d[1], 0.5 + t * d[2]});
+                for (std::size_t k = 0; i > 0 && k < 4; ++k) {
+                    const double step = std::fabs(static_cast<double>(tones[k] - before[k])) * 255;
+                    ++all;
+                    over += step > 3 ? 1 : 0;
+                    if (step > largest) {
+                        largest = step;
+                        where = QStringLiteral("ink %1, direction %2, step %3").arg(k).arg(direction).arg(i);
+                    }
+                }
+                before = tones;
+            }
+        }
+        qInfo("largest step %.2f/255 (%s), over 3: %d of %d", largest, qPrintable(where), over, all);
+        QFETCH(double, most);
+        QFETCH(double, share);
+        QVERIFY(largest <= most);
+        QVERIFY(over <= share * all);
+    }
+
     void bytesAreTheTableRounded()
     {
         std::vector<ColourTable::Tones> nodes(std::size_t(ColourTable::nodes) * ColourTable::nodes *
