@@ -109,7 +109,8 @@ private:
             if (!sent) {
                 return report_error(sent.error()); // the release is there; sending goes on with the next try
             }
-            std::printf("%s: %zu files sent\n", folder.c_str(), sent->size());
+            std::printf("%s: %zu %s sent\n", folder.c_str(), sent->size(),
+                        sent->size() == 1 ? "file" : "files");
         }
         return exit_done;
     }

@@ -336,7 +336,9 @@ void HandOverPanel::release()
             for (std::size_t i = 0; both.first && both.first->number > 0 && i < places.size(); ++i) {
                 const auto sent = send_release(*both.first, places[i]);
                 both.second +=
-                    sent ? tr("\n%1 files sent to %2").arg(sent->size()).arg(theme::text_of(places[i]))
+                    sent ? tr("\n%1 sent to %2")
+                               .arg(sent->size() == 1 ? tr("One file") : tr("%1 files").arg(sent->size()),
+                                    theme::text_of(places[i]))
                          : tr("\nNot sent: %1").arg(theme::text_of(sent.error().message()));
             }
             return both;
