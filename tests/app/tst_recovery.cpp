@@ -49,8 +49,12 @@ struct Unsaved : Bench
     }
     double ruling() { return window.session().job().plates[0].screen.ruling.value; }
     /// What a crash would leave: the files without the lock of a living program.
+    /// The window lives on here: what it is just writing is let come to its end first, or it would tidy up.
     void crash()
     {
+        QSignalSpy kept(&window.recovery(), &Recovery::kept);
+        while (kept.wait(300)) {
+        }
         QTemporaryDir aside;
         for (const QString &file : files_in(unsaved_folder())) {
             QVERIFY(QFile::copy(unsaved_folder() + QLatin1Char('/') + file, aside.filePath(file)));
@@ -89,7 +93,9 @@ private Q_SLOTS:
     void workIsOpenedAgainAfterACrash()
     {
         Unsaved first;
+        QSignalSpy written(&first.window.recovery(), &Recovery::kept);
         first.change(33);
+        QTRY_VERIFY(!written.isEmpty());
         // The newest state is what is kept.
         QTRY_VERIFY([&] {
             const auto kept = open_job(first.window.recovery().keptFile().toStdString());

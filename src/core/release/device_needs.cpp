@@ -65,6 +65,15 @@ Outcome<std::vector<std::string>> send_release(const Release &release, const std
             files.push_back({path, mark + release.folder.parent_path().filename().string() + "-plates.pdf"});
         }
     }
+    if (files.empty()) {
+        const bool recorder = found->first == DeviceKind::Recorder;
+        return Error{ErrorCode::FileMissing,
+                     std::string("The release holds no ") +
+                         (recorder ? "films as TIFF" : "PDF of the plates") + " for the " +
+                         to_string(found->first) + ".",
+                     folder.string(),
+                     std::string("Release the job with ") + (recorder ? "films as TIFF." : "the PDF.")};
+    }
     return send_to_device(files, folder);
 }
 

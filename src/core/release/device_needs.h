@@ -13,7 +13,8 @@ namespace bichrom {
 
 /// Puts those files of a release into the device's folder that it works with: films for a recorder, the PDF
 /// of the plates for press and cutter. What is there already is left out, so that what broke off goes on.
-/// \return names of the files sent now; as needs_of_device(), send_to_device()
+/// \return names of the files sent now; FileMissing when the release holds none for it; as needs_of_device(),
+/// send_to_device()
 [[nodiscard]] Outcome<std::vector<std::string>> send_release(const Release &release,
                                                              const std::filesystem::path &folder);
 

@@ -217,6 +217,12 @@ private Q_SLOTS:
         QVERIFY(take(send_release(made, place)).empty());
         QCOMPARE(take(run_device(DeviceKind::Recorder, recorder)).size(), std::size_t(2));
         QVERIFY(take(send_release(made, place)).empty()); // they are done
+        // A release without anything for a device is no release sent.
+        Release bare = made;
+        bare.files = {{"proof.html", {}}};
+        const auto nothing = send_release(bare, place);
+        QVERIFY(!nothing);
+        QVERIFY(nothing.error().message().find("no films as TIFF for the recorder") != std::string::npos);
     }
 
     void whatWasReleasedBeforeAChangeIsToldToBeStale()
