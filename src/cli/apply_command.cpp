@@ -44,6 +44,11 @@ public:
         if (m_files.empty() && m_watch.empty()) {
             return report_error(usage_error("No file is given.", "Name files, or a folder with --watch."));
         }
+        if (!m_watch.empty()) {
+            if (const Done good = may_be_watched(m_watch, m_out); !good) {
+                return report_error(good.error());
+            }
+        }
         auto opened = open_job_or_artwork(m_job, 0, {}, stoppable());
         if (!opened) {
             return report_error(opened.error());
@@ -69,10 +74,10 @@ public:
 private:
     int work_off(const JobPattern &pattern, const fs::path &file, ApplyDo what, const std::string &name) const
     {
-        const Applied applied =
-            apply_job(pattern, file, what,
-                      {m_out, name, m_date.empty() ? today() : m_date, m_accept_damage ? "--accept-damage" : ""},
-                      progress_on_terminal(name));
+        const Applied applied = apply_job(
+            pattern, file, what,
+            {m_out, name, m_date.empty() ? today() : m_date, m_accept_damage ? "--accept-damage" : ""},
+            progress_on_terminal(name));
         if (!applied.written) {
             std::printf("%s: failed\n", file.c_str());
             std::fflush(stdout);
@@ -97,6 +102,7 @@ private:
             bool done = false;
         };
         std::map<fs::path, Seen> seen;
+        std::vector<fs::path> taken(m_files.begin(), m_files.end()); // each keeps the name it got first
         const JobControl control = stoppable();
         std::printf("watching %s\n", m_watch.c_str());
         std::fflush(stdout);
@@ -118,7 +124,11 @@ private:
                 const bool settled = known.size == size && known.time == time;
                 if (settled && !known.done && size > 0) {
                     known.done = true;
-                    (void)work_off(pattern, file, what, apply_names({file}).front());
+                    if (std::find(taken.begin(), taken.end(), file) == taken.end()) {
+                        taken.push_back(file);
+                    }
+                    const auto place = std::find(taken.begin(), taken.end(), file) - taken.begin();
+                    (void)work_off(pattern, file, what, apply_names(taken)[static_cast<std::size_t>(place)]);
                 } else if (!settled) {
                     known = {size, time, false};
                 }

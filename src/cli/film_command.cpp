@@ -72,8 +72,7 @@ private:
             return on;
         }
         const auto parts = halves_at_first(m_together, 'x');
-        const auto width =
-            parse_length(parts ? parts->first : m_together, LengthUnit::Millimetre);
+        const auto width = parse_length(parts ? parts->first : m_together, LengthUnit::Millimetre);
         const auto height = parse_length(parts ? parts->second : "0", LengthUnit::Millimetre);
         const auto gap = parse_length(m_between.empty() ? "5" : m_between, LengthUnit::Millimetre);
         constexpr double widest = 5000; // mm

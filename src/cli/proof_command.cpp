@@ -2,12 +2,9 @@
 #include "cli/output_choice.h"
 #include "cli/report.h"
 #include "cli/words.h"
-#include "core/base/atomic_file.h"
 #include "core/report/proof.h"
 
 #include <CLI/CLI.hpp>
-
-#include <algorithm>
 
 namespace bichrom {
 
@@ -34,12 +31,9 @@ public:
 
     int run() override
     {
-        std::string kind = std::filesystem::path(m_out).extension().string();
-        std::transform(kind.begin(), kind.end(), kind.begin(),
-                       [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-        if (kind != ".pdf" && kind != ".html" && kind != ".png") {
-            return report_error(
-                usage_error("'" + m_out + "' is no kind of proof.", "End its name in .pdf, .html or .png."));
+        const auto form = proof_form_of(m_out);
+        if (!form) {
+            return report_error(form.error());
         }
         if (m_dpi != 0 && !(m_dpi >= 20 && m_dpi <= 1200)) {
             return report_error(usage_error("A proof of " + std::to_string(m_dpi) + " dpi cannot be.",
@@ -50,52 +44,27 @@ public:
             return report_error(chosen.error());
         }
         const OpenWarnings told(chosen->opened);
-        if (kind == ".png" && chosen->pages.size() > 1) {
+        if (*form == ProofForm::Png && chosen->pages.size() > 1) {
             return report_error(usage_error("A PNG holds one page.", "Choose one with --page."));
         }
-        ProofRequest request;
-        request.date = m_date.empty() ? today() : m_date;
-        request.dpi = m_dpi > 0 ? m_dpi : kind == ".png" ? 150.0 : 0.0;
-        request.findings = kind != ".png";
+        ProofRequest request = usual_proof(*form, m_date.empty() ? today() : m_date);
+        request.dpi = m_dpi > 0 ? m_dpi : request.dpi;
         request.accept_damage = m_choice.accepted();
-        const auto bytes = made(*chosen, kind, request);
-        if (!bytes) {
-            return report_error(bytes.error());
-        }
-        if (const Done done = write_file(m_out, *bytes); !done) {
-            return report_error(done.error());
-        }
-        return exit_done;
-    }
-
-private:
-    Outcome<std::vector<std::byte>> made(const OutputChoice::Chosen &chosen, const std::string &kind,
-                                         const ProofRequest &request) const
-    {
         std::vector<Proof> pages;
-        for (const int page : chosen.pages) {
-            OpenedJob turned = chosen.opened;
+        for (const int page : chosen->pages) {
+            OpenedJob turned = chosen->opened;
             turned.job.page = page;
             auto proof = make_proof(turned, request, progress_on_terminal("proof"));
             if (!proof) {
-                return proof.error();
+                return report_error(proof.error());
             }
             pages.push_back(std::move(*proof));
         }
-        if (kind == ".png") {
-            return proof_to_png(pages.front());
-        }
-        if (kind == ".pdf") {
-            return proof_to_pdf(pages, m_true_size ? ProofSize::TrueSize : ProofSize::Fitted);
-        }
-        const auto html = proof_to_html(pages);
-        if (!html) {
-            return html.error();
-        }
-        const auto *text = reinterpret_cast<const std::byte *>(html->data());
-        return std::vector<std::byte>(text, text + html->size());
+        const Done written = write_proof(m_out, pages, m_true_size ? ProofSize::TrueSize : ProofSize::Fitted);
+        return written ? exit_done : report_error(written.error());
     }
 
+private:
     OutputChoice m_choice;
     std::string m_out, m_date;
     double m_dpi = 0;

@@ -71,13 +71,11 @@ private:
             }
             request.pages = std::move(*pages);
         }
-        for (const std::string &folder : m_devices) {
-            auto needs = needs_of_device(folder);
-            if (!needs) {
-                return report_error(needs.error());
-            }
-            request.devices.push_back(std::move(*needs));
+        auto needs = needs_of_devices({m_devices.begin(), m_devices.end()});
+        if (!needs) {
+            return report_error(needs.error());
         }
+        request.devices = std::move(*needs);
         const auto made = release_job(*opened, request, progress_on_terminal("release"));
         if (!made) {
             return report_error(made.error());

@@ -111,23 +111,12 @@ private:
                            "There are: " + names + "; or write its colour, such as 16,0,-1.");
     }
 
-    [[nodiscard]] std::vector<BookInk> whites(const InkBook &book) const
-    {
-        if (m_white == "none") {
-            return {};
-        }
-        for (const BookInk &ink : book.inks) {
-            if (ink.use == InkUse::White) {
-                return {ink};
-            }
-        }
-        BookInk white{"White", InkUse::White, {96, 0, 0}, usual_traits(InkUse::White), false};
-        return {white};
-    }
-
     Outcome<std::vector<BookInk>> chosen_inks(const OpenedJob &opened, const InkBook &book) const
     {
-        std::vector<BookInk> inks = whites(book);
+        std::vector<BookInk> inks;
+        if (m_white != "none") {
+            inks.push_back(white_of(book));
+        }
         if (m_best > 0 || m_inks.empty()) {
             auto wish = wished_colours(opened, 160, progress_on_terminal("colours"));
             if (!wish) {
@@ -156,7 +145,7 @@ private:
                 inks.push_back(*found);
             }
         }
-        return expected_difference({}, std::move(inks), opened.job.stock).inks; // in printing order
+        return in_printing_order(std::move(inks));
     }
 
     Done separate(OpenedJob &opened, const std::vector<BookInk> &inks, double choke) const
@@ -174,40 +163,8 @@ private:
         if (!job) {
             return job.error();
         }
-        opened.job = std::move(*job);
-        if (m_white == "base+highlight" && !opened.job.plates.empty()) {
-            add_highlight(opened.job);
-        }
+        opened.job = m_white == "base+highlight" ? with_highlight(std::move(*job)) : std::move(*job);
         return {};
-    }
-
-    /// A second white on top of all, where the base is nearly solid and no colour lies on it.
-    static void add_highlight(Job &job)
-    {
-        const auto base = std::find_if(job.plates.begin(), job.plates.end(),
-                                       [](const Plate &plate) { return plate.kind == InkUse::White; });
-        if (base == job.plates.end()) {
-            return;
-        }
-        Plate highlight = *base;
-        highlight.ink = "Highlight " + base->ink;
-        highlight.tin = base->ink;
-        RecipeStep own, levels;
-        own.source.from = RecipeFrom::Plate;
-        own.source.inks = {base->ink};
-        levels.does = RecipeDo::Levels;
-        levels.low = 0.5;
-        highlight.recipe = {own, levels};
-        for (const Plate &plate : job.plates) {
-            if (plate.kind != InkUse::White) {
-                RecipeStep less;
-                less.does = RecipeDo::TakeAway;
-                less.source.from = RecipeFrom::Plate;
-                less.source.inks = {plate.ink};
-                highlight.recipe.push_back(less);
-            }
-        }
-        job.plates.push_back(std::move(highlight));
     }
 
     void tell(const Job &job, const SeparationReport &report) const

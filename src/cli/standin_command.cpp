@@ -1,7 +1,6 @@
 #include "cli/commands.h"
 #include "cli/report.h"
 #include "cli/words.h"
-#include "core/base/units.h"
 #include "core/standin/devices.h"
 
 #include <CLI/CLI.hpp>
@@ -75,27 +74,10 @@ private:
     {
         for (const std::string &text : m_settings) {
             const auto parts = halves_at_first(text, '=');
-            const std::string name = parts ? parts->first : text.substr(0, text.find('='));
-            const auto known = device.state().find(name);
-            if (known == device.state().end() || known->is_structured()) {
-                std::string names;
-                for (const auto &[key, value] : device.state().items()) {
-                    names +=
-                        value.is_structured() || key == "device" ? "" : (names.empty() ? "" : ", ") + key;
-                }
-                return usage_error("The device has no setting '" + name + "'.", "It has: " + names + ".");
-            }
-            const std::string value = parts ? parts->second : std::string();
-            if (known->is_boolean()) {
-                *known = value == "true" || value == "on" || value == "yes" || value == "1";
-            } else if (known->is_number()) {
-                const auto number = parse_number(value);
-                if (!number) {
-                    return number.error();
-                }
-                *known = *number;
-            } else {
-                *known = value;
+            if (const Done done = device.set(parts ? parts->first : text.substr(0, text.find('=')),
+                                             parts ? parts->second : std::string());
+                !done) {
+                return done;
             }
         }
         if (m_clear && device.state().contains("jammed")) {

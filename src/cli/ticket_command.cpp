@@ -2,7 +2,6 @@
 #include "cli/output_choice.h"
 #include "cli/report.h"
 #include "cli/words.h"
-#include "core/base/atomic_file.h"
 #include "core/output/damage_gate.h"
 #include "core/report/job_ticket.h"
 
@@ -41,10 +40,8 @@ public:
 
     int run() override
     {
-        const bool json = m_out.ends_with(".json");
-        if (!json && !m_out.ends_with(".pdf")) {
-            return report_error(
-                usage_error("'" + m_out + "' is no kind of ticket.", "End its name in .pdf or .json."));
+        if (const Done good = may_be_ticket(m_out); !good) {
+            return report_error(good.error());
         }
         auto chosen = m_choice.open();
         if (!chosen) {
@@ -64,17 +61,7 @@ public:
         if (!ticket) {
             return report_error(ticket.error());
         }
-        const std::string date = m_date.empty() ? today() : m_date;
-        Done written;
-        if (json) {
-            written = write_file(m_out, ticket_to_json(*ticket, date));
-        } else {
-            const auto pdf = ticket_to_pdf(*ticket, date);
-            if (!pdf) {
-                return report_error(pdf.error());
-            }
-            written = write_file(m_out, *pdf);
-        }
+        const Done written = write_ticket(m_out, *ticket, m_date.empty() ? today() : m_date);
         return written ? exit_done : report_error(written.error());
     }
 

@@ -331,7 +331,7 @@ private Q_SLOTS:
         pictures->setCurrentRow(pictures->count() - 2);
         const int count = inks->count();
         press("printInSet");
-        QCOMPARE(static_cast<int>(bench.job().plates.size()), count);
+        QTRY_COMPARE_WITH_TIMEOUT(static_cast<int>(bench.job().plates.size()), count, 30'000);
         auto *words = dialog->findChild<QLabel *>(QStringLiteral("separationWords"));
         QTRY_VERIFY_WITH_TIMEOUT(words->text().contains(QStringLiteral("median")), 30'000);
         QVERIFY(bench.actions <= 5);

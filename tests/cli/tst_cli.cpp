@@ -1,4 +1,6 @@
 // The command line as scripts see it: the real program, its exit codes, files and JSON.
+#include "core/base/atomic_file.h"
+
 #include "support/mini_pdf.h"
 #include "support/tiff_reader.h"
 
@@ -1037,6 +1039,61 @@ private Q_SLOTS:
                       QStringLiteral("--out"), path("z"), QStringLiteral("--do"), QStringLiteral("nothing")})
                      .code,
                  2);
+    }
+
+    void theCustomersFileIsNeverWrittenOver_data()
+    {
+        QTest::addColumn<QStringList>("words");
+        QTest::addColumn<bool>("is_refused");
+        const auto row = [](const char *name, const QStringList &words, bool refused = true) {
+            QTest::newRow(name) << words << refused;
+        };
+        const QString file = QStringLiteral("x.pdf"), out = QStringLiteral("--out");
+        row("compose", {QStringLiteral("compose"), file, out, file});
+        row("proof", {QStringLiteral("proof"), file, out, file});
+        row("ticket", {QStringLiteral("ticket"), file, out, file});
+        row("job", {QStringLiteral("job"), file, out, file});
+        row("separate",
+            {QStringLiteral("separate"), file, QStringLiteral("--stock"), QStringLiteral("White stock"),
+             QStringLiteral("--best"), QStringLiteral("2"), out, file});
+        row("apply",
+            {QStringLiteral("apply"), QStringLiteral("one.bichrom"), file, out, QStringLiteral("."),
+             QStringLiteral("--do"), QStringLiteral("compose")},
+            false); // beside it
+        row("rename-ink", {QStringLiteral("rename-ink"), QStringLiteral("--from"), QStringLiteral("Alpha"),
+                           QStringLiteral("--to"), QStringLiteral("Gamma"), file, out, QStringLiteral(".")});
+    }
+
+    void theCustomersFileIsNeverWrittenOver()
+    {
+        QFETCH(QStringList, words);
+        QFETCH(bool, is_refused);
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("x.pdf"));
+        spots_page("/A cs 1 scn 0 0 36 72 re f 1 0.5 0 rg 40 40 20 20 re f").save(file);
+        const QString before = QDir::currentPath();
+        QVERIFY(QDir::setCurrent(folder.path()));
+        const Run job =
+            run({QStringLiteral("job"), file, QStringLiteral("--out"), QStringLiteral("one.bichrom")});
+        const auto bytes = take(read_file(file.toStdString()));
+        const Run done = run(words);
+        QVERIFY(QDir::setCurrent(before));
+        QCOMPARE(job.code, 0);
+        QVERIFY2(take(read_file(file.toStdString())) == bytes, "the customer's file was changed");
+        QVERIFY2(done.code == (is_refused ? 4 : 0), qPrintable(done.err));
+        QCOMPARE(QFile::exists(folder.filePath(QStringLiteral("x-2.pdf"))), !is_refused);
+    }
+
+    void aWatchedFolderIsNotWrittenInto()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("x.pdf"));
+        spots_page("/A cs 1 scn 0 0 36 72 re f").save(file);
+        const Run done = run({QStringLiteral("apply"), file, QStringLiteral("--watch"), folder.path(),
+                              QStringLiteral("--out"), folder.path() + QStringLiteral("/."),
+                              QStringLiteral("--do"), QStringLiteral("compose")});
+        QCOMPARE(done.code, 2);
+        QVERIFY(done.err.contains(QStringLiteral("another folder")));
     }
 
     void filmsShareARollWhenAsked()

@@ -56,7 +56,7 @@ QString words_of(const QString &key)
 
 QString text_of(const nlohmann::json &value)
 {
-    return value.is_string()  ? theme::text_of(value.get<std::string>())
+    return value.is_string()    ? theme::text_of(value.get<std::string>())
            : value.is_boolean() ? (value.get<bool>() ? DeviceWindow::tr("yes") : DeviceWindow::tr("no"))
                                 : theme::text_of(format_number(value.get<double>(), 2));
 }
@@ -131,9 +131,8 @@ DeviceWindow::DeviceWindow(DeviceKind kind, const QString &folder, QWidget *pare
     right->addLayout(buttons);
     row->addLayout(right);
     m_settings->setFixedWidth(340);
-    connect(m_settings, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem *item) {
-        changeSetting(m_settings->indexOfTopLevelItem(item));
-    });
+    connect(m_settings, &QTreeWidget::itemChanged, this,
+            [this](QTreeWidgetItem *item) { changeSetting(m_settings->indexOfTopLevelItem(item)); });
     connect(m_clear, &QPushButton::clicked, this, [this] {
         if (auto device = open_device(m_kind, m_folder.toStdString()); device) {
             device->state()["jammed"] = false;
@@ -185,9 +184,10 @@ void DeviceWindow::told(const std::vector<DeviceEvent> &events)
     }
     m_said = all;
     for (const DeviceEvent &event : events) {
-        m_events->insertItem(0, tr("%1 – %2. %3").arg(theme::text_of(event.file),
-                                                      QString::fromLatin1(to_string(event.kind)),
-                                                      theme::text_of(event.words)));
+        m_events->insertItem(0,
+                             tr("%1 – %2. %3")
+                                 .arg(theme::text_of(event.file), QString::fromLatin1(to_string(event.kind)),
+                                      theme::text_of(event.words)));
     }
 }
 
@@ -218,20 +218,14 @@ void DeviceWindow::changeSetting(int row)
         return;
     }
     const QTreeWidgetItem *item = m_settings->topLevelItem(row);
-    nlohmann::json &value = device->state()[item->data(0, Qt::UserRole).toString().toStdString()];
-    const QString text = item->text(1).trimmed();
-    if (value.is_boolean()) {
-        value = text == tr("yes") || text == QLatin1String("true") || text == QLatin1String("1");
-    } else if (value.is_number()) {
-        if (const auto number = parse_number(text.toStdString()); number) {
-            value = *number;
-        } else {
-            m_events->insertItem(0, theme::text_of(number.error().message()));
-        }
-    } else {
-        value = text.toStdString();
-    }
-    if (const Done kept = device->save(); !kept) {
+    const std::string text = item->text(1).trimmed().toStdString();
+    const Done set = device->set(item->data(0, Qt::UserRole).toString().toStdString(),
+                                 text == tr("yes").toStdString()  ? "yes"
+                                 : text == tr("no").toStdString() ? "no"
+                                                                  : text);
+    if (!set) {
+        m_events->insertItem(0, theme::text_of(set.error().message()));
+    } else if (const Done kept = device->save(); !kept) {
         m_events->insertItem(0, theme::text_of(kept.error().message()));
     }
     m_said.clear();
@@ -251,9 +245,8 @@ void DeviceWindow::showPicture()
         return;
     }
     m_pixels = QPixmap(pictures.front().filePath());
-    m_caption->setText(m_kind == DeviceKind::Recorder
-                           ? tr("The roll as it is exposed, its end to the right")
-                           : pictures.front().fileName());
+    m_caption->setText(m_kind == DeviceKind::Recorder ? tr("The roll as it is exposed, its end to the right")
+                                                      : pictures.front().fileName());
     fitPicture();
 }
 
@@ -261,7 +254,8 @@ void DeviceWindow::fitPicture()
 {
     if (!m_pixels.isNull()) {
         const double ratio = devicePixelRatioF();
-        QPixmap scaled = m_pixels.scaled(m_picture->size() * ratio, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        QPixmap scaled =
+            m_pixels.scaled(m_picture->size() * ratio, Qt::KeepAspectRatio, Qt::SmoothTransformation);
         scaled.setDevicePixelRatio(ratio);
         m_picture->setPixmap(scaled);
     }

@@ -1,5 +1,6 @@
 #include "app/dialogs/separation_dialog.h"
 
+#include "app/services/picture.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
@@ -23,17 +24,6 @@ namespace bichrom {
 namespace {
 
 constexpr int thumbnail_side = 150;
-
-/// The white of the book, or one that is usual.
-BookInk white_of(const InkBook &book)
-{
-    for (const BookInk &ink : book.inks) {
-        if (ink.use == InkUse::White) {
-            return ink;
-        }
-    }
-    return {"White", InkUse::White, {96, 0, 0}, usual_traits(InkUse::White), false};
-}
 
 QString count_words(std::size_t inks)
 {
@@ -356,10 +346,7 @@ void SeparationDialog::makeThumbnails()
                 if (!picture) {
                     continue;
                 }
-                const QImage image =
-                    QImage(reinterpret_cast<const uchar *>(picture->pixels.data()), picture->width,
-                           picture->height, picture->width * 4, QImage::Format_RGB32)
-                        .copy();
+                const QImage image = picture_of(*picture);
                 QMetaObject::invokeMethod(
                     this,
                     [this, i, image, control] {
@@ -382,17 +369,28 @@ void SeparationDialog::print()
     m_showing.cancel();
     const std::vector<BookInk> inks = m_sets[static_cast<std::size_t>(m_chosen)].inks;
     constexpr double choke = 0.1; // mm that white draws back by
-    auto job = separated_job(m_session.job(), m_session.page()->scene, inks, choke);
-    if (!job) {
-        say(theme::text_of(job.error().message()), true);
-        return;
-    }
-    m_session.change(*job, tr("Separated into %1 inks").arg(inks.size()));
+    setBusy(true);
+    m_progress->setRange(0, 0);
+    m_finding =
+        m_tasks.start([job = m_session.job(), page = m_session.page(),
+                       inks](const JobControl &) { return separated_job(job, page->scene, inks, choke); },
+                      [this, count = inks.size()](Outcome<Job> job) {
+                          setBusy(false);
+                          if (!job) {
+                              say(theme::text_of(job.error().message()), true);
+                              return;
+                          }
+                          m_session.change(*job, tr("Separated into %1 inks").arg(count));
+                          measure();
+                      });
+}
+
+/// How near the print comes, once it is what the job prints.
+void SeparationDialog::measure()
+{
     say(tr("Being printed and measured …"), false);
-    OpenedJob made = m_session.opened();
-    made.job = std::move(*job);
     m_showing = m_tasks.start(
-        [made = std::move(made)](const JobControl &control) {
+        [made = m_session.opened()](const JobControl &control) {
             return measure_separation(made, 700, control);
         },
         [this](const Outcome<SeparationReport> &report) {

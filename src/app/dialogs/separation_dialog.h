@@ -61,6 +61,7 @@ private:
     void showInks();
     void makeThumbnails();
     void print();
+    void measure();
     void say(const QString &text, bool needs_artist);
     void setBusy(bool busy);
     [[nodiscard]] std::vector<BookInk> fixedInks() const;

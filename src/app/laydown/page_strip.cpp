@@ -1,5 +1,6 @@
 #include "app/laydown/page_strip.h"
 
+#include "app/services/picture.h"
 #include "app/widgets/theme.h"
 
 #include <QImage>
@@ -37,8 +38,7 @@ Outcome<QImage> thumbnail(const Artwork &artwork, int page, const ColourSettings
     if (!picture) {
         return picture.error();
     }
-    return QImage(reinterpret_cast<const uchar *>(picture->data()), rect.width, rect.height,
-                  QImage::Format_RGB32)
+    return picture_of(*picture, rect.width, rect.height)
         .scaled(side, side, Qt::KeepAspectRatio, Qt::SmoothTransformation);
 }
 

@@ -98,9 +98,9 @@ private:
     QString m_measuredWords;
     QImage m_scaled; ///< the whole of a film, as small as it is shown
     std::shared_ptr<Film> m_scaledOf;
-    QImage m_close;      ///< pixels of a part
-    QRect m_closeArea;   ///< of the film, pixels
-    QTimer m_resting;    ///< the view is not moved just now
+    QImage m_close;    ///< pixels of a part
+    QRect m_closeArea; ///< of the film, pixels
+    QTimer m_resting;  ///< the view is not moved just now
     CancelSwitch m_running, m_reading, m_measuring;
     QWidget *m_head;
     QLabel *m_words, *m_facts;

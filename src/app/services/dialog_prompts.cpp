@@ -49,10 +49,7 @@ Words words_of(FileUse use)
     case FileUse::PlatePdf:
         return {{}, D::tr("Write the plates as a PDF"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     case FileUse::Proof:
-        return {{},
-                D::tr("Write the proof"),
-                D::tr("Proofs (*.pdf *.html *.png)"),
-                QStringLiteral("pdf")};
+        return {{}, D::tr("Write the proof"), D::tr("Proofs (*.pdf *.html *.png)"), QStringLiteral("pdf")};
     case FileUse::Ticket:
         return {{}, D::tr("Write the job ticket"), D::tr("Tickets (*.pdf *.json)"), QStringLiteral("pdf")};
     case FileUse::PressCurve:

@@ -1,5 +1,6 @@
 #include "app/services/page_loader.h"
 
+#include "app/services/picture.h"
 #include "core/job/print_model.h"
 #include "core/proof/print_look.h"
 
@@ -59,10 +60,7 @@ QImage first_picture(const OriginalView &view, const PageContent &page, const Jo
     };
     const PixelRect all = {0, 0, pixels(page.width()), pixels(page.height())};
     const auto words = view.render(all, dpi, Edges::Quick, control, patience);
-    return !words ? QImage()
-                  : QImage(reinterpret_cast<const uchar *>(words->data()), all.width, all.height,
-                           all.width * 4, QImage::Format_RGB32)
-                        .copy();
+    return words ? picture_of(*words, all.width, all.height) : QImage();
 }
 
 Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Adapt &adapt,

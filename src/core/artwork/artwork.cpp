@@ -14,6 +14,7 @@
 #include "core/artwork/placed_artwork.h"
 #include "core/artwork/text_encoding.h"
 #include "core/base/atomic_file.h"
+#include "core/base/original_guard.h"
 
 #include <algorithm>
 #include <cmath>
@@ -216,6 +217,7 @@ struct SourceFile
     std::vector<Damage> damage;           ///< of other inputs: what could not be read whole
     int patience = 1;                     ///< how many times the usual work a page may take
     std::vector<int> slow_pages;          ///< found to take too long or too much; not tried again
+    std::shared_ptr<const OriginalGuard> guard;
 
     [[nodiscard]] std::span<const std::byte> pdf() const { return normalised.empty() ? bytes : normalised; }
 };
@@ -288,6 +290,7 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
 {
     auto source = std::make_shared<SourceFile>();
     source->name = name;
+    source->guard = std::make_shared<OriginalGuard>(name);
     source->password = options.password;
     source->patience = options.patience;
     source->bytes = std::move(bytes);

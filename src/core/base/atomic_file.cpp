@@ -1,5 +1,7 @@
 #include "core/base/atomic_file.h"
 
+#include "core/base/original_guard.h"
+
 #include <atomic>
 #include <cerrno>
 #include <cstdio>
@@ -69,6 +71,9 @@ AtomicFile::~AtomicFile()
 
 Done AtomicFile::commit()
 {
+    if (Done good = may_replace(m_target); !good) {
+        return good;
+    }
     if (const int fault = sync_path(m_path); fault != 0) {
         return write_error(m_target, fault);
     }
@@ -84,6 +89,9 @@ Done AtomicFile::commit()
 Done commit_together(std::span<AtomicFile *const> files)
 {
     for (const AtomicFile *file : files) {
+        if (Done good = may_replace(file->m_target); !good) {
+            return good;
+        }
         std::error_code fault;
         if (fs::is_directory(fs::symlink_status(file->m_target, fault))) {
             return write_error(file->m_target, EISDIR); // somebody's folder is not to be put aside

@@ -27,7 +27,8 @@ public:
     [[nodiscard]] const std::filesystem::path &path() const { return m_path; }
     [[nodiscard]] const std::filesystem::path &target() const { return m_target; }
 
-    /// Flushes the written file to the disk and renames it onto the target.
+    /// Flushes the written file to the disk and renames it onto the target. CannotWrite, also as
+    /// may_replace(); DiskFull.
     [[nodiscard]] Done commit();
 
 private:

@@ -63,4 +63,13 @@ std::vector<std::string> distinct_file_names(const std::vector<std::string> &nam
     return result;
 }
 
+std::string file_ending(const std::filesystem::path &path)
+{
+    std::string ending = path.extension().string();
+    for (char &letter : ending) {
+        letter = letter >= 'A' && letter <= 'Z' ? static_cast<char>(letter - 'A' + 'a') : letter;
+    }
+    return ending;
+}
+
 } // namespace bichrom

@@ -3,6 +3,7 @@
 /// Layer: core/base.
 #pragma once
 
+#include <filesystem>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -17,5 +18,8 @@ namespace bichrom {
 
 /// safe_file_name() of each, made distinct (ignoring case) by "-2", "-3" and so on.
 [[nodiscard]] std::vector<std::string> distinct_file_names(const std::vector<std::string> &names);
+
+/// The ending of a file's name in small letters, ".tif"; empty when it has none.
+[[nodiscard]] std::string file_ending(const std::filesystem::path &path);
 
 } // namespace bichrom

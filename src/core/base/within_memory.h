@@ -11,7 +11,8 @@
 namespace bichrom {
 
 /// What \p work returns, an outcome; TooLarge at \p place when there is no memory for it.
-template <typename Work> [[nodiscard]] auto within_memory(const std::string &place, Work work) -> decltype(work())
+template <typename Work>
+[[nodiscard]] auto within_memory(const std::string &place, Work work) -> decltype(work())
 {
     try {
         return work();

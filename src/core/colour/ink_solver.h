@@ -63,12 +63,14 @@ struct LightnessReach
         lab.l = darkest + (lightest - darkest) * lab.l / 100.0;
         constexpr double knee = 6; // L* on either side
         const double over = lab.l - stock;
-        lab.l = over >= knee ? lab.l : over <= -knee ? stock : stock + (over + knee) * (over + knee) / (4 * knee);
+        lab.l = over >= knee    ? lab.l
+                : over <= -knee ? stock
+                                : stock + (over + knee) * (over + knee) / (4 * knee);
         return lab;
     }
 };
-/// A stock that is nearly as dark as the darkest ink on it (within L* 12) is dark enough: a black shirt prints
-/// black without ink.
+/// A stock that is nearly as dark as the darkest ink on it (within L* 12) is dark enough: a black shirt
+/// prints black without ink.
 [[nodiscard]] LightnessReach reach_of(const InkSolver &solver);
 
 /// Tones for every colour of a picture: each sRGB colour, its lightness brought into what stock and inks can

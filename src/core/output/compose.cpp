@@ -2,6 +2,7 @@
 
 #include "core/artwork/ink_space.h"
 #include "core/artwork/intake/pdf_names.h"
+#include "core/base/original_guard.h"
 #include "core/base/within_memory.h"
 #include "core/output/compose_parts.h"
 #include "core/output/compose_pixels.h"
@@ -474,6 +475,9 @@ Outcome<PdfForm> parse_pdf_form(std::string_view name)
 Outcome<ComposedPdf> compose_pdf(const OpenedJob &opened, const std::filesystem::path &path,
                                  const ComposeRequest &request, const JobControl &control)
 {
+    if (const Done good = may_replace(path); !good) { // before the work, not after it
+        return good.error();
+    }
     return within_memory(opened.artwork->name(), [&]() -> Outcome<ComposedPdf> {
         if (request.form != PdfForm::X4) {
             return compose_pixels(opened, path, request, control);

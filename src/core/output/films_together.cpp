@@ -106,7 +106,8 @@ Outcome<TogetherPlan> plan_together(int width, int height, std::size_t count, Dp
             return format_number(pixels * millimetres_per_inch / resolution.value, 1);
         };
         return Error{ErrorCode::OutOfRange,
-                     "A film of " + mm(width) + " × " + mm(height) + " mm does not fit the one they shall share.",
+                     "A film of " + mm(width) + " × " + mm(height) +
+                         " mm does not fit the one they shall share.",
                      {},
                      "Choose a larger one, or write each film by itself."};
     }

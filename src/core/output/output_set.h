@@ -27,9 +27,9 @@ struct WrittenPlate
     int height = 0;
     double coverage = 0; ///< mean tone over the art, 0 to 1
     Screen screen;
-    int order = 1;   ///< printing order, from 1
-    bool shares = false;         ///< its film is one of several on a larger one
-    double x_mm = 0, y_mm = 0;   ///< then: from that one's top left
+    int order = 1;             ///< printing order, from 1
+    bool shares = false;       ///< its film is one of several on a larger one
+    double x_mm = 0, y_mm = 0; ///< then: from that one's top left
     Plane thumbnail; ///< films: share of black film in each square, 255 = all black; not in the manifest
 };
 
@@ -111,6 +111,9 @@ enum class PlateFiles
 /// Writes one page of a job into a folder: write_films(), or write_plates() with its settings.
 using PageWriter =
     std::function<Outcome<Manifest>(const OpenedJob &, const OutputRequest &, const JobControl &)>;
+
+/// write_plates() at 300 dpi of the media box, as plates are looked at or proofed elsewhere.
+[[nodiscard]] PageWriter plate_writer();
 
 /// Writes several pages of a job, each a set of its own: one page into the request's folder, several into
 /// folders "page-1", "page-2" … in it.

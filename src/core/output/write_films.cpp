@@ -1,6 +1,7 @@
 #include "core/output/output_set.h"
 
 #include "core/base/file_name.h"
+#include "core/base/hidden_folder.h"
 #include "core/base/within_memory.h"
 #include "core/output/damage_gate.h"
 #include "core/output/film_pages.h"
@@ -356,25 +357,6 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     return files.publish(std::move(manifest), *kept, request);
 }
 
-/// A folder under a hidden name in another one, that goes with all that is in it.
-class HiddenFolder
-{
-public:
-    explicit HiddenFolder(const std::filesystem::path &in) : m_path(in / ".films.part") { clear(); }
-    ~HiddenFolder() { clear(); }
-    HiddenFolder(const HiddenFolder &) = delete;
-    HiddenFolder &operator=(const HiddenFolder &) = delete;
-    [[nodiscard]] const std::filesystem::path &path() const { return m_path; }
-
-private:
-    void clear() const
-    {
-        std::error_code fault;
-        std::filesystem::remove_all(m_path, fault);
-    }
-    std::filesystem::path m_path;
-};
-
 /// All films, then several of them on each larger one.
 Outcome<Manifest> together(const OpenedJob &opened, const OutputRequest &request, const JobControl &control)
 {
@@ -386,7 +368,7 @@ Outcome<Manifest> together(const OpenedJob &opened, const OutputRequest &request
     if (const Done ready = prepare_folder(request.folder); !ready) {
         return ready.error();
     }
-    const HiddenFolder hidden(request.folder);
+    const HiddenFolder hidden(request.folder / ".films.part");
     OutputRequest each = request;
     each.folder = hidden.path();
     auto separate = films(opened, each, control);

@@ -137,4 +137,11 @@ Outcome<Manifest> write_plates(const OpenedJob &opened, Dpi resolution, PageBox 
     });
 }
 
+PageWriter plate_writer()
+{
+    return [](const OpenedJob &opened, const OutputRequest &request, const JobControl &control) {
+        return write_plates(opened, Dpi(300), PageBox::Media, request, control);
+    };
+}
+
 } // namespace bichrom

@@ -40,6 +40,17 @@ Outcome<std::pair<double, double>> first_size(const Artwork &artwork)
     return std::pair(box.width, box.height);
 }
 
+/// Beside what is there already: somebody's file of that name, or a job that was worked on, stays.
+fs::path free_path(const fs::path &folder, const std::string &name, const char *ending)
+{
+    fs::path path = folder / (name + ending);
+    std::error_code fault;
+    for (int n = 2; fs::exists(fs::symlink_status(path, fault)); ++n) {
+        path = folder / (name + "-" + std::to_string(n) + ending);
+    }
+    return path;
+}
+
 std::vector<std::string> lost_colours(const Job &job, const std::map<int, Scene> &scenes)
 {
     std::vector<std::string> lost;
@@ -195,7 +206,7 @@ Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what,
     std::iota(pages.begin(), pages.end(), 1);
     std::vector<std::string> written;
     if (what == ApplyDo::Job || what == ApplyDo::Compose) {
-        const fs::path target = how.folder / (how.name + (what == ApplyDo::Job ? ".bichrom" : ".pdf"));
+        const fs::path target = free_path(how.folder, how.name, what == ApplyDo::Job ? ".bichrom" : ".pdf");
         Done done = prepare_folder(how.folder);
         if (done && what == ApplyDo::Job) {
             done = save_job(target, opened->job, *opened->artwork);
@@ -216,11 +227,9 @@ Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what,
         OutputRequest request;
         request.folder = how.folder / how.name;
         request.label.date = how.date;
-        const PageWriter plates = [](const OpenedJob &one, const OutputRequest &set, const JobControl &own) {
-            return write_plates(one, Dpi(300), PageBox::Media, set, own);
-        };
-        const auto sets = write_pages(*opened, pages, request, how.accept_damage,
-                                      what == ApplyDo::Film ? PageWriter(write_films) : plates, control);
+        const auto sets =
+            write_pages(*opened, pages, request, how.accept_damage,
+                        what == ApplyDo::Film ? PageWriter(write_films) : plate_writer(), control);
         if (!sets) {
             applied.written = sets.error();
             return applied;
@@ -238,6 +247,18 @@ Applied apply_job(const JobPattern &pattern, const fs::path &file, ApplyDo what,
     }
     applied.written = std::move(written);
     return applied;
+}
+
+Done may_be_watched(const fs::path &watched, const fs::path &written)
+{
+    const auto place = [](const fs::path &folder) { // one that is not there yet has one as well
+        std::error_code fault;
+        return (fs::weakly_canonical(folder, fault) / "").lexically_normal();
+    };
+    const bool same = place(watched) == place(written);
+    return same ? Done(Error{ErrorCode::OutOfRange, "What is written would be taken for what comes in.",
+                             watched.string(), "Write into another folder than the watched one."})
+                : Done();
 }
 
 std::vector<std::string> apply_names(const std::vector<fs::path> &files)

@@ -81,12 +81,15 @@ struct ApplyRequest
     int thumbnail = 0; ///< pixels of the longer side; 0 = none
 };
 
-/// \p what of all pages of \p file, into a folder of its own (films, plates) or a file. As JobPattern::on(),
-/// write_pages(), compose_pdf(), save_job()
+/// \p what of all pages of \p file, into a folder of its own (films, plates) or a file that replaces none:
+/// "moth-2.pdf" beside "moth.pdf". As JobPattern::on(), write_pages(), compose_pdf(), save_job()
 [[nodiscard]] Applied apply_job(const JobPattern &pattern, const std::filesystem::path &file, ApplyDo what,
                                 const ApplyRequest &request, const JobControl &control = {});
 
-/// Names for the outputs of \p files: of their own, safe and distinct.
+/// Whether files can come in at \p watched and go out at \p written: OutOfRange for one folder.
+[[nodiscard]] Done may_be_watched(const std::filesystem::path &watched, const std::filesystem::path &written);
+
+/// Names for the outputs of \p files: of their own, safe and distinct. A longer list begins with the same.
 [[nodiscard]] std::vector<std::string> apply_names(const std::vector<std::filesystem::path> &files);
 
 } // namespace bichrom

@@ -48,6 +48,19 @@ Outcome<DeviceNeeds> needs_of_device(const std::filesystem::path &folder)
     return needs;
 }
 
+Outcome<std::vector<DeviceNeeds>> needs_of_devices(const std::vector<std::filesystem::path> &folders)
+{
+    std::vector<DeviceNeeds> all;
+    for (const std::filesystem::path &folder : folders) {
+        auto needs = needs_of_device(folder);
+        if (!needs) {
+            return needs.error();
+        }
+        all.push_back(std::move(*needs));
+    }
+    return all;
+}
+
 Outcome<std::vector<std::string>> send_release(const Release &release, const std::filesystem::path &folder)
 {
     const auto found = device_in(folder);

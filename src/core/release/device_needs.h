@@ -11,6 +11,10 @@ namespace bichrom {
 /// What the stand-in in \p folder can take, by its settings. FileMissing when there is none; CannotRead.
 [[nodiscard]] Outcome<DeviceNeeds> needs_of_device(const std::filesystem::path &folder);
 
+/// The same of several, in their order.
+[[nodiscard]] Outcome<std::vector<DeviceNeeds>>
+needs_of_devices(const std::vector<std::filesystem::path> &folders);
+
 /// Puts those files of a release into the device's folder that it works with: films for a recorder, the PDF
 /// of the plates for press and cutter. What is there already is left out, so that what broke off goes on.
 /// \return names of the files sent now; FileMissing when the release holds none for it; as needs_of_device(),

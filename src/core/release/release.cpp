@@ -3,6 +3,7 @@
 #include "core/artwork/fingerprint.h"
 #include "core/base/atomic_file.h"
 #include "core/base/file_name.h"
+#include "core/base/hidden_folder.h"
 #include "core/output/compose.h"
 #include "core/output/damage_gate.h"
 #include "core/report/job_ticket.h"
@@ -11,7 +12,6 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
-#include <cerrno>
 
 namespace bichrom {
 
@@ -63,34 +63,6 @@ int highest_number(const fs::path &releases)
     }
     return highest;
 }
-
-/// A folder under a hidden name that goes unless it is moved into place.
-class GrowingFolder
-{
-public:
-    explicit GrowingFolder(fs::path path) : m_path(std::move(path)) { clear(); } // of one that broke off
-    ~GrowingFolder() { clear(); }
-    GrowingFolder(const GrowingFolder &) = delete;
-    GrowingFolder &operator=(const GrowingFolder &) = delete;
-    [[nodiscard]] const fs::path &path() const { return m_path; }
-    Done move_to(const fs::path &place) const
-    {
-        std::error_code fault;
-        if (fs::exists(place, fault)) { // rename() would replace an empty folder
-            return write_error(place, EEXIST);
-        }
-        fs::rename(m_path, place, fault);
-        return fault ? Done(write_error(place, fault.value())) : Done();
-    }
-
-private:
-    void clear() const
-    {
-        std::error_code fault;
-        fs::remove_all(m_path, fault);
-    }
-    fs::path m_path;
-};
 
 /// The files under \p folder with their fingerprints, by name; the list of sums is left out.
 Outcome<std::vector<std::pair<std::string, std::string>>> sums_of(const fs::path &folder)
@@ -162,14 +134,13 @@ json about(const OpenedJob &opened, const std::string &state, const ReleaseReque
 Done write_documents(const OpenedJob &opened, const ReleaseRequest &request, const fs::path &folder,
                      Parts &parts)
 {
-    const JobControl proving = parts.next();
     std::vector<Proof> proofs;
+    ProofRequest wanted = usual_proof(ProofForm::Pdf, request.date);
+    wanted.accept_damage = request.accept_damage;
     for (const int page : request.pages) {
+        const JobControl proving = parts.next(), counting = parts.next();
         OpenedJob turned = opened;
         turned.job.page = page;
-        ProofRequest wanted;
-        wanted.date = request.date;
-        wanted.accept_damage = request.accept_damage;
         auto proof = make_proof(turned, wanted, proving);
         if (!proof) {
             if (proof.error().code == ErrorCode::NothingToPrint) {
@@ -181,43 +152,30 @@ Done write_documents(const OpenedJob &opened, const ReleaseRequest &request, con
         if (!request.accept_damage.empty()) {
             accept_damage(turned.job, request.accept_damage);
         }
-        const auto ticket = job_ticket(turned, proving);
+        const auto ticket = job_ticket(turned, counting);
         if (!ticket) {
             return ticket.error();
         }
         const std::string stem =
             request.pages.size() == 1 ? std::string("ticket") : "ticket-p" + std::to_string(page);
-        if (const Done done = write_file(folder / (stem + ".json"), ticket_to_json(*ticket, request.date));
-            !done) {
-            return done;
-        }
-        const auto pdf = ticket_to_pdf(*ticket, request.date);
-        if (!pdf) {
-            return pdf.error();
-        }
-        if (const Done done = write_file(folder / (stem + ".pdf"), *pdf); !done) {
-            return done;
+        for (const char *ending : {".json", ".pdf"}) {
+            if (const Done done = write_ticket(folder / (stem + ending), *ticket, request.date); !done) {
+                return done;
+            }
         }
     }
     if (proofs.empty()) {
         return Error{ErrorCode::NothingToPrint, "The pages paint nothing.", opened.artwork->name(), {}};
     }
-    const auto pdf = proof_to_pdf(proofs, ProofSize::Fitted);
-    if (!pdf) {
-        return pdf.error();
-    }
-    if (const Done done = write_file(folder / "proof.pdf", *pdf); !done) {
-        return done;
-    }
-    const auto html = proof_to_html(proofs);
-    return html ? write_file(folder / "proof.html", *html) : Done(html.error());
+    const Done pdf = write_proof(folder / "proof.pdf", proofs);
+    return pdf ? write_proof(folder / "proof.html", proofs) : pdf;
 }
 
 /// Everything but release.json and the sums.
 Done write_parts(const OpenedJob &opened, const ReleaseRequest &request, const fs::path &folder,
                  Release &release, const JobControl &control)
 {
-    Parts parts(control, 4);
+    Parts parts(control, 3 + 2 * static_cast<std::int64_t>(request.pages.size()));
     const JobControl filming = parts.next();
     OutputRequest set;
     set.label.date = request.date;
@@ -232,11 +190,8 @@ Done write_parts(const OpenedJob &opened, const ReleaseRequest &request, const f
     const JobControl plating = parts.next();
     if (request.parts.plates) {
         set.folder = folder / "plates";
-        const PageWriter write = [](const OpenedJob &one, const OutputRequest &how, const JobControl &own) {
-            return write_plates(one, Dpi(300), PageBox::Media, how, own);
-        };
         if (const auto plates =
-                write_pages(opened, request.pages, set, request.accept_damage, write, plating);
+                write_pages(opened, request.pages, set, request.accept_damage, plate_writer(), plating);
             !plates) {
             return plates.error();
         }
@@ -316,7 +271,7 @@ Outcome<Release> release_job(const OpenedJob &opened, const ReleaseRequest &aske
     }
     release.number = highest_number(releases) + 1;
     release.folder = releases / folder_name(release.number);
-    const GrowingFolder growing(releases / ("." + folder_name(release.number) + ".part"));
+    const HiddenFolder growing(releases / ("." + folder_name(release.number) + ".part"));
     if (const Done done = fill(*whole, state_of(opened), request, growing.path(), release, control); !done) {
         return done.error();
     }
@@ -391,7 +346,7 @@ Outcome<Release> release_again(const fs::path &folder, const std::string &job, i
     for (int more = 2; fs::exists(release.folder, fault); ++more) {
         release.folder = first.string() + "-again-" + std::to_string(more);
     }
-    const GrowingFolder growing(releases / ("." + release.folder.filename().string() + ".part"));
+    const HiddenFolder growing(releases / ("." + release.folder.filename().string() + ".part"));
     if (const Done done = fill(*opened, state, request, growing.path(), release, control); !done) {
         return done.error();
     }

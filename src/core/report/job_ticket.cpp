@@ -1,5 +1,7 @@
 #include "core/report/job_ticket.h"
 
+#include "core/base/atomic_file.h"
+#include "core/base/file_name.h"
 #include "core/base/rounded.h"
 #include "core/line/coverage.h"
 #include "core/output/damage_gate.h"
@@ -290,6 +292,29 @@ Outcome<std::vector<std::byte>> ticket_to_pdf(const JobTicket &ticket, const std
         flow.facts(facts);
     }
     return pages->finish();
+}
+
+Done may_be_ticket(const std::filesystem::path &path)
+{
+    const std::string ending = file_ending(path);
+    return ending == ".pdf" || ending == ".json"
+               ? Done()
+               : Done(Error{ErrorCode::OutOfRange,
+                            "'" + path.filename().string() + "' is no kind of ticket.",
+                            {},
+                            "End its name in .pdf or .json."});
+}
+
+Done write_ticket(const std::filesystem::path &path, const JobTicket &ticket, const std::string &date)
+{
+    if (Done good = may_be_ticket(path); !good) {
+        return good;
+    }
+    if (file_ending(path) == ".json") {
+        return write_file(path, ticket_to_json(ticket, date));
+    }
+    const auto pdf = ticket_to_pdf(ticket, date);
+    return pdf ? write_file(path, *pdf) : Done(pdf.error());
 }
 
 } // namespace bichrom

@@ -8,6 +8,7 @@
 #include "core/job/job_file.h"
 
 #include <cstddef>
+#include <filesystem>
 #include <optional>
 #include <string>
 #include <vector>
@@ -60,5 +61,12 @@ struct JobTicket
 
 /// On A4. \return a PDF; CannotWrite
 [[nodiscard]] Outcome<std::vector<std::byte>> ticket_to_pdf(const JobTicket &ticket, const std::string &date);
+
+/// Whether a ticket can be written under that name: OutOfRange for any ending but .pdf and .json.
+[[nodiscard]] Done may_be_ticket(const std::filesystem::path &path);
+
+/// Writes the file whose form the ending of \p path tells. As may_be_ticket(), write_file()
+[[nodiscard]] Done write_ticket(const std::filesystem::path &path, const JobTicket &ticket,
+                                const std::string &date);
 
 } // namespace bichrom

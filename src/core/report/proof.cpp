@@ -1,5 +1,7 @@
 #include "core/report/proof.h"
 
+#include "core/base/atomic_file.h"
+#include "core/base/file_name.h"
 #include "core/job/print_model.h"
 #include "core/line/plate_line.h"
 #include "core/output/damage_gate.h"
@@ -147,6 +149,41 @@ Outcome<Proof> make_proof(const OpenedJob &opened, const ProofRequest &request, 
 Outcome<std::vector<std::byte>> proof_to_png(const Proof &page)
 {
     return png_bytes(page.print, page.print_dpi);
+}
+
+Outcome<ProofForm> proof_form_of(const std::filesystem::path &path)
+{
+    const std::string ending = file_ending(path);
+    if (ending == ".pdf" || ending == ".html" || ending == ".png") {
+        return ending == ".pdf" ? ProofForm::Pdf : ending == ".html" ? ProofForm::Html : ProofForm::Png;
+    }
+    return Error{ErrorCode::OutOfRange,
+                 "'" + path.filename().string() + "' is no kind of proof.",
+                 {},
+                 "End its name in .pdf, .html or .png."};
+}
+
+ProofRequest usual_proof(ProofForm form, std::string date)
+{
+    ProofRequest request;
+    request.date = std::move(date);
+    request.dpi = form == ProofForm::Png ? 150 : 0;
+    request.findings = form != ProofForm::Png;
+    return request;
+}
+
+Done write_proof(const std::filesystem::path &path, const std::vector<Proof> &pages, ProofSize size)
+{
+    const auto form = proof_form_of(path);
+    if (!form) {
+        return form.error();
+    }
+    if (*form == ProofForm::Html) {
+        const auto html = proof_to_html(pages);
+        return html ? write_file(path, *html) : Done(html.error());
+    }
+    const auto bytes = *form == ProofForm::Png ? proof_to_png(pages.front()) : proof_to_pdf(pages, size);
+    return bytes ? write_file(path, *bytes) : Done(bytes.error());
 }
 
 } // namespace bichrom

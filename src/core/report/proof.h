@@ -9,6 +9,7 @@
 #include "core/report/html_pdf.h"
 
 #include <cstddef>
+#include <filesystem>
 #include <string>
 #include <vector>
 
@@ -47,6 +48,18 @@ struct ProofRequest
     std::string accept_damage{}; ///< why damage is accepted; empty = only what the job accepts
 };
 
+/// What kind of file a proof is.
+enum class ProofForm
+{
+    Pdf,  ///< to sign, of all pages
+    Html, ///< for any browser, of all pages
+    Png   ///< the print of one page alone
+};
+/// By the ending of \p path; OutOfRange for any other than .pdf, .html, .png.
+[[nodiscard]] Outcome<ProofForm> proof_form_of(const std::filesystem::path &path);
+/// As is usual for \p form: a PNG has 150 dpi, and nothing is found out that does not stand on it.
+[[nodiscard]] ProofRequest usual_proof(ProofForm form, std::string date);
+
 /// Works everything out, for the job's page. As PlateLine::make(), check_page(); NothingToPrint,
 /// Damaged.
 [[nodiscard]] Outcome<Proof> make_proof(const OpenedJob &opened, const ProofRequest &request,
@@ -68,5 +81,9 @@ enum class ProofSize
 
 /// The print as PNG, of the page's size. As png_bytes()
 [[nodiscard]] Outcome<std::vector<std::byte>> proof_to_png(const Proof &page);
+
+/// Writes the file whose form the ending of \p path tells. As proof_form_of(), write_file()
+[[nodiscard]] Done write_proof(const std::filesystem::path &path, const std::vector<Proof> &pages,
+                               ProofSize size = ProofSize::Fitted);
 
 } // namespace bichrom

@@ -98,9 +98,7 @@ void SheetFlow::table(const std::vector<FlowColumn> &columns,
             most = std::max(most, lines.back().size());
         }
         const double height = static_cast<double>(most) * style.size * leading + 4;
-        if (room() < height) {
-            new_sheet();
-        }
+        need(height);
         double x = left;
         for (std::size_t i = 0; i < columns.size(); ++i) {
             const double wide = columns[i].share * share;

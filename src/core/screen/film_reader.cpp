@@ -63,8 +63,7 @@ Done each_row(TIFF *tiff, int width, int top, int bottom, const std::string &pla
         // Rows of a strip are needed to decode those after them.
         std::uint32_t strip = 0;
         TIFFGetFieldDefaulted(tiff, TIFFTAG_ROWSPERSTRIP, &strip);
-        const int begin =
-            strip == 0 ? 0 : static_cast<int>(static_cast<std::uint32_t>(top) / strip * strip);
+        const int begin = strip == 0 ? 0 : static_cast<int>(static_cast<std::uint32_t>(top) / strip * strip);
         for (int y = begin; y < bottom; ++y) {
             if (TIFFReadScanline(tiff, row.data(), static_cast<std::uint32_t>(y), 0) < 0) {
                 return damaged(place);
@@ -191,17 +190,16 @@ Outcome<FilmImage> read(const std::filesystem::path &path, const Rect &area, con
         }
     }
     FilmImage film{Bitmap(part.width, part.height), Dpi(dpi)};
-    const Done done = each_row(tiff.get(), width, part.y, part.y + part.height, place,
-                               control, [&](int y, const std::uint8_t *row) {
-                                   copy_bits(row, (static_cast<std::size_t>(width) + 7) / 8, part.x, part.width,
-                                             film.bits.row(y - part.y), flip);
+    const Done done = each_row(tiff.get(), width, part.y, part.y + part.height, place, control,
+                               [&](int y, const std::uint8_t *row) {
+                                   copy_bits(row, (static_cast<std::size_t>(width) + 7) / 8, part.x,
+                                             part.width, film.bits.row(y - part.y), flip);
                                });
     if (!done) {
         return done.error();
     }
     return film;
 }
-
 
 Outcome<FilmOverview> overview(const std::filesystem::path &path, int longest, const JobControl &control)
 {
@@ -219,35 +217,37 @@ Outcome<FilmOverview> overview(const std::filesystem::path &path, int longest, c
     made.share = Plane(columns, (height + square - 1) / square);
     std::vector<std::uint8_t> bits((static_cast<std::size_t>(width) + 7) / 8 + 8);
     std::vector<int> black(static_cast<std::size_t>(columns), 0);
-    const Done done = each_row(
-        tiff.get(), width, 0, height, path.string(), control, [&, w = width, h = height, turn = flip](int y, const std::uint8_t *row) {
-            copy_bits(row, (static_cast<std::size_t>(w) + 7) / 8, 0, w, bits.data(), turn);
-            for (int x = 0; x < w; x += 8) {
-                const unsigned byte = bits[static_cast<std::size_t>(x / 8)];
-                if (byte == 0) {
-                    continue;
-                }
-                if (x / square == (x + 7) / square) {
-                    black[static_cast<std::size_t>(x / square)] += std::popcount(byte);
-                    continue;
-                }
-                for (int i = 0; i < 8 && x + i < w; ++i) {
-                    black[static_cast<std::size_t>((x + i) / square)] += static_cast<int>(byte >> (7 - i) & 1U);
-                }
-            }
-            if (y % square != square - 1 && y != h - 1) {
-                return;
-            }
-            const int rows = y % square + 1;
-            std::span<std::uint8_t> out = made.share.row(y / square);
-            for (int column = 0; column < columns; ++column) {
-                const int wide = std::min(square, w - column * square);
-                int &count = black[static_cast<std::size_t>(column)];
-                out[static_cast<std::size_t>(column)] =
-                    static_cast<std::uint8_t>((count * 255 + wide * rows / 2) / (wide * rows));
-                count = 0;
-            }
-        });
+    const Done done =
+        each_row(tiff.get(), width, 0, height, path.string(), control,
+                 [&, w = width, h = height, turn = flip](int y, const std::uint8_t *row) {
+                     copy_bits(row, (static_cast<std::size_t>(w) + 7) / 8, 0, w, bits.data(), turn);
+                     for (int x = 0; x < w; x += 8) {
+                         const unsigned byte = bits[static_cast<std::size_t>(x / 8)];
+                         if (byte == 0) {
+                             continue;
+                         }
+                         if (x / square == (x + 7) / square) {
+                             black[static_cast<std::size_t>(x / square)] += std::popcount(byte);
+                             continue;
+                         }
+                         for (int i = 0; i < 8 && x + i < w; ++i) {
+                             black[static_cast<std::size_t>((x + i) / square)] +=
+                                 static_cast<int>(byte >> (7 - i) & 1U);
+                         }
+                     }
+                     if (y % square != square - 1 && y != h - 1) {
+                         return;
+                     }
+                     const int rows = y % square + 1;
+                     std::span<std::uint8_t> out = made.share.row(y / square);
+                     for (int column = 0; column < columns; ++column) {
+                         const int wide = std::min(square, w - column * square);
+                         int &count = black[static_cast<std::size_t>(column)];
+                         out[static_cast<std::size_t>(column)] =
+                             static_cast<std::uint8_t>((count * 255 + wide * rows / 2) / (wide * rows));
+                         count = 0;
+                     }
+                 });
     if (!done) {
         return done.error();
     }
@@ -292,8 +292,8 @@ Outcome<FilmRows> FilmRows::open(const std::filesystem::path &path)
     if (row_bytes < (static_cast<std::size_t>(film->width) + 7) / 8) {
         return damaged(path.string());
     }
-    return FilmRows(std::make_unique<Impl>(
-        Impl{std::move(*film), path, std::vector<std::uint8_t>(row_bytes), 0}));
+    return FilmRows(
+        std::make_unique<Impl>(Impl{std::move(*film), path, std::vector<std::uint8_t>(row_bytes), 0}));
 }
 
 int FilmRows::width() const
@@ -314,8 +314,8 @@ Dpi FilmRows::resolution() const
 Done FilmRows::next(std::uint8_t *to)
 {
     if (m_impl->at >= m_impl->film.height ||
-        TIFFReadScanline(m_impl->film.tiff.get(), m_impl->row.data(),
-                         static_cast<std::uint32_t>(m_impl->at), 0) < 0) {
+        TIFFReadScanline(m_impl->film.tiff.get(), m_impl->row.data(), static_cast<std::uint32_t>(m_impl->at),
+                         0) < 0) {
         return damaged(m_impl->path.string());
     }
     ++m_impl->at;

@@ -13,15 +13,6 @@ namespace {
 
 constexpr std::size_t looked_at = 48; ///< colours
 
-/// White first, then from light to dark: transparent inks are laid so (common practice, no source).
-void into_printing_order(std::vector<BookInk> &inks)
-{
-    std::stable_sort(inks.begin(), inks.end(), [](const BookInk &a, const BookInk &b) {
-        const bool white_a = a.use == InkUse::White, white_b = b.use == InkUse::White;
-        return white_a != white_b ? white_a : a.solid.l > b.solid.l;
-    });
-}
-
 /// Whether the ink is one that colours are made of.
 bool makes_colour(const BookInk &ink)
 {
@@ -57,6 +48,24 @@ int best_addition(const std::vector<WishedColour> &wish, const std::vector<BookI
 
 } // namespace
 
+BookInk white_of(const InkBook &book)
+{
+    const auto found = std::find_if(book.inks.begin(), book.inks.end(),
+                                    [](const BookInk &ink) { return ink.use == InkUse::White; });
+    return found != book.inks.end()
+               ? *found
+               : BookInk{"White", InkUse::White, {96, 0, 0}, usual_traits(InkUse::White), false};
+}
+
+std::vector<BookInk> in_printing_order(std::vector<BookInk> inks)
+{
+    std::stable_sort(inks.begin(), inks.end(), [](const BookInk &a, const BookInk &b) {
+        const bool white_a = a.use == InkUse::White, white_b = b.use == InkUse::White;
+        return white_a != white_b ? white_a : a.solid.l > b.solid.l;
+    });
+    return inks;
+}
+
 std::vector<Plate> plates_for_inks(const std::vector<BookInk> &inks)
 {
     std::vector<Plate> plates;
@@ -71,7 +80,7 @@ std::vector<Plate> plates_for_inks(const std::vector<BookInk> &inks)
 InkSet expected_difference(const std::vector<WishedColour> &wish, std::vector<BookInk> inks,
                            const Stock &stock)
 {
-    into_printing_order(inks);
+    inks = in_printing_order(std::move(inks));
     const std::vector<Plate> plates = plates_for_inks(inks);
     std::vector<std::string> names;
     for (const BookInk &ink : inks) {

@@ -29,6 +29,12 @@ struct InkSet
     double mean_difference = 0; ///< CIEDE2000 between wish and print, by share
 };
 
+/// The white of \p book, or one that is usual.
+[[nodiscard]] BookInk white_of(const InkBook &book);
+
+/// White first, then from light to dark: transparent inks are laid so (common practice, no source).
+[[nodiscard]] std::vector<BookInk> in_printing_order(std::vector<BookInk> inks);
+
 /// Plates for \p inks in printing order, with screens that keep away from each other.
 [[nodiscard]] std::vector<Plate> plates_for_inks(const std::vector<BookInk> &inks);
 

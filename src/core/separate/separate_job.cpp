@@ -142,6 +142,35 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
     return job;
 }
 
+Job with_highlight(Job job)
+{
+    const auto base = std::find_if(job.plates.begin(), job.plates.end(),
+                                   [](const Plate &plate) { return plate.kind == InkUse::White; });
+    if (base == job.plates.end()) {
+        return job;
+    }
+    Plate highlight = *base;
+    highlight.ink = "Highlight " + base->ink;
+    highlight.tin = base->ink;
+    RecipeStep own, levels;
+    own.source.from = RecipeFrom::Plate;
+    own.source.inks = {base->ink};
+    levels.does = RecipeDo::Levels;
+    levels.low = 0.5;
+    highlight.recipe = {own, levels};
+    for (const Plate &plate : job.plates) {
+        if (plate.kind != InkUse::White) {
+            RecipeStep less;
+            less.does = RecipeDo::TakeAway;
+            less.source.from = RecipeFrom::Plate;
+            less.source.inks = {plate.ink};
+            highlight.recipe.push_back(less);
+        }
+    }
+    job.plates.push_back(std::move(highlight));
+    return job;
+}
+
 Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side, const JobControl &control)
 {
     const auto seen = see_original(opened, side, control);

@@ -18,6 +18,10 @@ namespace bichrom {
 [[nodiscard]] Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks,
                                          double choke_mm = 0);
 
+/// The job with a second white plate on top of all, "Highlight …": where the base is nearly solid and no
+/// colour lies on it. Without a white plate the job is as it was.
+[[nodiscard]] Job with_highlight(Job job);
+
 /// How near the print comes to the artwork, where it paints.
 struct SeparationReport
 {

@@ -2,9 +2,10 @@
 
 #include "core/artwork/fingerprint.h"
 #include "core/base/atomic_file.h"
+#include "core/base/file_name.h"
+#include "core/base/units.h"
 
 #include <algorithm>
-#include <cctype>
 #include <set>
 
 namespace bichrom {
@@ -16,14 +17,6 @@ using nlohmann::json;
 
 constexpr const char *state_name = "device.json";
 constexpr std::uintmax_t longest_state = 1 << 20;
-
-std::string ending_of(const fs::path &file)
-{
-    std::string ending = file.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return ending;
-}
 
 std::vector<fs::path> files_in(const fs::path &folder)
 {
@@ -107,7 +100,7 @@ std::vector<fs::path> DeviceFolder::waiting(const std::string &ending) const
 {
     std::vector<fs::path> files = files_in(m_path);
     std::erase_if(files, [&](const fs::path &file) {
-        const std::string own = ending_of(file);
+        const std::string own = file_ending(file);
         return own != ending && !(ending == ".tif" && own == ".tiff");
     });
     return files;
@@ -118,7 +111,7 @@ std::vector<fs::path> DeviceFolder::strangers(const std::string &ending) const
     std::vector<fs::path> files = files_in(m_path);
     const std::vector<fs::path> known = waiting(ending);
     std::erase_if(files, [&](const fs::path &file) {
-        const std::string own = ending_of(file);
+        const std::string own = file_ending(file);
         return own == ".png" || own == ".json" || std::find(known.begin(), known.end(), file) != known.end();
     });
     return files;
@@ -140,6 +133,36 @@ bool DeviceFolder::flag(const char *key) const
 {
     const auto found = m_state.find(key);
     return found != m_state.end() && found->is_boolean() && found->get<bool>();
+}
+
+Done DeviceFolder::set(const std::string &name, const std::string &value)
+{
+    const auto known = m_state.find(name);
+    if (known == m_state.end() || known->is_structured() || name == "device") {
+        std::string names;
+        for (const auto &[key, one] : m_state.items()) {
+            names += one.is_structured() || key == "device" ? "" : (names.empty() ? "" : ", ") + key;
+        }
+        return Error{
+            ErrorCode::OutOfRange, "The device has no setting '" + name + "'.", {}, "It has: " + names + "."};
+    }
+    if (known->is_boolean()) {
+        const bool yes = value == "yes" || value == "true" || value == "on" || value == "1";
+        if (!yes && value != "no" && value != "false" && value != "off" && value != "0") {
+            return Error{
+                ErrorCode::OutOfRange, "'" + value + "' does not say whether.", {}, "Write yes or no."};
+        }
+        *known = yes;
+    } else if (known->is_number()) {
+        const auto number = parse_number(value);
+        if (!number) {
+            return number.error();
+        }
+        *known = *number;
+    } else {
+        *known = value;
+    }
+    return {};
 }
 
 Done DeviceFolder::save() const

@@ -52,6 +52,9 @@ public:
     [[nodiscard]] double number(const char *key, double otherwise) const;
     [[nodiscard]] std::string word(const char *key, const std::string &otherwise) const;
     [[nodiscard]] bool flag(const char *key) const;
+    /// One of its settings, from text: a number, a word, or yes or no. OutOfRange for no such setting or
+    /// value.
+    [[nodiscard]] Done set(const std::string &name, const std::string &value);
     [[nodiscard]] Done save() const;
 
     /// Moves \p file into the folder "done", or "refused" with the reason in a text file beside it; one of

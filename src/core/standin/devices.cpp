@@ -77,6 +77,7 @@ Outcome<std::vector<DeviceEvent>> run_device(DeviceKind kind, DeviceFolder &devi
                                                    : cut_lines;
     std::vector<DeviceEvent> events;
     const auto waiting = device.waiting(ending);
+    const double used = device.number("used_mm", 0);
     std::int64_t done = 0;
     for (const auto &file : waiting) {
         if (control.cancelled()) {
@@ -104,7 +105,7 @@ Outcome<std::vector<DeviceEvent>> run_device(DeviceKind kind, DeviceFolder &devi
         }
         events.push_back(std::move(*event));
     }
-    if (kind == DeviceKind::Recorder) {
+    if (kind == DeviceKind::Recorder && device.number("used_mm", 0) != used) { // a jam takes film as well
         if (const Done drawn = draw_roll(device, control); !drawn) {
             return drawn.error();
         }

@@ -1,4 +1,7 @@
 #include "core/base/atomic_file.h"
+#include "core/base/file_name.h"
+#include "core/base/hidden_folder.h"
+#include "core/base/original_guard.h"
 
 #include <QtTest>
 
@@ -74,6 +77,76 @@ private Q_SLOTS:
         const auto path = folder.filePath(QStringLiteral("big")).toStdString();
         QVERIFY(write_file(path, std::string(100, 'x')));
         QCOMPARE(read_file(path, 50).error().code, ErrorCode::TooLarge);
+    }
+
+    void aGuardedFileIsReplacedByNothing()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path root = folder.path().toStdString(), path = root / "original.pdf",
+                                    hard = root / "hard.pdf", soft = root / "soft.pdf";
+        QVERIFY(write_file(path, "theirs"));
+        std::filesystem::create_hard_link(path, hard);
+        std::filesystem::create_symlink(path, soft);
+        {
+            const OriginalGuard guard(path), twice(soft), none(root / "nothing"),
+                empty(std::filesystem::path{});
+            for (const auto &name : {path, hard, soft, root / "." / "original.pdf"}) {
+                QCOMPARE(write_file(name, "ours").error().code, ErrorCode::CannotWrite);
+                auto other = write_aside(root / "other", "ours");
+                auto one = write_aside(name, "ours");
+                QVERIFY(one && other);
+                AtomicFile *both[] = {&*other, &*one};
+                QCOMPARE(commit_together(both).error().code, ErrorCode::CannotWrite);
+            }
+            QVERIFY(!std::filesystem::exists(root / "other"));
+            QVERIFY(write_file(root / "nothing", "new")); // it was not there to be guarded
+        }
+        QCOMPARE(read_file(path)->size(), std::size_t(6));
+        {
+            const OriginalGuard first(path);
+            {
+                const OriginalGuard second(path);
+            }
+            QVERIFY(!may_replace(path)); // the first still holds
+        }
+        QVERIFY(write_file(path, "new"));
+    }
+
+    void aHiddenFolderAppearsWholeOrNotAtAll()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path root = folder.path().toStdString();
+        const auto fill = [&](const HiddenFolder &hidden) {
+            std::filesystem::create_directories(hidden.path());
+            QVERIFY(write_file(hidden.path() / "a", "text"));
+        };
+        {
+            std::filesystem::create_directories(root / ".part" / "left over");
+            const HiddenFolder hidden(root / ".part");
+            QVERIFY(!std::filesystem::exists(root / ".part"));
+            fill(hidden);
+        }
+        QVERIFY(std::filesystem::is_empty(root));
+        {
+            const HiddenFolder hidden(root / ".part");
+            fill(hidden);
+            QVERIFY(hidden.move_to(root / "place"));
+        }
+        {
+            const HiddenFolder hidden(root / ".part");
+            fill(hidden);
+            QCOMPARE(hidden.move_to(root / "place").error().code, ErrorCode::CannotWrite);
+        }
+        QCOMPARE(QDir(folder.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot),
+                 QStringList{QStringLiteral("place")});
+        QVERIFY(std::filesystem::exists(root / "place" / "a"));
+    }
+
+    void endingsAreInSmallLetters()
+    {
+        QCOMPARE(file_ending("a/B.TIFF"), std::string(".tiff"));
+        QCOMPARE(file_ending("a.b/c"), std::string());
+        QCOMPARE(file_ending(".pdf"), std::string()); // a hidden file's name
     }
 
     void aFolderThatIsAFileIsRefused()

@@ -16,24 +16,42 @@ private Q_SLOTS:
     {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("same"); ///< another way to write it; empty = refused
-        QTest::newRow("hex") << "#ff0000" << "rgb 255 0 0";
-        QTest::newRow("hex, upper case, blanks") << "  #1E90FF" << "30 144 255";
-        QTest::newRow("three numbers are RGB") << "12, 34, 56" << "rgb 12 34 56";
-        QTest::newRow("letters between") << "R12 G34 B56" << "12 34 56";
-        QTest::newRow("four numbers are CMYK") << "0 100 100 0" << "C 0 M 100 Y 100 K 0";
-        QTest::newRow("percent") << "cmyk 0% 100% 100% 0%" << "0/100/100/0";
-        QTest::newRow("Lab") << "L50 a20 b-30" << "lab 50 20 -30";
-        QTest::newRow("decimals") << "lab 50.5, 20.25, -30" << "Lab: 50.5 20.25 -30";
-        QTest::newRow("hex too short") << "#fff" << "";
-        QTest::newRow("hex too long") << "#ff00000" << "";
-        QTest::newRow("no hex") << "#gg0000" << "";
-        QTest::newRow("RGB beyond 255") << "rgb 256 0 0" << "";
-        QTest::newRow("CMYK beyond 100") << "0 100 101 0" << "";
-        QTest::newRow("two numbers") << "12 34" << "";
-        QTest::newRow("five numbers") << "1 2 3 4 5" << "";
-        QTest::newRow("a name") << "Moss" << "";
-        QTest::newRow("nothing") << "" << "";
-        QTest::newRow("no number") << "rgb 1 2 --" << "";
+        QTest::newRow("hex") << "#ff0000"
+                             << "rgb 255 0 0";
+        QTest::newRow("hex, upper case, blanks") << "  #1E90FF"
+                                                 << "30 144 255";
+        QTest::newRow("three numbers are RGB") << "12, 34, 56"
+                                               << "rgb 12 34 56";
+        QTest::newRow("letters between") << "R12 G34 B56"
+                                         << "12 34 56";
+        QTest::newRow("four numbers are CMYK") << "0 100 100 0"
+                                               << "C 0 M 100 Y 100 K 0";
+        QTest::newRow("percent") << "cmyk 0% 100% 100% 0%"
+                                 << "0/100/100/0";
+        QTest::newRow("Lab") << "L50 a20 b-30"
+                             << "lab 50 20 -30";
+        QTest::newRow("decimals") << "lab 50.5, 20.25, -30"
+                                  << "Lab: 50.5 20.25 -30";
+        QTest::newRow("hex too short") << "#fff"
+                                       << "";
+        QTest::newRow("hex too long") << "#ff00000"
+                                      << "";
+        QTest::newRow("no hex") << "#gg0000"
+                                << "";
+        QTest::newRow("RGB beyond 255") << "rgb 256 0 0"
+                                        << "";
+        QTest::newRow("CMYK beyond 100") << "0 100 101 0"
+                                         << "";
+        QTest::newRow("two numbers") << "12 34"
+                                     << "";
+        QTest::newRow("five numbers") << "1 2 3 4 5"
+                                      << "";
+        QTest::newRow("a name") << "Moss"
+                                << "";
+        QTest::newRow("nothing") << ""
+                                 << "";
+        QTest::newRow("no number") << "rgb 1 2 --"
+                                   << "";
     }
 
     void oneColourInManyWords()

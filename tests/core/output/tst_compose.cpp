@@ -470,15 +470,17 @@ private Q_SLOTS:
         const QString info = output_of(QStringLiteral("pdfinfo"), {path});
         QVERIFY(info.contains(QStringLiteral("Pages:           2")));
         // Read again: Beta where it was, nothing else anywhere.
-        const auto again = take(Artwork::open(path.toStdString()));
-        for (int number = 1; number <= 2; ++number) {
-            const auto content = take(again->interpret(number, PageBox::Media));
-            const Job read = propose_job(take(record_scene(*content)), "again", number);
-            QCOMPARE(read.inks(), std::vector<std::string>{"Beta"});
-            const auto line = take(PlateLine::make(content, setup_of(read)));
-            const PlateTile tile = take(line->render({0, 0, 72, 72}, Dpi(72)));
-            QCOMPARE(int(tile.plates[0].at(10, 36)), number == 1 ? 255 : 0);
-            QCOMPARE(int(tile.plates[0].at(60, 36)), number == 1 ? 0 : 255);
+        { // of its own: what is open is not written over
+            const auto again = take(Artwork::open(path.toStdString()));
+            for (int number = 1; number <= 2; ++number) {
+                const auto content = take(again->interpret(number, PageBox::Media));
+                const Job read = propose_job(take(record_scene(*content)), "again", number);
+                QCOMPARE(read.inks(), std::vector<std::string>{"Beta"});
+                const auto line = take(PlateLine::make(content, setup_of(read)));
+                const PlateTile tile = take(line->render({0, 0, 72, 72}, Dpi(72)));
+                QCOMPARE(int(tile.plates[0].at(10, 36)), number == 1 ? 255 : 0);
+                QCOMPARE(int(tile.plates[0].at(60, 36)), number == 1 ? 0 : 255);
+            }
         }
         // By Ghostscript, a page by itself: ISO 32000-1, 8.6.6.4, the colourant None never paints.
         request.pages = {3};

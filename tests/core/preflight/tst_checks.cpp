@@ -418,8 +418,8 @@ private Q_SLOTS:
         }
         for (const char *check :
              {"annotations", "built_black", "hidden_layers", "image_coarse", "ink_twice", "near_invisible",
-              "overprint", "overprint_vanishes", "registration_colour", "small_text", "small_tint", "thin_line",
-              "total_ink", "unready_colour", "white_overprints"}) {
+              "overprint", "overprint_vanishes", "registration_colour", "small_text", "small_tint",
+              "thin_line", "total_ink", "unready_colour", "white_overprints"}) {
             QVERIFY2(found.count(check) == 1, check);
         }
     }

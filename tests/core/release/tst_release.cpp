@@ -342,12 +342,20 @@ private Q_SLOTS:
         QVERIFY(!apply_job(pattern, path("broken.pdf").toStdString(), ApplyDo::Job, {out, "b", {}}).written);
         const OpenedJob back = take(open_job(out + "/job/same.bichrom"));
         QCOMPARE(back.job.inks(), made.job.inks());
+        // Again: what may have been worked on since stays.
+        const Applied again = apply_job(pattern, path("same.pdf").toStdString(), ApplyDo::Job,
+                                        {out + "/job", "same", "2026-11-28"});
+        QCOMPARE(*again.written, std::vector<std::string>{out + "/job/same-2.bichrom"});
     }
 
     void outputsOfFilesOfOneNameStayApart()
     {
         QCOMPARE(apply_names({"a/moth.pdf", "b/Moth.pdf", "c/owl.svg"}),
                  (std::vector<std::string>{"moth", "Moth-2", "owl"}));
+        QTemporaryDir folder;
+        const std::filesystem::path in = folder.path().toStdString();
+        QCOMPARE(may_be_watched(in, in / "new" / "..").error().code, ErrorCode::OutOfRange);
+        QVERIFY(may_be_watched(in, in / "out"));
     }
 };
 

@@ -209,6 +209,32 @@ private Q_SLOTS:
     }
 
     /// Flat colours of vector artwork are solved by themselves: the colour of an ink prints as that ink.
+    void aHighlightLiesWhereNoColourIs()
+    {
+        QTemporaryDir folder;
+        OpenedJob opened = picture(folder, {Qt::white, QColor(200, 60, 30), QColor(120, 120, 120)});
+        opened.job.stock = stock_called("Black cotton");
+        const Job base =
+            take(separated_job(opened.job, scene_of(opened), {white(), ink_called("Wing Rust")}));
+        const Job both = with_highlight(base);
+        QCOMPARE(both.plates.size(), base.plates.size() + 1);
+        QCOMPARE(both.plates.back().ink, std::string("Highlight White"));
+        QCOMPARE(both.plates.back().tin, std::string("White")); // both are printed from one tin
+        const auto content = take(opened.artwork->interpret(1, PageBox::Media));
+        const auto line = take(PlateLine::make(content, setup_of(both)));
+        const PlateTile tile = take(line->render(line->extent(Dpi(72)), Dpi(72)));
+        const auto tone = [&](double share) {
+            return int(tile.plates.back().at(static_cast<int>(tile.plates.back().width * share), 10));
+        };
+        QVERIFY(tone(0.45) > 200); // where it is white
+        QVERIFY(tone(0.66) < 20);  // under a colour
+        QVERIFY(tone(0.88) < 200); // a tint of the base is no highlight
+        QCOMPARE(tone(0.15), 0);   // bare stock
+        Job dark = base;
+        std::erase_if(dark.plates, [](const Plate &plate) { return plate.kind == InkUse::White; });
+        QCOMPARE(with_highlight(dark).plates.size(), dark.plates.size());
+    }
+
     void flatColoursAreTheirInks()
     {
         MiniPdf pdf;

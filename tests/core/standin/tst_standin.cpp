@@ -145,6 +145,39 @@ private Q_SLOTS:
         QVERIFY(std::fabs(place.open(DeviceKind::Recorder).number("used_mm", 0) - lost - 45.4) < 0.01);
     }
 
+    void settingsAreGivenAsText_data()
+    {
+        QTest::addColumn<QByteArray>("name");
+        QTest::addColumn<QByteArray>("value");
+        QTest::addColumn<QByteArray>("kept"); // as JSON; empty = refused
+        QTest::newRow("a number") << QByteArray("dpi") << QByteArray("2400") << QByteArray("2400.0");
+        QTest::newRow("no number") << QByteArray("dpi") << QByteArray("many") << QByteArray();
+        QTest::newRow("yes") << QByteArray("offline") << QByteArray("yes") << QByteArray("true");
+        QTest::newRow("off") << QByteArray("offline") << QByteArray("off") << QByteArray("false");
+        QTest::newRow("neither yes nor no") << QByteArray("offline") << QByteArray("maybe") << QByteArray();
+        QTest::newRow("what it is stays") << QByteArray("device") << QByteArray("press") << QByteArray();
+        QTest::newRow("its history stays") << QByteArray("exposed") << QByteArray("x") << QByteArray();
+        QTest::newRow("nothing known") << QByteArray("colour") << QByteArray("red") << QByteArray();
+    }
+
+    void settingsAreGivenAsText()
+    {
+        QFETCH(QByteArray, name);
+        QFETCH(QByteArray, value);
+        QFETCH(QByteArray, kept);
+        const Place place;
+        DeviceFolder device = place.open(DeviceKind::Recorder);
+        const nlohmann::json before = device.state();
+        const Done done = device.set(name.toStdString(), value.toStdString());
+        QCOMPARE(done.ok(), !kept.isEmpty());
+        if (done) {
+            QCOMPARE(device.state().at(name.toStdString()).dump(), kept.toStdString());
+        } else {
+            QCOMPARE(done.error().code, ErrorCode::OutOfRange);
+            QVERIFY(device.state() == before);
+        }
+    }
+
     void aFolderBelongsToOneDevice()
     {
         const Place place;

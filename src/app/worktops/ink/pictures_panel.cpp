@@ -1,5 +1,6 @@
 #include "app/worktops/ink/pictures_panel.h"
 
+#include "app/services/picture.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/swatch.h"
@@ -49,9 +50,7 @@ QImage make_thumbnail(const OriginalView &original, const Rect &bounds, double r
     if (!pixels) {
         return {};
     }
-    return QImage(reinterpret_cast<const uchar *>(pixels->data()), rect.width, rect.height, rect.width * 4,
-                  QImage::Format_RGB32)
-        .copy();
+    return picture_of(*pixels, rect.width, rect.height);
 }
 
 } // namespace

@@ -1,7 +1,10 @@
 #include "app/worktops/release/apply_panel.h"
 
+#include "app/services/picture.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/release/folder_row.h"
+#include "app/worktops/release/work_strip.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -9,7 +12,6 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QHeaderView>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QTreeWidget>
 
@@ -27,16 +29,6 @@ enum Role
     done_role ///< it was worked off
 };
 
-QImage image_of(const ReportPicture &picture)
-{
-    if (picture.width <= 0 || picture.height <= 0) {
-        return {};
-    }
-    return QImage(reinterpret_cast<const uchar *>(picture.pixels.data()), picture.width, picture.height,
-                  picture.width * 4, QImage::Format_RGB32)
-        .copy();
-}
-
 } // namespace
 
 ApplyPanel::ApplyPanel(Session &session, Prompts &prompts, QWidget *parent)
@@ -53,9 +45,10 @@ ApplyPanel::ApplyPanel(Session &session, Prompts &prompts, QWidget *parent)
     column->addWidget(m_body, 1);
     auto *body = new QVBoxLayout(m_body);
     body->setContentsMargins(0, 0, 0, 0);
-    QLabel *words = make_label(tr("This job's routes, recipes, plates, stock and screens on other artwork. What "
-                                  "does not fit is told beside each file."),
-                               12, QFont::Normal, true, m_body);
+    QLabel *words =
+        make_label(tr("This job's routes, recipes, plates, stock and screens on other artwork. What "
+                      "does not fit is told beside each file."),
+                   12, QFont::Normal, true, m_body);
     words->setWordWrap(true);
     body->addWidget(words);
     m_files = new QTreeWidget(m_body);
@@ -86,35 +79,18 @@ ApplyPanel::ApplyPanel(Session &session, Prompts &prompts, QWidget *parent)
     m_do = new QComboBox(m_body);
     m_do->setObjectName(QStringLiteral("applyDo"));
     m_do->setAccessibleName(tr("What is made of each"));
-    m_do->addItems({tr("Films"), tr("8-bit plates at 300 dpi"), tr("Plates as PDF/X-4"), tr("Jobs, to be looked at")});
+    m_do->addItems(
+        {tr("Films"), tr("8-bit plates at 300 dpi"), tr("Plates as PDF/X-4"), tr("Jobs, to be looked at")});
     body->addWidget(m_do);
     body->addWidget(make_label(tr("Into the folder"), 12, QFont::Normal, true, m_body));
-    auto *folder_row = new QHBoxLayout();
-    m_folder = new QLineEdit(m_body);
-    m_folder->setObjectName(QStringLiteral("applyFolder"));
-    m_folder->setAccessibleName(tr("Folder"));
-    m_browse = make_small_button("chooseApplyFolder", tr("Choose …"), {}, m_body);
-    folder_row->addWidget(m_folder, 1);
-    folder_row->addWidget(m_browse);
-    body->addLayout(folder_row);
-    auto *buttons = new QHBoxLayout();
+    m_folder = new FolderRow("applyFolder", "chooseApplyFolder", tr("Folder"), prompts, m_body);
+    body->addWidget(m_folder);
     m_run = new QPushButton(tr("Work them off"), m_body);
     m_run->setObjectName(QStringLiteral("applyRun"));
     m_run->setProperty("main", true);
-    m_cancel = new QPushButton(tr("Stop"), m_body);
-    m_cancel->setObjectName(QStringLiteral("stopApply"));
-    m_cancel->hide();
-    buttons->addWidget(m_run, 1);
-    buttons->addWidget(m_cancel);
-    body->addLayout(buttons);
-    m_progress = new QProgressBar(m_body);
-    m_progress->hide();
-    body->addWidget(m_progress);
-    m_result = make_label({}, 12, QFont::Normal, false, m_body);
-    m_result->setObjectName(QStringLiteral("applyResult"));
-    m_result->setWordWrap(true);
-    m_result->hide();
-    body->addWidget(m_result);
+    body->addWidget(m_run);
+    m_work = new WorkStrip("stopApply", "applyProgress", "applyResult", m_body);
+    body->addWidget(m_work);
 
     connect(m_add, &QPushButton::clicked, this, [this] {
         addFiles(m_prompts.askOpenFiles(FileUse::Artwork, QFileInfo(m_session.path()).absolutePath()));
@@ -123,21 +99,13 @@ ApplyPanel::ApplyPanel(Session &session, Prompts &prompts, QWidget *parent)
         qDeleteAll(m_files->selectedItems());
         refresh();
     });
-    connect(m_browse, &QPushButton::clicked, this, [this] {
-        const QString folder = m_prompts.askFolder(m_folder->text());
-        if (!folder.isEmpty()) {
-            m_folder->setText(folder);
-            m_folderChosen = true;
-        }
-    });
-    connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
     connect(m_watch, &QCheckBox::clicked, this, &ApplyPanel::chooseWatched);
     connect(m_run, &QPushButton::clicked, this, &ApplyPanel::run);
-    connect(m_cancel, &QPushButton::clicked, this, [this] { m_running.cancel(); });
+    connect(m_work, &WorkStrip::busyChanged, this, &ApplyPanel::setBusy);
     connect(&m_session, &Session::jobChanged, this, &ApplyPanel::refresh);
     connect(&m_session, &Session::pageChanged, this, &ApplyPanel::refresh);
     connect(&m_session, &Session::pathChanged, this, [this] {
-        m_folderChosen = false;
+        m_folder->forget();
         refresh();
     });
     m_looking.setInterval(1500);
@@ -153,12 +121,10 @@ void ApplyPanel::refresh()
     if (!open) {
         return;
     }
-    if (!m_folderChosen) {
-        const QFileInfo file(m_session.path());
-        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') +
-                                                   tr("%1 on other files").arg(file.completeBaseName())));
-    }
-    m_run->setEnabled(!m_writing && m_files->topLevelItemCount() > 0);
+    const QFileInfo file(m_session.path());
+    m_folder->offer(file.absolutePath() + QLatin1Char('/') +
+                    tr("%1 on other files").arg(file.completeBaseName()));
+    m_run->setEnabled(!m_work->isBusy() && m_files->topLevelItemCount() > 0);
 }
 
 void ApplyPanel::addFiles(const QStringList &paths)
@@ -189,7 +155,7 @@ void ApplyPanel::chooseWatched(bool on)
 /// Takes files that have not been written to for two seconds.
 void ApplyPanel::lookIntoFolder()
 {
-    if (m_writing || !m_session.isOpen()) {
+    if (m_work->isBusy() || !m_session.isOpen()) {
         return;
     }
     QStringList fresh;
@@ -208,17 +174,24 @@ void ApplyPanel::lookIntoFolder()
 
 void ApplyPanel::run()
 {
-    const QString folder = m_folder->text().trimmed();
+    const QString folder = m_folder->folder();
     if (folder.isEmpty()) {
-        say(tr("Choose a folder first."), true);
+        m_work->say(tr("Choose a folder first."), true);
         return;
     }
-    std::vector<std::filesystem::path> files;
+    if (!m_watched.isEmpty()) {
+        if (const Done good = may_be_watched(m_watched.toStdString(), folder.toStdString()); !good) {
+            m_work->say(theme::text_of(good.error().message()), true);
+            return;
+        }
+    }
+    std::vector<std::filesystem::path> files, all_files;
     std::vector<std::size_t> numbers; // of the list's rows
     for (int i = 0; i < m_files->topLevelItemCount(); ++i) {
         QTreeWidgetItem *item = m_files->topLevelItem(i);
+        all_files.emplace_back(item->data(0, path_role).toString().toStdString());
         if (!item->data(0, done_role).toBool() || m_watched.isEmpty()) {
-            files.emplace_back(item->data(0, path_role).toString().toStdString());
+            files.push_back(all_files.back());
             numbers.push_back(static_cast<std::size_t>(i));
             qDeleteAll(item->takeChildren());
         }
@@ -226,53 +199,47 @@ void ApplyPanel::run()
     if (files.empty()) {
         return;
     }
-    m_result->hide();
-    m_progress->setRange(0, static_cast<int>(files.size()));
-    m_progress->setValue(0);
-    setWriting(true);
     const auto what = static_cast<ApplyDo>(m_do->currentIndex());
     const std::string date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     using All = Outcome<std::pair<int, int>>; // good, failed
-    m_running = m_tasks.start(
-        [this, opened = m_session.opened(), files, numbers, what, folder = folder.toStdString(),
-         date](const JobControl &control) -> All {
+    m_work->run(
+        [this, opened = m_session.opened(), files, numbers, what, folder = folder.toStdString(), date,
+         names = apply_names(all_files)](const JobControl &control) -> All {
             const auto pattern = JobPattern::make(opened, control);
             if (!pattern) {
                 return pattern.error();
             }
-            const std::vector<std::string> names = apply_names(files);
             int good = 0;
             for (std::size_t i = 0; i < files.size(); ++i) {
                 if (control.cancelled()) {
                     return Error{ErrorCode::Cancelled, "Stopped.", {}, {}};
                 }
-                const auto applied = std::make_shared<Applied>(
-                    apply_job(*pattern, files[i], what, {folder, names[i], date, {}, thumbnail_side * 2},
-                              control.with_report({})));
+                const auto applied = std::make_shared<Applied>(apply_job(
+                    *pattern, files[i], what, {folder, names[numbers[i]], date, {}, thumbnail_side * 2},
+                    control.with_report({})));
                 good += applied->written ? 1 : 0;
                 QMetaObject::invokeMethod(
-                    this, [this, number = numbers[i], applied] { tell(number, *applied); }, Qt::QueuedConnection);
+                    this, [this, number = numbers[i], applied] { tell(number, *applied); },
+                    Qt::QueuedConnection);
                 control.progress(static_cast<std::int64_t>(i) + 1, static_cast<std::int64_t>(files.size()));
             }
             return std::pair(good, static_cast<int>(files.size()) - good);
         },
         [this, folder](const All &all) {
-            setWriting(false);
             if (!all) {
-                say(all.error().code == ErrorCode::Cancelled
-                        ? tr("Stopped. What is told as written stays; the job is as it was.")
-                        : theme::text_of(all.error().message()),
-                    true);
+                m_work->say(all.error().code == ErrorCode::Cancelled
+                                ? tr("Stopped. What is told as written stays; the job is as it was.")
+                                : theme::text_of(all.error().message()),
+                            true);
             } else {
-                say(all->second == 0 ? tr("%1 files worked off into %2").arg(all->first).arg(folder)
-                                     : tr("%1 files worked off into %2; %3 failed, see the list")
-                                           .arg(all->first)
-                                           .arg(folder)
-                                           .arg(all->second),
-                    all->second > 0);
+                m_work->say(all->second == 0 ? tr("%1 files worked off into %2").arg(all->first).arg(folder)
+                                             : tr("%1 files worked off into %2; %3 failed, see the list")
+                                                   .arg(all->first)
+                                                   .arg(folder)
+                                                   .arg(all->second),
+                            all->second > 0);
             }
-        },
-        [this](qint64 done, qint64) { m_progress->setValue(static_cast<int>(done)); });
+        });
 }
 
 void ApplyPanel::tell(std::size_t number, const Applied &applied)
@@ -283,12 +250,12 @@ void ApplyPanel::tell(std::size_t number, const Applied &applied)
     }
     item->setData(0, done_role, true);
     qDeleteAll(item->takeChildren());
-    if (const QImage picture = image_of(applied.thumbnail); !picture.isNull()) {
+    if (const QImage picture = picture_of(applied.thumbnail); !picture.isNull()) {
         item->setIcon(0, QIcon(QPixmap::fromImage(picture)));
     }
     const QString name = QFileInfo(item->data(0, path_role).toString()).fileName();
     const bool good = applied.written.ok();
-    item->setText(0, !good                          ? tr("%1\nfailed").arg(name)
+    item->setText(0, !good                        ? tr("%1\nfailed").arg(name)
                      : applied.exceptions.empty() ? tr("%1\nas the job").arg(name)
                                                   : tr("%1\nwritten, with exceptions").arg(name));
     QFont font = theme::font(12, good && applied.exceptions.empty() ? QFont::Normal : QFont::DemiBold);
@@ -308,22 +275,12 @@ void ApplyPanel::tell(std::size_t number, const Applied &applied)
     item->setExpanded(true);
 }
 
-void ApplyPanel::setWriting(bool writing)
+void ApplyPanel::setBusy(bool busy)
 {
-    m_writing = writing;
-    m_cancel->setVisible(writing);
-    m_progress->setVisible(writing);
-    for (QWidget *widget : std::initializer_list<QWidget *>{m_add, m_remove, m_do, m_folder, m_browse}) {
-        widget->setEnabled(!writing);
+    for (QWidget *widget : std::initializer_list<QWidget *>{m_add, m_remove, m_do, m_folder}) {
+        widget->setEnabled(!busy);
     }
-    m_run->setEnabled(!writing && m_files->topLevelItemCount() > 0);
-}
-
-void ApplyPanel::say(const QString &text, bool needs_artist)
-{
-    m_result->setText(text);
-    m_result->setStyleSheet(notice_style(needs_artist));
-    m_result->show();
+    m_run->setEnabled(!busy && m_files->topLevelItemCount() > 0);
 }
 
 } // namespace bichrom

@@ -17,12 +17,13 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
-class QLineEdit;
-class QProgressBar;
 class QPushButton;
 class QTreeWidget;
 
 namespace bichrom {
+
+class FolderRow;
+class WorkStrip;
 
 class ApplyPanel : public QWidget
 {
@@ -38,8 +39,7 @@ private:
     void lookIntoFolder();
     void run();
     void tell(std::size_t number, const Applied &applied);
-    void setWriting(bool writing);
-    void say(const QString &text, bool needs_artist);
+    void setBusy(bool busy);
 
     Session &m_session;
     Prompts &m_prompts;
@@ -47,16 +47,12 @@ private:
     QWidget *m_body;
     QTreeWidget *m_files;
     QComboBox *m_do;
-    QLineEdit *m_folder;
+    FolderRow *m_folder;
     QCheckBox *m_watch;
-    QPushButton *m_add, *m_remove, *m_browse, *m_run, *m_cancel;
-    QProgressBar *m_progress;
-    QLabel *m_result;
+    QPushButton *m_add, *m_remove, *m_run;
+    WorkStrip *m_work;
     QString m_watched; ///< a folder; empty = none
     QTimer m_looking;
-    bool m_writing = false, m_folderChosen = false;
-    CancelSwitch m_running;
-    TaskScope m_tasks;
 };
 
 } // namespace bichrom

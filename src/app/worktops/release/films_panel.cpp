@@ -4,22 +4,21 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/release/film_thumbnails.h"
+#include "app/worktops/release/folder_row.h"
+#include "app/worktops/release/pages_row.h"
+#include "app/worktops/release/work_strip.h"
+#include "core/base/original_guard.h"
 #include "core/output/compose.h"
 #include "core/output/films_together.h"
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QDir>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QHeaderView>
-#include <QLineEdit>
 #include <QMenu>
-#include <QProgressBar>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QSignalBlocker>
-#include <QTimer>
 #include <QTreeWidget>
 
 #include <algorithm>
@@ -35,8 +34,7 @@ QString accepted_damage(const std::vector<std::string> &damage)
     if (damage.empty()) {
         return {};
     }
-    QString text =
-        FilmsPanel::tr("\nWith damage that was accepted: %1").arg(theme::text_of(damage.front()));
+    QString text = FilmsPanel::tr("\nWith damage that was accepted: %1").arg(theme::text_of(damage.front()));
     if (damage.size() > 1) {
         text += FilmsPanel::tr(" and %1 more").arg(damage.size() - 1);
     }
@@ -110,11 +108,12 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     options->addWidget(m_format, 0, 1);
     options->addWidget(make_label(tr("Art taken from"), 12, QFont::Normal, true, m_body), 1, 0);
     options->addWidget(m_box, 1, 1);
-    m_together = make_number_field("filmsTogether", tr("Width of a film that several share"), tr("mm"), 0,
-                                   NumberField::length(0, 5000), 90,
-                                   tr("Of the roll or larger film that several films are put on, in rows; 0 = each "
-                                      "by itself. As TIFF."),
-                                   m_body);
+    m_together =
+        make_number_field("filmsTogether", tr("Width of a film that several share"), tr("mm"), 0,
+                          NumberField::length(0, 5000), 90,
+                          tr("Of the roll or larger film that several films are put on, in rows; 0 = each "
+                             "by itself. As TIFF."),
+                          m_body);
     m_together->setValue(0);
     options->addWidget(make_label(tr("Shared film, wide"), 12, QFont::Normal, true, m_body), 2, 0);
     options->addWidget(m_together, 2, 1, Qt::AlignRight);
@@ -140,20 +139,9 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
                                  "named"));
     body->addWidget(m_moveEarlier);
     body->addWidget(make_rule(m_body));
-    m_pagesRow = new QWidget(m_body);
-    auto *pages_row = new QHBoxLayout(m_pagesRow);
-    pages_row->setContentsMargins(0, 0, 0, 0);
-    m_pages = new QLineEdit(m_pagesRow);
-    m_pages->setObjectName(QStringLiteral("filmPages"));
-    m_pages->setAccessibleName(tr("Pages to write"));
-    m_pages->setPlaceholderText(tr("this page"));
-    m_pages->setToolTip(
-        tr("1-3,5 or all; empty: the page on the table. Of several pages each gets a folder."));
-    m_pages->setFixedWidth(129);
-    pages_row->addWidget(make_label(tr("Pages"), 12, QFont::Normal, true, m_pagesRow));
-    pages_row->addStretch();
-    pages_row->addWidget(m_pages);
-    body->addWidget(m_pagesRow);
+    m_pages = new PagesRow("filmPages", tr("Pages to write"), tr("Of several pages each gets a folder."),
+                           session, m_body);
+    body->addWidget(m_pages);
     m_films = new QTreeWidget(m_body);
     m_films->setObjectName(QStringLiteral("filmList"));
     m_films->setAccessibleName(tr("Films to write"));
@@ -178,29 +166,16 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     body->addWidget(m_sheet);
     body->addWidget(make_rule(m_body));
     body->addWidget(make_label(tr("Folder for the films"), 12, QFont::Normal, true, m_body));
-    auto *folder_row = new QHBoxLayout();
-    m_folder = new QLineEdit(m_body);
-    m_folder->setObjectName(QStringLiteral("filmFolder"));
-    m_folder->setAccessibleName(tr("Folder for the films"));
-    m_browse = new QPushButton(tr("Choose …"), m_body);
-    m_browse->setObjectName(QStringLiteral("chooseFolder"));
-    folder_row->addWidget(m_folder, 1);
-    folder_row->addWidget(m_browse);
-    body->addLayout(folder_row);
+    m_folder = new FolderRow("filmFolder", "chooseFolder", tr("Folder for the films"), prompts, m_body);
+    body->addWidget(m_folder);
     m_look = new QPushButton(tr("See the films first"), m_body);
     m_look->setObjectName(QStringLiteral("seeFilms"));
     m_look->setToolTip(tr("On the light table, exactly as they will be exposed, before anything is written"));
     body->addWidget(m_look);
-    auto *buttons = new QHBoxLayout();
     m_write = new QPushButton(tr("Write films"), m_body);
     m_write->setObjectName(QStringLiteral("writeFilms"));
     m_write->setProperty("main", true);
-    m_cancel = new QPushButton(tr("Stop"), m_body);
-    m_cancel->setObjectName(QStringLiteral("stopWriting"));
-    m_cancel->hide();
-    buttons->addWidget(m_write, 1);
-    buttons->addWidget(m_cancel);
-    body->addLayout(buttons);
+    body->addWidget(m_write);
     m_compose = new QPushButton(tr("Write plates as PDF …"), m_body);
     m_compose->setObjectName(QStringLiteral("writePlatePdf"));
     m_compose->setToolTip(tr("Every ink a named plate; shapes stay shapes"));
@@ -211,22 +186,15 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     m_pdfForm->addItem(tr("PDF/X-4"));
     m_pdfForm->addItem(tr("flat, 1.3"));
     m_pdfForm->addItem(tr("separated"));
-    m_pdfForm->setToolTip(tr("PDF/X-4: shapes stay shapes. Flat: a picture of all inks, for old RIPs. Separated: "
-                             "a grey page for each plate."));
+    m_pdfForm->setToolTip(
+        tr("PDF/X-4: shapes stay shapes. Flat: a picture of all inks, for old RIPs. Separated: "
+           "a grey page for each plate."));
     pdf_row->addWidget(m_pdfForm);
     m_compose->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // the panel grows no wider for it
     pdf_row->addWidget(m_compose, 1);
     body->addLayout(pdf_row);
-    m_progress = new QProgressBar(m_body);
-    m_progress->setObjectName(QStringLiteral("writeProgress"));
-    m_progress->hide();
-    body->addWidget(m_progress);
-    m_result = make_label({}, 12, QFont::Normal, false, m_body);
-    m_result->setObjectName(QStringLiteral("writeResult"));
-    m_result->setWordWrap(true);
-    m_result->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    m_result->hide();
-    body->addWidget(m_result);
+    m_work = new WorkStrip("stopWriting", "writeProgress", "writeResult", m_body);
+    body->addWidget(m_work);
     m_thumbnails = new FilmThumbnails(m_body);
     m_thumbnails->setObjectName(QStringLiteral("filmThumbnails"));
     m_thumbnails->hide();
@@ -260,14 +228,6 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     connect(m_films, &QTreeWidget::customContextMenuRequested, this, &FilmsPanel::openFilmMenu);
     connect(&m_session.facts(), &Facts::coverageChanged, this, &FilmsPanel::listFilms);
     connect(&m_view, &ViewState::changed, this, &FilmsPanel::listFilms);
-    connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
-    connect(m_browse, &QPushButton::clicked, this, [this] {
-        const QString folder = m_prompts.askFolder(m_folder->text());
-        if (!folder.isEmpty()) {
-            m_folder->setText(folder);
-            m_folderChosen = true;
-        }
-    });
     connect(m_write, &QPushButton::clicked, this, &FilmsPanel::write);
     connect(m_look, &QPushButton::clicked, this, [this] {
         const QTreeWidgetItem *chosen = m_films->currentItem();
@@ -279,10 +239,10 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
         Q_EMIT filmsWanted(tickedInks(), item->data(0, Qt::UserRole).toString().toStdString());
     });
     connect(m_compose, &QPushButton::clicked, this, &FilmsPanel::compose);
-    connect(m_cancel, &QPushButton::clicked, this, [this] { m_running.cancel(); });
+    connect(m_work, &WorkStrip::busyChanged, this, &FilmsPanel::setBusy);
     connect(&m_session, &Session::pageChanged, this, [this] {
         m_thumbnails->setFilms({});
-        m_result->hide();
+        m_work->clear();
         refresh();
     });
     connect(&m_session, &Session::jobChanged, this, &FilmsPanel::refresh);
@@ -292,7 +252,7 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
         m_pages->clear();
     });
     connect(&m_session, &Session::pathChanged, this, [this] {
-        m_folderChosen = false;
+        m_folder->forget();
         refresh();
     });
     refresh();
@@ -319,12 +279,10 @@ void FilmsPanel::refresh()
     m_marks->setChecked(film.marks);
     m_mirror->setChecked(film.mirror);
     m_negative->setChecked(film.negative);
-    if (!m_folderChosen) {
-        const QFileInfo file(m_session.path());
-        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') +
-                                                   file.completeBaseName() + QStringLiteral(" films")));
-    }
-    m_pagesRow->setVisible(m_session.artwork().page_count() > 1);
+    const QFileInfo file(m_session.path());
+    m_folder->offer(file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
+                    QStringLiteral(" films"));
+    m_pages->refresh();
     describeSheet();
     listFilms();
 }
@@ -429,14 +387,6 @@ std::vector<std::string> FilmsPanel::tickedInks() const
     return inks;
 }
 
-Outcome<PageList> FilmsPanel::pages() const
-{
-    const QString text = m_pages->text().trimmed();
-    return text.isEmpty() || m_session.artwork().page_count() == 1
-               ? Outcome<PageList>(PageList{m_session.job().page})
-               : parse_pages(text.toStdString(), m_session.artwork().page_count());
-}
-
 void FilmsPanel::showEvent(QShowEvent *)
 {
     describeSheet();
@@ -476,8 +426,8 @@ void FilmsPanel::showSheet()
     if (m_together->value() > 0 && films > 0) {
         FilmsTogether on;
         on.width = m_together->value();
-        const auto plan = plan_together(size.width, size.height, static_cast<std::size_t>(films),
-                                        job.film.resolution, on);
+        const auto plan =
+            plan_together(size.width, size.height, static_cast<std::size_t>(films), job.film.resolution, on);
         if (!plan) {
             m_sheet->add(tr("shared film"), theme::text_of(plan.error().message()));
             return;
@@ -499,48 +449,25 @@ void FilmsPanel::showSheet()
     }
 }
 
-void FilmsPanel::setWriting(bool writing)
+void FilmsPanel::setBusy(bool busy)
 {
-    m_writing = writing;
-    m_write->setEnabled(!writing);
-    m_compose->setEnabled(!writing);
-    m_pdfForm->setEnabled(!writing);
-    m_look->setEnabled(!writing);
-    m_cancel->setVisible(writing);
-    m_progress->setVisible(writing);
-    for (QWidget *widget :
-         std::initializer_list<QWidget *>{m_format, m_box, m_marks, m_mirror, m_negative, m_pages, m_films,
-                                          m_moveEarlier, m_together, m_folder, m_browse}) {
-        widget->setEnabled(!writing);
+    for (QWidget *widget : std::initializer_list<QWidget *>{
+             m_format, m_box, m_marks, m_mirror, m_negative, m_pages, m_films, m_moveEarlier, m_together,
+             m_folder, m_write, m_compose, m_pdfForm, m_look}) {
+        widget->setEnabled(!busy);
     }
-}
-
-void FilmsPanel::say(const QString &text, bool needs_artist)
-{
-    m_result->setText(text);
-    m_result->setStyleSheet(notice_style(needs_artist));
-    m_result->show();
-    // What came of it must not lie out of sight below.
-    QTimer::singleShot(0, this, [this] {
-        for (QWidget *up = m_result->parentWidget(); up != nullptr; up = up->parentWidget()) {
-            if (auto *scroll = qobject_cast<QScrollArea *>(up)) {
-                scroll->ensureWidgetVisible(m_result, 0, 90); // and the first films under it
-                return;
-            }
-        }
-    });
 }
 
 void FilmsPanel::write()
 {
-    const QString folder = m_folder->text().trimmed();
+    const QString folder = m_folder->folder();
     if (folder.isEmpty()) {
-        say(tr("Choose a folder for the films first."), true);
+        m_work->say(tr("Choose a folder for the films first."), true);
         return;
     }
-    const auto pages = this->pages();
+    const auto pages = m_pages->pages();
     if (!pages) {
-        say(theme::text_of(pages.error().message()), true);
+        m_work->say(theme::text_of(pages.error().message()), true);
         return;
     }
     OutputRequest request;
@@ -555,26 +482,19 @@ void FilmsPanel::write()
     }
     const std::size_t plates = m_session.job().plates.size();
     if (plates > 0 && request.without.size() == plates) {
-        say(tr("Tick at least one film to write."), true);
+        m_work->say(tr("Tick at least one film to write."), true);
         return;
     }
     m_thumbnails->setFilms({});
-    m_result->hide();
-    m_progress->setRange(0, 0);
-    setWriting(true);
     request.folder = folder.toStdString();
     request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
     request.label = film_label_text(m_session.artwork());
     request.together.width = m_together->value();
-    m_running = m_tasks.start(
+    m_work->run(
         [opened = m_session.opened(), pages = *pages, request](const JobControl &control) {
             return write_pages(opened, pages, request, {}, write_films, control);
         },
-        [this, folder](Outcome<std::vector<Manifest>> written) { finish(std::move(written), folder); },
-        [this](qint64 done, qint64 total) {
-            m_progress->setRange(0, static_cast<int>(total));
-            m_progress->setValue(static_cast<int>(done));
-        });
+        [this, folder](Outcome<std::vector<Manifest>> written) { finish(std::move(written), folder); });
 }
 
 void FilmsPanel::compose()
@@ -588,9 +508,9 @@ void FilmsPanel::compose()
     }
     // All pages, unless the artist says which.
     auto listed =
-        m_pages->text().trimmed().isEmpty() ? parse_pages("all", m_session.artwork().page_count()) : pages();
+        m_pages->isEmpty() ? parse_pages("all", m_session.artwork().page_count()) : m_pages->pages();
     if (!listed) {
-        say(theme::text_of(listed.error().message()), true);
+        m_work->say(theme::text_of(listed.error().message()), true);
         return;
     }
     ComposeRequest request;
@@ -598,20 +518,16 @@ void FilmsPanel::compose()
     request.resolution = std::min(m_session.job().film.resolution, Dpi(600));
     request.date = film_label_text(m_session.artwork()).date;
     request.pages = std::move(*listed);
-    if (QFileInfo(path).canonicalFilePath() == file.canonicalFilePath() && file.exists()) {
-        say(tr("That is the customer's own file, which is never changed. Choose another name."), true);
+    if (const Done good = may_replace(path.toStdString()); !good) {
+        m_work->say(theme::text_of(good.error().message()), true);
         return;
     }
     m_thumbnails->setFilms({});
-    m_result->hide();
-    m_progress->setRange(0, 0);
-    setWriting(true);
-    m_running = m_tasks.start(
+    m_work->run(
         [opened = m_session.opened(), path, request](const JobControl &control) {
             return compose_pdf(opened, path.toStdString(), request, control);
         },
         [this, path](const Outcome<ComposedPdf> &made) {
-            setWriting(false);
             if (made) {
                 QStringList pictures;
                 std::set<std::string> plates;
@@ -625,32 +541,27 @@ void FilmsPanel::compose()
                     }
                 }
                 const int pages = static_cast<int>(made->pages.size());
-                say((pages == 1 ? tr("%1 plates written to %2").arg(plates.size()).arg(path)
-                                : tr("%1 plates of %2 pages written to %3")
-                                      .arg(plates.size())
-                                      .arg(pages)
-                                      .arg(path)) +
-                        (pictures.isEmpty()
-                             ? QString()
-                             : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))) +
-                        accepted_damage(made->damage),
-                    false);
+                m_work->say((pages == 1 ? tr("%1 plates written to %2").arg(plates.size()).arg(path)
+                                        : tr("%1 plates of %2 pages written to %3")
+                                              .arg(plates.size())
+                                              .arg(pages)
+                                              .arg(path)) +
+                                (pictures.isEmpty()
+                                     ? QString()
+                                     : tr("\nAs a picture, for its tones: %1").arg(pictures.join(tr(", ")))) +
+                                accepted_damage(made->damage),
+                            false);
             } else {
-                say(made.error().code == ErrorCode::Cancelled
-                        ? tr("Stopped. No file was written; the job is as it was.")
-                        : theme::text_of(made.error().message()),
-                    true);
+                m_work->say(made.error().code == ErrorCode::Cancelled
+                                ? tr("Stopped. No file was written; the job is as it was.")
+                                : theme::text_of(made.error().message()),
+                            true);
             }
-        },
-        [this](qint64 done, qint64 total) {
-            m_progress->setRange(0, static_cast<int>(total));
-            m_progress->setValue(static_cast<int>(done));
         });
 }
 
 void FilmsPanel::finish(Outcome<std::vector<Manifest>> pages, const QString &folder)
 {
-    setWriting(false);
     if (pages) {
         std::vector<WrittenPlate> films;
         QString more;
@@ -668,16 +579,17 @@ void FilmsPanel::finish(Outcome<std::vector<Manifest>> pages, const QString &fol
         }
         const auto count = static_cast<int>(films.size());
         const QString what = count == 1 ? tr("1 film") : tr("%1 films").arg(count);
-        say((pages->size() == 1
-                 ? tr("%1 written to %2").arg(what, folder)
-                 : tr("%1 of %2 pages written to %3").arg(what).arg(pages->size()).arg(folder)) +
-                more,
-            false);
+        m_work->say((pages->size() == 1
+                         ? tr("%1 written to %2").arg(what, folder)
+                         : tr("%1 of %2 pages written to %3").arg(what).arg(pages->size()).arg(folder)) +
+                        more,
+                    false);
         m_thumbnails->setFilms(films);
     } else if (pages.error().code == ErrorCode::Cancelled) {
-        say(tr("Stopped. No film of the page that was being written was kept; the job is as it was."), true);
+        m_work->say(tr("Stopped. No film of the page that was being written was kept; the job is as it was."),
+                    true);
     } else {
-        say(theme::text_of(pages.error().message()), true);
+        m_work->say(theme::text_of(pages.error().message()), true);
     }
     m_released = pages.ok();
     Q_EMIT stateChanged();

@@ -17,8 +17,6 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
-class QLineEdit;
-class QProgressBar;
 class QPushButton;
 class QTreeWidget;
 
@@ -26,7 +24,10 @@ namespace bichrom {
 
 class FactList;
 class FilmThumbnails;
+class FolderRow;
 class NumberField;
+class PagesRow;
+class WorkStrip;
 
 class FilmsPanel : public QWidget
 {
@@ -34,8 +35,6 @@ class FilmsPanel : public QWidget
 
 public:
     FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWidget *parent = nullptr);
-
-    [[nodiscard]] bool isWriting() const { return m_writing; }
 
     /// Whether the last films were written.
     [[nodiscard]] bool isReleased() const { return m_released; }
@@ -56,14 +55,12 @@ private:
     void openFilmMenu(const QPoint &at);
     /// Inks ticked in the list; empty when nothing is to be left out.
     [[nodiscard]] std::vector<std::string> tickedInks() const;
-    [[nodiscard]] Outcome<PageList> pages() const;
     [[nodiscard]] bool isTicked(const std::string &ink) const;
     void edit(const QString &text, const std::function<void(FilmOptions &)> &change);
     void write();
     void compose();
     void finish(Outcome<std::vector<Manifest>> pages, const QString &folder);
-    void setWriting(bool writing);
-    void say(const QString &text, bool needs_artist);
+    void setBusy(bool busy);
 
     /// What is said of the sheet that every film of this page is.
     struct SheetSize
@@ -84,28 +81,20 @@ private:
     QCheckBox *m_negative;
     NumberField *m_together; ///< mm of a film that several share; 0 = none
     QCheckBox *m_moveEarlier;
-    QWidget *m_pagesRow;
-    QLineEdit *m_pages;
+    PagesRow *m_pages;
     QTreeWidget *m_films;
     QLabel *m_filmsNote;
     std::map<std::string, bool> m_ticks; ///< of inks that the artist has ticked on or off
     FactList *m_sheet;
     Outcome<SheetSize> m_layout = SheetSize{};
-    QLineEdit *m_folder;
-    QPushButton *m_browse;
+    FolderRow *m_folder;
     QPushButton *m_look;
     QPushButton *m_write;
     QComboBox *m_pdfForm;
     QPushButton *m_compose;
-    QPushButton *m_cancel;
-    QProgressBar *m_progress;
-    QLabel *m_result;
+    WorkStrip *m_work;
     FilmThumbnails *m_thumbnails;
-    bool m_writing = false;
     bool m_released = false;
-    bool m_folderChosen = false;
-    CancelSwitch m_running;
-    TaskScope m_tasks;
 };
 
 } // namespace bichrom

@@ -3,14 +3,16 @@
 #include "app/dialogs/device_window.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/release/folder_row.h"
+#include "app/worktops/release/pages_row.h"
+#include "app/worktops/release/work_strip.h"
 #include "core/release/device_needs.h"
 
 #include <QCheckBox>
 #include <QDate>
-#include <QDir>
 #include <QFileInfo>
+#include <QLineEdit>
 #include <QListWidget>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QSettings>
 
@@ -38,26 +40,12 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     m_reason->setPlaceholderText(tr("why it is released all the same"));
     m_reason->setToolTip(tr("Kept with the release and told in its record"));
     m_column->addWidget(m_reason);
-    auto *buttons = new QHBoxLayout();
     m_release = new QPushButton(tr("Release"), m_body);
     m_release->setObjectName(QStringLiteral("releaseJob"));
     m_release->setProperty("main", true);
-    m_cancel = new QPushButton(tr("Stop"), m_body);
-    m_cancel->setObjectName(QStringLiteral("stopRelease"));
-    m_cancel->hide();
-    buttons->addWidget(m_release, 1);
-    buttons->addWidget(m_cancel);
-    m_column->addLayout(buttons);
-    m_progress = new QProgressBar(m_body);
-    m_progress->setObjectName(QStringLiteral("releaseProgress"));
-    m_progress->hide();
-    m_column->addWidget(m_progress);
-    m_result = make_label({}, 12, QFont::Normal, false, m_body);
-    m_result->setObjectName(QStringLiteral("releaseResult"));
-    m_result->setWordWrap(true);
-    m_result->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    m_result->hide();
-    m_column->addWidget(m_result);
+    m_column->addWidget(m_release);
+    m_work = new WorkStrip("stopRelease", "releaseProgress", "releaseResult", m_body);
+    m_column->addWidget(m_work);
     m_column->addWidget(make_rule(m_body));
     m_column->addWidget(
         make_label(tr("The release holds proof, ticket and job, and"), 12, QFont::Normal, true, m_body));
@@ -75,34 +63,18 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     m_plates = tick("releasePlates", tr("8-bit plates"), tr("Grey TIFFs at 300 dpi"), false);
     parts->addStretch();
     m_column->addLayout(parts);
-    m_pagesRow = new QWidget(m_body);
-    auto *pages_row = new QHBoxLayout(m_pagesRow);
-    pages_row->setContentsMargins(0, 0, 0, 0);
-    m_pages = new QLineEdit(m_pagesRow);
-    m_pages->setObjectName(QStringLiteral("releasePages"));
-    m_pages->setAccessibleName(tr("Pages to release"));
-    m_pages->setPlaceholderText(tr("this page"));
-    m_pages->setToolTip(tr("1-3,5 or all; empty: the page on the table"));
-    m_pages->setFixedWidth(129);
-    pages_row->addWidget(make_label(tr("Pages"), 12, QFont::Normal, true, m_pagesRow));
-    pages_row->addStretch();
-    pages_row->addWidget(m_pages);
-    m_column->addWidget(m_pagesRow);
-    connect(m_pages, &QLineEdit::editingFinished, this, &HandOverPanel::measureSoon);
+    m_pages = new PagesRow("releasePages", tr("Pages to release"), {}, session, m_body);
+    m_column->addWidget(m_pages);
+    connect(m_pages, &PagesRow::chosen, this, &HandOverPanel::measureSoon);
     m_column->addWidget(make_label(tr("Folder of all releases"), 12, QFont::Normal, true, m_body));
-    auto *folder_row = new QHBoxLayout();
-    m_folder = new QLineEdit(m_body);
-    m_folder->setObjectName(QStringLiteral("releaseFolder"));
-    m_folder->setAccessibleName(tr("Folder of all releases"));
-    m_browse = make_small_button("chooseReleaseFolder", tr("Choose …"), {}, m_body);
-    folder_row->addWidget(m_folder, 1);
-    folder_row->addWidget(m_browse);
-    m_column->addLayout(folder_row);
+    m_folder =
+        new FolderRow("releaseFolder", "chooseReleaseFolder", tr("Folder of all releases"), prompts, m_body);
+    m_column->addWidget(m_folder);
     m_last = make_label({}, 11, QFont::Normal, true, m_body);
     m_last->setObjectName(QStringLiteral("lastRelease"));
     m_last->setWordWrap(true);
     m_column->addWidget(m_last);
-    connect(m_folder, &QLineEdit::editingFinished, this, &HandOverPanel::showLast);
+    connect(m_folder, &FolderRow::chosen, this, &HandOverPanel::measureSoon);
     m_column->addWidget(make_label(tr("Devices it is sent to"), 12, QFont::Normal, true, m_body));
     m_devices = new QListWidget(m_body);
     m_devices->setObjectName(QStringLiteral("deviceList"));
@@ -126,35 +98,23 @@ HandOverPanel::HandOverPanel(Session &session, ViewState &view, Prompts &prompts
     m_column->addStretch();
 
     connect(m_reason, &QLineEdit::textChanged, this, &HandOverPanel::showGate);
-    connect(m_folder, &QLineEdit::textEdited, this, [this] { m_folderChosen = true; });
-    connect(m_browse, &QPushButton::clicked, this, [this] {
-        const QString folder = m_prompts.askFolder(m_folder->text());
-        if (!folder.isEmpty()) {
-            m_folder->setText(folder);
-            m_folderChosen = true;
-        }
-    });
     connect(m_addDevice, &QPushButton::clicked, this, &HandOverPanel::addDevice);
     connect(m_removeDevice, &QPushButton::clicked, this, [this] {
         delete m_devices->currentItem();
-        QStringList left;
-        for (int i = 0; i < m_devices->count(); ++i) {
-            left << m_devices->item(i)->text();
-        }
-        QSettings().setValue(devices_key, left);
+        keepDevices();
         measureSoon();
     });
     connect(m_openDevice, &QPushButton::clicked, this, &HandOverPanel::openDevice);
     connect(m_devices, &QListWidget::itemDoubleClicked, this, &HandOverPanel::openDevice);
     connect(m_release, &QPushButton::clicked, this, &HandOverPanel::release);
-    connect(m_cancel, &QPushButton::clicked, this, [this] { m_running.cancel(); });
+    connect(m_work, &WorkStrip::busyChanged, this, &HandOverPanel::setBusy);
     connect(&m_session, &Session::artworkChanged, this, [this] {
         m_released = false;
         m_reason->clear();
         m_pages->clear();
     });
     connect(&m_session, &Session::pathChanged, this, [this] {
-        m_folderChosen = false;
+        m_folder->forget();
         refresh();
     });
 }
@@ -166,13 +126,12 @@ void HandOverPanel::addDevice()
         return;
     }
     if (const auto needs = needs_of_device(folder.toStdString()); !needs) {
-        say(theme::text_of(needs.error().message()), true);
+        m_work->say(theme::text_of(needs.error().message()), true);
         return;
     }
     if (m_devices->findItems(folder, Qt::MatchExactly).isEmpty()) {
         m_devices->addItem(folder);
-        QSettings settings;
-        settings.setValue(devices_key, settings.value(devices_key).toStringList() << folder);
+        keepDevices();
     }
     m_devices->setCurrentRow(m_devices->count() - 1);
     measureSoon();
@@ -183,53 +142,45 @@ void HandOverPanel::openDevice()
     const QListWidgetItem *item =
         m_devices->currentItem() != nullptr ? m_devices->currentItem() : m_devices->item(0);
     if (item == nullptr) {
-        say(tr("Add a device first: the hot folder of one."), true);
+        m_work->say(tr("Add a device first: the hot folder of one."), true);
         return;
     }
     auto window = DeviceWindow::open(item->text(), this->window());
     if (!window) {
-        say(theme::text_of(window.error().message()), true);
+        m_work->say(theme::text_of(window.error().message()), true);
         return;
     }
     (*window)->show();
 }
 
-Outcome<std::vector<DeviceNeeds>> HandOverPanel::devices() const
+std::vector<std::filesystem::path> HandOverPanel::devices() const
 {
-    std::vector<DeviceNeeds> all;
+    std::vector<std::filesystem::path> folders;
     for (int i = 0; i < m_devices->count(); ++i) {
-        auto needs = needs_of_device(m_devices->item(i)->text().toStdString());
-        if (!needs) {
-            return needs.error();
-        }
-        all.push_back(std::move(*needs));
+        folders.emplace_back(m_devices->item(i)->text().toStdString());
     }
-    return all;
+    return folders;
 }
 
-Outcome<PageList> HandOverPanel::pages() const
+void HandOverPanel::keepDevices()
 {
-    const QString text = m_pages->text().trimmed();
-    return text.isEmpty() || m_session.artwork().page_count() == 1
-               ? Outcome<PageList>(PageList{m_session.job().page})
-               : parse_pages(text.toStdString(), m_session.artwork().page_count());
+    QStringList all;
+    for (int i = 0; i < m_devices->count(); ++i) {
+        all << m_devices->item(i)->text();
+    }
+    QSettings().setValue(devices_key, all);
 }
 
 void HandOverPanel::fill()
 {
-    m_pagesRow->setVisible(m_session.artwork().page_count() > 1);
-    if (!m_folderChosen) {
-        const QFileInfo file(m_session.path());
-        m_folder->setText(QDir::toNativeSeparators(file.absolutePath() + QLatin1Char('/') + tr("releases")));
-    }
+    m_pages->refresh();
+    m_folder->offer(QFileInfo(m_session.path()).absolutePath() + QLatin1Char('/') + tr("releases"));
     showGate();
-    showLast();
 }
 
 /// Whether what was released last is still what the job prints.
-void HandOverPanel::showLast()
+void HandOverPanel::showLast(const LastRelease &last)
 {
-    const LastRelease last = last_release(m_folder->text().trimmed().toStdString(), m_session.opened());
     m_last->setText(
         last.number == 0 ? tr("Nothing of this job has been released there.")
         : last.same
@@ -240,25 +191,27 @@ void HandOverPanel::showLast()
                   .arg(theme::text_of(last.date)));
 }
 
+/// Folders may lie on a share that is slow, or gone: they are looked into off the window's thread.
 void HandOverPanel::measure()
 {
     m_checking.cancel();
-    auto needs = devices();
-    const auto wanted = pages();
-    if (!needs || !wanted) {
-        m_stops = Outcome<std::vector<GateStop>>(needs ? wanted.error() : needs.error());
-        showGate();
-        return;
-    }
-    m_checking =
-        m_tasks.start([opened = m_session.opened(), pages = *wanted, needs = std::move(*needs)](
-                          const JobControl &control) { return check_gate(opened, pages, needs, control); },
-                      [this](Outcome<std::vector<GateStop>> stops) {
-                          if (stops || stops.error().code != ErrorCode::Cancelled) {
-                              m_stops = std::move(stops);
-                              showGate();
-                          }
-                      });
+    m_checking = m_tasks.start(
+        [opened = m_session.opened(), pages = m_pages->pages(), places = devices(),
+         folder = m_folder->folder().toStdString()](const JobControl &control) {
+            Looked looked{last_release(folder, opened), std::vector<GateStop>()};
+            const auto needs = needs_of_devices(places);
+            looked.stops = !pages   ? Outcome<std::vector<GateStop>>(pages.error())
+                           : !needs ? Outcome<std::vector<GateStop>>(needs.error())
+                                    : check_gate(opened, *pages, *needs, control);
+            return looked;
+        },
+        [this](Looked looked) {
+            if (looked.stops || looked.stops.error().code != ErrorCode::Cancelled) {
+                showLast(looked.last);
+                m_stops = std::move(looked.stops);
+                showGate();
+            }
+        });
 }
 
 void HandOverPanel::stop()
@@ -269,7 +222,8 @@ void HandOverPanel::stop()
 void HandOverPanel::forget()
 {
     m_stops.reset();
-    m_result->hide();
+    m_last->clear();
+    m_work->clear();
 }
 
 void HandOverPanel::showGate()
@@ -295,24 +249,19 @@ void HandOverPanel::showGate()
     m_gate->setStyleSheet(notice_style(!words.isEmpty()));
     m_reason->setVisible(!words.isEmpty());
     m_release->setText(words.isEmpty() ? tr("Release") : tr("Release all the same"));
-    m_release->setEnabled(!m_writing && (words.isEmpty() || !m_reason->text().trimmed().isEmpty()));
+    m_release->setEnabled(!m_work->isBusy() && (words.isEmpty() || !m_reason->text().trimmed().isEmpty()));
 }
 
 void HandOverPanel::release()
 {
-    const QString folder = m_folder->text().trimmed();
+    const QString folder = m_folder->folder();
     if (folder.isEmpty()) {
-        say(tr("Choose a folder for the releases first."), true);
+        m_work->say(tr("Choose a folder for the releases first."), true);
         return;
     }
-    auto needs = devices();
-    if (!needs) {
-        say(theme::text_of(needs.error().message()), true);
-        return;
-    }
-    auto wanted = pages();
+    auto wanted = m_pages->pages();
     if (!wanted) {
-        say(theme::text_of(wanted.error().message()), true);
+        m_work->say(theme::text_of(wanted.error().message()), true);
         return;
     }
     ReleaseRequest request;
@@ -320,82 +269,66 @@ void HandOverPanel::release()
     request.folder = folder.toStdString();
     request.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
     request.pass_reason = m_reason->text().trimmed().toStdString();
-    request.devices = std::move(*needs);
     request.parts = {m_films->isChecked(), m_pdf->isChecked(), m_plates->isChecked()};
-    std::vector<std::string> places;
-    for (int i = 0; i < m_devices->count(); ++i) {
-        places.push_back(m_devices->item(i)->text().toStdString());
-    }
-    m_result->hide();
-    m_progress->setRange(0, 0);
-    setWriting(true);
-    using Both = std::pair<Outcome<Release>, QString>;
-    m_running = m_tasks.start(
-        [opened = m_session.opened(), request, places](const JobControl &control) {
-            Both both{release_job(opened, request, control), {}};
-            for (std::size_t i = 0; both.first && both.first->number > 0 && i < places.size(); ++i) {
-                const auto sent = send_release(*both.first, places[i]);
-                both.second +=
-                    sent ? tr("\n%1 sent to %2")
-                               .arg(sent->size() == 1 ? tr("One file") : tr("%1 files").arg(sent->size()),
-                                    theme::text_of(places[i]))
-                         : tr("\nNot sent: %1").arg(theme::text_of(sent.error().message()));
+    m_work->run(
+        [opened = m_session.opened(), request, places = devices()](const JobControl &control) mutable {
+            auto needs = needs_of_devices(places);
+            if (!needs) {
+                return Handed{needs.error(), {}};
             }
-            return both;
+            request.devices = std::move(*needs);
+            Handed handed{release_job(opened, request, control), {}};
+            for (std::size_t i = 0; handed.made && handed.made->number > 0 && i < places.size(); ++i) {
+                handed.sent.push_back(send_release(*handed.made, places[i]));
+            }
+            return handed;
         },
-        [this](const Both &both) { finish(both.first, both.second); },
-        [this](qint64 done, qint64 total) {
-            m_progress->setRange(0, static_cast<int>(total));
-            m_progress->setValue(static_cast<int>(done));
-        });
+        [this, places = devices()](const Handed &handed) { finish(handed, places); });
 }
 
-void HandOverPanel::finish(const Outcome<Release> &made, const QString &sent)
+void HandOverPanel::finish(const Handed &handed, const std::vector<std::filesystem::path> &places)
 {
-    setWriting(false);
+    const Outcome<Release> &made = handed.made;
     if (!made) {
-        say(made.error().code == ErrorCode::Cancelled ? tr("Stopped. Nothing was released.")
-                                                      : theme::text_of(made.error().message()),
-            true);
+        m_work->say(made.error().code == ErrorCode::Cancelled ? tr("Stopped. Nothing was released.")
+                                                              : theme::text_of(made.error().message()),
+                    true);
         return;
     }
     if (made->number == 0) { // the gate found more than was shown
         m_stops = Outcome<std::vector<GateStop>>(made->stops);
         showGate();
-        say(tr("Nothing was released: see what stands in the way."), true);
+        m_work->say(tr("Nothing was released: see what stands in the way."), true);
         return;
     }
     m_released = true;
-    showLast();
-    say(tr("Release %1, %2 files with checksums, in %3")
-                .arg(made->number)
-                .arg(made->files.size())
-                .arg(theme::text_of(made->folder.string())) +
-            sent,
-        sent.contains(tr("\nNot sent: %1").arg(QString())));
+    QString text = tr("Release %1, %2 files with checksums, in %3")
+                       .arg(made->number)
+                       .arg(made->files.size())
+                       .arg(theme::text_of(made->folder.string()));
+    bool all_sent = true;
+    for (std::size_t i = 0; i < handed.sent.size(); ++i) {
+        const auto &sent = handed.sent[i];
+        all_sent = all_sent && sent;
+        text += sent ? tr("\n%1 sent to %2")
+                           .arg(sent->size() == 1 ? tr("One file") : tr("%1 files").arg(sent->size()),
+                                theme::text_of(places[i].string()))
+                     : tr("\nNot sent: %1").arg(theme::text_of(sent.error().message()));
+    }
+    m_work->say(text, !all_sent);
+    measureSoon();
     Q_EMIT released();
 }
 
-void HandOverPanel::setWriting(bool writing)
+void HandOverPanel::setBusy(bool busy)
 {
-    m_writing = writing;
-    m_cancel->setVisible(writing);
-    m_progress->setVisible(writing);
     for (QWidget *widget : std::initializer_list<QWidget *>{
-             m_reason, m_pages, m_films, m_pdf, m_plates, m_folder, m_browse, m_addDevice, m_removeDevice}) {
-        widget->setEnabled(!writing);
+             m_reason, m_pages, m_films, m_pdf, m_plates, m_folder, m_addDevice, m_removeDevice, m_release}) {
+        widget->setEnabled(!busy);
     }
-    m_release->setEnabled(!writing);
-    if (!writing) {
+    if (!busy) {
         showGate();
     }
-}
-
-void HandOverPanel::say(const QString &text, bool needs_artist)
-{
-    m_result->setText(text);
-    m_result->setStyleSheet(notice_style(needs_artist));
-    m_result->show();
 }
 
 } // namespace bichrom

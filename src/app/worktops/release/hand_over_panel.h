@@ -15,10 +15,13 @@ class QCheckBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
-class QProgressBar;
 class QPushButton;
 
 namespace bichrom {
+
+class FolderRow;
+class PagesRow;
+class WorkStrip;
 
 class HandOverPanel : public StagePanel
 {
@@ -38,33 +41,42 @@ private:
     void forget() override;
     void fill() override;
     void draw() override {}
-    [[nodiscard]] Outcome<std::vector<DeviceNeeds>> devices() const;
-    [[nodiscard]] Outcome<PageList> pages() const;
+    /// What a look into the folders told.
+    struct Looked
+    {
+        LastRelease last;
+        Outcome<std::vector<GateStop>> stops;
+    };
+    /// A release, and what each device took of it.
+    struct Handed
+    {
+        Outcome<Release> made;
+        std::vector<Outcome<std::vector<std::string>>> sent;
+    };
+    [[nodiscard]] std::vector<std::filesystem::path> devices() const;
+    void keepDevices();
     void addDevice();
     void openDevice();
     void showGate();
-    void showLast();
+    void showLast(const LastRelease &last);
     void release();
-    void finish(const Outcome<Release> &made, const QString &sent);
-    void setWriting(bool writing);
-    void say(const QString &text, bool needs_artist);
+    void finish(const Handed &handed, const std::vector<std::filesystem::path> &places);
+    void setBusy(bool busy);
 
     Prompts &m_prompts;
     QLabel *m_gate;
     QLineEdit *m_reason;
     QCheckBox *m_films, *m_pdf, *m_plates;
-    QLineEdit *m_folder;
-    QWidget *m_pagesRow;
-    QLineEdit *m_pages;
-    QPushButton *m_browse;
+    FolderRow *m_folder;
+    PagesRow *m_pages;
     QListWidget *m_devices;
     QPushButton *m_addDevice, *m_removeDevice, *m_openDevice;
-    QPushButton *m_release, *m_cancel;
-    QProgressBar *m_progress;
-    QLabel *m_result, *m_last;
+    QPushButton *m_release;
+    WorkStrip *m_work;
+    QLabel *m_last;
     std::optional<Outcome<std::vector<GateStop>>> m_stops;
-    bool m_folderChosen = false, m_released = false, m_writing = false;
-    CancelSwitch m_checking, m_running;
+    bool m_released = false;
+    CancelSwitch m_checking;
     TaskScope m_tasks;
 };
 

@@ -2,7 +2,8 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
-#include "core/base/atomic_file.h"
+#include "app/worktops/release/work_strip.h"
+#include "core/base/original_guard.h"
 #include "core/report/proof.h"
 
 #include <QDate>
@@ -22,36 +23,19 @@ std::string date_today()
     return QDate::currentDate().toString(Qt::ISODate).toStdString();
 }
 
-/// A proof or ticket in the form that the file's name asks for.
 Done write_document(const OpenedJob &opened, const std::filesystem::path &path, bool proof,
                     const JobControl &control)
 {
-    const std::string kind = path.extension().string();
     if (!proof) {
         const auto ticket = job_ticket(opened, control);
-        if (!ticket) {
-            return ticket.error();
-        }
-        if (kind == ".json") {
-            return write_file(path, ticket_to_json(*ticket, date_today()));
-        }
-        const auto pdf = ticket_to_pdf(*ticket, date_today());
-        return pdf ? write_file(path, *pdf) : Done(pdf.error());
+        return ticket ? write_ticket(path, *ticket, date_today()) : Done(ticket.error());
     }
-    ProofRequest request;
-    request.date = date_today();
-    request.dpi = kind == ".png" ? 150 : 0;
-    request.findings = kind != ".png";
-    const auto made = make_proof(opened, request, control);
-    if (!made) {
-        return made.error();
+    const auto form = proof_form_of(path);
+    if (!form) {
+        return form.error();
     }
-    if (kind == ".html") {
-        const auto html = proof_to_html({*made});
-        return html ? write_file(path, *html) : Done(html.error());
-    }
-    const auto bytes = kind == ".png" ? proof_to_png(*made) : proof_to_pdf({*made}, ProofSize::Fitted);
-    return bytes ? write_file(path, *bytes) : Done(bytes.error());
+    auto made = make_proof(opened, usual_proof(*form, date_today()), control);
+    return made ? write_proof(path, {std::move(*made)}) : Done(made.error());
 }
 
 } // namespace
@@ -68,8 +52,9 @@ TicketPanel::TicketPanel(Session &session, ViewState &view, Prompts &prompts, QW
     int count = 0;
     const auto number = [&](const char *object, const QString &name, const QString &unit, int decimals,
                             double most, auto member, const QString &step) {
-        NumberField *field = make_number_field(object, step, unit, decimals, NumberField::plain(unit, 0, most),
-                                               74, tr("%1; 0 = not said").arg(step), m_body);
+        NumberField *field =
+            make_number_field(object, step, unit, decimals, NumberField::plain(unit, 0, most), 74,
+                              tr("%1; 0 = not said").arg(step), m_body);
         grid->addWidget(make_label(name, 12, QFont::Normal, true, m_body), count / 2, count % 2 * 2);
         grid->addWidget(field, count / 2, count % 2 * 2 + 1);
         ++count;
@@ -78,13 +63,17 @@ TicketPanel::TicketPanel(Session &session, ViewState &view, Prompts &prompts, QW
                 run.*member = static_cast<std::remove_reference_t<decltype(run.*member)>>(value);
             });
         });
-        m_numbers.emplace_back(field, [member](const PrintRun &run) { return static_cast<double>(run.*member); });
+        m_numbers.emplace_back(field,
+                               [member](const PrintRun &run) { return static_cast<double>(run.*member); });
     };
     number("runPieces", tr("Pieces"), {}, 0, 1e7, &PrintRun::pieces, tr("How many pieces are printed"));
     number("runSpeed", tr("Speed"), tr("/h"), 0, 1e5, &PrintRun::pieces_per_hour, tr("Prints an hour"));
-    number("runSetup", tr("Set-up"), tr("min"), 1, 1e3, &PrintRun::minutes_per_plate, tr("Minutes to set a plate up and take it off"));
-    number("runHour", tr("Press"), tr("/h"), 2, 1e9, &PrintRun::hour_price, tr("Price of an hour of the press"));
-    number("runFilm", tr("Film"), tr("/m²"), 2, 1e9, &PrintRun::film_price, tr("Price of a square metre of film"));
+    number("runSetup", tr("Set-up"), tr("min"), 1, 1e3, &PrintRun::minutes_per_plate,
+           tr("Minutes to set a plate up and take it off"));
+    number("runHour", tr("Press"), tr("/h"), 2, 1e9, &PrintRun::hour_price,
+           tr("Price of an hour of the press"));
+    number("runFilm", tr("Film"), tr("/m²"), 2, 1e9, &PrintRun::film_price,
+           tr("Price of a square metre of film"));
     number("runInk", tr("Ink"), tr("/kg"), 2, 1e9, &PrintRun::ink_price, tr("Price of a kilogram of ink"));
     m_column->addLayout(grid);
     auto *words = new QGridLayout();
@@ -115,8 +104,9 @@ TicketPanel::TicketPanel(Session &session, ViewState &view, Prompts &prompts, QW
     m_plates->setFont(theme::font(12));
     m_plates->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
                               QAbstractItemView::SelectedClicked);
-    m_plates->setToolTip(tr("Double-click to write: wet ink of a hit on a square metre of solid (0 = what the "
-                            "mesh holds), and what the printer is told"));
+    m_plates->setToolTip(
+        tr("Double-click to write: wet ink of a hit on a square metre of solid (0 = what the "
+           "mesh holds), and what the printer is told"));
     m_plates->header()->setStretchLastSection(true);
     m_plates->header()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     m_plates->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
@@ -136,15 +126,15 @@ TicketPanel::TicketPanel(Session &session, ViewState &view, Prompts &prompts, QW
     buttons->addWidget(m_proof);
     buttons->addWidget(m_ticket);
     m_column->addLayout(buttons);
-    m_result = make_label({}, 12, QFont::Normal, false, m_body);
-    m_result->setObjectName(QStringLiteral("ticketResult"));
-    m_result->setWordWrap(true);
-    m_result->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    m_result->hide();
-    m_column->addWidget(m_result);
+    m_work = new WorkStrip("stopDocument", "documentProgress", "ticketResult", m_body);
+    m_column->addWidget(m_work);
     m_column->addStretch();
     connect(m_plates, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem *item, int column) {
         plateChanged(m_plates->indexOfTopLevelItem(item), column);
+    });
+    connect(m_work, &WorkStrip::busyChanged, this, [this](bool busy) {
+        m_proof->setEnabled(!busy);
+        m_ticket->setEnabled(!busy);
     });
     connect(m_proof, &QPushButton::clicked, this, [this] { write(true); });
     connect(m_ticket, &QPushButton::clicked, this, [this] { write(false); });
@@ -172,7 +162,7 @@ void TicketPanel::plateChanged(int row, int column)
         if (value && *value >= 0 && *value <= 1000) {
             plate.printing.deposit = *value;
         } else {
-            say(tr("‘%1’ is no amount of ink: write 0 to 1000 cm³ a square metre.").arg(text), true);
+            m_work->say(tr("‘%1’ is no amount of ink: write 0 to 1000 cm³ a square metre.").arg(text), true);
         }
     }
     if (job == m_session.job()) {
@@ -198,8 +188,7 @@ void TicketPanel::fill()
     for (const Plate &plate : m_session.job().plates) {
         auto *item = new QTreeWidgetItem(m_plates);
         item->setText(0, theme::text_of(plate.ink));
-        item->setText(1, plate.printing.deposit > 0
-                             ? theme::text_of(format_number(plate.printing.deposit, 1))
+        item->setText(1, plate.printing.deposit > 0 ? theme::text_of(format_number(plate.printing.deposit, 1))
                          : plate.printing.mesh > 0
                              ? tr("by mesh %1").arg(theme::text_of(format_number(plate.printing.mesh, 0)))
                              : QString());
@@ -233,7 +222,7 @@ void TicketPanel::stop()
 void TicketPanel::forget()
 {
     m_known.reset();
-    m_result->hide();
+    m_work->clear();
 }
 
 void TicketPanel::showTicket()
@@ -248,59 +237,59 @@ void TicketPanel::showTicket()
         return;
     }
     const JobTicket &ticket = **m_known;
-    const auto text = [](double value, int decimals) { return theme::text_of(format_number(value, decimals)); };
+    const auto text = [](double value, int decimals) {
+        return theme::text_of(format_number(value, decimals));
+    };
     for (const TicketPlate &plate : ticket.plates) {
         const QString ink = theme::text_of(plate.ink);
         if (plate.kind == InkUse::Technical) {
             continue;
         }
-        m_facts->add(ink, plate.deposit <= 0 ? tr("mesh and ink are not said")
-                          : plate.grams > 0  ? tr("%1 cm², %2 g").arg(text(plate.area_cm2, 1), text(plate.grams, plate.grams < 10 ? 2 : 0))
-                                             : tr("%1 cm², %2 g a piece")
-                                                  .arg(text(plate.area_cm2, 1), text(plate.grams_a_piece, 3)));
+        m_facts->add(
+            ink,
+            plate.deposit <= 0 ? tr("mesh and ink are not said")
+            : plate.grams > 0
+                ? tr("%1 cm², %2 g").arg(text(plate.area_cm2, 1), text(plate.grams, plate.grams < 10 ? 2 : 0))
+                : tr("%1 cm², %2 g a piece").arg(text(plate.area_cm2, 1), text(plate.grams_a_piece, 3)));
     }
     m_facts->add(tr("film"), tr("%1 m²").arg(text(ticket.film_m2, 3)));
     if (ticket.minutes > 0) {
         m_facts->add(tr("on press"), tr("%1 min").arg(text(ticket.minutes, 0)));
     }
     if (ticket.cost() > 0) {
-        m_facts->add(tr("cost"), QStringLiteral("%1 %2").arg(text(ticket.cost(), 2), theme::text_of(ticket.run.currency)));
+        m_facts->add(tr("cost"), QStringLiteral("%1 %2").arg(text(ticket.cost(), 2),
+                                                             theme::text_of(ticket.run.currency)));
     }
 }
 
 void TicketPanel::write(bool proof)
 {
     const QFileInfo file(m_session.path());
-    const QString path = m_prompts.askSaveFile(
-        proof ? FileUse::Proof : FileUse::Ticket,
-        file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
-            (proof ? QStringLiteral(" proof.pdf") : QStringLiteral(" ticket.pdf")));
+    const QString path =
+        m_prompts.askSaveFile(proof ? FileUse::Proof : FileUse::Ticket,
+                              file.absolutePath() + QLatin1Char('/') + file.completeBaseName() +
+                                  (proof ? QStringLiteral(" proof.pdf") : QStringLiteral(" ticket.pdf")));
     if (path.isEmpty()) {
         return;
     }
-    if (QFileInfo(path).canonicalFilePath() == file.canonicalFilePath() && file.exists()) {
-        say(tr("That is the customer's own file, which is never changed. Choose another name."), true);
+    if (const Done good = may_replace(path.toStdString()); !good) {
+        m_work->say(theme::text_of(good.error().message()), true);
         return;
     }
-    m_proof->setEnabled(false);
-    m_ticket->setEnabled(false);
-    say(tr("Being written …"), false);
-    m_tasks.start(
+    if (const Done good = proof ? Done() : may_be_ticket(path.toStdString()); !good) {
+        m_work->say(theme::text_of(good.error().message()), true);
+        return;
+    }
+    m_work->run(
         [opened = m_session.opened(), path, proof](const JobControl &control) {
             return write_document(opened, path.toStdString(), proof, control);
         },
         [this, path](const Done &done) {
-            m_proof->setEnabled(true);
-            m_ticket->setEnabled(true);
-            say(done ? tr("Written to %1").arg(path) : theme::text_of(done.error().message()), !done);
+            m_work->say(done                                        ? tr("Written to %1").arg(path)
+                        : done.error().code == ErrorCode::Cancelled ? tr("Stopped. Nothing was written.")
+                                                                    : theme::text_of(done.error().message()),
+                        !done);
         });
-}
-
-void TicketPanel::say(const QString &text, bool needs_artist)
-{
-    m_result->setText(text);
-    m_result->setStyleSheet(notice_style(needs_artist));
-    m_result->show();
 }
 
 } // namespace bichrom

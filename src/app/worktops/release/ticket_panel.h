@@ -22,6 +22,7 @@ namespace bichrom {
 
 class FactList;
 class NumberField;
+class WorkStrip;
 
 class TicketPanel : public StagePanel
 {
@@ -40,7 +41,6 @@ private:
     void plateChanged(int row, int column);
     void showTicket();
     void write(bool proof);
-    void say(const QString &text, bool needs_artist);
 
     Prompts &m_prompts;
     std::vector<std::pair<NumberField *, std::function<double(const PrintRun &)>>> m_numbers;
@@ -48,7 +48,7 @@ private:
     QTreeWidget *m_plates;
     FactList *m_facts;
     QPushButton *m_proof, *m_ticket;
-    QLabel *m_result;
+    WorkStrip *m_work;
     std::optional<Outcome<JobTicket>> m_known;
     CancelSwitch m_measuring;
     TaskScope m_tasks;

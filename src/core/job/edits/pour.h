@@ -19,10 +19,9 @@ struct Pouring
 /// Pours an object into the recipe of \p ink's plate; one that was poured there before is taken out again.
 /// It goes to the step that is being worked on where that looks at objects of the same artwork, whatever the
 /// step does with them. Else it is added by the first step that adds objects, or by a new one before all
-/// others, so that these work on it too; or, away, it leaves the steps that add it, and when none does, a step
-/// at the end takes it away.
-/// \param artwork  that the object is of
-/// \return the job as it was when there is no such plate, or its plate has no recipe
+/// others, so that these work on it too; or, away, it leaves the steps that add it, and when none does, a
+/// step at the end takes it away. \param artwork  that the object is of \return the job as it was when there
+/// is no such plate, or its plate has no recipe
 [[nodiscard]] Job pour_object(Job job, const std::string &ink, int artwork, const ObjectMark &object,
                               const Pouring &how = {});
 
