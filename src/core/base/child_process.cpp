@@ -47,6 +47,15 @@ void set_limit(int what, std::uint64_t value)
 
 } // namespace
 
+ChildLimits limits_for(std::size_t bytes, int patience)
+{
+    constexpr std::size_t bytes_a_second = std::size_t(8) << 20;
+    ChildLimits limits;
+    limits.work = (limits.work + std::chrono::seconds(bytes / bytes_a_second)) * patience;
+    limits.memory += 4 * static_cast<std::uint64_t>(bytes);
+    return limits;
+}
+
 Outcome<ChildResult> run_child(const std::string &program, const std::vector<std::string> &arguments,
                                const std::filesystem::path &folder, const ChildLimits &limits,
                                const JobControl &control)

@@ -23,6 +23,10 @@ struct ChildLimits
     std::uint64_t file = std::uint64_t(2) << 30;   ///< largest file it may write, bytes
 };
 
+/// The usual limits for reading a file of \p bytes, \p patience times: a large one takes longer, and is held
+/// in copies.
+[[nodiscard]] ChildLimits limits_for(std::size_t bytes, int patience);
+
 /// How a child ended.
 struct ChildResult
 {

@@ -36,14 +36,18 @@ public:
     {
         fz_pixmap *nothing = fz_new_pixmap(ctx, fz_device_gray(ctx), 1, 1, nullptr, 0);
         fz_clear_pixmap(ctx, nothing);
+        m_too_large = std::int64_t(source->w) * source->h > most_pixels_apart;
         m_picture = rgb_picture(ctx, m_colours, *source);
         return nothing;
     }
+
+    [[nodiscard]] bool too_large() const { return m_too_large; }
 
 private:
     const PageColours &m_colours;
     int m_wanted;
     int m_current = -1;
+    bool m_too_large = false;
     RgbPicture &m_picture;
 };
 
@@ -60,6 +64,10 @@ Outcome<RgbPicture> picture_pixels(const PageContent &page, int object, const Jo
         return list.error();
     }
     fz_drop_display_list(lease.ctx(), *list);
+    if (catcher.too_large()) {
+        return Error{ErrorCode::TooLarge, "The picture has more pixels than can be taken apart, 250 million.",
+                     content.place, "Ask for a smaller copy of it."};
+    }
     if (picture.pixels.empty()) {
         return Error{ErrorCode::NoSuchPage, "This object is no picture.", content.place, "Choose a picture."};
     }

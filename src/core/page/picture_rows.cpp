@@ -133,6 +133,9 @@ void PictureRows::rgb(const std::uint8_t *colours, std::uint8_t *out, std::uint8
 
 RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source)
 {
+    if (std::int64_t(source.w) * source.h > most_pixels_apart) {
+        return {};
+    }
     const PictureRows rows(ctx, colours, source, PictureRows::As::Rgb);
     const auto width = static_cast<std::size_t>(source.w);
     RgbPicture picture{source.w, source.h,

@@ -55,7 +55,10 @@ private:
     bool m_black_only = false;
 };
 
-/// The whole picture as it looks.
+/// Pixels up to which a picture can be taken apart into flat colours, which holds all of it in memory.
+constexpr std::int64_t most_pixels_apart = 250'000'000;
+
+/// The whole picture as it looks; empty when it has more than most_pixels_apart.
 [[nodiscard]] RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source);
 
 } // namespace bichrom

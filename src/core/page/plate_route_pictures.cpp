@@ -326,7 +326,11 @@ PlateRoute::take_apart(fz_context *ctx, const fz_pixmap &source, const PaletteSp
     if (auto known = m_memory.find(key)) {
         return std::static_pointer_cast<const SplitPicture>(known);
     }
-    auto planes = unmix(rgb_picture(ctx, m_colours, source), palette, {split.tolerance, split.despeckle});
+    const RgbPicture picture = rgb_picture(ctx, m_colours, source);
+    if (picture.pixels.empty()) {
+        return nullptr; // too large
+    }
+    auto planes = unmix(picture, palette, {split.tolerance, split.despeckle});
     if (!planes) {
         return nullptr;
     }

@@ -4,6 +4,7 @@
 #include "core/colour/source_profile.h"
 #include "core/job/job_file.h"
 #include "core/output/output_set.h"
+#include "core/page/picture_pixels.h"
 
 #include "support/mini_pdf.h"
 #include "support/picture_files.h"
@@ -296,6 +297,70 @@ private Q_SLOTS:
             ReadingOptions coarse;
             coarse.assumed_ppi = 60;
             QVERIFY(std::fabs(width_of(read(bytes_of(png), 72, coarse)) - 25.4) < 0.01);
+        }
+    }
+
+    void largePicturesAreReadInBands_data()
+    {
+        QTest::addColumn<int>("tile");
+        QTest::addColumn<int>("samples");
+        QTest::newRow("grey, in strips") << 0 << 1;
+        QTest::newRow("RGB with alpha, in tiles") << 512 << 4;
+    }
+
+    /// More than 256 MB: a grey that differs from row to row, in every band, and a mark in the last corner.
+    void largePicturesAreReadInBands()
+    {
+        QFETCH(int, tile);
+        QFETCH(int, samples);
+        const int width = samples == 1 ? 16400 : 8200, height = samples == 1 ? 16900 : 8500;
+        const auto value = [&](int y) { return samples == 1 ? y / 7 % 200 : y / 7 % 2 * 255; };
+        QByteArray rows(qsizetype(width) * samples * height, '\0');
+        for (int y = 0; y < height; ++y) {
+            char *row = rows.data() + qsizetype(width) * samples * y;
+            std::memset(row, value(y), std::size_t(width) * std::size_t(samples));
+            for (int x = 0; samples == 4 && x < width; ++x) {
+                row[x * 4 + 3] = x < width / 2 ? char(255) : char(0);
+            }
+        }
+        std::memset(rows.data() + rows.size() - samples * 400, 255, std::size_t(samples) * 400);
+        const QByteArray file = tiff_file({.width = width,
+                                           .height = height,
+                                           .samples = samples,
+                                           .photometric = samples == 1 ? 1 : 2,
+                                           .compression = 8,
+                                           .tile = tile,
+                                           .extra = samples == 1 ? 0 : 2,
+                                           .ppi = 600},
+                                          rows);
+        rows.clear();
+        const auto artwork = take(Artwork::open_bytes(bytes_of(file), "input", {}));
+        QVERIFY(artwork->damage().empty());
+        const auto page = take(artwork->interpret(1, PageBox::Media));
+        const Scene scene = take(record_scene(*page));
+        QCOMPARE(scene.objects.front().image_width, width);
+        QCOMPARE(scene.objects.front().image_height, height);
+        const auto line = take(PlateLine::make(page, propose_job(scene, "t").inks()));
+        const auto ink_at = [&](int x, int y) { // of the strongest plate, pixel for pixel
+            const PlateTile one = take(line->render({x, y, 1, 1}, Dpi(600)));
+            int most = 0;
+            for (const Plane &plate : one.plates) {
+                most = std::max<int>(most, plate.at(0, 0));
+            }
+            return most;
+        };
+        for (const int y : {3, 4000, 4007, 4097, height / 2, height - 30}) {
+            const int ink = ink_at(100, y);
+            QVERIFY2(samples == 1    ? ink == 255 - value(y)
+                     : value(y) == 0 ? ink > 200
+                                     : ink == 0,
+                     qPrintable(QStringLiteral("row %1: %2").arg(y).arg(ink)));
+        }
+        QCOMPARE(ink_at(width - 4, height - 1), 0);
+        if (samples == 4) {
+            QCOMPARE(ink_at(width - 600, 3), 0); // transparent
+        } else {
+            QCOMPARE(picture_pixels(*page, 0).error().code, ErrorCode::TooLarge);
         }
     }
 

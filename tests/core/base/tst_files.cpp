@@ -1,7 +1,9 @@
 #include "core/base/atomic_file.h"
+#include "core/base/deflate.h"
 #include "core/base/file_name.h"
 #include "core/base/hidden_folder.h"
 #include "core/base/original_guard.h"
+#include "core/base/paged_memory.h"
 
 #include <QtTest>
 
@@ -140,6 +142,50 @@ private Q_SLOTS:
         QCOMPARE(QDir(folder.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot),
                  QStringList{QStringLiteral("place")});
         QVERIFY(std::filesystem::exists(root / "place" / "a"));
+    }
+
+    void deflatedBytesComeBackByZlib_data()
+    {
+        QTest::addColumn<QList<int>>("sizes");
+        QTest::newRow("nothing") << QList<int>{};
+        QTest::newRow("a few") << QList<int>{1, 0, 7};
+        QTest::newRow("many, in odd parts") << QList<int>{3'000'001, 1 << 20, 12, 5'000'000};
+    }
+
+    void deflatedBytesComeBackByZlib()
+    {
+        QFETCH(QList<int>, sizes);
+        Deflater deflater;
+        QByteArray all;
+        quint32 seed = 1;
+        for (const int size : sizes) {
+            QByteArray part(size, '\0');
+            for (char &byte : part) {
+                seed = seed * 1664525 + 1013904223;
+                byte = static_cast<char>(seed >> 29);
+            }
+            deflater.append({reinterpret_cast<const std::uint8_t *>(part.constData()), std::size_t(size)});
+            all += part;
+        }
+        const auto stream = deflater.finish();
+        // Qt's reader wants the size before the zlib stream.
+        QByteArray packed(4, '\0');
+        qToBigEndian(quint32(all.size()), packed.data());
+        packed.append(reinterpret_cast<const char *>(stream.data()), qsizetype(stream.size()));
+        QCOMPARE(qUncompress(packed), all);
+    }
+
+    void pagedBlocksHoldWhatIsPut()
+    {
+        const std::size_t size = std::size_t(300) << 20;
+        auto *block = static_cast<unsigned char *>(map_paged(size));
+        QVERIFY(block != nullptr);
+        QCOMPARE(int(block[size - 1]), 0);
+        block[0] = 1;
+        block[size - 1] = 2;
+        QCOMPARE(int(block[0]) + block[size - 1] + block[size / 2], 3);
+        unmap_paged(block, size);
+        QVERIFY(map_paged(std::size_t(1) << 50) == nullptr); // more than any disk here
     }
 
     void endingsAreInSmallLetters()

@@ -67,10 +67,8 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
 {
     NormalisedInput result;
     if (kind == InputKind::PostScript || kind == InputKind::Eps) {
-        ChildLimits limits;
-        limits.work *= options.patience;
-        auto pdf = postscript_to_pdf(bytes, kind == InputKind::Eps, result.assumptions, result.damage, limits,
-                                     control);
+        auto pdf = postscript_to_pdf(bytes, kind == InputKind::Eps, result.assumptions, result.damage,
+                                     limits_for(bytes.size(), options.patience), control);
         if (!pdf) {
             return pdf.error();
         }
@@ -92,9 +90,7 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
     std::error_code fault;
     const std::string folder =
         options.folder.empty() ? std::string() : std::filesystem::absolute(options.folder, fault).string();
-    ChildLimits limits;
-    limits.work *= options.patience;
-    limits.memory += 4 * static_cast<std::uint64_t>(bytes.size());
+    const ChildLimits limits = limits_for(bytes.size(), options.patience);
     const auto run =
         run_child(*helper, {"input", "output.pdf", format_number(options.assumed_ppi, 3), folder},
                   scratch->path(), limits, control);

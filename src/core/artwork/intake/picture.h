@@ -38,7 +38,8 @@ struct Picture
     std::vector<std::byte> icc;        ///< empty when there is none
     std::vector<std::uint8_t> samples; ///< or a whole JPEG file when is_jpeg
     bool is_jpeg = false;
-    bool inverted = false;           ///< 0 means full ink, or white where the space says black
+    bool is_deflated = false; ///< samples, extra_samples and alpha are zlib streams: they would be too large
+    bool inverted = false;    ///< 0 means full ink, or white where the space says black
     std::vector<std::uint8_t> alpha; ///< 0 = no ink; empty when everything is opaque
     int alpha_bits = 8;
     double ppi_across = 0, ppi_down = 0; ///< 0 = the file does not say

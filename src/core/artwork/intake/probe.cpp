@@ -26,9 +26,7 @@ Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std:
     if (Done written = write_file(scratch->path() / "input", bytes); !written) {
         return written.error();
     }
-    ChildLimits limits;
-    limits.work *= patience;
-    limits.memory += 4 * static_cast<std::uint64_t>(bytes.size()); // the file itself, and copies of it
+    const ChildLimits limits = limits_for(bytes.size(), patience);
     const auto run = run_child(*helper, {probe_word, "input", "password", std::to_string(patience)},
                                scratch->path(), limits, control);
     if (!run) {

@@ -1,6 +1,7 @@
 #include "core/artwork/intake/picture.h"
 
 #include "core/artwork/text_encoding.h"
+#include "core/base/deflate.h"
 
 #include <tiffio.h>
 
@@ -15,7 +16,8 @@ namespace bichrom {
 
 namespace {
 
-constexpr std::size_t most_bytes = std::size_t(1) << 30;
+constexpr std::size_t most_bytes = std::size_t(1) << 30; ///< of a tile, or of rows read at once
+constexpr double most_picture = 6e9;                     ///< bytes
 constexpr int most_pages = 200;
 
 /// What libtiff said of the data; of one file at a time, for libtiff's handlers are global.
@@ -136,16 +138,15 @@ void copy_samples(const std::uint8_t *from, std::size_t from_at, std::size_t fro
     }
 }
 
-/// Reads all rows, samples interleaved whatever the file's arrangement. What cannot be read stays \p bare.
-/// \param lost  rows that are not whole, of all planes
-/// \return false when nothing can be read at all
-bool read_rows(TIFF *tiff, const Layout &layout, std::uint8_t bare, std::vector<std::uint8_t> &out,
-               std::size_t &lost)
+/// Reads rows \p first to \p last (not with it), samples interleaved whatever the file's arrangement. What
+/// cannot be read stays \p bare. \p first begins a tile. \param lost  grows by rows that are not whole, of
+/// all planes \return false when nothing can be read at all
+bool read_rows(TIFF *tiff, const Layout &layout, std::uint32_t first, std::uint32_t last, std::uint8_t bare,
+               std::vector<std::uint8_t> &out, std::size_t &lost)
 {
-    lost = 0;
     const bool apart = layout.planar == PLANARCONFIG_SEPARATE && layout.samples > 1;
     const std::size_t row_bytes = (std::size_t(layout.width) * layout.samples * layout.bits + 7) / 8;
-    out.assign(row_bytes * layout.height, bare);
+    out.assign(row_bytes * (last - first), bare);
     const std::uint16_t planes = apart ? layout.samples : std::uint16_t(1);
     const std::size_t in_plane = apart ? 1 : layout.samples;
     if (TIFFIsTiled(tiff) != 0) {
@@ -164,16 +165,16 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::uint8_t bare, std::vector<
         }
         std::vector<std::uint8_t> tile(static_cast<std::size_t>(tile_bytes));
         for (std::uint16_t plane = 0; plane < planes; ++plane) {
-            for (std::uint32_t y = 0; y < layout.height; y += tile_height) {
+            for (std::uint32_t y = first; y < last; y += tile_height) {
                 for (std::uint32_t x = 0; x < layout.width; x += tile_width) {
                     if (TIFFReadTile(tiff, tile.data(), x, y, 0, plane) < 0) {
-                        lost += std::min(tile_height, layout.height - y);
+                        lost += std::min(tile_height, last - y);
                         continue;
                     }
                     const std::size_t columns = std::min(tile_width, layout.width - x);
-                    const std::uint32_t rows = std::min(tile_height, layout.height - y);
+                    const std::uint32_t rows = std::min(tile_height, last - y);
                     for (std::uint32_t r = 0; r < rows; ++r) {
-                        std::uint8_t *to = out.data() + row_bytes * (y + r);
+                        std::uint8_t *to = out.data() + row_bytes * (y - first + r);
                         for (std::size_t s = 0; s < in_plane; ++s) {
                             copy_samples(tile.data() + tile_row * r, s, in_plane, to,
                                          std::size_t(x) * layout.samples + plane + s, layout.samples, columns,
@@ -192,12 +193,12 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::uint8_t bare, std::vector<
     }
     std::vector<std::uint8_t> line(static_cast<std::size_t>(line_bytes));
     for (std::uint16_t plane = 0; plane < planes; ++plane) {
-        for (std::uint32_t y = 0; y < layout.height; ++y) {
+        for (std::uint32_t y = first; y < last; ++y) {
             if (TIFFReadScanline(tiff, line.data(), y, plane) < 0) {
                 ++lost;
                 continue;
             }
-            std::uint8_t *to = out.data() + row_bytes * y;
+            std::uint8_t *to = out.data() + row_bytes * (y - first);
             if (apart) {
                 copy_samples(line.data(), 0, 1, to, plane, layout.samples, layout.width, layout.bits);
             } else {
@@ -333,6 +334,95 @@ std::vector<std::string> extra_ink_names(const std::vector<std::string> &named, 
     return names;
 }
 
+/// Rows as the file has them into what a PDF takes: sample order, alpha and further inks apart, Lab as there.
+void arrange(Picture &picture, const Layout &layout, std::size_t colours, std::vector<std::uint8_t> rows)
+{
+    if (layout.bits == 16) {
+        for (std::size_t i = 0; i + 1 < rows.size(); i += 2) {
+            std::swap(rows[i], rows[i + 1]); // libtiff gives the machine's order, low byte first
+        }
+    }
+    if (layout.samples > colours) {
+        const int alpha = alpha_sample(layout);
+        const bool premultiplied =
+            alpha >= 0 &&
+            layout.extra_kinds[alpha - (layout.samples - layout.extras)] == EXTRASAMPLE_ASSOCALPHA;
+        split_samples(picture, rows, layout.samples, colours, alpha, premultiplied);
+        if (picture.space == Picture::Space::Inks && picture.inks.size() > colours) {
+            join_extra_inks(picture, colours);
+        }
+    } else {
+        picture.samples = std::move(rows);
+    }
+    if (picture.space == Picture::Space::CieLab && layout.photometric == PHOTOMETRIC_CIELAB) {
+        // TIFF 6.0, section 23: a* and b* are signed; elsewhere they are offset by half.
+        const std::size_t step = layout.bits == 16 ? 6 : 3;
+        for (std::size_t i = 0; i + step <= picture.samples.size(); i += step) {
+            for (const std::size_t at : {i + step / 3, i + 2 * step / 3}) {
+                picture.samples[at] ^= 0x80;
+                if (layout.bits == 16) {
+                    // 1/256 of a unit each; PDF spreads 255 units over 65535 steps, so 257 make one.
+                    const unsigned value = unsigned(picture.samples[at]) << 8 | picture.samples[at + 1];
+                    const unsigned spread = std::min(65535u, (value * 257u + 128u) / 256u);
+                    picture.samples[at] = static_cast<std::uint8_t>(spread >> 8);
+                    picture.samples[at + 1] = static_cast<std::uint8_t>(spread & 0xFF);
+                }
+            }
+        }
+    }
+}
+
+/// All pixels of a directory. Large pictures are taken in bands and kept deflated.
+bool read_pixels(TIFF *tiff, const Layout &layout, std::size_t colours, Picture &picture, std::size_t &lost)
+{
+    constexpr std::size_t large = std::size_t(256) << 20;
+    const std::size_t row_bytes = (std::size_t(layout.width) * layout.samples * layout.bits + 7) / 8;
+    const bool zero_is_bare = layout.photometric == PHOTOMETRIC_MINISWHITE ||
+                              layout.photometric == PHOTOMETRIC_SEPARATED ||
+                              layout.photometric == PHOTOMETRIC_PALETTE;
+    const auto bare = zero_is_bare ? std::uint8_t(0) : std::uint8_t(255);
+    std::vector<std::uint8_t> rows;
+    if (row_bytes * layout.height <= large) {
+        if (!read_rows(tiff, layout, 0, layout.height, bare, rows, lost)) {
+            return false;
+        }
+        arrange(picture, layout, colours, std::move(rows));
+        return true;
+    }
+    std::uint32_t step = 1;
+    if (TIFFIsTiled(tiff) != 0) {
+        TIFFGetField(tiff, TIFFTAG_TILELENGTH, &step);
+    }
+    step = std::max<std::uint32_t>(step, 1);
+    const auto wanted = static_cast<std::uint32_t>((large / 4 + row_bytes - 1) / row_bytes);
+    if (wanted == 0 || row_bytes * step > most_bytes) {
+        return false;
+    }
+    step *= (wanted + step - 1) / step;
+    Picture band = picture;
+    Deflater samples, extras, alpha;
+    for (std::uint32_t y = 0; y < layout.height; y += step) {
+        if (!read_rows(tiff, layout, y, std::min(layout.height, y + step), bare, rows, lost)) {
+            return false;
+        }
+        arrange(band, layout, colours, std::move(rows));
+        samples.append(band.samples);
+        extras.append(band.extra_samples);
+        alpha.append(band.alpha);
+        rows.clear();
+    }
+    picture.is_deflated = true;
+    picture.samples = samples.finish();
+    if (!band.alpha.empty()) {
+        picture.alpha = alpha.finish();
+        picture.alpha_bits = band.alpha_bits;
+    }
+    if (!band.extra_samples.empty()) {
+        picture.extra_samples = extras.finish();
+    }
+    return true;
+}
+
 Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumptions,
                                 std::vector<Damage> &damage)
 {
@@ -344,9 +434,8 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
         (layout.bits & (layout.bits - 1)) != 0) {
         return damaged("samples of " + std::to_string(layout.bits) + " bits or with a sign are not read");
     }
-    const double bytes = double(layout.width) * layout.height * layout.samples * layout.bits / 8;
-    if (bytes > double(most_bytes)) {
-        return Error{ErrorCode::TooLarge, "The picture needs more than 1 GB.", {}, "Ask for a smaller one."};
+    if (double(layout.width) * layout.height * layout.samples * layout.bits / 8 > most_picture) {
+        return Error{ErrorCode::TooLarge, "The picture needs more than 6 GB.", {}, "Ask for a smaller one."};
     }
     Picture picture;
     picture.width = static_cast<int>(layout.width);
@@ -426,13 +515,9 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
         (picture.space == Picture::Space::CieLab && layout.bits != 8 && layout.bits != 16)) {
         return damaged("its samples do not fit its kind of colour");
     }
-    std::vector<std::uint8_t> rows;
-    const bool zero_is_bare = layout.photometric == PHOTOMETRIC_MINISWHITE ||
-                              layout.photometric == PHOTOMETRIC_SEPARATED ||
-                              layout.photometric == PHOTOMETRIC_PALETTE;
     std::size_t lost = 0;
     decoder_said.clear();
-    if (!read_rows(tiff, layout, zero_is_bare ? std::uint8_t(0) : std::uint8_t(255), rows, lost)) {
+    if (!read_pixels(tiff, layout, colours, picture, lost)) {
         return damaged("its pixels are damaged");
     }
     if (lost > 0 || !decoder_said.empty()) {
@@ -445,41 +530,9 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
                                  " rows cannot be read"
                            : std::string())});
     }
-    if (layout.bits == 16) {
-        for (std::size_t i = 0; i + 1 < rows.size(); i += 2) {
-            std::swap(rows[i], rows[i + 1]); // libtiff gives the machine's order, low byte first
-        }
-    }
-    if (layout.samples > colours) {
-        const int alpha = alpha_sample(layout);
-        const bool premultiplied =
-            alpha >= 0 &&
-            layout.extra_kinds[alpha - (layout.samples - layout.extras)] == EXTRASAMPLE_ASSOCALPHA;
-        split_samples(picture, rows, layout.samples, colours, alpha, premultiplied);
-        if (picture.space == Picture::Space::Inks && picture.inks.size() > colours) {
-            join_extra_inks(picture, colours);
-        } else if (!picture.extra_samples.empty()) {
-            picture.extra_inks =
-                extra_ink_names(ink_names(tiff, layout.samples), colours, layout.samples, alpha, assumptions);
-        }
-    } else {
-        picture.samples = std::move(rows);
-    }
-    if (picture.space == Picture::Space::CieLab && layout.photometric == PHOTOMETRIC_CIELAB) {
-        // TIFF 6.0, section 23: a* and b* are signed; elsewhere they are offset by half.
-        const std::size_t step = layout.bits == 16 ? 6 : 3;
-        for (std::size_t i = 0; i + step <= picture.samples.size(); i += step) {
-            for (const std::size_t at : {i + step / 3, i + 2 * step / 3}) {
-                picture.samples[at] ^= 0x80;
-                if (layout.bits == 16) {
-                    // 1/256 of a unit each; PDF spreads 255 units over 65535 steps, so 257 make one.
-                    const unsigned value = unsigned(picture.samples[at]) << 8 | picture.samples[at + 1];
-                    const unsigned spread = std::min(65535u, (value * 257u + 128u) / 256u);
-                    picture.samples[at] = static_cast<std::uint8_t>(spread >> 8);
-                    picture.samples[at + 1] = static_cast<std::uint8_t>(spread & 0xFF);
-                }
-            }
-        }
+    if (!picture.extra_samples.empty()) {
+        picture.extra_inks = extra_ink_names(ink_names(tiff, layout.samples), colours, layout.samples,
+                                             alpha_sample(layout), assumptions);
     }
     std::uint32_t icc_size = 0;
     const void *icc = nullptr;

@@ -27,9 +27,30 @@ QPDFObjectHandle real(double value)
     return QPDFObjectHandle::newReal(format_number(value, 6));
 }
 
-QPDFObjectHandle stream_of(QPDF &pdf, const void *data, std::size_t size)
+/// Lent to qpdf: \p data must live until the PDF is written.
+class Lent final : public QPDFObjectHandle::StreamDataProvider
 {
-    return QPDFObjectHandle::newStream(&pdf, std::string(static_cast<const char *>(data), size));
+public:
+    Lent(const void *data, std::size_t size) : m_data(data), m_size(size) {}
+    void provideStreamData(int, int, Pipeline *pipeline) override
+    {
+        pipeline->write(static_cast<unsigned char *>(const_cast<void *>(m_data)), m_size); // not written to
+        pipeline->finish();
+    }
+
+private:
+    const void *m_data;
+    std::size_t m_size;
+};
+
+QPDFObjectHandle stream_of(QPDF &pdf, const void *data, std::size_t size, const char *filter = nullptr)
+{
+    QPDFObjectHandle stream = QPDFObjectHandle::newStream(&pdf);
+    stream.replaceStreamData(std::make_shared<Lent>(data, size),
+                             filter == nullptr ? QPDFObjectHandle::newNull()
+                                               : QPDFObjectHandle::newName(filter),
+                             QPDFObjectHandle::newNull());
+    return stream;
 }
 
 QPDFObjectHandle name(const std::string &text)
@@ -177,12 +198,12 @@ Outcome<std::vector<std::byte>> wrap_pictures(const PictureFile &file, double as
                              {},
                              "Ask for the right resolution, or for a smaller picture."};
             }
-            QPDFObjectHandle image = stream_of(pdf, picture.samples.data(), picture.samples.size());
+            const char *filter = picture.is_jpeg       ? "/DCTDecode"
+                                 : picture.is_deflated ? "/FlateDecode"
+                                                       : nullptr;
+            QPDFObjectHandle image = stream_of(pdf, picture.samples.data(), picture.samples.size(), filter);
             QPDFObjectHandle dict = image_dict(image, picture, picture.bits);
             dict.replaceKey("/ColorSpace", space_of(pdf, picture));
-            if (picture.is_jpeg) {
-                dict.replaceKey("/Filter", name("DCTDecode"));
-            }
             if (picture.inverted) {
                 QPDFObjectHandle decode = QPDFObjectHandle::newArray();
                 for (int i = 0; i < picture.channels(); ++i) {
@@ -192,7 +213,7 @@ Outcome<std::vector<std::byte>> wrap_pictures(const PictureFile &file, double as
                 dict.replaceKey("/Decode", decode);
             }
             if (!picture.alpha.empty()) {
-                QPDFObjectHandle mask = stream_of(pdf, picture.alpha.data(), picture.alpha.size());
+                QPDFObjectHandle mask = stream_of(pdf, picture.alpha.data(), picture.alpha.size(), filter);
                 image_dict(mask, picture, picture.alpha_bits).replaceKey("/ColorSpace", name("DeviceGray"));
                 dict.replaceKey("/SMask", mask);
             }
@@ -208,7 +229,7 @@ Outcome<std::vector<std::byte>> wrap_pictures(const PictureFile &file, double as
             std::string content = turned(picture.orientation, width, height, "/Picture");
             if (!picture.extra_inks.empty()) { // printed over it, whatever its colours
                 QPDFObjectHandle extra =
-                    stream_of(pdf, picture.extra_samples.data(), picture.extra_samples.size());
+                    stream_of(pdf, picture.extra_samples.data(), picture.extra_samples.size(), filter);
                 image_dict(extra, picture, picture.bits)
                     .replaceKey("/ColorSpace", space_of_inks(pdf, picture.extra_inks));
                 resources.getKey("/XObject").replaceKey("/Inks", extra);

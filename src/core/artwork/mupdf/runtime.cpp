@@ -1,11 +1,16 @@
 #include "core/artwork/mupdf/runtime.h"
 
 #include "core/artwork/mupdf/notes.h"
+#include "core/base/paged_memory.h"
 
 #include <algorithm>
+#include <cstdint>
 #include <cstdlib>
+#include <cstring>
 #include <malloc.h>
+#include <new>
 #include <pthread.h>
+#include <unistd.h>
 
 namespace bichrom {
 
@@ -13,6 +18,9 @@ namespace {
 
 // A file may be hostile: what MuPDF itself may hold for one document.
 constexpr std::size_t memory_cap = std::size_t(1536) << 20;
+// Whole pictures of hundreds of megapixels are such blocks; they lie on disk, and count apart.
+constexpr std::size_t least_paged = std::size_t(256) << 20;
+constexpr std::size_t paged_cap = std::size_t(16) << 30;
 constexpr std::size_t store_size = std::size_t(128) << 20;
 
 /// What \p clock shows.
@@ -36,9 +44,59 @@ void keep_large_blocks()
 
 } // namespace
 
+void *MupdfRuntime::allocate_paged(std::size_t size)
+{
+    const std::lock_guard guard(m_paged_guard);
+    if (size > paged_cap - m_paged_bytes) {
+        return nullptr;
+    }
+    void *block = map_paged(size);
+    if (block == nullptr) {
+        return nullptr;
+    }
+    try {
+        m_paged.emplace(block, size);
+    } catch (const std::bad_alloc &) {
+        unmap_paged(block, size);
+        return nullptr;
+    }
+    m_paged_bytes += size;
+    return block;
+}
+
+/// 0 for a block in memory.
+std::size_t MupdfRuntime::paged_bytes(void *block)
+{
+    static const auto page = static_cast<std::uintptr_t>(sysconf(_SC_PAGESIZE));
+    if (block == nullptr || reinterpret_cast<std::uintptr_t>(block) % page != 0) {
+        return 0; // as nearly all are: no lock for them
+    }
+    const std::lock_guard guard(m_paged_guard);
+    const auto found = m_paged.find(block);
+    return found == m_paged.end() ? 0 : found->second;
+}
+
+bool MupdfRuntime::release_paged(void *block)
+{
+    const std::size_t size = paged_bytes(block);
+    if (size == 0) {
+        return false;
+    }
+    {
+        const std::lock_guard guard(m_paged_guard);
+        m_paged.erase(block);
+        m_paged_bytes -= size;
+    }
+    unmap_paged(block, size);
+    return true;
+}
+
 void *MupdfRuntime::allocate(void *user, std::size_t size)
 {
     auto *self = static_cast<MupdfRuntime *>(user);
+    if (size >= least_paged) {
+        return self->allocate_paged(size);
+    }
     if (self->m_used.load(std::memory_order_relaxed) + size > memory_cap) {
         return nullptr;
     }
@@ -52,6 +110,15 @@ void *MupdfRuntime::allocate(void *user, std::size_t size)
 void *MupdfRuntime::reallocate(void *user, void *old, std::size_t size)
 {
     auto *self = static_cast<MupdfRuntime *>(user);
+    const std::size_t paged = self->paged_bytes(old);
+    if (size >= least_paged || paged > 0) {
+        void *block = allocate(user, size);
+        if (block != nullptr && old != nullptr) {
+            std::memcpy(block, old, std::min(size, paged > 0 ? paged : malloc_usable_size(old)));
+            release(user, old);
+        }
+        return block;
+    }
     const std::size_t before = old != nullptr ? malloc_usable_size(old) : 0;
     if (size > before && self->m_used.load(std::memory_order_relaxed) + (size - before) > memory_cap) {
         return nullptr;
@@ -66,8 +133,9 @@ void *MupdfRuntime::reallocate(void *user, void *old, std::size_t size)
 
 void MupdfRuntime::release(void *user, void *old)
 {
-    if (old != nullptr) {
-        static_cast<MupdfRuntime *>(user)->m_used -= malloc_usable_size(old);
+    auto *self = static_cast<MupdfRuntime *>(user);
+    if (old != nullptr && !self->release_paged(old)) {
+        self->m_used -= malloc_usable_size(old);
         std::free(old);
     }
 }

@@ -17,6 +17,7 @@
 #include <string>
 #include <thread>
 #include <type_traits>
+#include <unordered_map>
 #include <vector>
 
 namespace bichrom {
@@ -62,6 +63,9 @@ private:
     MupdfRuntime() = default;
     void give_back(fz_context *context);
     static void *allocate(void *user, std::size_t size);
+    [[nodiscard]] void *allocate_paged(std::size_t size);
+    [[nodiscard]] std::size_t paged_bytes(void *block);
+    [[nodiscard]] bool release_paged(void *block);
     static void *reallocate(void *user, void *old, std::size_t size);
     static void release(void *user, void *old);
     static void lock(void *user, int which);
@@ -72,6 +76,9 @@ private:
     fz_alloc_context m_alloc{};
     fz_locks_context m_locks_context{};
     std::atomic<std::size_t> m_used{0};
+    std::mutex m_paged_guard;
+    std::unordered_map<void *, std::size_t> m_paged; ///< large blocks on disk, and their bytes
+    std::size_t m_paged_bytes = 0;
     fz_context *m_base = nullptr;
     std::mutex m_pool_guard;
     std::vector<fz_context *> m_pool;
