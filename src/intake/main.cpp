@@ -1,3 +1,4 @@
+#include "core/artwork/intake/glance.h"
 #include "core/artwork/intake/intake_program.h"
 #include "core/artwork/intake/normalise.h"
 #include "intake/try_pages.h"
@@ -8,6 +9,9 @@ int main(int argc, char **argv)
 {
     if (argc == 5 && std::string_view(argv[1]) == bichrom::probe_word) {
         return bichrom::try_pages(argv[2], argv[3], argv[4]);
+    }
+    if (argc == 6 && std::string_view(argv[1]) == bichrom::glance_word) {
+        return bichrom::paint_glance(argv[2], argv[3], argv[4], argv[5]);
     }
     return bichrom::run_intake(argc, argv);
 }

@@ -8,6 +8,7 @@
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 
+#include <QRandomGenerator>
 #include <QSignalSpy>
 
 using namespace bichrom;
@@ -93,6 +94,35 @@ private Q_SLOTS:
         opened.session.undoStack().undo();
         QCOMPARE(opened.session.job().plates[0].screen.ruling.value, 55.0);
         QVERIFY(!opened.session.isModified());
+    }
+
+    void thePageIsSeenBeforeItIsRead()
+    {
+        // Many lines take seconds to be read and a moment to be painted roughly.
+        MiniPdf pdf;
+        pdf.width = 300;
+        pdf.height = 200;
+        QRandomGenerator random(5);
+        for (int i = 0; i < 40'000; ++i) {
+            const auto number = [&](int most) { return std::to_string(random.bounded(most)); };
+            pdf.contents +=
+                number(300) + " " + number(200) + " m " + number(300) + " " + number(200) + " l S\n";
+        }
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("lines.pdf"));
+        pdf.save(path);
+        Session session;
+        QList<QImage> seen;
+        bool was_open = false;
+        QObject::connect(&session, &Session::previewed, &session, [&](const QImage &picture) {
+            seen << picture;
+            was_open = was_open || session.isOpen();
+        });
+        session.open(path);
+        QTRY_VERIFY_WITH_TIMEOUT(session.isOpen(), 30'000);
+        QVERIFY(!seen.isEmpty() && !was_open);
+        QVERIFY(std::abs(seen.first().width() * 2 - seen.first().height() * 3) <= 3);
+        QVERIFY(qGray(seen.first().pixel(seen.first().width() / 2, seen.first().height() / 2)) < 128);
     }
 
     void savingHoldsNobodyUpAndLosesNothing()

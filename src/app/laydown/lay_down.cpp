@@ -467,6 +467,7 @@ void LayDown::rebuild()
         auto *flash = new FlashMark(m_content);
         m_pile->insertWidget(static_cast<int>(2 * i), flash);
         m_pile->insertWidget(static_cast<int>(2 * i) + 1, row);
+        row->show(); // at once, or the pile has no height until the next change
         m_rows.push_back(row);
         m_flashes.push_back(flash);
     }

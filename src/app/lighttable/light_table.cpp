@@ -51,7 +51,9 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
         update();
     });
     connect(&m_session, &Session::loadingChanged, this, [this] {
-        m_preview = {}; // of what was being opened before, or there are plates now
+        // Of what was being opened before, or there are plates now.
+        m_standIn = m_session.isLoading() ? QImage() : std::exchange(m_preview, {});
+        m_preview = {};
         update();
     });
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);

@@ -161,8 +161,9 @@ private:
     quint64 m_revision = 1;     ///< of what composed tiles look like
     quint64 m_lookRevision = 0; ///< that the tiles know
     Hand m_hand = Hand::Move;
-    QSizeF m_pageSize;              ///< points, of the page last shown
-    QImage m_preview;               ///< of what is being opened; null otherwise
+    QSizeF m_pageSize; ///< points, of the page last shown
+    QImage m_preview;  ///< of what is being opened; null otherwise
+    QImage m_standIn;  ///< the preview, until the tiles of what was opened have all been there once
     std::optional<QPointF> m_press; ///< where the left button went down
     bool m_dragged = false;
     std::optional<QLineF> m_measured;

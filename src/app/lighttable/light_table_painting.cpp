@@ -115,6 +115,17 @@ void LightTable::paintEvent(QPaintEvent *)
                                                    : tr("mm"));
 }
 
+namespace {
+
+/// Whether the first look shows the whole page, and not another box of it.
+bool stands_for(const QImage &look, const QSizeF &page)
+{
+    constexpr double rounded = 2; // pixels
+    return std::abs(look.width() * page.height() / page.width() - look.height()) <= rounded;
+}
+
+} // namespace
+
 void LightTable::paintPage(QPainter &painter)
 {
     const double ratio = devicePixelRatioF();
@@ -126,6 +137,12 @@ void LightTable::paintPage(QPainter &painter)
     painter.fillRect(page, showsStock() ? theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(
                                               m_session.job().stock_here().colour))
                                         : QColor(Qt::white));
+
+    if (!m_standIn.isNull() && stands_for(m_standIn, page.size())) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        painter.drawImage(page, m_standIn);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    }
 
     if (std::exchange(m_lookRevision, m_revision) != m_revision) {
         m_tiles.setLook(std::make_shared<const TileLook>(makeLook()), m_revision);
@@ -220,6 +237,7 @@ void LightTable::paintPage(QPainter &painter)
     m_complete = !missing;
     if (m_complete) {
         m_unpainted.invalidate();
+        m_standIn = {};
     } else if (!m_unpainted.isValid()) {
         m_unpainted.start();
         m_slow.start(slow_paint);
@@ -659,7 +677,8 @@ void LightTable::paintNotes(QPainter &painter)
     }
     const bool slow = m_unpainted.isValid() && m_unpainted.elapsed() >= slow_paint;
     if (slow) {
-        note = tr("still being painted: what is white here may hold ink");
+        note = m_standIn.isNull() ? tr("still being painted: what is white here may hold ink")
+                                  : tr("still being painted: the customer's original stands in");
     }
     if (!m_said.isEmpty()) {
         note = m_said;

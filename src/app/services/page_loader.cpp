@@ -1,6 +1,7 @@
 #include "app/services/page_loader.h"
 
 #include "app/services/picture.h"
+#include "core/artwork/intake/glance.h"
 #include "core/job/print_model.h"
 #include "core/proof/print_look.h"
 
@@ -8,6 +9,8 @@
 
 #include <algorithm>
 #include <map>
+#include <mutex>
+#include <thread>
 
 namespace bichrom {
 
@@ -63,6 +66,50 @@ QImage first_picture(const OriginalView &view, const PageContent &page, const Jo
     return words ? picture_of(*words, all.width, all.height) : QImage();
 }
 
+/// Paints the page of a PDF as soon as can be, beside the reading of it. It ends with this object.
+class FirstLook
+{
+public:
+    FirstLook(const Opening &what, const std::function<void(QImage)> &look)
+    {
+        if (look) {
+            m_thread = std::thread([this, what, look] {
+                const auto glance = glance_at_pdf(what.path.toStdString(), std::max(1, what.page),
+                                                  what.password.toStdString(), JobControl(m_stop));
+                const std::lock_guard guard(m_guard);
+                if (glance && !m_better) {
+                    look(picture_of(glance->pixels, glance->width, glance->height));
+                }
+            });
+        }
+    }
+    ~FirstLook()
+    {
+        m_stop.cancel();
+        if (m_thread.joinable()) {
+            m_thread.join();
+        }
+    }
+    FirstLook(const FirstLook &) = delete;
+    FirstLook &operator=(const FirstLook &) = delete;
+
+    /// Hands on a picture that is better than the first look, which comes no more.
+    void better(const std::function<void(QImage)> &look, QImage picture)
+    {
+        const std::lock_guard guard(m_guard);
+        if (!picture.isNull()) {
+            m_better = true;
+            look(std::move(picture));
+        }
+    }
+
+private:
+    CancelSwitch m_stop;
+    std::mutex m_guard;
+    bool m_better = false; ///< behind m_guard
+    std::thread m_thread;
+};
+
 Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Adapt &adapt,
                                                      const std::function<void(QImage)> &look,
                                                      const JobControl &control)
@@ -113,6 +160,7 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Ad
 Outcome<OpenedPage> open_page(const Opening &what, const std::function<void(QImage)> &look,
                               const JobControl &control)
 {
+    FirstLook first(what, look);
     ReadingOptions options;
     options.password = what.password.toStdString();
     options.patience = what.patience;
@@ -123,7 +171,8 @@ Outcome<OpenedPage> open_page(const Opening &what, const std::function<void(QIma
     if (!is_job_file(what.path.toStdString())) {
         opened->job.rules = what.rules;
     }
-    auto page = load_page(*opened, {}, look, control);
+    const auto better = [&](QImage picture) { first.better(look, std::move(picture)); };
+    auto page = load_page(*opened, {}, look ? std::function<void(QImage)>(better) : nullptr, control);
     if (!page) {
         return page.error();
     }

@@ -23,7 +23,8 @@ void deflate_part(std::span<const std::uint8_t> bytes, Part &part)
 {
     part.sum = adler32(adler32(0, nullptr, 0), bytes.data(), static_cast<uInt>(bytes.size()));
     z_stream stream = {};
-    if (deflateInit2(&stream, Z_BEST_SPEED, Z_DEFLATED, -MAX_WBITS, MAX_MEM_LEVEL, Z_DEFAULT_STRATEGY) != Z_OK) {
+    if (deflateInit2(&stream, Z_BEST_SPEED, Z_DEFLATED, -MAX_WBITS, MAX_MEM_LEVEL, Z_DEFAULT_STRATEGY) !=
+        Z_OK) {
         throw std::bad_alloc();
     }
     part.out.resize(deflateBound(&stream, static_cast<uLong>(bytes.size())) + 16);
@@ -46,7 +47,8 @@ void Deflater::append(std::span<const std::uint8_t> bytes)
     }
     std::vector<Part> parts((bytes.size() + part_size - 1) / part_size);
     oneapi::tbb::parallel_for(std::size_t(0), parts.size(), [&](std::size_t i) {
-        deflate_part(bytes.subspan(i * part_size, std::min(part_size, bytes.size() - i * part_size)), parts[i]);
+        deflate_part(bytes.subspan(i * part_size, std::min(part_size, bytes.size() - i * part_size)),
+                     parts[i]);
     });
     for (std::size_t i = 0; i < parts.size(); ++i) {
         m_out.insert(m_out.end(), parts[i].out.begin(), parts[i].out.end());

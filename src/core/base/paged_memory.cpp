@@ -33,8 +33,8 @@ int nameless_file(const std::string &folder) noexcept
 void *map_paged(std::size_t bytes) noexcept
 {
     constexpr std::uint64_t left_free = std::uint64_t(1) << 30;
-    // /tmp often lies in memory itself; what is large belongs into /var/tmp (Filesystem Hierarchy Standard 3.0,
-    // 5.15).
+    // /tmp often lies in memory itself; what is large belongs into /var/tmp (Filesystem Hierarchy
+    // Standard 3.0, 5.15).
     const char *chosen = std::getenv("TMPDIR");
     for (const char *folder : {chosen, "/var/tmp", "/tmp"}) {
         struct statvfs space = {};
@@ -47,7 +47,8 @@ void *map_paged(std::size_t bytes) noexcept
             continue;
         }
         void *block = MAP_FAILED;
-        if (::posix_fallocate(file, 0, static_cast<off_t>(bytes)) == 0) { // else a full disk would be a signal
+        if (::posix_fallocate(file, 0, static_cast<off_t>(bytes)) ==
+            0) { // else a full disk would be a signal
             block = ::mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_SHARED, file, 0);
         }
         ::close(file); // the mapping keeps it

@@ -1,5 +1,6 @@
 // Every kind of input as plates, compared with what independent libraries made or say.
 #include "core/artwork/artwork.h"
+#include "core/artwork/intake/glance.h"
 #include "core/artwork/intake/read_postscript.h"
 #include "core/colour/source_profile.h"
 #include "core/job/job_file.h"
@@ -298,6 +299,47 @@ private Q_SLOTS:
             coarse.assumed_ppi = 60;
             QVERIFY(std::fabs(width_of(read(bytes_of(png), 72, coarse)) - 25.4) < 0.01);
         }
+    }
+
+    void aFirstLookShowsThePageAsItLies()
+    {
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("look.pdf"));
+        MiniPdf pdf = spots_page("1 0 0 rg 0 0 36 144 re f /B cs 1 scn 36 0 36 72 re f");
+        pdf.height = 144;
+        pdf.page_extra = "/CropBox [10 10 60 120]";
+        pdf.more_pages = {"0 0 1 rg 0 0 72 144 re f"};
+        pdf.save(path);
+        const auto at = [](const Glance &look, double across, double down) {
+            return look
+                .pixels[static_cast<std::size_t>(look.height * down) * static_cast<std::size_t>(look.width) +
+                        static_cast<std::size_t>(look.width * across)];
+        };
+        const std::filesystem::path file = path.toStdString();
+        const Glance look = take(glance_at_pdf(file, 1, {}));
+        QCOMPARE(look.height, glance_side);
+        QCOMPARE(look.width, glance_side / 2); // the media box, whatever is cropped
+        QCOMPARE(at(look, 0.05, 0.05), 0xFFFF0000u);
+        QCOMPARE(at(look, 0.95, 0.05), 0xFFFFFFFFu);
+        QVERIFY(at(look, 0.95, 0.95) != 0xFFFFFFFFu); // the spot by its stand-in colour
+        QCOMPARE(at(take(glance_at_pdf(file, 2, {})), 0.5, 0.5), 0xFF0000FFu);
+        // Protected, it is seen with its password only.
+        save_bytes(encrypted(pdf.bytes(), "key"), path);
+        QCOMPARE(at(take(glance_at_pdf(file, 1, "key")), 0.05, 0.05), 0xFFFF0000u);
+        const auto code = [](const Outcome<Glance> &got) {
+            return got ? ErrorCode::Internal : got.error().code;
+        };
+        QCOMPARE(code(glance_at_pdf(file, 1, "no")), ErrorCode::CannotRead);
+        QCOMPARE(code(glance_at_pdf(file, 9, "key")), ErrorCode::CannotRead);
+        // What is none, or broken, or asked for no more.
+        save_bytes(bytes_of("%PDF-1.4\nnothing"), path);
+        QCOMPARE(code(glance_at_pdf(file, 1, {})), ErrorCode::CannotRead);
+        save_bytes(bytes_of("GIF89a"), path);
+        QCOMPARE(code(glance_at_pdf(file, 1, {})), ErrorCode::WrongFormat);
+        pdf.save(path);
+        CancelSwitch stop;
+        stop.cancel();
+        QCOMPARE(code(glance_at_pdf(file, 1, {}, JobControl(stop))), ErrorCode::Cancelled);
     }
 
     void largePicturesAreReadInBands_data()

@@ -15,6 +15,10 @@ inline constexpr const char *intake_program = "bichrom-intake";
 /// Its first argument when a PDF is only to be tried out; the input and the password file follow.
 inline constexpr const char *probe_word = "probe";
 
+/// Its first argument when a page is to be painted for a first look; input, password file, page and output
+/// follow.
+inline constexpr const char *glance_word = "glance";
+
 /// Its exit code when a PDF that is tried out needs more memory than it may have.
 inline constexpr int probe_needs_memory = 2;
 
