@@ -114,7 +114,7 @@ Outcome<Glance> glance_at_pdf(const fs::path &file, int number, const std::strin
         return run.error();
     }
     const Error unseen{ErrorCode::CannotRead, "There is no first look at the file.", file.string(), {}};
-    constexpr std::size_t most = (glance_side + 2) * (glance_side + 2);
+    constexpr std::size_t most = std::size_t(glance_side) * glance_side;
     const auto bytes = run->good() ? read_file(scratch->path() / picture_name, head + most * 3)
                                    : Outcome<std::vector<std::byte>>(unseen);
     std::int32_t size[2] = {};
