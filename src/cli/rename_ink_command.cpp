@@ -40,7 +40,8 @@ public:
                                                          "copies go to a folder, the originals stay");
         sub->add_option("--from", m_rename.from, "The ink's name now")->required();
         sub->add_option("--to", m_rename.to, "Its new name; with regex, $1 stands for a group")->required();
-        sub->add_option("--match", m_match, "exact, nocase or regex (ECMAScript, the whole name)")
+        sub->add_option("--match", m_match,
+                        "exact, nocase, regex (ECMAScript, the whole name) or regex-nocase")
             ->capture_default_str();
         sub->add_option("FILE", m_files, "PDFs")->required();
         sub->add_option("--out", m_out, "Folder for the copies; made when missing")->required();

@@ -38,6 +38,7 @@ public:
             ->check(CLI::IsMember({"base", "base+highlight", "none"}))
             ->capture_default_str();
         sub->add_option("--choke", m_choke, "Length that white is narrower by, its tones kept (0.1mm)");
+        sub->add_option("--limit", m_limit, "The most ink at a point, white counted, in percent: 250 (none)");
         sub->add_option("--page", m_page, "Page number, from 1");
         sub->add_option("--out", m_out, "The job to write")->required();
         sub->add_flag("--json", m_json, "What it comes to as JSON on standard output");
@@ -66,11 +67,15 @@ public:
             return report_error(
                 usage_error("'" + m_choke + "' is no choke.", "Write a length of 0 to 10 mm."));
         }
+        const auto limit = parse_ink_limit(m_limit);
+        if (!limit) {
+            return report_error(limit.error());
+        }
         const auto inks = chosen_inks(*opened, *read);
         if (!inks) {
             return report_error(inks.error());
         }
-        if (const Done done = separate(*opened, *inks, choke->value); !done) {
+        if (const Done done = separate(*opened, *inks, choke->value, *limit); !done) {
             return report_error(done.error());
         }
         const auto measured = measure_separation(*opened, 700, progress_on_terminal("measure"));
@@ -148,7 +153,7 @@ private:
         return in_printing_order(std::move(inks));
     }
 
-    Done separate(OpenedJob &opened, const std::vector<BookInk> &inks, double choke) const
+    Done separate(OpenedJob &opened, const std::vector<BookInk> &inks, double choke, double limit) const
     {
         const auto page =
             opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, stoppable());
@@ -159,7 +164,7 @@ private:
         if (!scene) {
             return scene.error();
         }
-        auto job = separated_job(std::move(opened.job), *scene, inks, choke);
+        auto job = separated_job(std::move(opened.job), *scene, inks, choke, limit);
         if (!job) {
             return job.error();
         }
@@ -195,7 +200,7 @@ private:
                     report.beyond * 100);
     }
 
-    std::string m_file, m_stock, m_inks, m_book, m_out, m_white = "base", m_choke = "0.1mm";
+    std::string m_file, m_stock, m_inks, m_book, m_out, m_white = "base", m_choke = "0.1mm", m_limit;
     int m_best = 0, m_page = 0;
     bool m_json = false;
 };

@@ -10,6 +10,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
 
@@ -213,6 +214,39 @@ private Q_SLOTS:
         QTest::mouseClick(table, Qt::LeftButton, {},
                           table->widgetFromPage(on_wing).toPoint()); // and taken away
         QTRY_VERIFY(bench.job().plates.back().recipe[0].source.areas.empty());
+    }
+
+    void whiteBehindAClearLabelIsThreeActions()
+    {
+        Build bench;
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("label.pdf"));
+        // A ring of ink with a window in it.
+        spots_page("/A cs 1 scn 10 10 52 52 re 26 26 20 20 re f*").save(file);
+        bench.open(file);
+        bench.actions = 0;
+        // The stock's menu: opened by a click, chosen by another.
+        QTimer::singleShot(300, qApp, [&] {
+            auto *menu = qobject_cast<QMenu *>(QApplication::activePopupWidget());
+            QVERIFY(menu != nullptr);
+            ++bench.actions;
+            QTest::mouseClick(
+                menu, Qt::LeftButton, {},
+                menu->actionGeometry(menu->findChild<QAction *>(QStringLiteral("stockClear"))).center());
+        });
+        bench.press("stock");
+        QTRY_VERIFY(bench.job().stock.clear);
+        bench.press("whiteWanted");
+        QCOMPARE(bench.actions, 3);
+        QCOMPARE(bench.job().plates.front().kind, InkUse::White);
+        QVERIFY(!bench.find<QPushButton>(QStringLiteral("whiteWanted"))->isVisible());
+        bench.waitForComputed();
+        const double mm = millimetres_per_inch / points_per_inch;
+        QCOMPARE(bench.tone("Base White", QPointF(15, 36) * mm), 255); // behind the ink
+        QCOMPARE(bench.tone("Base White", QPointF(36, 36) * mm), 0);   // the window
+        QCOMPARE(bench.tone("Base White", QPointF(4, 4) * mm), 0);
+        bench.window.session().undoStack().undo();
+        QVERIFY(bench.find<QPushButton>(QStringLiteral("whiteWanted"))->isVisible());
     }
 
     void varnishOnThreeObjectsIsFiveActions()

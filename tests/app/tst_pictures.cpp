@@ -330,14 +330,61 @@ private Q_SLOTS:
         // Two are enough: the smaller set is chosen, and printed in.
         pictures->setCurrentRow(pictures->count() - 2);
         const int count = inks->count();
+        auto *limit = dialog->findChild<QLineEdit *>(QStringLiteral("inkLimit"));
+        QTest::keyClicks(limit, QStringLiteral("9000"));
+        press("printInSet");
+        auto *told = dialog->findChild<QLabel *>(QStringLiteral("separationWords"));
+        QVERIFY(told->text().contains(QStringLiteral("no ink limit")));
+        limit->clear();
+        QTest::keyClicks(limit, QStringLiteral("180 %"));
         press("printInSet");
         QTRY_COMPARE_WITH_TIMEOUT(static_cast<int>(bench.job().plates.size()), count, 30'000);
         auto *words = dialog->findChild<QLabel *>(QStringLiteral("separationWords"));
         QTRY_VERIFY_WITH_TIMEOUT(words->text().contains(QStringLiteral("median")), 30'000);
-        QVERIFY(bench.actions <= 5);
+        QVERIFY(bench.actions <= 6);
+        QVERIFY(std::any_of(bench.job().routes.begin(), bench.job().routes.end(),
+                            [](const Route &route) { return route.ink_limit == 1.8; }));
         dialog->close();
         bench.window.session().undoStack().undo(); // all of it was one step
         QVERIFY(bench.job().routes.empty());
+    }
+
+    void whatAPictureLaysDownIsSaid()
+    {
+        // Two pictures: grey, which prints in black only, and one of heavy process builds.
+        MiniPdf pdf;
+        pdf.width = pdf.height = 200;
+        pdf.objects = {
+            "<< /Type /XObject /Subtype /Image /Width 2 /Height 1 /BitsPerComponent 8 /ColorSpace "
+            "/DeviceGray /Filter /ASCIIHexDecode /Length 5 >>\nstream\n00FF>\nendstream",
+            "<< /Type /XObject /Subtype /Image /Width 2 /Height 1 /BitsPerComponent 8 /ColorSpace "
+            "/DeviceCMYK /Filter /ASCIIHexDecode /Length 17 >>\nstream\nFFFFFFFF00000000>\nendstream"};
+        pdf.resources = "/XObject << /G 10 0 R /C 11 0 R >>";
+        pdf.contents = "q 80 0 0 40 10 10 cm /G Do Q q 80 0 0 40 10 100 cm /C Do Q";
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("two.pdf"));
+        pdf.save(file);
+        Pictures bench;
+        bench.open(file);
+        bench.window.setStage(Stage::Ink);
+        bench.click(bench.find<QPushButton>(QStringLiteral("panelPictures")));
+        auto *ink = bench.find<QLabel>(QStringLiteral("pictureInk"));
+        QTRY_COMPARE_WITH_TIMEOUT(
+            ink->text(), QStringLiteral("Prints in Black only; at most 100 %, on average 50 %."), 30'000);
+        auto *list = bench.find<QListWidget>(QStringLiteral("pictureList"));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(1)).center());
+        QTRY_VERIFY2_WITH_TIMEOUT(ink->text().contains(QStringLiteral("at most 400 %, on average 20")),
+                                  qPrintable(ink->text()), 30'000);
+        // One ink instead: less is laid down, and both are told.
+        QTest::keyClick(list, Qt::Key_Tab);
+        auto *treatment = bench.find<QComboBox>(QStringLiteral("pictureTreatment"));
+        treatment->setFocus();
+        QTest::keyClick(treatment, Qt::Key_Down);
+        QTest::keyClick(treatment, Qt::Key_Down);
+        QTRY_VERIFY2_WITH_TIMEOUT(
+            ink->text().contains(QStringLiteral("only; at most 100 %")) &&
+                ink->text().contains(QStringLiteral("As it came: at most 400 %, on average 20")),
+            qPrintable(ink->text()), 30'000);
     }
 
     void aPageWithoutPicturesSaysSo()

@@ -2,6 +2,8 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
 
+#include "core/colour/ink_book.h"
+
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 
@@ -268,6 +270,56 @@ private Q_SLOTS:
         QCOMPARE(bench.reached(leaf).size(), 4); // the colour itself stays
         bench.window.view().setAlone(QStringLiteral("White"));
         QCOMPARE(bench.shownAt(on_leaf), QColor(Qt::black));
+    }
+
+    void anInkOfTheBookIsDraggedOntoTheArtwork()
+    {
+        Routes bench;
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("two.pdf"));
+        MiniPdf pdf;
+        pdf.contents = "0 0.9 0.8 0.1 k 0 0 30 72 re f 0.9 0.6 0 0.1 k 40 0 30 30 re f 40 40 30 30 re f";
+        pdf.save(file);
+        bench.open(file);
+        bench.window.setStage(Stage::Ink);
+        bench.press("panelBook");
+        auto *book = bench.find<QListWidget>(QStringLiteral("inkBook"));
+        LightTable *table = bench.table();
+        const double mm = millimetres_per_inch / points_per_inch;
+        const auto drag = [&](int row, QPointF points, Qt::KeyboardModifiers keys = {}) {
+            book->scrollToItem(book->item(row));
+            QWidget *from = book->viewport();
+            const QPoint start = book->visualItemRect(book->item(row)).center();
+            const QPoint end =
+                from->mapFromGlobal(table->mapToGlobal(table->widgetFromPage(points * mm).toPoint()));
+            if (keys != Qt::NoModifier) {
+                QTest::keyPress(&bench.window, Qt::Key_Shift);
+            }
+            QTest::mousePress(from, Qt::LeftButton, keys, start);
+            QTest::mouseMove(from, start + QPoint(-20, 0));
+            QMouseEvent move(QEvent::MouseMove, end, from->mapToGlobal(end), Qt::NoButton, Qt::LeftButton,
+                             keys);
+            QCoreApplication::sendEvent(from, &move);
+            QTest::mouseRelease(from, Qt::LeftButton, keys, end);
+            if (keys != Qt::NoModifier) {
+                QTest::keyRelease(&bench.window, Qt::Key_Shift);
+            }
+        };
+        const QString first = QString::fromStdString(shipped_inks().inks[4].name);
+        drag(4, {15, 36}); // the plate is made, and the colour goes there: one step
+        QTRY_COMPARE(bench.job().routes.size(), std::size_t(1));
+        QVERIFY(bench.job().find_plate(first.toStdString()) >= 0);
+        QCOMPARE(bench.job().routes[0].targets[0].ink, first.toStdString());
+        QVERIFY(bench.job().routes[0].by != RouteBy::Objects);
+        QCOMPARE(bench.window.choice().plate(), first);
+        bench.window.session().undoStack().undo();
+        QVERIFY(bench.job().routes.empty() && bench.job().find_plate(first.toStdString()) < 0);
+        // Beside the artwork nothing happens; a click in the list still chooses.
+        drag(4, {36, 20});
+        QTest::qWait(200);
+        QVERIFY(bench.job().routes.empty());
+        QTest::mouseClick(book->viewport(), Qt::LeftButton, {}, book->visualItemRect(book->item(2)).center());
+        QCOMPARE(book->currentRow(), 2);
     }
 
     void whatReachesNoPlateIsFoundAndBlinks()

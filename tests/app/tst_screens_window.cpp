@@ -7,6 +7,7 @@
 #include "support/mini_pdf.h"
 #include "support/tiff_reader.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QPlainTextEdit>
 #include <QTreeWidget>
@@ -149,6 +150,19 @@ private Q_SLOTS:
         bench.enter(bench.window.findChild<QWidget *>(QStringLiteral("screen Alpha"))
                         ->findChild<QLineEdit *>(QStringLiteral("angle")),
                     QString::number(second + 4));
+        QVERIFY(bench.words("screenRemarks").contains(QStringLiteral("4° apart")));
+        // Meant so: nothing more is said, until it is not.
+        const auto tick = [&] {
+            auto *box =
+                bench.window.findChild<QWidget *>(QStringLiteral("meantAngles"))->findChild<QCheckBox *>();
+            QVERIFY(box != nullptr && box->isVisible());
+            bench.click(box);
+            QCoreApplication::processEvents();
+        };
+        tick();
+        QVERIFY(bench.words("screenRemarks").isEmpty());
+        QCOMPARE(bench.job().meant_angles.size(), std::size_t(1));
+        tick();
         QVERIFY(bench.words("screenRemarks").contains(QStringLiteral("4° apart")));
     }
 

@@ -932,6 +932,29 @@ private Q_SLOTS:
                  0);
         QCOMPARE(take(open_job(job.toStdString())).job.inks(),
                  (std::vector<std::string>{"Wing Rust", "Deep Gentian"}));
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("Black cotton"),
+                           QStringLiteral("--inks"), QStringLiteral("Wing Rust,Deep Gentian"),
+                           QStringLiteral("--limit"), QStringLiteral("150")})
+                     .code,
+                 0);
+        const OpenedJob limited = take(open_job(job.toStdString()));
+        QCOMPARE(limited.job.routes.back().ink_limit, 1.5);
+        const auto line = take(PlateLine::make(
+            take(limited.artwork->interpret(1, PageBox::Media, limited.job.colours)), setup_of(limited.job)));
+        const PlateTile tile = take(line->render(line->extent(Dpi(72)), Dpi(72)));
+        int most = 0;
+        for (std::size_t i = 0; i < tile.plates[0].pixels.size(); ++i) {
+            int sum = 0;
+            for (const Plane &plate : tile.plates) {
+                sum += plate.pixels[i];
+            }
+            most = std::max(most, sum);
+        }
+        QVERIFY2(most <= 255 * 3 / 2 + 2, qPrintable(QString::number(most))); // rounded, three plates
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("White stock"),
+                           QStringLiteral("--limit"), QStringLiteral("20")})
+                     .code,
+                 2);
         QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("Felt")}).code, 2);
         QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("White stock"), QStringLiteral("--inks"),
                            QStringLiteral("Nil")})

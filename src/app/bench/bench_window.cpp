@@ -201,8 +201,9 @@ void BenchWindow::build()
     connect(m_films, &FilmTable::closed, m_table, qOverload<>(&QWidget::setFocus));
     auto *screen = new ScreenWorktop(m_session, m_view, m_prompts, m_worktops);
     connect(screen, &ScreenWorktop::placeChosen, m_table, &LightTable::centreOn);
+    auto *ink = new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
     m_tops = {m_receive,
-              new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops),
+              ink,
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
               new FitWorktop(m_session, m_view, m_choice, m_spotlight, m_worktops),
               screen,
@@ -228,6 +229,7 @@ void BenchWindow::build()
     connect(pointing, &Pointing::objectChosen, m_receive, &ReceiveWorktop::chooseObject);
     connect(m_sample, &CoreSampleBar::objectsFound, pointing, &Pointing::frame);
     connect(m_layDown, &LayDown::plateDropped, pointing, &Pointing::dropPlate);
+    connect(ink, &InkWorktop::inkDropped, pointing, &Pointing::dropInk);
 }
 
 QAction *BenchWindow::addShortcut(const QString &name, const QString &text, const QKeySequence &keys,

@@ -26,8 +26,10 @@ Pointing::Pointing(Session &session, Router &router, Choice &choice, Spotlight &
     connect(&m_clicked, &ObjectFinder::found, this,
             [this](QPointF, const std::vector<int> &objects) { choose(objects); });
     connect(&m_poured, &ObjectFinder::found, this, &Pointing::pour);
+    connect(&m_inked, &ObjectFinder::found, this,
+            [this](QPointF, const std::vector<int> &objects) { giveInk(objects); });
     connect(&m_session, &Session::pageChanged, this, [this] { // objects are numbered by page
-        for (ObjectFinder *finder : {&m_clicked, &m_poured, &m_asked}) {
+        for (ObjectFinder *finder : {&m_clicked, &m_poured, &m_asked, &m_inked}) {
             finder->forget();
         }
     });
@@ -48,6 +50,33 @@ void Pointing::dropPlate(const QString &ink, QPoint global)
         m_how = gesture_of(QGuiApplication::keyboardModifiers());
         ask(m_poured, m_table.pageFromWidget(at));
     }
+}
+
+void Pointing::dropInk(const QString &ink, QPoint global)
+{
+    const QPoint at = m_table.mapFromGlobal(global);
+    if (m_session.isOpen() && m_table.rect().contains(at)) {
+        m_ink = ink;
+        m_how = gesture_of(QGuiApplication::keyboardModifiers());
+        ask(m_inked, m_table.pageFromWidget(at));
+    }
+}
+
+void Pointing::giveInk(const std::vector<int> &objects)
+{
+    if (objects.empty()) {
+        m_table.note(tr("Nothing is painted there."));
+        return;
+    }
+    const int top = objects.back();
+    const SceneObject &object = m_session.page()->scene.objects[static_cast<std::size_t>(top)];
+    if (m_how.one || object.colour.values.empty()) { // a picture is always meant alone
+        m_router.sendObjects({top}, m_ink, true, 1);
+    } else {
+        m_choice.chooseColour(object.colour_number);
+        m_router.send(object.colour_number, m_ink);
+    }
+    m_choice.choosePlate(m_ink);
 }
 
 void Pointing::frame(const std::vector<int> &objects)

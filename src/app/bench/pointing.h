@@ -33,6 +33,9 @@ public:
 
     /// A plate let go over the window: over the artwork it is poured there.
     void dropPlate(const QString &ink, QPoint global);
+    /// An ink of the book let go over the window: over the artwork the colour there gets it, and a plate for
+    /// it where there is none; with Shift the object alone.
+    void dropInk(const QString &ink, QPoint global);
     /// While pouring, frames the topmost of \p objects, which lie under the pointer.
     void frame(const std::vector<int> &objects);
 
@@ -43,6 +46,7 @@ private:
     void choose(const std::vector<int> &objects);
     void pour(QPointF mm, const std::vector<int> &objects);
     void openMenu(const std::vector<int> &objects);
+    void giveInk(const std::vector<int> &objects);
     void ask(ObjectFinder &finder, QPointF mm);
 
     Session &m_session;
@@ -52,7 +56,8 @@ private:
     InkLibrary &m_library;
     LightTable &m_table;
     std::function<Worktop &()> m_active;
-    ObjectFinder m_clicked, m_poured, m_asked;
+    ObjectFinder m_clicked, m_poured, m_asked, m_inked;
+    QString m_ink;      ///< that was let go
     Gesture m_how;      ///< of what is poured
     QPoint m_menuPlace; ///< of the screen
 };

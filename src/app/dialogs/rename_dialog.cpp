@@ -55,7 +55,8 @@ RenameDialog::RenameDialog(Prompts &prompts, QWidget *parent) : QDialog(parent),
     m_match->setObjectName(QStringLiteral("renameMatch"));
     m_match->setAccessibleName(tr("How names are compared"));
     m_match->addItems({tr("exactly this name"), tr("upper and lower case alike"),
-                       tr("an expression; $1 is its first group")});
+                       tr("an expression; $1 is its first group"),
+                       tr("an expression, upper and lower case alike")});
     grid->addWidget(make_label(tr("Compared"), 12, QFont::Normal, true, this), 1, 0);
     grid->addWidget(m_match, 1, 1);
     column->addLayout(grid);

@@ -8,6 +8,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
 #include <QMouseEvent>
@@ -157,6 +158,19 @@ SeparationDialog::SeparationDialog(Session &session, InkBook book, QWidget *pare
     m_white->setChecked(session.job().stock_here().colour.l < 85 || session.job().stock_here().clear);
     most_row->addWidget(m_white);
     right->addLayout(most_row);
+    auto *limit_row = new QHBoxLayout();
+    limit_row->addWidget(make_label(tr("Ink at a point, at most"), 12, QFont::Normal, true, this), 1);
+    m_limit = new QLineEdit(this);
+    m_limit->setObjectName(QStringLiteral("inkLimit"));
+    m_limit->setAccessibleName(tr("Most ink at a point, white counted, in percent"));
+    m_limit->setPlaceholderText(tr("no limit"));
+    m_limit->setToolTip(
+        tr("All inks of a point together, white counted, in percent: 250 %. It holds exactly, and "
+           "the inks are chosen anew for it."));
+    m_limit->setFixedWidth(88);
+    m_limit->setAlignment(Qt::AlignRight);
+    limit_row->addWidget(m_limit);
+    right->addLayout(limit_row);
     auto *find_row = new QHBoxLayout();
     m_find = new QPushButton(tr("Find the best inks"), this);
     m_find->setObjectName(QStringLiteral("findInks"));
@@ -240,6 +254,7 @@ void SeparationDialog::setBusy(bool busy)
     m_find->setEnabled(!busy);
     m_most->setEnabled(!busy);
     m_white->setEnabled(!busy);
+    m_limit->setEnabled(!busy);
     m_stop->setVisible(busy);
     m_progress->setVisible(busy);
     m_print->setEnabled(!busy && m_chosen >= 0);
@@ -369,11 +384,16 @@ void SeparationDialog::print()
     m_showing.cancel();
     const std::vector<BookInk> inks = m_sets[static_cast<std::size_t>(m_chosen)].inks;
     constexpr double choke = 0.1; // mm that white draws back by
+    const auto limit = parse_ink_limit(m_limit->text().trimmed().toStdString());
+    if (!limit) {
+        say(theme::text_of(limit.error().message()), true);
+        return;
+    }
     setBusy(true);
     m_progress->setRange(0, 0);
     m_finding =
-        m_tasks.start([job = m_session.job(), page = m_session.page(),
-                       inks](const JobControl &) { return separated_job(job, page->scene, inks, choke); },
+        m_tasks.start([job = m_session.job(), page = m_session.page(), inks, most = *limit](
+                          const JobControl &) { return separated_job(job, page->scene, inks, choke, most); },
                       [this, count = inks.size()](Outcome<Job> job) {
                           setBusy(false);
                           if (!job) {

@@ -17,6 +17,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QListWidget;
 class QProgressBar;
 class QPushButton;
@@ -73,6 +74,7 @@ private:
     std::set<std::string> m_kept, m_out; ///< inks locked, and left out
     QComboBox *m_most;
     QCheckBox *m_white;
+    QLineEdit *m_limit;
     QPushButton *m_find, *m_stop, *m_print;
     QProgressBar *m_progress;
     InkCountPlot *m_plot;

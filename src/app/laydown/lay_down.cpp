@@ -105,8 +105,12 @@ LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &pro
     column->addWidget(scroll, 1);
     column->addWidget(m_first);
     column->addWidget(m_stock);
+    m_white = make_small_button("whiteWanted", {}, {}, this);
+    m_white->hide();
+    column->addWidget(m_white);
     column->addStretch();
 
+    connect(m_white, &QPushButton::clicked, this, &LayDown::makeWhite);
     connect(&m_session, &Session::pageChanged, this, &LayDown::rebuild);
     connect(&m_session, &Session::jobChanged, this, &LayDown::refresh);
     connect(&m_session.facts(), &Facts::coverageChanged, this, &LayDown::refresh);
@@ -385,9 +389,26 @@ void LayDown::openMenu(const QString &ink, const QPoint &global)
     menu->popup(global);
 }
 
+void LayDown::makeWhite()
+{
+    if (const auto preset = white_wanted(m_session.job(), m_session.page()->scene)) {
+        if (const auto made = make_preset_plate(m_session.job(), *preset)) {
+            const QString ink = theme::text_of(made->ink);
+            m_session.change(made->job, tr("Make %1").arg(ink));
+            m_choice.choosePlate(ink);
+        }
+    }
+}
+
 void LayDown::showStock()
 {
     const Stock &stock = m_session.job().stock_here();
+    const auto white = white_wanted(m_session.job(), m_session.page()->scene);
+    m_white->setVisible(white.has_value());
+    if (white) {
+        m_white->setText(stock.clear ? tr("+ white behind the colours") : tr("+ white under the colours"));
+        m_white->setToolTip(tr("%1. %2").arg(theme::text_of(white->name), theme::text_of(white->about)));
+    }
     const QColor colour = theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(stock.colour));
     const bool own = m_session.job().page_stocks.count(m_session.job().page) > 0;
     m_stock->setText(
@@ -420,6 +441,7 @@ void LayDown::rebuild()
     m_last->setVisible(open);
     m_stock->setVisible(open);
     if (!open) {
+        m_white->hide();
         m_count->clear();
         return;
     }

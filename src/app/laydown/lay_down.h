@@ -40,6 +40,7 @@ private:
     void rebuild();
     void refresh();
     [[nodiscard]] QMenu *makeStockMenu();
+    void makeWhite();
     void showStock();
     /// As lists do it: with Ctrl one more or one less, with Shift all from the chosen one to it.
     void choose(const QString &ink, Qt::KeyboardModifiers keys);
@@ -65,6 +66,7 @@ private:
     QLabel *m_first;
     QLabel *m_last;
     QPushButton *m_stock;
+    QPushButton *m_white; ///< makes the white that the stock asks for; hidden where none is wanted
     QAction *m_stockHere; ///< whether a stock chosen is of this page only
     QWidget *m_content;
     QScrollArea *m_scroll;

@@ -186,16 +186,19 @@ void Router::take(int colour, RouteTo to, const QString &ink, const QString &ste
     if (to == RouteTo::Plates) {
         route.targets = {{ink.toStdString(), m_ownTint || route.by == RouteBy::Objects, m_tint, {}}};
     }
-    Job job = m_session.job();
-    if (to == RouteTo::Plates && job.find_plate(ink.toStdString()) < 0) { // one of the book's
-        auto added =
-            add_named_plate(std::move(job), ink.toStdString(), m_library.book(), m_session.page()->scene);
-        if (!added) {
-            return;
-        }
-        job = std::move(*added);
+    const auto job = to == RouteTo::Plates ? withPlate(ink) : Outcome<Job>(m_session.job());
+    if (job) {
+        m_session.change(with_route(*job, std::move(route)), step);
     }
-    m_session.change(with_route(std::move(job), std::move(route)), step);
+}
+
+/// The job, with a plate for an ink that may be one of the book's.
+Outcome<Job> Router::withPlate(const QString &ink) const
+{
+    const std::string name = ink.toStdString();
+    return m_session.job().find_plate(name) >= 0
+               ? Outcome<Job>(m_session.job())
+               : add_named_plate(m_session.job(), name, m_library.book(), m_session.page()->scene);
 }
 
 void Router::send(int colour, const QString &ink)
@@ -330,7 +333,11 @@ void Router::sendObjects(const std::vector<int> &objects, const QString &ink, bo
     const bool toned = std::any_of(objects.begin(), objects.end(), [&](int object) {
         return all[static_cast<std::size_t>(object)].colour.values.empty(); // a picture has no one tone
     });
-    const Job job = withObjects(m_session.job(), objects, [&](Route &route) {
+    const auto with_plate = withPlate(ink);
+    if (!with_plate) {
+        return;
+    }
+    const Job job = withObjects(*with_plate, objects, [&](Route &route) {
         route.to = RouteTo::Plates;
         route.targets = {{ink.toStdString(), own_tint || toned, tint, {}}};
     });

@@ -64,7 +64,8 @@ public:
     void sendWhite(int colour);
     /// Objects of the page's scene, in a route for each artwork they are of. \p ink for RouteTo::Plates.
     void routeObjects(const std::vector<int> &objects, RouteTo to, const QString &ink = {});
-    /// To the plate of \p ink, by an amount of their own, whatever setAmount() said.
+    /// To the plate of \p ink, which is made when there is none, by an amount of their own, whatever
+    /// setAmount() said.
     void sendObjects(const std::vector<int> &objects, const QString &ink, bool own_tint, double tint);
 
     /// Lets objects overprint or knock out, or as their file says again.
@@ -101,6 +102,7 @@ private:
     [[nodiscard]] const Route *flatRoute(int object) const;
     void sendFlat(int flat, const std::string &ink, const QString &step);
     void take(int colour, RouteTo to, const QString &ink, const QString &step);
+    [[nodiscard]] Outcome<Job> withPlate(const QString &ink) const;
     /// Routes of \p objects in \p job, one for each artwork; \p finish gives them their end.
     /// Routes, without an end, that take objects of the page's scene, by the artwork they are of.
     [[nodiscard]] std::map<int, Route> byArtwork(const std::vector<int> &objects) const;

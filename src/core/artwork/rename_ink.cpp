@@ -39,8 +39,10 @@ class Renamer
 public:
     explicit Renamer(const InkRename &rename) : m_rename(rename)
     {
-        if (rename.match == NameMatch::Regex) {
-            m_expression = std::regex(rename.from, std::regex::ECMAScript);
+        if (rename.match == NameMatch::Regex || rename.match == NameMatch::RegexNoCase) {
+            const auto alike =
+                rename.match == NameMatch::RegexNoCase ? std::regex::icase : std::regex::flag_type();
+            m_expression = std::regex(rename.from, std::regex::ECMAScript | alike);
         }
     }
 
@@ -64,6 +66,7 @@ public:
             to = m_rename.to;
             break;
         case NameMatch::Regex:
+        case NameMatch::RegexNoCase:
             if (!std::regex_match(name, m_expression)) {
                 return std::nullopt;
             }
@@ -343,10 +346,13 @@ Outcome<NameMatch> parse_name_match(std::string_view name)
     if (name == "regex") {
         return NameMatch::Regex;
     }
+    if (name == "regex-nocase") {
+        return NameMatch::RegexNoCase;
+    }
     return Error{ErrorCode::OutOfRange,
                  "'" + std::string(name) + "' is no way to match names.",
                  {},
-                 "Use exact, nocase or regex."};
+                 "Use exact, nocase, regex or regex-nocase."};
 }
 
 Done check_rename(const InkRename &rename)

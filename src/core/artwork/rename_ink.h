@@ -19,10 +19,12 @@ namespace bichrom {
 enum class NameMatch
 {
     Exact,
-    NoCase, ///< ignoring the case of letters, ASCII only
-    Regex   ///< ECMAScript, for the whole name; the new name may use $1 and so on
+    NoCase,     ///< ignoring the case of letters, ASCII only
+    Regex,      ///< ECMAScript, for the whole name; the new name may use $1 and so on
+    RegexNoCase ///< the same, ignoring the case of letters
 };
-[[nodiscard]] Outcome<NameMatch> parse_name_match(std::string_view name); ///< "exact", "nocase", "regex"
+[[nodiscard]] Outcome<NameMatch>
+parse_name_match(std::string_view name); ///< "exact", "nocase", "regex", "regex-nocase"
 
 /// What to rename. Names are UTF-8.
 struct InkRename

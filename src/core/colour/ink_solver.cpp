@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace bichrom {
 
@@ -18,6 +19,9 @@ using Vector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, most, 1>;
 using Matrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, most, most>;
 using Jacobian = Eigen::Matrix<double, 3, Eigen::Dynamic, 0, 3, most>;
 
+/// Price of a squared solid above the ink limit. It only has to be steep: what is left over is taken off in
+/// the end, and the less that is, the better was the choice of what to leave out.
+constexpr double beyond_limit = 2e4;
 constexpr double evenness = 0.05; // price of a squared tone, so that no ink is favoured without reason
 
 std::vector<PrintedLayer> layers_of(const std::vector<SolvedInk> &inks)
@@ -73,14 +77,15 @@ double evenness_at(double difference)
 
 } // namespace
 
-InkSolver::InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor, double transfer)
-    : m_inks(std::move(inks)), m_print(stock, layers_of(m_inks), floor, transfer)
+InkSolver::InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor, double transfer,
+                     double ink_limit)
+    : m_inks(std::move(inks)), m_print(stock, layers_of(m_inks), floor, transfer), m_limit(ink_limit)
 {
     m_inks.resize(std::min(m_inks.size(), ColourTable::most_inks));
 }
 
 Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
-                            const std::vector<double> &anchor, double weight, int rounds) const
+                            const std::vector<double> &anchor, double weight, int rounds, double limit) const
 {
     const auto n = static_cast<Eigen::Index>(m_inks.size());
     const Eigen::Matrix3d q = local_metric(target);
@@ -88,8 +93,12 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
     const auto residual = [&](const std::vector<double> &at) -> Eigen::Vector3d {
         return q * (vector_of(m_print.lab(at)) - wanted);
     };
+    const auto excess = [&](const std::vector<double> &at) {
+        return limit > 0 ? std::max(0.0, std::accumulate(at.begin(), at.end(), -limit)) : 0.0;
+    };
     const auto price = [&](const std::vector<double> &at) {
-        double sum = 0;
+        const double over = excess(at);
+        double sum = beyond_limit * over * over;
         for (std::size_t i = 0; i < at.size(); ++i) {
             const double pull = anchor.empty() ? 0.0 : at[i] - anchor[i];
             sum += evenness * at[i] * at[i] + m_inks[i].thrift * at[i] + weight * pull * pull;
@@ -111,6 +120,10 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
         }
         Vector gradient = j.transpose() * r;
         Matrix hessian = j.transpose() * j;
+        if (const double over = excess(coverage); over > 0) {
+            gradient.array() += beyond_limit * over;
+            hessian.array() += beyond_limit;
+        }
         for (Eigen::Index i = 0; i < n; ++i) {
             const auto k = static_cast<std::size_t>(i);
             gradient(i) += evenness * coverage[k] + m_inks[k].thrift / 2;
@@ -158,6 +171,11 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
             break;
         }
     }
+    if (const double over = excess(coverage); over > 0) {
+        for (double &share : coverage) {
+            share *= limit / (limit + over);
+        }
+    }
     Solution solution;
     solution.difference = ciede2000(m_print.lab(coverage), target);
     solution.coverage = std::move(coverage);
@@ -167,20 +185,28 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
 Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) const
 {
     constexpr int rounds = 40;
-    if (start.size() == m_inks.size()) {
-        return descend(target, start, {}, 0, rounds);
+    std::vector<double> from = start;
+    if (start.size() != m_inks.size()) {
+        from.assign(m_inks.size(), 0.0);
+        for (std::size_t i = 0; i < m_inks.size(); ++i) {
+            from[i] = m_inks[i].thrift <= 0.0 ? 0.95 : 0.02; // at exactly 0 an ink under white has no slope
+        }
     }
-    std::vector<double> white(m_inks.size(), 0.0);
-    for (std::size_t i = 0; i < m_inks.size(); ++i) {
-        white[i] = m_inks[i].thrift <= 0.0 ? 0.95 : 0.02; // at exactly 0 an ink under white has no slope
+    Solution free = descend(target, std::move(from), {}, 0, rounds, 0);
+    const double sum = std::accumulate(free.coverage.begin(), free.coverage.end(), 0.0);
+    if (m_limit <= 0 || sum <= m_limit) {
+        return free;
     }
-    return descend(target, std::move(white), {}, 0, rounds);
+    for (double &share : free.coverage) { // the way to the best within the limit begins near the best of all
+        share *= m_limit / sum;
+    }
+    return descend(target, std::move(free.coverage), {}, 0, rounds, m_limit);
 }
 
 Solution InkSolver::solve_near(const Lab &target, const std::vector<double> &anchor, double weight) const
 {
     constexpr int rounds = 6;
-    return descend(target, anchor, anchor, weight, rounds);
+    return descend(target, anchor, anchor, weight, rounds, m_limit);
 }
 
 LightnessReach reach_of(const InkSolver &solver)

@@ -33,7 +33,10 @@ class InkSolver
 {
 public:
     /// \param stock  without the floor, as LayeredPrint takes it. At most ColourTable::most_inks inks
-    InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor = 0, double transfer = 1);
+    /// \param ink_limit  the most ink at a point, 1 = one solid: no solution's coverages come to more; 0 =
+    /// none
+    InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor = 0, double transfer = 1,
+              double ink_limit = 0);
 
     /// The tones nearest to \p target. \param start  a coverage for each ink; empty = white inks only
     [[nodiscard]] Solution solve(const Lab &target, const std::vector<double> &start = {}) const;
@@ -47,9 +50,11 @@ public:
 
 private:
     [[nodiscard]] Solution descend(const Lab &target, std::vector<double> coverage,
-                                   const std::vector<double> &anchor, double weight, int rounds) const;
+                                   const std::vector<double> &anchor, double weight, int rounds,
+                                   double limit) const;
     std::vector<SolvedInk> m_inks;
     LayeredPrint m_print;
+    double m_limit;
 };
 
 /// From which L* to which L* stock and inks reach.

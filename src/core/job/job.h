@@ -20,6 +20,7 @@
 
 #include <map>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace bichrom {
@@ -106,6 +107,8 @@ struct Job
     /// Inks whose plates were taken away: what the artwork holds of them prints no longer, unless it is sent
     /// elsewhere.
     std::vector<std::string> removed;
+    /// Inks whose screens stand close because they are meant to, each pair in the order of the alphabet.
+    std::vector<std::pair<std::string, std::string>> meant_angles;
     friend bool operator==(const Job &, const Job &) = default;
 
     [[nodiscard]] std::vector<std::string> inks() const;

@@ -24,7 +24,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 9;
+constexpr int format_version = 10;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -248,6 +248,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
         {"page_stocks", page_stocks},
         {"pins", pins},
         {"removed", job.removed},
+        {"meant_angles", job.meant_angles},
         {"traps", traps_to_json(job.traps)},
         {"overprint", overprint_to_json(job.overprint)},
         {"run", run_to_json(job.run)},
@@ -385,6 +386,7 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 job.page_stocks[one.at("page").get<int>()] = stock_from_json(one.at("stock"));
             }
             job.removed = root.value("removed", std::vector<std::string>());
+            job.meant_angles = root.value("meant_angles", decltype(job.meant_angles)()); // since version 10
             for (const json &one : root.at("pins")) {
                 const auto pin = one.get<std::vector<double>>();
                 job.pins.push_back({pin.at(0), pin.at(1), pin.at(2), pin.at(3),

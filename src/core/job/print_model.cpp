@@ -153,7 +153,7 @@ Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
 }
 
 InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
-                    const std::vector<std::string> &inks)
+                    const std::vector<std::string> &inks, double ink_limit)
 {
     std::vector<Plate> used;
     for (const Plate *plate : chosen(plates, inks)) {
@@ -165,7 +165,7 @@ InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
     for (std::size_t i = 0; i < used.size(); ++i) {
         solved.push_back({layers[i], printed_curve(used[i]), used[i].kind == InkUse::White ? 0.0 : 1.0});
     }
-    return {ground.stock, std::move(solved), ground.floor, ground.transfer};
+    return {ground.stock, std::move(solved), ground.floor, ground.transfer, ink_limit};
 }
 
 std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
@@ -204,7 +204,8 @@ std::string computed_key(const Job &job)
             for (const RouteTarget &target : route.targets) {
                 inks.push_back(target.ink);
             }
-            key += solver_key(job.plates, job.stock_here(), inks) + "\n";
+            key +=
+                solver_key(job.plates, job.stock_here(), inks) + " " + std::to_string(route.ink_limit) + "\n";
         }
     }
     for (const Plate &plate : job.plates) {

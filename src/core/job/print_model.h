@@ -50,7 +50,7 @@ struct PrintGround : StackGround
 /// Inks are told by their colours over white and by their opacity.
 /// \param inks  those of \p plates to be used; others and inks unknown are left out
 [[nodiscard]] InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
-                                  const std::vector<std::string> &inks);
+                                  const std::vector<std::string> &inks, double ink_limit = 0);
 
 /// Everything that solver_of() depends on, as text: equal texts, equal prints.
 [[nodiscard]] std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,

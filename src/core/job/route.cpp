@@ -1,5 +1,7 @@
 #include "core/job/route.h"
 
+#include "core/base/units.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -279,6 +281,22 @@ std::string describe_source(const Route &route)
     return source_words(route) + (route.pages.empty() ? std::string() : ", " + describe_pages(route.pages));
 }
 
+Outcome<double> parse_ink_limit(std::string_view text)
+{
+    if (text.empty()) {
+        return 0.0;
+    }
+    const auto value = parse_number(text.ends_with('%') ? text.substr(0, text.size() - 1) : text);
+    if (value && (*value == 0 || (*value >= least_ink_limit * 100 && *value <= most_ink_limit * 100))) {
+        return *value / 100;
+    }
+    return Error{ErrorCode::OutOfRange,
+                 "'" + std::string(text) + "' is no ink limit.",
+                 {},
+                 "Write a percentage of " + percent(least_ink_limit) + " to " + percent(most_ink_limit) +
+                     ", all inks of a point together, or 0 for none."};
+}
+
 std::string describe_end(const Route &route)
 {
     switch (route.to) {
@@ -298,7 +316,8 @@ std::string describe_end(const Route &route)
         return "is taken apart into its flat colours, for " + list_inks(route);
     }
     if (route.separated) {
-        return "is separated into " + list_inks(route);
+        return "is separated into " + list_inks(route) +
+               (route.ink_limit > 0 ? ", " + percent(route.ink_limit) + " ink at most" : "");
     }
     std::string text = "prints on ";
     for (std::size_t i = 0; i < route.targets.size(); ++i) {

@@ -82,6 +82,10 @@ struct PaletteSplit
     friend bool operator==(const PaletteSplit &, const PaletteSplit &) = default;
 };
 
+inline constexpr double least_ink_limit = 0.5, most_ink_limit = 10; ///< of a separation, in solids
+/// A limit in percent as one of a route: empty and 0 say none. OutOfRange.
+[[nodiscard]] Outcome<double> parse_ink_limit(std::string_view percent);
+
 /// One decision. Of several routes that fit an object the first in the job's list decides; routes by ink come
 /// after all others, and act on each ink of a colour by itself. What no route takes prints
 /// as it is, where the job has plates for its inks.
@@ -102,6 +106,9 @@ struct Route
     /// Of Plates: the tones of all targets are solved together, so that the print looks like the picture;
     /// tints and curves do not count. At most ColourTable::most_inks targets.
     bool separated = false;
+    /// Of separated: the most ink at a point, of all targets together, least_ink_limit to most_ink_limit,
+    /// 1 = one solid; 0 = none.
+    double ink_limit = 0;
     BlackGeneration black; ///< of Process, for pictures
     friend bool operator==(const Route &, const Route &) = default;
 };

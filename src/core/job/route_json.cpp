@@ -78,6 +78,9 @@ json routes_to_json(const std::vector<Route> &routes)
         }
         if (route.separated) {
             entry["separated"] = true;
+            if (route.ink_limit > 0) { // since version 10
+                entry["ink_limit"] = route.ink_limit;
+            }
         }
         if (!(route.black == BlackGeneration())) {
             entry["black"] = {{"amount", to_string(route.black.amount)},
@@ -123,6 +126,11 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
         route.pages = entry.value("pages", PageList());
         std::sort(route.pages.begin(), route.pages.end());
         route.separated = entry.value("separated", false);
+        route.ink_limit = entry.value("ink_limit", 0.0);
+        if (route.ink_limit != 0 &&
+            !(route.ink_limit >= least_ink_limit && route.ink_limit <= most_ink_limit)) {
+            return Error{ErrorCode::WrongFormat, "it holds an impossible ink limit", {}, {}};
+        }
         if (entry.contains("black")) {
             const auto amount = parse_black_amount(entry["black"].at("amount").get<std::string>());
             route.black.ink_limit = entry["black"].at("ink_limit").get<double>();

@@ -19,11 +19,12 @@ Outcome<PictureTable> separated(const PlateSetup &setup, const Route &route, Pag
             inks.push_back(plate.ink);
         }
     }
-    const std::string key = "separation " + solver_key(setup.plates, setup.stock, inks);
+    const std::string key =
+        "separation " + std::to_string(route.ink_limit) + " " + solver_key(setup.plates, setup.stock, inks);
     if (auto known = memory.find(key)) {
         return PictureTable{std::static_pointer_cast<const ColourTable>(known), inks};
     }
-    auto made = separation_table(solver_of(setup.plates, setup.stock, inks), control);
+    auto made = separation_table(solver_of(setup.plates, setup.stock, inks, route.ink_limit), control);
     if (!made) {
         return made.error();
     }

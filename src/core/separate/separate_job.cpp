@@ -84,7 +84,8 @@ void find_worst(SeparationReport &report, const std::vector<float> &differences,
 
 } // namespace
 
-Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks, double choke_mm)
+Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks, double choke_mm,
+                           double ink_limit)
 {
     if (inks.empty() || inks.size() > ColourTable::most_inks) {
         return Error{ErrorCode::OutOfRange,
@@ -96,7 +97,7 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
     job.routes.clear();
     job.removed.clear();
     const std::vector<std::string> names = job.inks();
-    const InkSolver solver = solver_of(job.plates, job.stock_here(), names);
+    const InkSolver solver = solver_of(job.plates, job.stock_here(), names, ink_limit);
     const LightnessReach reach = reach_of(solver);
     std::vector<int> pictures;
     for (std::size_t i = 0; i < scene.colours.size(); ++i) {
@@ -123,6 +124,7 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
         Route route = route_from(scene, job.page, pictures, 0);
         route.to = RouteTo::Plates;
         route.separated = true;
+        route.ink_limit = ink_limit;
         for (const std::string &name : names) {
             route.targets.push_back({name, true, 1, {}});
         }

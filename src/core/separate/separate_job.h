@@ -13,10 +13,11 @@ namespace bichrom {
 
 /// The job with a plate for each of \p inks, in their order: pictures and shadings are solved into all of
 /// them together, every other colour by itself into fixed tints. White is a plate of the solution like the
-/// others; \p choke_mm  it is narrower by, its tones kept; 0 = not. Plates and routes of before go. \return
-/// OutOfRange without inks, or with more than ColourTable::most_inks
+/// others; \p choke_mm  it is narrower by, its tones kept; 0 = not. \p ink_limit  as of a Route, white
+/// counted. Plates and routes of before go. \return OutOfRange without inks, or with more than
+/// ColourTable::most_inks
 [[nodiscard]] Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks,
-                                         double choke_mm = 0);
+                                         double choke_mm = 0, double ink_limit = 0);
 
 /// The job with a second white plate on top of all, "Highlight …": where the base is nearly solid and no
 /// colour lies on it. Without a white plate the job is as it was.

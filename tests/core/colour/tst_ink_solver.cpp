@@ -6,6 +6,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <numeric>
 #include <random>
 
 using namespace bichrom;
@@ -92,6 +93,60 @@ private Q_SLOTS:
         QVERIFY(grey.coverage[0] > 0.3 && grey.coverage[1] + grey.coverage[2] + grey.coverage[3] < 0.25);
         const Solution black = solver.solve({14, 0, -2});
         QVERIFY(black.coverage[0] < 0.02); // the shirt itself
+    }
+
+    void noSolutionHoldsMoreInkThanTheLimit()
+    {
+        const InkSolver free(paper(), process_inks());
+        const double limit = 2.2;
+        const InkSolver limited(paper(), process_inks(), 0, 1, limit);
+        std::mt19937 random(9);
+        std::uniform_real_distribution<double> tone(0, 1);
+        int touched = 0;
+        for (int i = 0; i < 200; ++i) {
+            std::vector<double> tones = {tone(random), tone(random), tone(random), tone(random)};
+            if (i % 2 == 0) {
+                for (double &one : tones) {
+                    one = 1 - 0.1 * one; // deep shadows
+                }
+            }
+            const Lab target = free.print().lab(tones);
+            const auto sum = [](const Solution &found) {
+                return std::accumulate(found.coverage.begin(), found.coverage.end(), 0.0);
+            };
+            const Solution without = free.solve(target);
+            const Solution within = limited.solve(target);
+            QVERIFY(sum(within) <= limit + 1e-9);
+            touched += sum(without) > limit ? 1 : 0;
+            // A colour that needs no more is printed as before, another no worse than when its inks are
+            // scaled.
+            std::vector<double> scaled = without.coverage;
+            for (double &one : scaled) {
+                one *= std::min(1.0, limit / sum(without));
+            }
+            QVERIFY2(within.difference <= ciede2000(free.print().lab(scaled), target) + 0.3,
+                     qPrintable(QString::number(i)));
+        }
+        QVERIFY(touched > 20);
+    }
+
+    void aLimitedTableStaysWithin()
+    {
+        const double limit = 1.6;
+        const InkSolver solver(without_floor({20, 0, 0}, 0), shirt_inks(), 0, 1, limit);
+        const auto table = separation_table(solver);
+        QVERIFY(table);
+        double most = 0;
+        for (int r = 0; r <= 16; ++r) {
+            for (int g = 0; g <= 16; ++g) {
+                for (int b = 0; b <= 16; ++b) {
+                    const auto tones = (*table)->at({r / 16.0, g / 16.0, b / 16.0});
+                    most = std::max(most, std::accumulate(tones.begin(), tones.begin() + 4, 0.0));
+                }
+            }
+        }
+        QVERIFY2(most <= limit + 1e-4, qPrintable(QString::number(most)));
+        QVERIFY(most > limit - 0.05); // it is made use of
     }
 
     void aTableSeparatesEvenly()

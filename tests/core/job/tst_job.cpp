@@ -65,7 +65,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 9 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 10 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()
@@ -122,6 +122,8 @@ private Q_SLOTS:
         Route separated = objects;
         separated.split = {};
         separated.separated = true;
+        separated.ink_limit = 2.4;
+        job.job.meant_angles = {{"Alpha", "Beta"}};
         separated.objects[0].index = 9;
         job.job.routes = {objects, separated, similar, ink};
         job.job.plates.front().kind = InkUse::White;
@@ -176,6 +178,7 @@ private Q_SLOTS:
                                           {QStringLiteral("despeckle"), despeckle},
                                           {QStringLiteral("outlines"), false}});
         };
+        QTest::newRow("an ink limit beyond all inks") << "ink_limit" << QJsonValue(40);
         QTest::newRow("a tolerance beyond white") << "split" << split(1.5, 0, 2);
         QTest::newRow("negative specks") << "split" << split(0.1, -1, 2);
         QTest::newRow("more colours than can be told apart") << "split" << split(0.1, 0, 65);

@@ -196,6 +196,43 @@ private Q_SLOTS:
         }
     }
 
+    void theStockAsksForItsWhite_data()
+    {
+        QTest::addColumn<QString>("stock");
+        QTest::addColumn<QString>("preset"); // empty: none
+        QTest::addColumn<int>("place");      // of the white among Alpha and Beta
+        QTest::newRow("white stock") << "White stock" << QString() << 0;
+        QTest::newRow("a dark garment") << "Black cotton"
+                                        << "Base for a coloured garment" << 0;
+        QTest::newRow("clear film") << "Clear film over wood"
+                                    << "White behind colour" << 0;
+        QTest::newRow("film printed on its back") << "Clear film, printed on its back"
+                                                  << "White behind colour" << 2;
+    }
+
+    void theStockAsksForItsWhite()
+    {
+        QFETCH(const QString, stock);
+        QFETCH(const QString, preset);
+        QFETCH(const int, place);
+        Job job = with_plates({"Alpha", "Beta"});
+        const auto &stocks = shipped_stocks();
+        const auto found = std::find_if(stocks.begin(), stocks.end(), [&](const ShippedStock &one) {
+            return one.stock.name == stock.toStdString();
+        });
+        QVERIFY(found != stocks.end());
+        job.stock = found->stock;
+        const auto wanted = white_wanted(job, Scene{});
+        QCOMPARE(wanted ? QString::fromStdString(wanted->name) : QString(), preset);
+        if (wanted) {
+            const MadePlate made = take(make_preset_plate(job, *wanted));
+            QCOMPARE(made.job.plates[static_cast<std::size_t>(place)].kind, InkUse::White);
+            QVERIFY(!white_wanted(made.job, Scene{})); // it is there now
+        }
+        job.plates.clear();
+        QVERIFY(!white_wanted(job, Scene{}));
+    }
+
     void readyMadeRecipesTakeAName()
     {
         Job job = with_plates({"Alpha"});

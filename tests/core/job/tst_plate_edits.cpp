@@ -3,6 +3,7 @@
 #include "core/job/edits/pour.h"
 #include "core/job/routing.h"
 #include "core/job/savings.h"
+#include "core/job/screen_angles.h"
 #include "core/line/coverage.h"
 
 #include "support/mini_pdf.h"
@@ -148,6 +149,34 @@ private Q_SLOTS:
         QCOMPARE(without.traps.pairs, (std::vector<TrapPair>{{"Alpha", "Gamma", TrapSide::Second}}));
         QCOMPARE(without.overprint.rules,
                  (std::vector<OverprintRule>{rule("Alpha", OverprintWish::Overprint)}));
+    }
+
+    void closeAnglesAreToldUnlessMeant()
+    {
+        Job job;
+        job.plates = {plate_of("White"), plate_of("Black"), plate_of("Rust"), plate_of("Moss"),
+                      plate_of("Yellow")};
+        job.plates[0].kind = InkUse::White;
+        const double angles[] = {45, 45, 75, 85, 80};
+        for (std::size_t i = 0; i < 5; ++i) {
+            job.plates[i].screen.angle = Degrees(angles[i]);
+        }
+        auto pairs = close_pairs(job);
+        QCOMPARE(pairs.size(), std::size_t(1)); // white may share black's angle; yellow hides it
+        QCOMPARE(job.plates[pairs[0].first].ink, std::string("Rust"));
+        QCOMPARE(pairs[0].degrees, 10.0);
+        QVERIFY(!pairs[0].meant);
+        job.plates[3].screen.angle = Degrees(-15); // as 75°, for dots
+        QCOMPARE(close_pairs(job)[0].degrees, 0.0);
+        job.plates[3].screen.dot = DotShape::Line; // lines lie across each other
+        QVERIFY(close_pairs(job).empty());
+        job.plates[3].screen.dot = DotShape::Round;
+        const Job meant = with_meant_angles(job, "Moss", "Rust", true);
+        QVERIFY(close_pairs(meant)[0].meant);
+        QVERIFY(close_pairs(take(rename_plate(meant, "Rust", "Ochre")))[0].meant);
+        QVERIFY(remove_plate(meant, "Moss", false).meant_angles.empty());
+        QVERIFY(!close_pairs(with_meant_angles(meant, "Rust", "Moss", false))[0].meant);
+        QVERIFY(take(merge_plates(meant, "Moss", "Rust")).meant_angles.empty());
     }
 
     void aRouteHasOneTargetAnInk()

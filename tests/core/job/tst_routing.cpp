@@ -200,6 +200,10 @@ private Q_SLOTS:
         const InkRename all = rename("[Mm][Oo][Tt][Hh].[Cc].*", "Copper", NameMatch::Regex);
         QCOMPARE(take(match_names(names, all)).size(), std::size_t(3));
         QVERIFY(!match_names(names, rename("(", "x", NameMatch::Regex)));
+        QCOMPARE(take(match_names(names, rename("mOtH.c.*", "Copper", NameMatch::RegexNoCase))).size(),
+                 std::size_t(3));
+        QVERIFY(!match_names(names, rename("(", "x", NameMatch::RegexNoCase)));
+        QCOMPARE(take(parse_name_match("regex-nocase")), NameMatch::RegexNoCase);
         const Job job = take(merge_inks(card.job, card.scene, all));
         QCOMPARE(job.plates.size(), card.job.plates.size() - 2);
         const int copper = job.find_plate("Copper");

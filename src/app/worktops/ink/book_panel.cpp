@@ -7,18 +7,21 @@
 #include "core/base/atomic_file.h"
 #include "core/colour/colour_difference.h"
 
+#include <QApplication>
 #include <QComboBox>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPixmap>
 #include <QPushButton>
 #include <QSignalBlocker>
 
 #include <algorithm>
+#include <utility>
 
 namespace bichrom {
 
@@ -110,6 +113,9 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
     m_search = new QLineEdit(this);
     m_search->setObjectName(QStringLiteral("inkSearch"));
     m_search->setPlaceholderText(tr("Search the ink book"));
+    m_search->setToolTip(
+        tr("Any ink of the lists can be dragged onto the artwork: its colour goes to that ink, with "
+           "Shift that object alone."));
     m_search->setClearButtonEnabled(true);
     m_family = new QComboBox(this);
     m_family->setObjectName(QStringLiteral("hueFamily"));
@@ -212,8 +218,45 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
         refreshBook();
         refreshNearest();
     });
+    for (QListWidget *inks : {m_nearest, m_book}) {
+        inks->viewport()->installEventFilter(this);
+    }
     refreshBook();
     refresh();
+}
+
+bool BookPanel::eventFilter(QObject *watched, QEvent *event)
+{
+    QListWidget *list = watched == m_nearest->viewport() ? m_nearest : m_book;
+    const auto *mouse = static_cast<QMouseEvent *>(event); // of the kinds below
+    switch (event->type()) {
+    case QEvent::MouseButtonPress:
+        m_pressed =
+            mouse->button() == Qt::LeftButton ? std::optional(mouse->position().toPoint()) : std::nullopt;
+        m_dragged.clear();
+        return false;
+    case QEvent::MouseMove:
+        if (m_pressed && m_dragged.isEmpty() && (mouse->buttons() & Qt::LeftButton) != 0 &&
+            (mouse->position().toPoint() - *m_pressed).manhattanLength() >=
+                QApplication::startDragDistance()) {
+            const QListWidgetItem *item = list->itemAt(*m_pressed);
+            const int index = item == nullptr ? -1 : item->data(index_role).toInt();
+            if (index >= 0) {
+                m_dragged = theme::text_of(m_library.book().inks[static_cast<std::size_t>(index)].name);
+                list->viewport()->setCursor(Qt::DragCopyCursor);
+            }
+        }
+        return !m_dragged.isEmpty(); // the list would choose what it passes
+    case QEvent::MouseButtonRelease:
+        m_pressed.reset();
+        if (!m_dragged.isEmpty()) {
+            list->viewport()->unsetCursor();
+            Q_EMIT inkDropped(std::exchange(m_dragged, {}), mouse->globalPosition().toPoint());
+        }
+        return false;
+    default:
+        return false;
+    }
 }
 
 void BookPanel::addRow(QListWidget *list, const QString &text, const QColor &left, const QColor &right,

@@ -8,7 +8,10 @@
 #include "app/services/prompts.h"
 #include "app/services/session.h"
 
+#include <QPoint>
 #include <QWidget>
+
+#include <optional>
 
 class QComboBox;
 class QLabel;
@@ -26,6 +29,13 @@ class BookPanel : public QWidget
 public:
     BookPanel(Session &session, InkLibrary &library, Choice &choice, Prompts &prompts,
               QWidget *parent = nullptr);
+
+Q_SIGNALS:
+    void inkDropped(const QString &ink, const QPoint &global); ///< dragged out of a list and let go
+
+protected:
+    /// Inks are dragged out of the lists.
+    bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
     void refresh();
@@ -61,6 +71,8 @@ private:
     QPushButton *m_lock;
     QPushButton *m_remove;
     QLabel *m_state;
+    std::optional<QPoint> m_pressed; ///< where, of a list's viewport
+    QString m_dragged;               ///< the ink under way; empty while none is
 };
 
 } // namespace bichrom

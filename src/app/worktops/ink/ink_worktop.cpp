@@ -41,8 +41,9 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
         }
     });
     m_switch->add(QStringLiteral("panelPictures"), tr("Pictures"), m_pictures);
-    m_switch->add(QStringLiteral("panelBook"), tr("Book"),
-                  new BookPanel(session, library, choice, prompts, panels));
+    auto *book = new BookPanel(session, library, choice, prompts, panels);
+    connect(book, &BookPanel::inkDropped, this, &InkWorktop::inkDropped);
+    m_switch->add(QStringLiteral("panelBook"), tr("Book"), book);
     m_switch->add(QStringLiteral("panelArtworks"), tr("Files"),
                   new ArtworksPanel(session, router, spotlight, prompts, panels));
     top->addWidget(m_switch);

@@ -41,6 +41,9 @@ public:
     [[nodiscard]] QString pourWords() const override;
     void setHand(bool pours, bool draws) override;
 
+Q_SIGNALS:
+    void inkDropped(const QString &ink, const QPoint &global); ///< of the book, let go over the window
+
 private:
     Session &m_session;
     Choice &m_choice;

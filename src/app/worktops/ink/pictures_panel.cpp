@@ -104,6 +104,10 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     connect(m_several, &InkChoice::chosen, this,
             [this](const std::vector<std::string> &inks) { separate(inks); });
     column->addWidget(m_settings, 1);
+    m_ink = make_label({}, 11, QFont::Normal, true, this);
+    m_ink->setObjectName(QStringLiteral("pictureInk"));
+    m_ink->setWordWrap(true);
+    column->addWidget(m_ink);
     m_state = make_label({}, 11, QFont::Normal, true, this);
     m_state->setObjectName(QStringLiteral("pictureState"));
     m_state->setWordWrap(true);
@@ -123,7 +127,10 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
                 .arg(theme::percent(
                     static_cast<double>(done) / static_cast<double>(std::max<qint64>(1, total)), 0)));
     });
-    connect(&m_session, &Session::platesChanged, this, [this] { m_state->clear(); });
+    connect(&m_session, &Session::platesChanged, this, [this] {
+        m_state->clear();
+        measureInk();
+    });
     refreshPictures();
     refresh();
 }
@@ -421,6 +428,63 @@ void PicturesPanel::refreshTreatment()
     }
     m_filling = false;
     refreshPalette();
+    measureInk();
+}
+
+/// The plates follow the job a little later; then this comes again.
+void PicturesPanel::measureInk()
+{
+    m_measuring.cancel();
+    const int object = chosen();
+    if (!isVisible() || object < 0 || !m_session.isOpen() ||
+        m_session.page()->routes != m_session.job().routes) {
+        m_ink->clear();
+        return;
+    }
+    m_ink->setText(tr("its ink is being measured …"));
+    std::vector<std::string> counted; // what lies on the stock as ink
+    for (const Plate &plate : m_session.job().plates) {
+        if (plate.kind != InkUse::Technical && plate.kind != InkUse::Foil) {
+            counted.push_back(plate.ink);
+        }
+    }
+    using Both = std::pair<Outcome<PictureInk>, Outcome<PictureInk>>;
+    m_measuring = m_tasks.start(
+        [page = m_session.page(), object, counted](const JobControl &control) -> Both {
+            const Scene &scene = page->scene;
+            const Rect area = scene.objects[static_cast<std::size_t>(object)].bounds;
+            const auto now = ink_of_picture(*page->plate_line, area, counted, control);
+            const std::vector<std::string> own = propose_job(scene, {}).inks();
+            const auto line = PlateLine::make(page->plate_line->share_page(), own, control);
+            return {now,
+                    line ? ink_of_picture(**line, area, own, control) : Outcome<PictureInk>(line.error())};
+        },
+        [this](const Both &both) { showInk(both.first, both.second); });
+}
+
+void PicturesPanel::showInk(const Outcome<PictureInk> &now, const Outcome<PictureInk> &before)
+{
+    if (!now || !before) {
+        const Error &error = now ? before.error() : now.error();
+        m_ink->setText(error.code == ErrorCode::Cancelled
+                           ? QString()
+                           : tr("its ink is not known: %1").arg(theme::text_of(error.message())));
+        return;
+    }
+    QStringList inks;
+    for (const std::string &ink : now->inks) {
+        inks << theme::text_of(ink);
+    }
+    const auto amount = [](const PictureInk &ink) {
+        return tr("at most %1, on average %2").arg(theme::percent(ink.most, 0), theme::percent(ink.mean, 0));
+    };
+    const bool same =
+        std::fabs(now->most - before->most) < 0.005 && std::fabs(now->mean - before->mean) < 0.005;
+    m_ink->setText((inks.isEmpty() ? tr("Prints no ink.")
+                    : inks.size() == 1
+                        ? tr("Prints in %1 only; %2.").arg(inks.first(), amount(*now))
+                        : tr("Prints in %1; ink in all %2.").arg(inks.join(tr(", ")), amount(*now))) +
+                   (same ? QString() : tr("\nAs it came: %1.").arg(amount(*before))));
 }
 
 void PicturesPanel::refreshPalette()
@@ -512,6 +576,9 @@ void PicturesPanel::separate(const std::vector<std::string> &inks)
 {
     Route route = newRoute();
     route.separated = true;
+    if (const Route *own = ownRoute(); own != nullptr) {
+        route.ink_limit = own->ink_limit; // other inks, the same limit
+    }
     for (const std::string &ink : inks) {
         route.targets.push_back({ink, true, 1, {}});
     }

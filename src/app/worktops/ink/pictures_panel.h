@@ -6,6 +6,7 @@
 #include "app/services/session.h"
 #include "app/tasks/task_scope.h"
 #include "core/job/routing.h"
+#include "core/line/picture_ink.h"
 
 #include <QWidget>
 
@@ -38,6 +39,9 @@ Q_SIGNALS:
     /// Inks are to be chosen for all of the artwork.
     void inksWanted();
 
+protected:
+    void showEvent(QShowEvent *) override { measureInk(); }
+
 private:
     enum Treatment
     {
@@ -65,6 +69,8 @@ private:
     void refreshTreatment();
     void refreshPalette();
     void makeThumbnails();
+    void measureInk();
+    void showInk(const Outcome<PictureInk> &now, const Outcome<PictureInk> &before);
     void treat(Treatment treatment);
     void applyInks();
     void separate(const std::vector<std::string> &inks);
@@ -93,8 +99,10 @@ private:
     QPushButton *m_pick;
     QPushButton *m_drop;
     QLabel *m_state;
+    QLabel *m_ink;          ///< what the chosen picture prints
     bool m_filling = false; ///< widgets are being set, not used
     quint64 m_request = 0;
+    CancelSwitch m_measuring;
     TaskScope m_tasks; // last, so that it is destroyed first
 };
 

@@ -104,7 +104,7 @@ void SavingsPanel::buildMerge(QVBoxLayout *column)
     m_match = new QComboBox(this);
     m_match->setObjectName(QStringLiteral("mergeMatch"));
     m_match->setAccessibleName(tr("How the name is compared"));
-    m_match->addItems({tr("exactly"), tr("any case"), tr("expression")});
+    m_match->addItems({tr("exactly"), tr("any case"), tr("expression"), tr("expression, any case")});
     m_match->setToolTip(tr("Expression: a regular expression for the whole name; the new name may use $1."));
     from->addWidget(m_from, 1);
     from->addWidget(m_match);
@@ -229,9 +229,8 @@ void SavingsPanel::takeDownTo()
 
 InkRename SavingsPanel::rename() const
 {
-    static constexpr NameMatch matches[] = {NameMatch::Exact, NameMatch::NoCase, NameMatch::Regex};
     return {m_from->text().toStdString(), m_to->text().trimmed().toStdString(),
-            matches[m_match->currentIndex()]};
+            static_cast<NameMatch>(m_match->currentIndex())};
 }
 
 void SavingsPanel::refreshMerge()

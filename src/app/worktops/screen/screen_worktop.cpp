@@ -6,8 +6,10 @@
 #include "app/worktops/screen/angle_dial.h"
 #include "app/worktops/screen/beats_panel.h"
 #include "app/worktops/screen/curves_panel.h"
+#include "core/job/screen_angles.h"
 #include "core/screen/screen_advice.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QScrollArea>
@@ -51,13 +53,6 @@ QString kind_name(ScreenKind kind)
         break;
     }
     return ScreenWorktop::tr("dots (AM)");
-}
-
-/// Angle between two screens: the smallest turn that brings one onto the other.
-double between(const Screen &a, const Screen &b)
-{
-    const double turn = repeats_after(a) == 90 && repeats_after(b) == 90 ? 90.0 : 180.0;
-    return std::fabs(std::remainder(a.angle.value - b.angle.value, turn));
 }
 
 } // namespace
@@ -133,6 +128,10 @@ ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts
         QStringLiteral("background: %1; border: 1px solid %2; color: %3; padding: 8px; font-size: 12px;")
             .arg(theme::amberField.name(), theme::amber.name(), theme::amberText.name()));
     m_list->addWidget(m_remarks);
+    m_meant = new QWidget(content);
+    m_meant->setObjectName(QStringLiteral("meantAngles"));
+    (new QVBoxLayout(m_meant))->setContentsMargins(0, 0, 0, 4);
+    m_list->addWidget(m_meant);
     m_advice = make_label({}, 11, QFont::Normal, true, content);
     m_advice->setObjectName(QStringLiteral("screenAdvice"));
     m_advice->setWordWrap(true);
@@ -314,7 +313,7 @@ void ScreenWorktop::rebuild()
     const auto &plates = m_session.job().plates;
     for (std::size_t i = 0; i < plates.size(); ++i) {
         Row row = makeRow(plates[plates.size() - 1 - i]);          // last printed on top, as in the lay-down
-        m_list->insertWidget(static_cast<int>(i) + 1, row.widget); // below the remarks, which must be seen
+        m_list->insertWidget(static_cast<int>(i) + 2, row.widget); // below the remarks, which must be seen
         m_rows.push_back(std::move(row));
     }
     refresh();
@@ -370,8 +369,37 @@ void ScreenWorktop::refresh()
     const QString words = remarks();
     m_remarks->setText(words);
     m_remarks->setVisible(!words.isEmpty());
+    showMeant();
     m_advice->setText(adviceWords());
     Q_EMIT stateChanged();
+}
+
+/// A tick for each pair of plates that stands close, to say that it is meant.
+void ScreenWorktop::showMeant()
+{
+    const Job &job = m_session.job();
+    qDeleteAll(m_meant->findChildren<QCheckBox *>(Qt::FindDirectChildrenOnly));
+    for (const ClosePair &pair : close_pairs(job)) {
+        const std::string first = job.plates[pair.first].ink, second = job.plates[pair.second].ink;
+        auto *tick = new QCheckBox(tr("%1 and %2, %3°: meant")
+                                       .arg(theme::text_of(first), theme::text_of(second),
+                                            theme::text_of(format_number(pair.degrees, 1))),
+                                   m_meant);
+        tick->setObjectName(QStringLiteral("meant ") + theme::text_of(first) + QLatin1Char(' ') +
+                            theme::text_of(second));
+        tick->setToolTip(tr("They are to stand so close; nothing more is said about it."));
+        tick->setChecked(pair.meant);
+        m_meant->layout()->addWidget(tick);
+        tick->show();
+        connect(
+            tick, &QCheckBox::clicked, this,
+            [this, first, second](bool on) {
+                m_session.change(with_meant_angles(m_session.job(), first, second, on),
+                                 on ? tr("Angles meant") : tr("Angles not meant"));
+            },
+            Qt::QueuedConnection); // the tick is replaced by it
+    }
+    m_meant->setVisible(!m_meant->findChildren<QCheckBox *>(Qt::FindDirectChildrenOnly).isEmpty());
 }
 
 /// What of the screens' advice is alike for all plates is said once.
@@ -417,22 +445,12 @@ QString ScreenWorktop::remarks() const
     if (const Done good = check_job(job); !good) {
         words << theme::text_of(good.error().message());
     }
-    // Plates closer than 15° may beat against each other (common practice, no source).
-    for (std::size_t i = 0; i < job.plates.size(); ++i) {
-        for (std::size_t k = i + 1; k < job.plates.size(); ++k) {
-            const Plate &a = job.plates[i];
-            const Plate &b = job.plates[k];
-            const double apart = between(a.screen, b.screen);
-            const bool yellow = a.ink == "Yellow" || b.ink == "Yellow";
-            // White under everything may share black's angle (common practice, no source).
-            const bool white_and_black = (a.kind == InkUse::White && process_channel(b.ink) == 3) ||
-                                         (b.kind == InkUse::White && process_channel(a.ink) == 3);
-            if (has_lattice(a.screen) && has_lattice(b.screen) && apart < 15.0 - 1e-9 && !yellow &&
-                !white_and_black) {
-                words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
-                             .arg(theme::text_of(a.ink), theme::text_of(b.ink),
-                                  theme::text_of(format_number(apart, 1)));
-            }
+    for (const ClosePair &pair : close_pairs(job)) {
+        if (!pair.meant) {
+            words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
+                         .arg(theme::text_of(job.plates[pair.first].ink),
+                              theme::text_of(job.plates[pair.second].ink),
+                              theme::text_of(format_number(pair.degrees, 1)));
         }
     }
     return words.join(QLatin1Char('\n'));

@@ -55,6 +55,7 @@ private:
     void showPanel(int number);
     void changePlate(const std::string &ink, const QString &text, const std::function<void(Screen &)> &edit,
                      const QString &merge_key = {});
+    void showMeant();
     [[nodiscard]] QString remarks() const;
     [[nodiscard]] QString adviceWords() const;
 
@@ -70,6 +71,7 @@ private:
     QWidget *m_body;
     QVBoxLayout *m_list;
     QLabel *m_remarks;
+    QWidget *m_meant; ///< ticks of close pairs
     QLabel *m_advice;
     std::vector<Row> m_rows;
 };

@@ -210,6 +210,25 @@ PresetTable preset_table(const Job &job, const Scene &scene, std::vector<Rect> f
     return table;
 }
 
+std::optional<RecipePreset> white_wanted(const Job &job, const Scene &scene)
+{
+    constexpr double light = 85; // L* of a stock that colours need no white on
+    const Stock &stock = job.stock_here();
+    const bool has_white = std::any_of(job.plates.begin(), job.plates.end(),
+                                       [](const Plate &plate) { return plate.kind == InkUse::White; });
+    const PresetTable table = preset_table(job, scene);
+    if (has_white || table.inks.empty() || (!stock.clear && stock.colour.l >= light)) {
+        return std::nullopt;
+    }
+    const char *name = stock.clear ? "White behind colour" : "Base for a coloured garment";
+    for (RecipePreset &preset : recipe_presets(table)) {
+        if (preset.name == name) {
+            return std::move(preset);
+        }
+    }
+    return std::nullopt;
+}
+
 Outcome<MadePlate> make_preset_plate(Job job, const RecipePreset &preset, const std::string &ink)
 {
     if (job.find_plate(ink) >= 0) {
@@ -245,6 +264,11 @@ Outcome<MadePlate> make_preset_plate(Job job, const RecipePreset &preset, const 
         }
     }
     MadePlate result{std::move(job), made.ink};
+    const Stock &stock = result.job.stock_here();
+    if (preset.use == InkUse::White && stock.clear && stock.behind) {
+        insert_ranked(result.job, std::move(made)); // behind the colours, which are printed before it
+        return result;
+    }
     result.job.plates.insert(result.job.plates.begin() + static_cast<std::ptrdiff_t>(place), std::move(made));
     return result;
 }

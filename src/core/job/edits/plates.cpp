@@ -1,6 +1,7 @@
 #include "core/job/edits/plates.h"
 
 #include "core/job/change_slip.h"
+#include "core/job/screen_angles.h"
 
 #include <algorithm>
 #include <set>
@@ -85,6 +86,10 @@ void speak_of(Job &job, const std::string &from, const std::string &to)
     }
     for (OverprintRule &rule : rules) {
         rule.source.name = is_of(rule, from) ? to : rule.source.name;
+    }
+    for (const auto &[first, second] : std::exchange(job.meant_angles, {})) {
+        job =
+            with_meant_angles(std::move(job), first == from ? to : first, second == from ? to : second, true);
     }
     for (Plate &plate : job.plates) {
         plate.tin = plate.tin == from ? to : plate.tin;
@@ -192,6 +197,8 @@ Job remove_plate(Job job, const std::string &ink, bool in_artwork)
     job.plates.erase(job.plates.begin() + at);
     std::erase_if(job.traps.pairs,
                   [&](const TrapPair &pair) { return pair.first == ink || pair.second == ink; });
+    std::erase_if(job.meant_angles,
+                  [&](const auto &pair) { return pair.first == ink || pair.second == ink; });
     std::erase_if(job.overprint.rules, [&](const OverprintRule &rule) {
         return rule.source.by == RouteBy::Ink && rule.source.name == ink;
     });
