@@ -350,8 +350,10 @@ private Q_SLOTS:
         bench.enter(angle, QStringLiteral("80"));
         auto *remarks = bench.find<QLabel>(QStringLiteral("screenRemarks"));
         QVERIFY(remarks->isVisible());
-        QVERIFY2(remarks->text().contains(QStringLiteral("Lamp Yellow and Luna Green stand 2.5° apart")),
-                 qPrintable(remarks->text()));
+        QVERIFY2(remarks->text().contains(QStringLiteral("closer than 15°")), qPrintable(remarks->text()));
+        const auto *pair = bench.find<QWidget>(QStringLiteral("meantAngles"))->findChild<QCheckBox *>();
+        QVERIFY(pair != nullptr);
+        QCOMPARE(pair->text(), QStringLiteral("Lamp Yellow and Luna Green, 2.5° apart"));
         QCOMPARE(stage->state(), StageState::FindingsOpen);
         bench.window.session().undoStack().undo();
         QVERIFY(!remarks->isVisible());

@@ -591,6 +591,49 @@ private Q_SLOTS:
                                  30'000);
     }
 
+    void aNewsletterInTwoInksIsEightActions()
+    {
+        // Two pages of black and a green build, with tints of both.
+        Pages bench;
+        QTemporaryDir out;
+        MiniPdf pdf;
+        pdf.contents =
+            "0 0 0 1 k 0 0 20 20 re f 0.8 0.1 0.9 0.1 k 30 0 20 20 re f 0.4 0.05 0.45 0.05 k 30 30 20 20 "
+            "re f 0 0 0 0.5 k 0 30 20 20 re f";
+        pdf.more_pages = {"0 0 0 1 k 0 0 20 20 re f 0.2 0.025 0.225 0.025 k 30 0 20 20 re f"};
+        bench.openPdf(pdf); // 1
+        bench.actions = 1;
+        bench.key(Qt::Key_2, Qt::AltModifier); // 2
+        ++bench.actions;
+        bench.press("plateEach"); // 3
+        bench.waitForPlates();
+        bench.key(Qt::Key_PageDown); // 4
+        ++bench.actions;
+        QTRY_COMPARE_WITH_TIMEOUT(bench.session().page()->info.number, 2, 30'000);
+        bench.press("plateEach"); // 5
+        bench.waitForPlates();
+        bench.chooseStage(Stage::Release);                                                      // 6
+        bench.enter(bench.find<QLineEdit>(QStringLiteral("filmPages")), QStringLiteral("all")); // 7
+        bench.find<QLineEdit>(QStringLiteral("filmFolder"))->setText(out.path()); // where it is, is known
+        bench.press("writeFilms");                                                // 8
+        QVERIFY(bench.actions <= 8);
+        QTRY_VERIFY_WITH_TIMEOUT(
+            bench.find<QLabel>(QStringLiteral("writeResult"))->text().contains(QStringLiteral("written")),
+            30'000);
+        QStringList films;
+        QDirIterator it(out.path(), {QStringLiteral("*.tif")}, QDir::Files, QDirIterator::Subdirectories);
+        while (it.hasNext()) {
+            films << it.next();
+        }
+        QVERIFY2(films.size() == 4,
+                 qPrintable(films.join(QLatin1Char('\n')))); // two inks on each page, nothing else
+        // The quarter of the green prints on the green's film.
+        for (const Plate &plate : bench.job().plates) {
+            const double share = bench.session().facts().coverage(plate.ink);
+            QVERIFY(process_channel(plate.ink) >= 0 ? share <= 0 : share > 0);
+        }
+    }
+
     void aLogoIsSeparatedInThreeActions()
     {
         Pages bench;

@@ -38,8 +38,9 @@ std::vector<ClosePair> close_pairs(const Job &job)
             if (has_lattice(a.screen) && has_lattice(b.screen) && degrees < enough - 1e-9 && !hidden &&
                 !white_and_black) {
                 const auto &meant = job.meant_angles;
-                pairs.push_back({i, k, degrees,
-                                 std::find(meant.begin(), meant.end(), pair_of(a.ink, b.ink)) != meant.end()});
+                pairs.push_back(
+                    {i, k, degrees,
+                     std::find(meant.begin(), meant.end(), pair_of(a.ink, b.ink)) != meant.end()});
             }
         }
     }

@@ -16,8 +16,7 @@ Outcome<PictureInk> ink_of_picture(const PlateLine &line, const Rect &area,
     if (!(area.width > 0 && area.height > 0)) {
         return Error{ErrorCode::TooLarge, "The picture has no size.", line.page().place(), {}};
     }
-    const double dpi =
-        std::min(finest, std::sqrt(pixels / (area.width * area.height)) * points_per_inch);
+    const double dpi = std::min(finest, std::sqrt(pixels / (area.width * area.height)) * points_per_inch);
     const double scale = dpi / points_per_inch;
     const auto at = [scale](double points) { return static_cast<int>(std::floor(points * scale)); };
     // Its outermost pixels are shared with what lies beside it.

@@ -162,6 +162,41 @@ private Q_SLOTS:
         }
     }
 
+    void tintsOfAColourAreTintsOfItsPlate()
+    {
+        const auto page = [](const char *contents) {
+            MiniPdf pdf;
+            pdf.contents = contents;
+            return pdf;
+        };
+        const auto plates = [](const Job &job, const Scene &scene) {
+            return plates_from_colours(job, scene, group_colours(scene.colours, {}, 0), 0,
+                                       ColourMeasure::DeltaE, shipped_inks(), false);
+        };
+        // A build, half of it, three quarters of black, black, and a build of the same inks in other shares.
+        const MiniPdf first =
+            page("0.8 0.1 0.9 0.1 k 0 0 9 9 re f 0.4 0.05 0.45 0.05 k 9 0 9 9 re f 0 0 0 0.75 k 18 0 "
+                 "9 9 re f 0 g 27 0 9 9 re f 0.4 0.4 0.45 0.05 k 36 0 9 9 re f");
+        const Job before = first.job().job;
+        const Job job = plates(before, first.scene());
+        QCOMPARE(job.plates.size(), before.plates.size() + 3); // green, black, and the other build
+        QCOMPARE(job.routes.size(), std::size_t(5));
+        std::vector<double> tints;
+        for (const Route &route : job.routes) {
+            tints.push_back(route.targets[0].tint);
+        }
+        std::sort(tints.begin(), tints.end());
+        QVERIFY(std::fabs(tints[0] - 0.5) < 1e-3 && std::fabs(tints[1] - 0.75) < 1e-3 && tints[2] == 1.0);
+        QCOMPARE(plates(job, first.scene()), job); // all of it is decided
+        // Another page's quarter of the green goes to the green that is there.
+        const MiniPdf second = page("0.2 0.025 0.225 0.025 k 0 0 9 9 re f 0 0 0 1 k 9 0 9 9 re f");
+        const Job both = plates(job, second.scene());
+        QCOMPARE(both.plates.size(), job.plates.size());
+        QVERIFY(std::any_of(both.routes.begin(), both.routes.end(), [](const Route &route) {
+            return std::fabs(route.targets[0].tint - 0.25) < 1e-3;
+        }));
+    }
+
     void registrationColourAndFinishingAreNeverTakenAlong()
     {
         MiniPdf pdf;

@@ -87,6 +87,10 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     connect(best, &QPushButton::clicked, this, &PicturesPanel::inksWanted);
     treat_row->addWidget(best);
     column->addLayout(treat_row);
+    m_ink = make_label({}, 11, QFont::Normal, true, this);
+    m_ink->setObjectName(QStringLiteral("pictureInk"));
+    m_ink->setWordWrap(true);
+    column->addWidget(m_ink);
     m_settings = new QStackedWidget(this);
     m_settings->addWidget(new QWidget(m_settings));
     m_settings->addWidget(buildInks());
@@ -104,10 +108,6 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     connect(m_several, &InkChoice::chosen, this,
             [this](const std::vector<std::string> &inks) { separate(inks); });
     column->addWidget(m_settings, 1);
-    m_ink = make_label({}, 11, QFont::Normal, true, this);
-    m_ink->setObjectName(QStringLiteral("pictureInk"));
-    m_ink->setWordWrap(true);
-    column->addWidget(m_ink);
     m_state = make_label({}, 11, QFont::Normal, true, this);
     m_state->setObjectName(QStringLiteral("pictureState"));
     m_state->setWordWrap(true);

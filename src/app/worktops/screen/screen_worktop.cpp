@@ -381,7 +381,7 @@ void ScreenWorktop::showMeant()
     qDeleteAll(m_meant->findChildren<QCheckBox *>(Qt::FindDirectChildrenOnly));
     for (const ClosePair &pair : close_pairs(job)) {
         const std::string first = job.plates[pair.first].ink, second = job.plates[pair.second].ink;
-        auto *tick = new QCheckBox(tr("%1 and %2, %3°: meant")
+        auto *tick = new QCheckBox(tr("%1 and %2, %3° apart")
                                        .arg(theme::text_of(first), theme::text_of(second),
                                             theme::text_of(format_number(pair.degrees, 1))),
                                    m_meant);
@@ -445,13 +445,9 @@ QString ScreenWorktop::remarks() const
     if (const Done good = check_job(job); !good) {
         words << theme::text_of(good.error().message());
     }
-    for (const ClosePair &pair : close_pairs(job)) {
-        if (!pair.meant) {
-            words << tr("%1 and %2 stand %3° apart; below 15° they may show a moiré.")
-                         .arg(theme::text_of(job.plates[pair.first].ink),
-                              theme::text_of(job.plates[pair.second].ink),
-                              theme::text_of(format_number(pair.degrees, 1)));
-        }
+    const std::vector<ClosePair> close = close_pairs(job);
+    if (std::any_of(close.begin(), close.end(), [](const ClosePair &pair) { return !pair.meant; })) {
+        words << tr("Plates closer than 15° may show a moiré. Tick those that are meant to be:");
     }
     return words.join(QLatin1Char('\n'));
 }

@@ -5,6 +5,9 @@
 #include "core/job/routing.h"
 
 #include <algorithm>
+#include <cmath>
+#include <map>
+#include <optional>
 
 namespace bichrom {
 
@@ -85,6 +88,74 @@ std::string free_name(const Job &job, const std::string &wish)
     return name;
 }
 
+using Amounts = std::map<std::string, double>;
+
+/// What a colour that names inks asks of each; empty for RGB and the like, whose numbers are no amounts.
+Amounts amounts_of(const ColourUse &use)
+{
+    if (use.space == "DeviceGray" && use.values.size() == 1) {
+        return {{std::string(process_names[3]), 1.0 - use.values.front()}};
+    }
+    const bool named =
+        use.space.find("Separation") != std::string::npos || use.space.find("DeviceN") != std::string::npos;
+    Amounts amounts;
+    for (std::size_t i = 0; i < std::min(use.colorants.size(), use.values.size()); ++i) {
+        if (!named && process_channel(use.colorants[i]) < 0) {
+            return {};
+        }
+        if (use.values[i] > 0) {
+            amounts[use.colorants[i]] = use.values[i];
+        }
+    }
+    return amounts;
+}
+
+/// By how much \p part is a tint of \p whole, up to 1 for the same: every ink in the same proportion. Nothing
+/// when it is none.
+std::optional<double> tint_of(const Amounts &part, const Amounts &whole)
+{
+    constexpr double alike = 0.012, least = 0.02;
+    if (part.empty() || part.size() != whole.size()) {
+        return std::nullopt;
+    }
+    double sum_part = 0, sum_whole = 0;
+    for (const auto &[ink, amount] : part) {
+        const auto same = whole.find(ink);
+        if (same == whole.end()) {
+            return std::nullopt;
+        }
+        sum_part += amount;
+        sum_whole += same->second;
+    }
+    const double tint = sum_part / sum_whole;
+    const bool proportional = std::all_of(part.begin(), part.end(), [&](const auto &one) {
+        return std::fabs(one.second - tint * whole.at(one.first)) <= alike;
+    });
+    return proportional && tint >= least && tint <= 1 + alike ? std::optional(std::min(tint, 1.0))
+                                                              : std::nullopt;
+}
+
+/// A colour that has a plate of its own.
+struct Solid
+{
+    Amounts amounts;
+    std::string ink;
+};
+
+/// Those that \p job's routes send to one plate, solid.
+std::vector<Solid> solids_of(const Job &job)
+{
+    std::vector<Solid> solids;
+    for (const Route &route : job.routes) {
+        const bool by_colour = route.by == RouteBy::Colour || route.by == RouteBy::Similar;
+        if (by_colour && route.to == RouteTo::Plates && route.targets.size() == 1 &&
+            !route.targets[0].own_tint && route.targets[0].tint >= 1) {
+            solids.push_back({amounts_of(route.colour), route.targets[0].ink});
+        }
+    }
+    return solids;
+}
+
 bool is_registration(const FoundColour &colour)
 {
     return colour.colour.colorants.size() == 1 && colour.colour.colorants.front() == "All";
@@ -155,13 +226,43 @@ Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGro
 {
     constexpr double nearest = 12; // ΔE beyond which a name would mislead
     int unnamed = 0;
+    const std::vector<Route> decided = job.routes;
+    const auto leader_of = [&](const ColourGroup &group) -> const FoundColour & {
+        return scene.colours[static_cast<std::size_t>(group.members.front())];
+    };
+    std::vector<const ColourGroup *> wanted;
     for (const ColourGroup &group : groups) {
-        const FoundColour &leader = scene.colours[static_cast<std::size_t>(group.members.front())];
+        const FoundColour &leader = leader_of(group);
         const ColourUse &use = leader.colour;
         const bool own_spot = use.space.find("Separation") != std::string::npos && leader.inks.size() == 1 &&
                               process_channel(leader.inks.front().ink) < 0 &&
                               job.find_plate(leader.inks.front().ink) >= 0;
-        if (use.values.empty() || leader.inks.empty() || is_registration(leader) || own_spot) {
+        const bool known = std::any_of(decided.begin(), decided.end(), [&](const Route &route) {
+            return route.to == RouteTo::Plates && takes(route, {job.page, leader.artwork, {}, &leader});
+        });
+        if (!use.values.empty() && !leader.inks.empty() && !is_registration(leader) && !own_spot && !known) {
+            wanted.push_back(&group);
+        }
+    }
+    const auto is_tint = [&](const Amounts &amounts) {
+        constexpr double lighter = 0.97; // of two that are the same one gets a plate
+        const std::vector<Solid> solids = solids_of(job);
+        return std::any_of(solids.begin(), solids.end(),
+                           [&](const Solid &one) { return tint_of(amounts, one.amounts).has_value(); }) ||
+               std::any_of(wanted.begin(), wanted.end(), [&](const ColourGroup *one) {
+                   return tint_of(amounts, amounts_of(leader_of(*one).colour)).value_or(1) < lighter;
+               });
+    };
+    const auto send = [&](const ColourGroup &group, const std::string &ink, double tint) {
+        Route route = route_from(scene, job.page, group.members, tolerance, measure);
+        route.targets = {{ink, false, tint, {}}};
+        job = with_route(std::move(job), std::move(route));
+    };
+    std::vector<const ColourGroup *> tints;
+    for (const ColourGroup *group : wanted) {
+        const FoundColour &leader = leader_of(*group);
+        if (is_tint(amounts_of(leader.colour))) {
+            tints.push_back(group);
             continue;
         }
         std::string name;
@@ -181,9 +282,22 @@ Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGro
             name = "Colour " + std::to_string(++unnamed);
         }
         insert_ranked(job, propose_plate(job.plates, name, InkUse::Spot, leader.appearance));
-        Route route = route_from(scene, job.page, group.members, tolerance, measure);
-        route.targets = {{name, false, 1.0, {}}};
-        job = with_route(std::move(job), std::move(route));
+        send(*group, name, 1);
+    }
+    for (const ColourGroup *group : tints) { // all solids have their plates now
+        const Amounts amounts = amounts_of(leader_of(*group).colour);
+        const std::vector<Solid> solids = solids_of(job);
+        double tint = 2;
+        const Solid *base = nullptr;
+        for (const Solid &one : solids) { // the strongest
+            if (const auto found = tint_of(amounts, one.amounts); found && *found < tint) {
+                tint = *found;
+                base = &one;
+            }
+        }
+        if (base != nullptr) {
+            send(*group, base->ink, tint);
+        }
     }
     if (only_page) {
         for (const std::string &idle : idle_plates(scene, job)) {

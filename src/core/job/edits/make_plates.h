@@ -28,9 +28,11 @@ namespace bichrom {
 
 /// A plate of its own for each of \p groups, solid, in the group's colour, and the routes to it. Its name is
 /// that of the nearest ink of \p book within ΔE 12 that is free, else "Colour 1", "Colour 2" … Left out are
-/// groups without ink, of pictures and shadings, of registration colour, and those that are one spot ink at
-/// its own plate already. Process plates that nothing reaches any more go, where the artwork has only this
-/// page. \param tolerance, measure  that the groups were made by
+/// groups without ink, of pictures and shadings, of registration colour, those that are one spot ink at its
+/// own plate already, and what a route sends to plates already. A colour that asks for the same inks as
+/// another in the same proportion, but less, is no plate of its own but a tint of that one's. Process plates
+/// that nothing reaches any more go, where the artwork has only this page. \param tolerance, measure  that
+/// the groups were made by
 [[nodiscard]] Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGroup> &groups,
                                       double tolerance, ColourMeasure measure, const InkBook &book,
                                       bool only_page);
