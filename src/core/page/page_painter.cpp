@@ -350,8 +350,10 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
         bool broken = false;
         const Done done = guarded(ctx, content.place, [&] {
             fz_pixmap *pixmap = nullptr;
+            fz_pixmap *on_page = nullptr;
             fz_device *device = nullptr;
             fz_var(pixmap);
+            fz_var(on_page);
             fz_var(device);
             fz_try(ctx)
             {
@@ -361,7 +363,11 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
                 const fz_irect clip = fz_intersect_irect(box, fz_irect{0, 0, whole.width, whole.height});
                 pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_cmyk(ctx), box, pass.separations, 1,
                                                           pixels);
-                device = fz_new_draw_device_with_bbox(ctx, fz_identity, pixmap, &clip);
+                // Not a device with a box of its own: where pictures need a group it copies that back into
+                // the whole pixmap, beyond the group.
+                on_page = fz_is_empty_irect(clip) ? fz_keep_pixmap(ctx, pixmap)
+                                                  : fz_new_pixmap_from_pixmap(ctx, pixmap, &clip);
+                device = fz_new_draw_device(ctx, fz_identity, on_page);
                 guard_draw_device(device);
                 if (edges == Edges::Crisp) {
                     make_crisp(device);
@@ -378,6 +384,7 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
             fz_always(ctx)
             {
                 fz_drop_device(ctx, device);
+                fz_drop_pixmap(ctx, on_page);
                 fz_drop_pixmap(ctx, pixmap);
             }
             fz_catch(ctx)

@@ -589,6 +589,36 @@ private Q_SLOTS:
         }
     }
 
+    void anyPartOfAPictureIsPainted()
+    {
+        const OpenedJob badge = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/moth-badge.png"));
+        const auto page = take(badge.artwork->interpret(1, PageBox::Media));
+        PaletteSplit split;
+        split.colours = {{{255, 255, 255}, "", 1}, {{130, 190, 130}, "Green", 1}, {{200, 90, 60}, "Rust", 1}};
+        for (const PlateSetup &setup : {PlateSetup{{"Green", "Rust"}, {with_split(by_object(0, {}), split)}},
+                                        PlateSetup{{"Cyan", "Magenta", "Yellow", "Black"}, {}}}) {
+            const auto line = take(PlateLine::make(page, setup));
+            for (const double dpi : {300.0, 200.0, 471.3, 96.0}) {
+                const PixelRect all = line->extent(Dpi(dpi));
+                for (const PixelRect &part :
+                     {PixelRect{1, 1, all.width - 2, all.height - 2}, PixelRect{0, 0, 7, 9},
+                      PixelRect{all.width - 9, all.height - 3, 40, 40}}) {
+                    for (const Edges edges : {Edges::Smooth, Edges::Quick, Edges::Crisp}) {
+                        const auto tile = line->render(part, Dpi(dpi), edges);
+                        QVERIFY2(tile.ok(),
+                                 tile ? ""
+                                      : qPrintable(QStringLiteral("%1 %2 %3 %4: %5")
+                                                       .arg(setup.inks.size())
+                                                       .arg(dpi)
+                                                       .arg(part.x)
+                                                       .arg(int(edges))
+                                                       .arg(QString::fromStdString(tile.error().message()))));
+                    }
+                }
+            }
+        }
+    }
+
     void aPlateOfAnotherPassIsKnockedOutToo()
     {
         // More inks than fit into one pass: the last is in another one than the first.
