@@ -211,6 +211,8 @@ int main(int argc, char **argv)
         wait_until([&] { return palette->count() > 0; });
         palette->setCurrentRow(1);
         QTest::qWait(400);
+        const auto *ink = window.findChild<QLabel *>(QStringLiteral("pictureInk"));
+        wait_until([&] { return ink->text().startsWith(QStringLiteral("Prints")); });
         shoot(QStringLiteral("ink-pictures"));
         window.session().undoStack().setClean();
         open(tote);

@@ -367,6 +367,10 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
                 // the whole pixmap, beyond the group.
                 on_page = fz_is_empty_irect(clip) ? fz_keep_pixmap(ctx, pixmap)
                                                   : fz_new_pixmap_from_pixmap(ctx, pixmap, &clip);
+                if (on_page != pixmap) { // MuPDF 1.21 counts columns as bytes there
+                    on_page->samples = pixmap->samples + std::ptrdiff_t(clip.x0 - box.x0) * pixmap->n +
+                                       (clip.y0 - box.y0) * pixmap->stride;
+                }
                 device = fz_new_draw_device(ctx, fz_identity, on_page);
                 guard_draw_device(device);
                 if (edges == Edges::Crisp) {

@@ -604,15 +604,27 @@ private Q_SLOTS:
                      {PixelRect{1, 1, all.width - 2, all.height - 2}, PixelRect{0, 0, 7, 9},
                       PixelRect{all.width - 9, all.height - 3, 40, 40}}) {
                     for (const Edges edges : {Edges::Smooth, Edges::Quick, Edges::Crisp}) {
-                        const auto tile = line->render(part, Dpi(dpi), edges);
-                        QVERIFY2(tile.ok(),
-                                 tile ? ""
-                                      : qPrintable(QStringLiteral("%1 %2 %3 %4: %5")
-                                                       .arg(setup.inks.size())
+                        const PlateTile tile = take(line->render(part, Dpi(dpi), edges));
+                        const PlateTile whole = take(line->whole_page(Dpi(dpi), edges));
+                        for (std::size_t plate = 0; plate < setup.inks.size(); ++plate) {
+                            for (int y = 0; y < part.height; y += 3) {
+                                for (int x = 0; x < part.width; x += 3) {
+                                    const bool inside = part.x + x < all.width && part.y + y < all.height;
+                                    const int there =
+                                        inside ? int(whole.plates[plate].at(part.x + x, part.y + y)) : 0;
+                                    const int here = tile.plates[plate].at(x, y);
+                                    QVERIFY2(
+                                        std::abs(there - here) <= 2,
+                                        qPrintable(QStringLiteral("%1 dpi, plate %2 at %3, %4: %5, not %6")
                                                        .arg(dpi)
-                                                       .arg(part.x)
-                                                       .arg(int(edges))
-                                                       .arg(QString::fromStdString(tile.error().message()))));
+                                                       .arg(plate)
+                                                       .arg(part.x + x)
+                                                       .arg(part.y + y)
+                                                       .arg(here)
+                                                       .arg(there)));
+                                }
+                            }
+                        }
                     }
                 }
             }

@@ -435,9 +435,9 @@ void PicturesPanel::refreshTreatment()
 void PicturesPanel::measureInk()
 {
     m_measuring.cancel();
+    ++m_inkRequest;
     const int object = chosen();
-    if (!isVisible() || object < 0 || !m_session.isOpen() ||
-        m_session.page()->routes != m_session.job().routes) {
+    if (!isVisible() || object < 0 || !m_session.isOpen() || !m_session.platesFollow()) {
         m_ink->clear();
         return;
     }
@@ -459,7 +459,11 @@ void PicturesPanel::measureInk()
             return {now,
                     line ? ink_of_picture(**line, area, own, control) : Outcome<PictureInk>(line.error())};
         },
-        [this](const Both &both) { showInk(both.first, both.second); });
+        [this, request = ++m_inkRequest](const Both &both) {
+            if (request == m_inkRequest) { // else another is under way
+                showInk(both.first, both.second);
+            }
+        });
 }
 
 void PicturesPanel::showInk(const Outcome<PictureInk> &now, const Outcome<PictureInk> &before)

@@ -103,7 +103,8 @@ private:
     bool m_filling = false; ///< widgets are being set, not used
     quint64 m_request = 0;
     CancelSwitch m_measuring;
-    TaskScope m_tasks; // last, so that it is destroyed first
+    quint64 m_inkRequest = 0; ///< number of the latest measurement
+    TaskScope m_tasks;        // last, so that it is destroyed first
 };
 
 } // namespace bichrom
