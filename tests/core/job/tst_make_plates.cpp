@@ -264,6 +264,9 @@ private Q_SLOTS:
             QCOMPARE(made.job.plates[static_cast<std::size_t>(place)].kind, InkUse::White);
             QVERIFY(!white_wanted(made.job, Scene{})); // it is there now
         }
+        Job named = job; // a customer's ink that nobody has said to be white yet
+        named.plates[0].ink = "White";
+        QVERIFY(!white_wanted(named, Scene{}));
         job.plates.clear();
         QVERIFY(!white_wanted(job, Scene{}));
     }

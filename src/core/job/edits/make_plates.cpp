@@ -328,8 +328,9 @@ std::optional<RecipePreset> white_wanted(const Job &job, const Scene &scene)
 {
     constexpr double light = 85; // L* of a stock that colours need no white on
     const Stock &stock = job.stock_here();
-    const bool has_white = std::any_of(job.plates.begin(), job.plates.end(),
-                                       [](const Plate &plate) { return plate.kind == InkUse::White; });
+    const bool has_white = std::any_of(job.plates.begin(), job.plates.end(), [](const Plate &plate) {
+        return plate.kind == InkUse::White || use_named(plate.ink) == InkUse::White; // the customer's own
+    });
     const PresetTable table = preset_table(job, scene);
     if (has_white || table.inks.empty() || (!stock.clear && stock.colour.l >= light)) {
         return std::nullopt;

@@ -42,7 +42,7 @@ namespace bichrom {
 
 /// The ready-made recipe of the white that the job lacks on its page's stock: behind the colours of clear
 /// film, under them on a coloured stock; none where the stock is light, no colour prints, or a plate is white
-/// already.
+/// already, or named so.
 [[nodiscard]] std::optional<RecipePreset> white_wanted(const Job &job, const Scene &scene);
 
 /// The job with the preset's plate, and what it does to others.
