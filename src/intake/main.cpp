@@ -3,10 +3,12 @@
 #include "core/artwork/intake/normalise.h"
 #include "intake/try_pages.h"
 
+#include <csignal>
 #include <string_view>
 
 int main(int argc, char **argv)
 {
+    std::signal(SIGXFSZ, SIG_IGN); // what would be too large is refused, and the rest goes on
     if (argc == 5 && std::string_view(argv[1]) == bichrom::probe_word) {
         return bichrom::try_pages(argv[2], argv[3], argv[4]);
     }
