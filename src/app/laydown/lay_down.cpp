@@ -391,24 +391,22 @@ void LayDown::openMenu(const QString &ink, const QPoint &global)
 
 void LayDown::makeWhite()
 {
-    if (const auto preset = white_wanted(m_session.job(), m_session.page()->scene)) {
-        if (const auto made = make_preset_plate(m_session.job(), *preset)) {
-            const QString ink = theme::text_of(made->ink);
-            m_session.change(made->job, tr("Make %1").arg(ink));
-            m_choice.choosePlate(ink);
-        }
+    const auto made =
+        make_preset_plate(m_session.job(), usual_white(m_session.job(), m_session.page()->scene));
+    if (made) {
+        const QString ink = theme::text_of(made->ink);
+        m_session.change(made->job, tr("Make %1").arg(ink));
+        m_choice.choosePlate(ink);
     }
 }
 
 void LayDown::showStock()
 {
     const Stock &stock = m_session.job().stock_here();
-    const auto white = white_wanted(m_session.job(), m_session.page()->scene);
-    m_white->setVisible(white.has_value());
-    if (white) {
-        m_white->setText(stock.clear ? tr("+ white behind the colours") : tr("+ white under the colours"));
-        m_white->setToolTip(tr("%1. %2").arg(theme::text_of(white->name), theme::text_of(white->about)));
-    }
+    m_white->setVisible(lacks_white(m_session.job()));
+    m_white->setText(stock.clear ? tr("+ white behind the colours") : tr("+ white under the colours"));
+    m_white->setToolTip(stock.clear ? tr("A plate by the ready-made recipe “White behind colour”")
+                                    : tr("A plate by the ready-made recipe “Base for a coloured garment”"));
     const QColor colour = theme::color_of(ProcessProfile::fogra39()->lab_to_rgb(stock.colour));
     const bool own = m_session.job().page_stocks.count(m_session.job().page) > 0;
     m_stock->setText(

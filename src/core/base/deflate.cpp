@@ -32,9 +32,12 @@ void deflate_part(std::span<const std::uint8_t> bytes, Part &part)
     stream.avail_in = static_cast<uInt>(bytes.size());
     stream.next_out = part.out.data();
     stream.avail_out = static_cast<uInt>(part.out.size());
-    deflate(&stream, Z_FULL_FLUSH);
+    const bool whole = deflate(&stream, Z_FULL_FLUSH) == Z_OK && stream.avail_in == 0 && stream.avail_out > 0;
     part.out.resize(stream.total_out);
     deflateEnd(&stream);
+    if (!whole) {
+        throw std::bad_alloc(); // there was no room, which the bound rules out
+    }
 }
 
 } // namespace

@@ -14,7 +14,7 @@ Outcome<PictureInk> ink_of_picture(const PlateLine &line, const Rect &area,
     constexpr double pixels = 5e5, finest = 300; // of these no more, at no more than that
     constexpr int least_tone = 3;                // of 255
     if (!(area.width > 0 && area.height > 0)) {
-        return Error{ErrorCode::TooLarge, "The picture has no size.", line.page().place(), {}};
+        return Error{ErrorCode::OutOfRange, "The picture has no size.", line.page().place(), {}};
     }
     const double dpi = std::min(finest, std::sqrt(pixels / (area.width * area.height)) * points_per_inch);
     const double scale = dpi / points_per_inch;

@@ -19,8 +19,8 @@ struct PictureInk
 
 /// \param area   points from the page's top left, as of a SceneObject
 /// \param inks   those that count
-/// Looked at with about half a million pixels; a tone under one percent prints nothing. TooLarge for an area
-/// without size, else as PlateLine::render().
+/// Looked at with about half a million pixels; a tone under one percent prints nothing. OutOfRange for an
+/// area without size, else as PlateLine::render().
 [[nodiscard]] Outcome<PictureInk> ink_of_picture(const PlateLine &line, const Rect &area,
                                                  const std::vector<std::string> &inks,
                                                  const JobControl &control = {});

@@ -81,8 +81,9 @@ Outcome<std::vector<FlatColour>> find_flat_colours(const PageContent &page, cons
     std::vector<FlatColour> found;
     int pictures = 0;
     for (const SceneObject &object : scene.objects) {
-        if (object.kind != ObjectKind::Image || ++pictures > most_pictures) {
-            continue;
+        if (object.kind != ObjectKind::Image || ++pictures > most_pictures ||
+            std::int64_t(object.image_width) * object.image_height > most_pixels_apart) {
+            continue; // before it is decoded, which takes long
         }
         const auto picture = picture_pixels(page, object.index, control);
         if (control.cancelled()) {

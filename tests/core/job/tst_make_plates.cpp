@@ -257,18 +257,19 @@ private Q_SLOTS:
         });
         QVERIFY(found != stocks.end());
         job.stock = found->stock;
-        const auto wanted = white_wanted(job, Scene{});
-        QCOMPARE(wanted ? QString::fromStdString(wanted->name) : QString(), preset);
-        if (wanted) {
-            const MadePlate made = take(make_preset_plate(job, *wanted));
+        QCOMPARE(lacks_white(job), !preset.isEmpty());
+        if (!preset.isEmpty()) {
+            const RecipePreset wanted = usual_white(job, Scene{});
+            QCOMPARE(QString::fromStdString(wanted.name), preset);
+            const MadePlate made = take(make_preset_plate(job, wanted));
             QCOMPARE(made.job.plates[static_cast<std::size_t>(place)].kind, InkUse::White);
-            QVERIFY(!white_wanted(made.job, Scene{})); // it is there now
+            QVERIFY(!lacks_white(made.job)); // it is there now
         }
         Job named = job; // a customer's ink that nobody has said to be white yet
         named.plates[0].ink = "White";
-        QVERIFY(!white_wanted(named, Scene{}));
+        QVERIFY(!lacks_white(named));
         job.plates.clear();
-        QVERIFY(!white_wanted(job, Scene{}));
+        QVERIFY(!lacks_white(job));
     }
 
     void readyMadeRecipesTakeAName()

@@ -117,6 +117,7 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     connect(m_treatment, &QComboBox::activated, this,
             [this](int index) { treat(static_cast<Treatment>(index)); });
     connect(&m_session, &Session::pageChanged, this, [this] {
+        m_inkBefore.clear();
         refreshPictures();
         refresh();
     });
@@ -448,21 +449,31 @@ void PicturesPanel::measureInk()
             counted.push_back(plate.ink);
         }
     }
+    const auto known = m_inkBefore.find(object);
     using Both = std::pair<Outcome<PictureInk>, Outcome<PictureInk>>;
     m_measuring = m_tasks.start(
-        [page = m_session.page(), object, counted](const JobControl &control) -> Both {
+        [page = m_session.page(), object, counted,
+         before = known == m_inkBefore.end() ? std::nullopt : std::optional(known->second)](
+            const JobControl &control) -> Both {
             const Scene &scene = page->scene;
             const Rect area = scene.objects[static_cast<std::size_t>(object)].bounds;
             const auto now = ink_of_picture(*page->plate_line, area, counted, control);
+            if (before) {
+                return {now, *before};
+            }
             const std::vector<std::string> own = propose_job(scene, {}).inks();
             const auto line = PlateLine::make(page->plate_line->share_page(), own, control);
             return {now,
                     line ? ink_of_picture(**line, area, own, control) : Outcome<PictureInk>(line.error())};
         },
-        [this, request = ++m_inkRequest](const Both &both) {
-            if (request == m_inkRequest) { // else another is under way
-                showInk(both.first, both.second);
+        [this, object, request = ++m_inkRequest](const Both &both) {
+            if (request != m_inkRequest) {
+                return; // another is under way
             }
+            if (both.second) {
+                m_inkBefore.insert_or_assign(object, *both.second); // routes change nothing of it
+            }
+            showInk(both.first, both.second);
         });
 }
 

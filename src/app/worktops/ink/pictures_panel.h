@@ -10,6 +10,8 @@
 
 #include <QWidget>
 
+#include <map>
+
 class QCheckBox;
 class QComboBox;
 class QLabel;
@@ -103,8 +105,9 @@ private:
     bool m_filling = false; ///< widgets are being set, not used
     quint64 m_request = 0;
     CancelSwitch m_measuring;
-    quint64 m_inkRequest = 0; ///< number of the latest measurement
-    TaskScope m_tasks;        // last, so that it is destroyed first
+    quint64 m_inkRequest = 0;              ///< number of the latest measurement
+    std::map<int, PictureInk> m_inkBefore; ///< by object: what the page's pictures print as they came
+    TaskScope m_tasks;                     // last, so that it is destroyed first
 };
 
 } // namespace bichrom

@@ -374,32 +374,46 @@ void ScreenWorktop::refresh()
     Q_EMIT stateChanged();
 }
 
-/// A tick for each pair of plates that stands close, to say that it is meant.
+/// A tick for each pair of plates that stands close, to say that it is meant. Ticks stay while their pairs
+/// do, so that the keys stay with them.
 void ScreenWorktop::showMeant()
 {
     const Job &job = m_session.job();
-    qDeleteAll(m_meant->findChildren<QCheckBox *>(Qt::FindDirectChildrenOnly));
-    for (const ClosePair &pair : close_pairs(job)) {
-        const std::string first = job.plates[pair.first].ink, second = job.plates[pair.second].ink;
-        auto *tick = new QCheckBox(tr("%1 and %2, %3° apart")
-                                       .arg(theme::text_of(first), theme::text_of(second),
-                                            theme::text_of(format_number(pair.degrees, 1))),
-                                   m_meant);
-        tick->setObjectName(QStringLiteral("meant ") + theme::text_of(first) + QLatin1Char(' ') +
-                            theme::text_of(second));
-        tick->setToolTip(tr("They are to stand so close; nothing more is said about it."));
-        tick->setChecked(pair.meant);
-        m_meant->layout()->addWidget(tick);
-        tick->show();
-        connect(
-            tick, &QCheckBox::clicked, this,
-            [this, first, second](bool on) {
-                m_session.change(with_meant_angles(m_session.job(), first, second, on),
+    const std::vector<ClosePair> pairs = close_pairs(job);
+    const auto inks_of = [&](const ClosePair &pair) {
+        return std::pair(job.plates[pair.first].ink, job.plates[pair.second].ink);
+    };
+    const bool same =
+        std::equal(pairs.begin(), pairs.end(), m_ticks.begin(), m_ticks.end(),
+                   [&](const ClosePair &pair, const Tick &tick) { return inks_of(pair) == tick.inks; });
+    if (!same) {
+        for (const Tick &tick : m_ticks) {
+            delete tick.box; // never the one that is being clicked: that leaves the pairs as they are
+        }
+        m_ticks.clear();
+        for (const ClosePair &pair : pairs) {
+            const auto inks = inks_of(pair);
+            auto *box = new QCheckBox(m_meant);
+            box->setObjectName(QStringLiteral("meant ") + theme::text_of(inks.first) + QLatin1Char(' ') +
+                               theme::text_of(inks.second));
+            box->setToolTip(tr("They are to stand so close; nothing more is said about it."));
+            m_meant->layout()->addWidget(box);
+            box->show();
+            connect(box, &QCheckBox::clicked, this, [this, inks](bool on) {
+                m_session.change(with_meant_angles(m_session.job(), inks.first, inks.second, on),
                                  on ? tr("Angles meant") : tr("Angles not meant"));
-            },
-            Qt::QueuedConnection); // the tick is replaced by it
+            });
+            m_ticks.push_back({inks, box});
+        }
     }
-    m_meant->setVisible(!m_meant->findChildren<QCheckBox *>(Qt::FindDirectChildrenOnly).isEmpty());
+    for (std::size_t i = 0; i < pairs.size(); ++i) {
+        m_ticks[i].box->setText(tr("%1 and %2, %3° apart")
+                                    .arg(theme::text_of(m_ticks[i].inks.first),
+                                         theme::text_of(m_ticks[i].inks.second),
+                                         theme::text_of(format_number(pairs[i].degrees, 1))));
+        m_ticks[i].box->setChecked(pairs[i].meant);
+    }
+    m_meant->setVisible(!pairs.empty());
 }
 
 /// What of the screens' advice is alike for all plates is said once.

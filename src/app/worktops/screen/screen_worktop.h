@@ -10,6 +10,7 @@
 
 #include <vector>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QVBoxLayout;
@@ -71,7 +72,13 @@ private:
     QWidget *m_body;
     QVBoxLayout *m_list;
     QLabel *m_remarks;
+    struct Tick
+    {
+        std::pair<std::string, std::string> inks;
+        QCheckBox *box;
+    };
     QWidget *m_meant; ///< ticks of close pairs
+    std::vector<Tick> m_ticks;
     QLabel *m_advice;
     std::vector<Row> m_rows;
 };

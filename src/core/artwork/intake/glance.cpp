@@ -92,30 +92,25 @@ Outcome<Glance> glance_at_pdf(const fs::path &file, int number, const std::strin
     if (control.cancelled()) {
         return Error{ErrorCode::Cancelled, "Stopped.", file.string(), {}};
     }
-    const auto helper = find_intake_program();
+    const auto helper = IntakeHelper::make();
     if (!helper) {
         return helper.error();
     }
-    const auto scratch = ScratchFolder::make();
-    if (!scratch) {
-        return scratch.error();
-    }
-    if (Done written = write_file(scratch->path() / "password", password); !written) {
+    if (Done written = write_file(helper->file("password"), password); !written) {
         return written.error();
     }
     ChildLimits limits;
     limits.work = std::chrono::seconds(5);
     std::error_code fault;
-    const auto run = run_child(
-        *helper,
+    const auto run = helper->run(
         {glance_word, fs::absolute(file, fault).string(), "password", std::to_string(number), picture_name},
-        scratch->path(), limits, control);
+        limits, control);
     if (!run) {
         return run.error();
     }
     const Error unseen{ErrorCode::CannotRead, "There is no first look at the file.", file.string(), {}};
     constexpr std::size_t most = std::size_t(glance_side) * glance_side;
-    const auto bytes = run->good() ? read_file(scratch->path() / picture_name, head + most * 3)
+    const auto bytes = run->good() ? read_file(helper->file(picture_name), head + most * 3)
                                    : Outcome<std::vector<std::byte>>(unseen);
     std::int32_t size[2] = {};
     if (!bytes || bytes->size() < head) {

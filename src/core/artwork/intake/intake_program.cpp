@@ -6,6 +6,8 @@
 
 namespace bichrom {
 
+namespace {
+
 Outcome<std::string> find_intake_program()
 {
     std::array<char, 4096> self{};
@@ -20,6 +22,21 @@ Outcome<std::string> find_intake_program()
     }
     return Error{ErrorCode::Internal, "A part of Bichrom is missing.", intake_program,
                  "Install Bichrom again."};
+}
+
+} // namespace
+
+Outcome<IntakeHelper> IntakeHelper::make()
+{
+    auto program = find_intake_program();
+    if (!program) {
+        return program.error();
+    }
+    auto scratch = ScratchFolder::make();
+    if (!scratch) {
+        return scratch.error();
+    }
+    return IntakeHelper(std::move(*program), std::move(*scratch));
 }
 
 } // namespace bichrom

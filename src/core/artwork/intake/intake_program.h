@@ -3,9 +3,13 @@
 /// Layer: core/artwork, private.
 #pragma once
 
+#include "core/base/child_process.h"
 #include "core/base/outcome.h"
 
+#include <filesystem>
 #include <string>
+#include <utility>
+#include <vector>
 
 namespace bichrom {
 
@@ -25,7 +29,28 @@ inline constexpr int probe_needs_memory = 2;
 /// Printed by it before the number of a page that takes too long to interpret.
 inline constexpr const char *probe_slow_page = "slow-page";
 
-/// Where it stands: beside this program, or where an installation puts it. Internal when it is missing.
-[[nodiscard]] Outcome<std::string> find_intake_program();
+/// The helper, with a folder of its own for what is passed to it and comes back.
+class IntakeHelper
+{
+public:
+    /// Internal when it is missing; CannotWrite
+    [[nodiscard]] static Outcome<IntakeHelper> make();
+
+    [[nodiscard]] std::filesystem::path file(const char *name) const { return m_scratch.path() / name; }
+    /// As run_child(), in that folder.
+    [[nodiscard]] Outcome<ChildResult> run(const std::vector<std::string> &arguments,
+                                           const ChildLimits &limits, const JobControl &control) const
+    {
+        return run_child(m_program, arguments, m_scratch.path(), limits, control);
+    }
+
+private:
+    IntakeHelper(std::string program, ScratchFolder scratch)
+        : m_program(std::move(program)), m_scratch(std::move(scratch))
+    {
+    }
+    std::string m_program; ///< beside this program, or where an installation puts it
+    ScratchFolder m_scratch;
+};
 
 } // namespace bichrom

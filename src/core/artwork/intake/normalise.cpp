@@ -75,16 +75,12 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
         result.pdf = std::move(*pdf);
         return result;
     }
-    const auto helper = find_intake_program();
+    const auto helper = IntakeHelper::make();
     if (!helper) {
         return helper.error();
     }
-    const auto scratch = ScratchFolder::make();
-    if (!scratch) {
-        return scratch.error();
-    }
     const std::string_view text(reinterpret_cast<const char *>(bytes.data()), bytes.size());
-    if (const Done written = write_file(scratch->path() / "input", text); !written) {
+    if (const Done written = write_file(helper->file("input"), text); !written) {
         return written.error();
     }
     std::error_code fault;
@@ -92,8 +88,7 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
         options.folder.empty() ? std::string() : std::filesystem::absolute(options.folder, fault).string();
     const ChildLimits limits = limits_for(bytes.size(), options.patience);
     const auto run =
-        run_child(*helper, {"input", "output.pdf", format_number(options.assumed_ppi, 3), folder},
-                  scratch->path(), limits, control);
+        helper->run({"input", "output.pdf", format_number(options.assumed_ppi, 3), folder}, limits, control);
     if (!run) {
         return run.error();
     }
@@ -130,7 +125,7 @@ Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind k
     if (!run->good()) {
         return error;
     }
-    auto pdf = read_file(scratch->path() / "output.pdf");
+    auto pdf = read_file(helper->file("output.pdf"));
     if (!pdf) {
         return error;
     }

@@ -11,24 +11,20 @@ namespace bichrom {
 Outcome<std::vector<int>> probe_pdf(std::span<const std::byte> bytes, const std::string &password,
                                     int patience, const JobControl &control)
 {
-    const auto helper = find_intake_program();
+    const auto helper = IntakeHelper::make();
     if (!helper) {
         return helper.error();
     }
-    const auto scratch = ScratchFolder::make();
-    if (!scratch) {
-        return scratch.error();
-    }
     // In a file, for arguments can be read by anybody on the machine.
-    if (Done written = write_file(scratch->path() / "password", password); !written) {
+    if (Done written = write_file(helper->file("password"), password); !written) {
         return written.error();
     }
-    if (Done written = write_file(scratch->path() / "input", bytes); !written) {
+    if (Done written = write_file(helper->file("input"), bytes); !written) {
         return written.error();
     }
     const ChildLimits limits = limits_for(bytes.size(), patience);
-    const auto run = run_child(*helper, {probe_word, "input", "password", std::to_string(patience)},
-                               scratch->path(), limits, control);
+    const auto run =
+        helper->run({probe_word, "input", "password", std::to_string(patience)}, limits, control);
     if (!run) {
         return run.error();
     }

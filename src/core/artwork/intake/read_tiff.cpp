@@ -409,7 +409,6 @@ bool read_pixels(TIFF *tiff, const Layout &layout, std::size_t colours, Picture 
         samples.append(band.samples);
         extras.append(band.extra_samples);
         alpha.append(band.alpha);
-        rows.clear();
     }
     picture.is_deflated = true;
     picture.samples = samples.finish();

@@ -95,7 +95,9 @@ void *MupdfRuntime::allocate(void *user, std::size_t size)
 {
     auto *self = static_cast<MupdfRuntime *>(user);
     if (size >= least_paged) {
-        return self->allocate_paged(size);
+        if (void *block = self->allocate_paged(size)) {
+            return block;
+        } // without room on the disk it may still fit into memory
     }
     if (self->m_used.load(std::memory_order_relaxed) + size > memory_cap) {
         return nullptr;

@@ -230,7 +230,12 @@ Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGro
     const auto leader_of = [&](const ColourGroup &group) -> const FoundColour & {
         return scene.colours[static_cast<std::size_t>(group.members.front())];
     };
-    std::vector<const ColourGroup *> wanted;
+    struct Wanted
+    {
+        const ColourGroup *group;
+        Amounts amounts;
+    };
+    std::vector<Wanted> wanted;
     for (const ColourGroup &group : groups) {
         const FoundColour &leader = leader_of(group);
         const ColourUse &use = leader.colour;
@@ -241,16 +246,16 @@ Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGro
             return route.to == RouteTo::Plates && takes(route, {job.page, leader.artwork, {}, &leader});
         });
         if (!use.values.empty() && !leader.inks.empty() && !is_registration(leader) && !own_spot && !known) {
-            wanted.push_back(&group);
+            wanted.push_back({&group, amounts_of(use)});
         }
     }
+    std::vector<Solid> solids = solids_of(job); // with those that are made here
     const auto is_tint = [&](const Amounts &amounts) {
         constexpr double lighter = 0.97; // of two that are the same one gets a plate
-        const std::vector<Solid> solids = solids_of(job);
         return std::any_of(solids.begin(), solids.end(),
                            [&](const Solid &one) { return tint_of(amounts, one.amounts).has_value(); }) ||
-               std::any_of(wanted.begin(), wanted.end(), [&](const ColourGroup *one) {
-                   return tint_of(amounts, amounts_of(leader_of(*one).colour)).value_or(1) < lighter;
+               std::any_of(wanted.begin(), wanted.end(), [&](const Wanted &one) {
+                   return tint_of(amounts, one.amounts).value_or(1) < lighter;
                });
     };
     const auto send = [&](const ColourGroup &group, const std::string &ink, double tint) {
@@ -258,11 +263,11 @@ Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGro
         route.targets = {{ink, false, tint, {}}};
         job = with_route(std::move(job), std::move(route));
     };
-    std::vector<const ColourGroup *> tints;
-    for (const ColourGroup *group : wanted) {
-        const FoundColour &leader = leader_of(*group);
-        if (is_tint(amounts_of(leader.colour))) {
-            tints.push_back(group);
+    std::vector<const Wanted *> tints;
+    for (const Wanted &one : wanted) {
+        const FoundColour &leader = leader_of(*one.group);
+        if (is_tint(one.amounts)) {
+            tints.push_back(&one);
             continue;
         }
         std::string name;
@@ -282,21 +287,20 @@ Job plates_from_colours(Job job, const Scene &scene, const std::vector<ColourGro
             name = "Colour " + std::to_string(++unnamed);
         }
         insert_ranked(job, propose_plate(job.plates, name, InkUse::Spot, leader.appearance));
-        send(*group, name, 1);
+        send(*one.group, name, 1);
+        solids.push_back({one.amounts, name});
     }
-    for (const ColourGroup *group : tints) { // all solids have their plates now
-        const Amounts amounts = amounts_of(leader_of(*group).colour);
-        const std::vector<Solid> solids = solids_of(job);
+    for (const Wanted *one : tints) { // all solids have their plates now
         double tint = 2;
         const Solid *base = nullptr;
-        for (const Solid &one : solids) { // the strongest
-            if (const auto found = tint_of(amounts, one.amounts); found && *found < tint) {
+        for (const Solid &solid : solids) { // the strongest
+            if (const auto found = tint_of(one->amounts, solid.amounts); found && *found < tint) {
                 tint = *found;
-                base = &one;
+                base = &solid;
             }
         }
         if (base != nullptr) {
-            send(*group, base->ink, tint);
+            send(*one->group, base->ink, tint);
         }
     }
     if (only_page) {
@@ -324,24 +328,26 @@ PresetTable preset_table(const Job &job, const Scene &scene, std::vector<Rect> f
     return table;
 }
 
-std::optional<RecipePreset> white_wanted(const Job &job, const Scene &scene)
+bool lacks_white(const Job &job)
 {
     constexpr double light = 85; // L* of a stock that colours need no white on
     const Stock &stock = job.stock_here();
-    const bool has_white = std::any_of(job.plates.begin(), job.plates.end(), [](const Plate &plate) {
-        return plate.kind == InkUse::White || use_named(plate.ink) == InkUse::White; // the customer's own
-    });
-    const PresetTable table = preset_table(job, scene);
-    if (has_white || table.inks.empty() || (!stock.clear && stock.colour.l >= light)) {
-        return std::nullopt;
-    }
-    const char *name = stock.clear ? "White behind colour" : "Base for a coloured garment";
-    for (RecipePreset &preset : recipe_presets(table)) {
-        if (preset.name == name) {
-            return std::move(preset);
+    bool prints_colour = false;
+    for (const Plate &plate : job.plates) {
+        if (plate.kind == InkUse::White || use_named(plate.ink) == InkUse::White) {
+            return false; // the customer's own counts
         }
+        prints_colour = prints_colour || plate.kind == InkUse::Spot || plate.kind == InkUse::Process;
     }
-    return std::nullopt;
+    return prints_colour && (stock.clear || stock.colour.l < light);
+}
+
+RecipePreset usual_white(const Job &job, const Scene &scene)
+{
+    const char *name = job.stock_here().clear ? "White behind colour" : "Base for a coloured garment";
+    std::vector<RecipePreset> presets = recipe_presets(preset_table(job, scene));
+    return std::move(*std::find_if(presets.begin(), presets.end(),
+                                   [name](const RecipePreset &one) { return one.name == name; }));
 }
 
 Outcome<MadePlate> make_preset_plate(Job job, const RecipePreset &preset, const std::string &ink)

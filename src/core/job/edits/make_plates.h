@@ -7,7 +7,6 @@
 #include "core/colour/ink_book.h"
 #include "core/job/job.h"
 
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -40,10 +39,11 @@ namespace bichrom {
 /// What ready-made recipes may look at in \p job and its page. \param folds  mm as of RecipeFrom::Drawn
 [[nodiscard]] PresetTable preset_table(const Job &job, const Scene &scene, std::vector<Rect> folds = {});
 
-/// The ready-made recipe of the white that the job lacks on its page's stock: behind the colours of clear
-/// film, under them on a coloured stock; none where the stock is light, no colour prints, or a plate is white
-/// already, or named so.
-[[nodiscard]] std::optional<RecipePreset> white_wanted(const Job &job, const Scene &scene);
+/// Whether colours print on the page's stock that need white under or behind them, and no plate is white or
+/// named so.
+[[nodiscard]] bool lacks_white(const Job &job);
+/// The ready-made recipe of that white: behind the colours of clear film, else a base.
+[[nodiscard]] RecipePreset usual_white(const Job &job, const Scene &scene);
 
 /// The job with the preset's plate, and what it does to others.
 struct MadePlate
