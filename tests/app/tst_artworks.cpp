@@ -4,6 +4,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QComboBox>
 #include <QListWidget>
@@ -234,5 +235,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestArtworks)
+BICHROM_TEST(TestArtworks, QApplication)
 #include "tst_artworks.moc"

@@ -9,6 +9,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QAbstractButton>
 #include <QCheckBox>
@@ -417,5 +418,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestBench)
+BICHROM_TEST(TestBench, QApplication)
 #include "tst_bench.moc"

@@ -5,6 +5,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -503,5 +504,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestBuild)
+BICHROM_TEST(TestBuild, QApplication)
 #include "tst_build.moc"

@@ -7,6 +7,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -226,5 +227,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestFit)
+BICHROM_TEST(TestFit, QApplication)
 #include "tst_fit.moc"

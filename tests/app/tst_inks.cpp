@@ -6,6 +6,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QComboBox>
 #include <QDialog>
@@ -281,5 +282,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestInks)
+BICHROM_TEST(TestInks, QApplication)
 #include "tst_inks.moc"

@@ -6,6 +6,7 @@
 #include "core/job/change_slip.h"
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QAction>
 #include <QComboBox>
@@ -651,5 +652,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestPagesWindow)
+BICHROM_TEST(TestPagesWindow, QApplication)
 #include "tst_pages_window.moc"

@@ -6,6 +6,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -397,5 +398,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestPictures)
+BICHROM_TEST(TestPictures, QApplication)
 #include "tst_pictures.moc"

@@ -17,6 +17,7 @@
 #include "support/mini_pdf.h"
 #include "support/picture_files.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QClipboard>
 #include <QComboBox>
@@ -778,5 +779,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestReceive)
+BICHROM_TEST(TestReceive, QApplication)
 #include "tst_receive.moc"

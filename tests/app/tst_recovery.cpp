@@ -5,6 +5,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <chrono>
 
@@ -215,5 +216,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestRecovery)
+BICHROM_TEST(TestRecovery, QApplication)
 #include "tst_recovery.moc"

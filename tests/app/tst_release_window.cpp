@@ -9,6 +9,7 @@
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QComboBox>
 #include <QListWidget>
@@ -260,5 +261,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestReleaseWindow)
+BICHROM_TEST(TestReleaseWindow, QApplication)
 #include "tst_release_window.moc"

@@ -6,6 +6,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -485,5 +486,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestRoutesWindow)
+BICHROM_TEST(TestRoutesWindow, QApplication)
 #include "tst_routes_window.moc"

@@ -5,6 +5,7 @@
 #include "app/worktops/screen/beats_panel.h"
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QCheckBox>
@@ -282,5 +283,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestScreensWindow)
+BICHROM_TEST(TestScreensWindow, QApplication)
 #include "tst_screens_window.moc"

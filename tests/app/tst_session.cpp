@@ -7,6 +7,7 @@
 
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QRandomGenerator>
 #include <QSignalSpy>
@@ -473,5 +474,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestSession)
+BICHROM_TEST(TestSession, QApplication)
 #include "tst_session.moc"

@@ -5,6 +5,7 @@
 #include "core/base/atomic_file.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QSignalSpy>
 #include <QtTest>
@@ -134,5 +135,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestShelves)
+BICHROM_TEST(TestShelves, QCoreApplication)
 #include "tst_shelves.moc"

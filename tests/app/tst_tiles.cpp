@@ -4,6 +4,7 @@
 #include "core/job/routing.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QSignalSpy>
 
@@ -160,5 +161,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestTiles)
+BICHROM_TEST(TestTiles, QApplication)
 #include "tst_tiles.moc"

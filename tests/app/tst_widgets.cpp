@@ -9,6 +9,8 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
 
+#include "support/test_program.h"
+
 #include <QPainter>
 #include <QtTest>
 
@@ -310,5 +312,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestWidgets)
+BICHROM_TEST(TestWidgets, QApplication)
 #include "tst_widgets.moc"

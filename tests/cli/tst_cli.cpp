@@ -2,6 +2,7 @@
 #include "core/base/atomic_file.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QImage>
@@ -1181,5 +1182,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCli)
+BICHROM_TEST(TestCli, QCoreApplication)
 #include "tst_cli.moc"

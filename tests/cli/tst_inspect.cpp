@@ -2,6 +2,7 @@
 // Ghostscript's ink coverage device.
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -177,5 +178,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInspect)
+BICHROM_TEST(TestInspect, QCoreApplication)
 #include "tst_inspect.moc"

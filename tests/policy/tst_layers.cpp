@@ -1,4 +1,6 @@
 // The rules of docs/architecture.md that a compiler does not check.
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <map>
@@ -203,5 +205,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLayers)
+BICHROM_TEST(TestLayers, QCoreApplication)
 #include "tst_layers.moc"

@@ -201,7 +201,8 @@ void BenchWindow::build()
     connect(m_films, &FilmTable::closed, m_table, qOverload<>(&QWidget::setFocus));
     auto *screen = new ScreenWorktop(m_session, m_view, m_prompts, m_worktops);
     connect(screen, &ScreenWorktop::placeChosen, m_table, &LightTable::centreOn);
-    auto *ink = new InkWorktop(m_session, m_router, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
+    auto *ink =
+        new InkWorktop(m_session, m_router, m_view, m_choice, m_library, m_spotlight, m_prompts, m_worktops);
     m_tops = {m_receive,
               ink,
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),

@@ -459,8 +459,12 @@ void LightTable::mousePressEvent(QMouseEvent *event)
         m_press = event->position();
         m_dragged = false;
     }
-    const bool slides = event->button() == Qt::LeftButton && !m_view.sliding().isEmpty();
-    if (move && !slides) {
+    if (event->button() == Qt::LeftButton) {
+        m_slides =
+            m_hand == Hand::Move && m_tiles.source() &&
+            (!m_view.sliding().isEmpty() || m_view.movable().contains(pageFromWidget(event->position())));
+    }
+    if (move && !(m_slides && event->button() == Qt::LeftButton)) {
         m_grip = event->pos();
         setCursor(Qt::ClosedHandCursor);
     }
@@ -474,7 +478,7 @@ void LightTable::drag(QPointF to)
         m_measured = QLineF(from, at);
     } else if (m_hand == Hand::Area) {
         m_area = QRectF(from, at).normalized();
-    } else if (m_hand == Hand::Move && !m_view.sliding().isEmpty()) {
+    } else if (m_slides) {
         Q_EMIT slid(at - from, false);
     }
 }
@@ -485,6 +489,10 @@ void LightTable::mouseMoveEvent(QMouseEvent *event)
     m_pointer = event->position();
     if (m_press && (event->position() - *m_press).manhattanLength() > still) {
         m_dragged = true;
+    }
+    if (!m_press && !m_grip && m_hand == Hand::Move && m_tiles.source()) {
+        const bool movable = m_view.movable().contains(pageFromWidget(event->position()));
+        setCursor(movable ? Qt::SizeAllCursor : Qt::ArrowCursor);
     }
     if (m_grip && m_tiles.source() && (m_dragged || !m_press)) {
         m_place.moveBy(QPointF(event->pos() - *m_grip) * devicePixelRatioF());
@@ -514,7 +522,7 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
         return;
     }
     const bool on_page = pageRect().contains(event->position());
-    if (m_dragged && m_hand == Hand::Move && !m_view.sliding().isEmpty()) {
+    if (m_dragged && m_slides) {
         Q_EMIT slid(pageFromWidget(event->position()) - pageFromWidget(*m_press), true);
     } else if (!m_dragged && m_hand == Hand::Move) {
         if (on_page) {

@@ -165,6 +165,7 @@ private:
     QImage m_preview;  ///< of what is being opened; null otherwise
     QImage m_standIn;  ///< the preview, until the tiles of what was opened have all been there once
     std::optional<QPointF> m_press; ///< where the left button went down
+    bool m_slides = false;          ///< what is held moves a plate or a placed file, not the page
     bool m_dragged = false;
     std::optional<QLineF> m_measured;
     std::optional<QRectF> m_area;

@@ -45,10 +45,19 @@ public:
     void chooseColour(int number)
     {
         m_objects.clear();
-        if (m_colour != number) {
+        if (m_colour != number || !m_otherColours.empty()) {
             m_colour = number;
+            m_otherColours.clear();
             Q_EMIT colourChanged();
         }
+    }
+    /// Colours chosen besides it, which what is done to the colour is done to as well.
+    [[nodiscard]] const std::vector<int> &otherColours() const { return m_otherColours; }
+    void chooseOtherColours(std::vector<int> numbers)
+    {
+        m_objects.clear();
+        m_otherColours = std::move(numbers);
+        Q_EMIT colourChanged();
     }
 
     /// Objects of the page's scene; they are meant instead of the colour until one is chosen. Empty = none.
@@ -67,6 +76,7 @@ private:
     QString m_plate;
     QStringList m_others;
     int m_colour = -1;
+    std::vector<int> m_otherColours;
     std::vector<int> m_objects;
 };
 

@@ -87,6 +87,7 @@ void ViewState::reset()
     setOverlay(nullptr);
     setSlips({});
     setSliding({});
+    setMovable({});
     m_hidden.clear();
     m_alone.clear();
     m_overprint = true;

@@ -64,6 +64,9 @@ public:
     /// The ink of the plate that dragging on the light table moves; empty = the page is moved.
     [[nodiscard]] const QString &sliding() const { return m_sliding; }
     void setSliding(const QString &ink);
+    /// What lies on the page and is moved by dragging it, mm of the shown page; null = nothing.
+    [[nodiscard]] const QRectF &movable() const { return m_movable; }
+    void setMovable(const QRectF &area) { m_movable = area; }
 
     /// As for a job just opened: all plates shown, none alone, overprint as it prints.
     void reset();
@@ -85,6 +88,7 @@ private:
     std::shared_ptr<const Overlay> m_overlay;
     std::vector<Slip> m_slips;
     QString m_sliding;
+    QRectF m_movable;
 };
 
 } // namespace bichrom

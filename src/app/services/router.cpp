@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <map>
+#include <utility>
 
 namespace bichrom {
 
@@ -171,25 +172,78 @@ QString Router::nameOf(int colour) const
     return found.artwork == 0 ? name : QStringLiteral("%1 · %2").arg(found.artwork).arg(name);
 }
 
-void Router::take(int colour, RouteTo to, const QString &ink, const QString &step)
+std::vector<int> Router::chosenColours() const
 {
-    const int group = groupOf(colour);
-    if (!m_session.isOpen() || group < 0) {
+    std::vector<int> colours{m_choice.colour()};
+    for (const int other : m_choice.otherColours()) {
+        colours.push_back(other);
+    }
+    std::erase_if(colours, [this](int colour) { return groupOf(colour) < 0 && flatOf(colour) < 0; });
+    return colours;
+}
+
+QString Router::wordsOfColours(const std::vector<int> &colours) const
+{
+    return colours.size() == 1 ? nameOf(colours.front())
+                               : tr("%1 colours").arg(static_cast<int>(colours.size()));
+}
+
+void Router::changeColours(const std::vector<int> &colours, const QString &step,
+                           const std::function<Job(Job, int)> &one, const std::function<void(int)> &flat)
+{
+    if (!m_session.isOpen()) {
         return;
     }
+    Job job = m_session.job();
+    bool changed = false;
+    for (const int colour : colours) {
+        if (const int group = groupOf(colour); group >= 0) {
+            job = one(std::move(job), group);
+            changed = true;
+        }
+    }
+    if (changed) {
+        m_session.change(job, step);
+    }
+    for (const int colour : colours) { // each takes its picture apart, a step of its own
+        if (const int number = flatOf(colour); number >= 0) {
+            flat(number);
+        }
+    }
+}
+
+/// What takes all that a group holds, without an end.
+Route Router::routeOfGroup(int group) const
+{
     Route route = route_from(m_session.page()->scene, m_session.job().page,
                              m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
     for (ObjectMark &mark : route.objects) {
         mark = m_session.markOf(object_of(m_session.page()->scene, route.artwork, mark.index));
     }
-    route.to = to;
-    if (to == RouteTo::Plates) {
-        route.targets = {{ink.toStdString(), m_ownTint || route.by == RouteBy::Objects, m_tint, {}}};
+    return route;
+}
+
+void Router::takeColours(const std::vector<int> &colours, RouteTo to, const QString &ink, const QString &step)
+{
+    const auto with_plate = to == RouteTo::Plates ? withPlate(ink) : Outcome<Job>(m_session.job());
+    if (!with_plate) {
+        return;
     }
-    const auto job = to == RouteTo::Plates ? withPlate(ink) : Outcome<Job>(m_session.job());
-    if (job) {
-        m_session.change(with_route(*job, std::move(route)), step);
-    }
+    changeColours(
+        colours, step,
+        [&, first = true](Job job, int group) mutable {
+            Route route = routeOfGroup(group);
+            route.to = to;
+            if (to == RouteTo::Plates) {
+                route.targets = {{ink.toStdString(), m_ownTint || route.by == RouteBy::Objects, m_tint, {}}};
+            }
+            return with_route(std::exchange(first, false) ? *with_plate : std::move(job), std::move(route));
+        },
+        [&](int flat) {
+            if (to != RouteTo::Process) { // what prints nothing there knocks out with its picture
+                sendFlat(flat, to == RouteTo::Plates ? ink.toStdString() : std::string(), step);
+            }
+        });
 }
 
 /// The job, with a plate for an ink that may be one of the book's.
@@ -203,24 +257,26 @@ Outcome<Job> Router::withPlate(const QString &ink) const
 
 void Router::send(int colour, const QString &ink)
 {
-    if (const int flat = flatOf(colour); flat >= 0 && !ink.isEmpty()) {
-        sendFlat(flat, ink.toStdString(), tr("%1 to %2").arg(nameOf(colour), ink));
-    } else if (!ink.isEmpty() && colour >= 0) {
-        take(colour, RouteTo::Plates, ink, tr("%1 to %2").arg(nameOf(colour), ink));
+    if (colour >= 0 && !ink.isEmpty()) {
+        takeColours({colour}, RouteTo::Plates, ink, tr("%1 to %2").arg(nameOf(colour), ink));
     }
 }
 
+namespace {
+
+QString ended(const QString &what, RouteTo to)
+{
+    return to == RouteTo::Process     ? Router::tr("%1 in process inks").arg(what)
+           : to == RouteTo::BareStock ? Router::tr("%1 bare stock").arg(what)
+                                      : Router::tr("%1 not printed").arg(what);
+}
+
+} // namespace
+
 void Router::end(int colour, RouteTo to)
 {
-    if (const int flat = flatOf(colour); flat >= 0) {
-        if (to != RouteTo::Process) { // what prints nothing there knocks out with its picture
-            sendFlat(flat, {}, tr("%1 shows the stock").arg(nameOf(colour)));
-        }
-    } else if (colour >= 0) {
-        take(colour, to, {},
-             to == RouteTo::Process     ? tr("%1 in process inks").arg(nameOf(colour))
-             : to == RouteTo::BareStock ? tr("%1 shows the stock").arg(nameOf(colour))
-                                        : tr("%1 does not print").arg(nameOf(colour)));
+    if (colour >= 0) {
+        takeColours({colour}, to, {}, ended(nameOf(colour), to));
     }
 }
 
@@ -239,37 +295,22 @@ std::string Router::whitePlate(Job &job) const
     return name;
 }
 
-void Router::sendWhite(int colour)
+void Router::sendWhite(const std::vector<int> &colours)
 {
-    const int group = groupOf(colour);
-    if (!m_session.isOpen() || group < 0) {
-        return;
-    }
-    Job job = m_session.job();
-    const std::string white = whitePlate(job);
-    Route route = route_from(m_session.page()->scene, job.page,
-                             m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
-    for (ObjectMark &mark : route.objects) {
-        mark = m_session.markOf(object_of(m_session.page()->scene, route.artwork, mark.index));
-    }
-    route.targets = {{white, false, 1.0, {}}};
-    m_session.change(with_route(std::move(job), std::move(route)), tr("%1 in white ink").arg(nameOf(colour)));
+    changeColours(
+        colours, tr("%1 in white ink").arg(wordsOfColours(colours)),
+        [this](Job job, int group) {
+            const std::string white = whitePlate(job);
+            Route route = routeOfGroup(group);
+            route.targets = {{white, false, 1.0, {}}};
+            return with_route(std::move(job), std::move(route));
+        },
+        [](int) {});
 }
 
-void Router::release(int colour)
+/// Without the routes that take anything of a group.
+Job Router::releasedGroup(Job job, int group) const
 {
-    if (const int flat = flatOf(colour); flat >= 0) {
-        Job job = m_session.job();
-        const Route *own = flatRoute(m_session.facts().flatColours()[static_cast<std::size_t>(flat)].object);
-        std::erase_if(job.routes, [own](const Route &route) { return own != nullptr && route == *own; });
-        m_session.change(job, tr("Picture as it is"));
-        return;
-    }
-    const int group = groupOf(colour);
-    if (!m_session.isOpen() || group < 0) {
-        return;
-    }
-    Job job = m_session.job();
     for (const int member : m_groups[static_cast<std::size_t>(group)].members) {
         if (const int route = reach(member).route; route >= 0) {
             const Route &taken = m_session.job().routes[static_cast<std::size_t>(route)];
@@ -282,7 +323,21 @@ void Router::release(int colour)
             });
         }
     }
-    m_session.change(job, tr("%1 as it is").arg(nameOf(colour)));
+    return job;
+}
+
+void Router::release(const std::vector<int> &colours)
+{
+    changeColours(
+        colours, tr("%1 as it is").arg(wordsOfColours(colours)),
+        [this](Job job, int group) { return releasedGroup(std::move(job), group); },
+        [this](int flat) {
+            Job job = m_session.job();
+            const Route *own =
+                flatRoute(m_session.facts().flatColours()[static_cast<std::size_t>(flat)].object);
+            std::erase_if(job.routes, [own](const Route &route) { return own != nullptr && route == *own; });
+            m_session.change(job, tr("Picture as it is"));
+        });
 }
 
 std::map<int, Route> Router::byArtwork(const std::vector<int> &objects) const
@@ -317,11 +372,8 @@ void Router::routeObjects(const std::vector<int> &objects, RouteTo to, const QSt
     if (!m_session.isOpen() || objects.empty()) {
         return;
     }
-    const QString what = wordsOf(objects);
     m_session.change(withObjects(m_session.job(), objects, [to](Route &route) { route.to = to; }),
-                     to == RouteTo::Process     ? tr("%1 in process inks").arg(what)
-                     : to == RouteTo::BareStock ? tr("%1 bare stock").arg(what)
-                                                : tr("%1 not printed").arg(what));
+                     ended(wordsOf(objects), to));
 }
 
 void Router::sendObjects(const std::vector<int> &objects, const QString &ink, bool own_tint, double tint)
@@ -366,19 +418,22 @@ QString Router::wordsOf(const std::vector<int> &objects)
 
 void Router::sendChosen()
 {
-    if (m_choice.objects().empty()) {
-        send(m_choice.colour(), m_choice.plate());
-    } else {
+    const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
+    if (!m_choice.objects().empty()) {
         routeObjects(m_choice.objects(), RouteTo::Plates, m_choice.plate());
+    } else if (!colours.empty() && !m_choice.plate().isEmpty()) {
+        takeColours(colours, RouteTo::Plates, m_choice.plate(),
+                    tr("%1 to %2").arg(wordsOfColours(colours), m_choice.plate()));
     }
 }
 
 void Router::endChosen(RouteTo to)
 {
-    if (m_choice.objects().empty()) {
-        end(m_choice.colour(), to);
-    } else {
+    const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
+    if (!m_choice.objects().empty()) {
         routeObjects(m_choice.objects(), to);
+    } else if (!colours.empty()) {
+        takeColours(colours, to, {}, ended(wordsOfColours(colours), to));
     }
 }
 
@@ -386,7 +441,10 @@ void Router::whitenChosen()
 {
     const std::vector<int> &objects = m_choice.objects();
     if (objects.empty()) {
-        sendWhite(m_choice.colour());
+        if (const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
+            !colours.empty()) {
+            sendWhite(colours);
+        }
         return;
     }
     Job job = m_session.job();
@@ -401,7 +459,10 @@ void Router::releaseChosen()
 {
     const std::vector<int> objects = m_choice.objects();
     if (objects.empty()) {
-        release(m_choice.colour());
+        if (const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
+            !colours.empty()) {
+            release(colours);
+        }
         return;
     }
     Job job = m_session.job();

@@ -58,10 +58,10 @@ public:
     /// Sends \p colour, and all that its group holds, to the plate of \p ink, which is made when there is
     /// none.
     void send(int colour, const QString &ink);
-    void end(int colour, RouteTo to); ///< the same, to another end than a plate
-    void release(int colour);         ///< removes the routes that take it
+    void end(int colour, RouteTo to);              ///< the same, to another end than a plate
+    void release(const std::vector<int> &colours); ///< removes the routes that take them
     /// Solid to the job's white plate, which is made when there is none.
-    void sendWhite(int colour);
+    void sendWhite(const std::vector<int> &colours);
     /// Objects of the page's scene, in a route for each artwork they are of. \p ink for RouteTo::Plates.
     void routeObjects(const std::vector<int> &objects, RouteTo to, const QString &ink = {});
     /// To the plate of \p ink, which is made when there is none, by an amount of their own, whatever
@@ -71,8 +71,8 @@ public:
     /// Lets objects overprint or knock out, or as their file says again.
     void overprintObjects(const std::vector<int> &objects, OverprintWish wish);
 
-    /// The same for what the artist has in hand: the objects chosen, else the colour. Nothing without either,
-    /// or without a plate where one is needed.
+    /// The same for what the artist has in hand: the objects chosen, else the colour and those chosen with
+    /// it. Nothing without either, or without a plate where one is needed.
     void sendChosen();
     void endChosen(RouteTo to);
     void whitenChosen();
@@ -101,11 +101,19 @@ private:
     void follow();
     [[nodiscard]] const Route *flatRoute(int object) const;
     void sendFlat(int flat, const std::string &ink, const QString &step);
-    void take(int colour, RouteTo to, const QString &ink, const QString &step);
+    [[nodiscard]] std::vector<int> chosenColours() const; ///< that are colours of groups, and flat ones
+    /// Does \p one to each of \p colours that are of a group, as one step; to flat ones by \p flat.
+    void changeColours(const std::vector<int> &colours, const QString &step,
+                       const std::function<Job(Job, int group)> &one,
+                       const std::function<void(int flat)> &flat);
+    [[nodiscard]] Route routeOfGroup(int group) const;
+    [[nodiscard]] Job releasedGroup(Job job, int group) const;
+    void takeColours(const std::vector<int> &colours, RouteTo to, const QString &ink, const QString &step);
+    [[nodiscard]] QString wordsOfColours(const std::vector<int> &colours) const;
     [[nodiscard]] Outcome<Job> withPlate(const QString &ink) const;
-    /// Routes of \p objects in \p job, one for each artwork; \p finish gives them their end.
     /// Routes, without an end, that take objects of the page's scene, by the artwork they are of.
     [[nodiscard]] std::map<int, Route> byArtwork(const std::vector<int> &objects) const;
+    /// Routes of \p objects in \p job, one for each artwork; \p finish gives them their end.
     [[nodiscard]] Job withObjects(Job job, const std::vector<int> &objects,
                                   const std::function<void(Route &)> &finish) const;
     [[nodiscard]] static QString wordsOf(const std::vector<int> &objects); ///< "4 objects"

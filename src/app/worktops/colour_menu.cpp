@@ -89,7 +89,7 @@ QMenu *make_colour_menu(Session &session, Router &router, const InkLibrary &libr
         [&router, colour](const QString &ink) { router.send(colour, ink); },
         [&router, colour](RouteTo to) { router.end(colour, to); });
     QAction *release = menu->addAction(tr("This colour as it is"));
-    QObject::connect(release, &QAction::triggered, menu, [&router, colour] { router.release(colour); });
+    QObject::connect(release, &QAction::triggered, menu, [&router, colour] { router.release({colour}); });
     if (object >= 0) {
         add_ends(
             *menu->addMenu(tr("Only this object to")), session.job(),

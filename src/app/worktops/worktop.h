@@ -34,7 +34,8 @@ public:
     virtual void clicked(QPointF) {}
     /// A rectangle drawn on the light table, mm of the shown page.
     virtual void areaDrawn(const QRectF &, Gesture) {}
-    /// The plate that slides was dragged on the light table by \p mm since the button went down.
+    /// What slides or is movable (ViewState) was dragged on the light table by \p mm since the button went
+    /// down.
     virtual void slid(QPointF /*mm*/, bool /*released*/) {}
     /// Ink poured at a place, mm of the shown page, on \p objects of its scene, the topmost last.
     /// \return whether the stage has a use of its own for it; else the colour is sent to the chosen plate

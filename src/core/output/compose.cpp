@@ -4,6 +4,7 @@
 #include "core/artwork/intake/pdf_names.h"
 #include "core/base/original_guard.h"
 #include "core/base/within_memory.h"
+#include "core/output/compose_fonts.h"
 #include "core/output/compose_parts.h"
 #include "core/output/compose_pixels.h"
 #include "core/output/compose_shapes.h"
@@ -44,7 +45,7 @@ public:
     /// \param inks  of the plates wanted; empty = all. Others are called None, which paints nothing anywhere
     ///              (ISO 32000-1, 8.6.6.4)
     PageObjects(QPDF &pdf, const VectorPage &page, const std::vector<Plate> &plates,
-                const std::vector<std::string> &inks, const ProcessProfile &condition)
+                const std::vector<std::string> &inks, const ProcessProfile &condition, FontFiles &programs)
         : m_pdf(pdf), m_page(page), m_resources(pdf.makeIndirectObject(QPDFObjectHandle::newDictionary()))
     {
         for (const Plate &plate : plates) {
@@ -65,6 +66,14 @@ public:
         for (const std::vector<int> &numbers : page.spaces) {
             m_spaces.push_back(space(numbers));
             spaces.replaceKey("/C" + std::to_string(m_spaces.size() - 1), m_spaces.back());
+        }
+        if (!page.fonts.empty()) {
+            QPDFObjectHandle fonts = dictionary("/Font");
+            for (std::size_t i = 0; i < page.fonts.size(); ++i) {
+                if (!page.fonts[i].glyphs.empty()) {
+                    fonts.replaceKey("/T" + std::to_string(i), programs.font(page.fonts[i]));
+                }
+            }
         }
         QPDFObjectHandle objects = dictionary("/XObject");
         for (const VectorImage &one : page.images) {
@@ -117,6 +126,23 @@ private:
                                                      : m_spaces[static_cast<std::size_t>(one.space)]);
         if (one.interpolate) {
             dict.replaceKey("/Interpolate", boolean(true));
+        }
+        if (one.is_jpeg) {
+            QPDFObjectHandle parameters = QPDFObjectHandle::newNull();
+            if (one.jpeg_transform >= 0) {
+                parameters = QPDFObjectHandle::newDictionary();
+                parameters.replaceKey("/ColorTransform", number(one.jpeg_transform));
+            }
+            made.replaceStreamData(
+                std::string(reinterpret_cast<const char *>(one.data.data()), one.data.size()),
+                QPDFObjectHandle::newName("/DCTDecode"), parameters);
+        }
+        if (!one.decode.empty()) {
+            QPDFObjectHandle decode = QPDFObjectHandle::newArray();
+            for (const double value : one.decode) {
+                decode.appendItem(real(value));
+            }
+            dict.replaceKey("/Decode", decode);
         }
         if (one.soft_mask >= 0) { // it stands before its image
             dict.replaceKey("/SMask", m_images[static_cast<std::size_t>(one.soft_mask)]);
@@ -257,10 +283,10 @@ private:
 };
 
 void add_page(QPDF &pdf, const PreparedVectors &one, const std::vector<std::string> &inks,
-              const ProcessProfile &condition, Layers &layers)
+              const ProcessProfile &condition, Layers &layers, FontFiles &programs)
 {
     const VectorPage &page = one.page;
-    const PageObjects objects(pdf, page, one.job.plates, inks, condition);
+    const PageObjects objects(pdf, page, one.job.plates, inks, condition, programs);
     QPDFObjectHandle dict = pdf.makeIndirectObject(QPDFObjectHandle::parse("<< /Type /Page >>"));
     add_boxes(dict, one.info, page.height);
     dict.replaceKey("/Resources", objects.resources());
@@ -301,8 +327,9 @@ Done write_pdf(const std::vector<PreparedVectors> &pages, const PdfxHead &head,
     const Done written = write_pdf_file(file,
                                         [&](QPDF &pdf) {
                                             Layers layers(pdf);
+                                            FontFiles programs(pdf);
                                             for (const PreparedVectors &page : pages) {
-                                                add_page(pdf, page, inks, condition, layers);
+                                                add_page(pdf, page, inks, condition, layers, programs);
                                             }
                                             layers.finish();
                                             make_pdfx4(pdf, head);

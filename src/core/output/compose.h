@@ -16,7 +16,7 @@ namespace bichrom {
 /// How a plate stands in the file.
 enum class Composed
 {
-    Artwork, ///< as the artwork's own shapes, text outlines and pictures
+    Artwork, ///< as the artwork's own shapes, text and pictures
     Shapes,  ///< computed, and written as outlines
     Line,    ///< computed, and written as a stroked line
     Picture, ///< computed, with tones: a grey picture of 300 dpi at most
@@ -66,11 +66,11 @@ struct ComposeRequest
 };
 
 /// Writes pages of \p opened as pages of a PDF with their boxes. As X4: plates of the artwork as its routes
-/// make them, text as outlines, knocking out and overprinting as they print; then the computed plates, all
-/// overprinting. Flat ones are exact shapes where the artwork has nothing but flat opaque shapes and the
-/// recipe does not look at single plates or objects; else outlines of a mask of 600 dpi or less, true to a
-/// tenth of its pixels. Solid inks look in composite viewers as their colours do in the job's printing
-/// condition. What the artwork makes, each computed plate and the traps are
+/// make them, text in its fonts, JPEGs that no route changes as they are, knocking out and overprinting as
+/// they print; then the computed plates, all overprinting. Flat ones are exact shapes where the artwork has
+/// nothing but flat opaque shapes and the recipe does not look at single plates or objects; else outlines of
+/// a mask of 600 dpi or less, true to a tenth of its pixels. Solid inks look in composite viewers as their
+/// colours do in the job's printing condition. What the artwork makes, each computed plate and the traps are
 /// layers. The other forms hold the pixels of the plates, antialiased, without those that print nothing.
 /// \return what was written; NothingToPrint, UnknownInk, Damaged, CannotRead, TooLarge,
 /// CannotWrite, Cancelled; then no file is left or changed

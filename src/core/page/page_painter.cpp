@@ -157,6 +157,9 @@ struct PagePainter::Impl
         return {};
     }
 
+    [[nodiscard]] Done write_pass(const Pass &painted, VectorPage &out,
+                                  const std::map<std::string, int, std::less<>> &plates,
+                                  const std::vector<int> &together, const JobControl &control) const;
     [[nodiscard]] Grid grid_of(Dpi resolution) const;
     [[nodiscard]] Outcome<SceneSlot> slot_of(std::size_t pass, const Grid &grid,
                                              const JobControl &control) const;
@@ -197,7 +200,8 @@ struct PagePainter::Impl
         }
     }
 
-    Done route(Pass &pass, fz_context *ctx, const JobControl &control)
+    Done route(Pass &pass, fz_context *ctx, const JobControl &control,
+               RoutedFor use = RoutedFor::Painting) const
     {
         const PageContent::Impl &content = page->impl();
         const Done separated = guarded(ctx, content.place, [&] {
@@ -212,7 +216,7 @@ struct PagePainter::Impl
         }
         PlateRoute route(setup, pass.spots, process, tables, wishes, *page->impl().colours,
                          page->impl().memory, page->impl().runtime);
-        const auto list = route_page(ctx, content, route, control);
+        const auto list = route_page(ctx, content, route, control, use);
         route.release(ctx);
         if (!list) {
             return list.error();
@@ -221,6 +225,37 @@ struct PagePainter::Impl
         return {};
     }
 };
+
+/// Adds what a pass paints on \p plates, by plane, to \p out.
+Done PagePainter::Impl::write_pass(const Pass &painted, VectorPage &out,
+                                   const std::map<std::string, int, std::less<>> &plates,
+                                   const std::vector<int> &together, const JobControl &control) const
+{
+    Pass pass; // routed once more: text stays text, and pictures know the file they are
+    pass.plates = painted.plates;
+    pass.planes = painted.planes;
+    pass.spots = painted.spots;
+    pass.planes_in_all = painted.planes_in_all;
+    Done done = route(pass, page->impl().runtime->lease().ctx(), control, RoutedFor::Writing);
+    if (done) {
+        done = write_list(
+            pass,
+            [&](fz_context *ctx) {
+                return new_vector_device(
+                    ctx, out,
+                    [&](const char *plane) {
+                        const auto at = plates.find(plane);
+                        return at == plates.end() ? -1 : at->second;
+                    },
+                    together);
+            },
+            control);
+    }
+    const auto lease = page->impl().runtime->lease();
+    fz_drop_display_list(lease.ctx(), pass.list);
+    fz_drop_separations(lease.ctx(), pass.separations);
+    return done;
+}
 
 std::vector<std::string> inks_of(const PlateSetup &setup)
 {
@@ -439,33 +474,33 @@ Outcome<std::optional<Polygons>> PagePainter::area_shapes(const JobControl &cont
 Outcome<VectorPage> PagePainter::vector_page(const std::function<bool(std::size_t)> &computed,
                                              const JobControl &control) const
 {
-    const PageContent::Impl &content = m_impl->page->impl();
-    if (m_impl->passes.size() > 1) {
-        return Error{ErrorCode::TooLarge, "The page has more inks than one PDF of plates can hold here.",
-                     content.place, "Merge inks in the stage Ink, or write TIFF plates."};
-    }
     VectorPage page;
     page.width = m_impl->page->width().value;
     page.height = m_impl->page->height().value;
-    const Pass &pass = m_impl->passes.front();
-    std::map<std::string, int, std::less<>> plates;
-    for (std::size_t i = 0; i < pass.plates.size(); ++i) {
-        const int ink = pass.plates[i];
-        if (!computed(static_cast<std::size_t>(ink))) {
-            plates[plane_name(pass.planes[i])] = ink;
+    for (const Pass &painted : m_impl->passes) {
+        std::map<std::string, int, std::less<>> plates;
+        std::vector<int> together;
+        for (std::size_t i = 0; i < painted.plates.size(); ++i) {
+            const int ink = painted.plates[i];
+            if (!computed(static_cast<std::size_t>(ink))) {
+                plates[plane_name(painted.planes[i])] = ink;
+                together.push_back(ink);
+            }
+        }
+        if (m_impl->passes.size() == 1) {
+            together.clear();
+        } else if (together.empty()) {
+            continue;
+        }
+        if (const Done done = m_impl->write_pass(painted, page, plates, together, control); !done) {
+            return done.error();
         }
     }
-    const Done done = m_impl->write_list(
-        pass,
-        [&](fz_context *ctx) {
-            return new_vector_device(ctx, page, [&](const char *plane) {
-                const auto at = plates.find(plane);
-                return at == plates.end() ? -1 : at->second;
-            });
-        },
-        control);
-    if (!done) {
-        return done.error();
+    if (m_impl->passes.size() > 1 && page.transparent) {
+        return Error{ErrorCode::TooLarge,
+                     "The page has more inks than transparency can be written for in a PDF of shapes.",
+                     m_impl->page->impl().place,
+                     "Write it flat or separated, write TIFF plates, or merge inks in the stage Ink."};
     }
     return page;
 }

@@ -1,5 +1,6 @@
 #include "core/page/pixel_image.h"
 
+#include <algorithm>
 #include <cstring>
 
 namespace bichrom {
@@ -10,6 +11,7 @@ struct PixelImage
 {
     fz_image super;
     fz_pixmap *pixels; ///< kept
+    SameJpeg jpeg;     ///< kept
 };
 
 fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *)
@@ -40,17 +42,49 @@ std::size_t size_of(fz_context *, fz_image *image)
 void drop(fz_context *ctx, fz_image *image)
 {
     fz_drop_pixmap(ctx, reinterpret_cast<PixelImage *>(image)->pixels);
+    fz_drop_image(ctx, reinterpret_cast<PixelImage *>(image)->jpeg.image);
 }
 
 } // namespace
 
-fz_image *new_pixel_image(fz_context *ctx, fz_pixmap *pixels, bool interpolate)
+fz_image *new_pixel_image(fz_context *ctx, fz_pixmap *pixels, bool interpolate, SameJpeg jpeg)
 {
     fz_image *image =
         fz_new_image_of_size(ctx, pixels->w, pixels->h, 8, pixels->colorspace, 96, 96, interpolate ? 1 : 0, 0,
                              nullptr, nullptr, nullptr, sizeof(PixelImage), part, size_of, drop);
     reinterpret_cast<PixelImage *>(image)->pixels = fz_keep_pixmap(ctx, pixels);
+    reinterpret_cast<PixelImage *>(image)->jpeg = {fz_keep_image(ctx, jpeg.image), jpeg.turned};
     return image;
+}
+
+SameJpeg jpeg_of(const fz_image *image)
+{
+    return image->get_pixmap == part ? reinterpret_cast<const PixelImage *>(image)->jpeg : SameJpeg();
+}
+
+bool is_plain_jpeg(fz_context *ctx, fz_image *image)
+{
+    const fz_compressed_buffer *buffer = fz_compressed_image_buffer(ctx, image);
+    return buffer != nullptr && buffer->params.type == FZ_IMAGE_JPEG && image->bpc == 8 &&
+           !image->use_colorkey && !image->invert_cmyk_jpeg && !image->imagemask;
+}
+
+SameJpeg same_jpeg(fz_image *image, const fz_pixmap &source, const fz_pixmap &result)
+{
+    if (source.n != result.n || source.alpha != 0 || result.alpha != 0 || source.w != result.w ||
+        source.h != result.h) {
+        return {};
+    }
+    bool same = true;
+    bool turned = true;
+    for (int y = 0; y < source.h && (same || turned); ++y) {
+        const unsigned char *from = source.samples + y * source.stride;
+        const unsigned char *to = result.samples + y * result.stride;
+        const unsigned char *end = from + source.w * source.n;
+        same = same && std::equal(from, end, to);
+        turned = turned && std::equal(from, end, to, [](int a, int b) { return a == 255 - b; });
+    }
+    return same || turned ? SameJpeg{image, !same} : SameJpeg();
 }
 
 const fz_pixmap *pixels_of(const fz_image *image)

@@ -11,7 +11,7 @@ constexpr double seconds_allowed = 120.0;
 } // namespace
 
 Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &page, ColourRoute &route,
-                                      const JobControl &control)
+                                      const JobControl &control, RoutedFor use)
 {
     fz_display_list *list = nullptr;
     CookieWatch watch(control, seconds_allowed);
@@ -27,7 +27,7 @@ Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &
             const fz_rect bounds = {0, 0, static_cast<float>(page.width), static_cast<float>(page.height)};
             list = fz_new_display_list(ctx, bounds);
             list_device = fz_new_list_device(ctx, list);
-            device = new_routing_device(ctx, list_device, &route, &page.pictures, page.group_bounds);
+            device = new_routing_device(ctx, list_device, &route, &page.pictures, page.group_bounds, use);
             fz_run_display_list(ctx, page.list, device, fz_identity, fz_infinite_rect, watch.cookie());
             broken = device->fill_path == nullptr || list_device->fill_path == nullptr;
             fz_close_device(ctx, device);

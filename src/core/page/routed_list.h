@@ -12,6 +12,7 @@ namespace bichrom {
 /// Records \p page with the colours \p route gives. New reference.
 /// CannotRead, TooLarge (also when it takes longer than two minutes), Cancelled.
 [[nodiscard]] Outcome<fz_display_list *> route_page(fz_context *ctx, const PageContent::Impl &page,
-                                                    ColourRoute &route, const JobControl &control);
+                                                    ColourRoute &route, const JobControl &control,
+                                                    RoutedFor use = RoutedFor::Painting);
 
 } // namespace bichrom

@@ -30,6 +30,7 @@ struct State
     fz_device *target = nullptr;
     ColourRoute *route = nullptr;
     PictureFaults *pictures = nullptr;
+    RoutedFor use = RoutedFor::Painting;
     std::span<const fz_rect> group_bounds;
     std::size_t groups = 0; ///< begun so far, but for those of glyphs
     bool in_glyph = false;  ///< of Type 3
@@ -208,7 +209,7 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
         if (!colour.paints) {
             return;
         }
-        if (has_outlines(ctx, text)) {
+        if (s.use == RoutedFor::Painting && has_outlines(ctx, text)) {
             fill_text_outlines(ctx, s.target, text, ctm, colour.space, colour.value, alpha,
                                routed(wanted, colour));
         } else {
@@ -255,7 +256,7 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
         return;
     }
     const fz_color_params own = routed(params, colour);
-    if (alpha < 1.0f && has_outlines(ctx, text)) {
+    if (alpha < 1.0f && s.use == RoutedFor::Painting && has_outlines(ctx, text)) {
         stroke_text_outlines(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own);
     } else {
         fz_stroke_text(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own);
@@ -301,7 +302,14 @@ fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
             pixels = s.route->pixels(ctx, source, overprint);
             s.route->keep_pixels(ctx, image, overprint, pixels);
         }
-        result = new_pixel_image(ctx, pixels, image->interpolate != 0);
+        SameJpeg jpeg;
+        if (s.use == RoutedFor::Writing && is_plain_jpeg(ctx, image)) {
+            if (source == nullptr) {
+                source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
+            }
+            jpeg = same_jpeg(image, *source, *pixels);
+        }
+        result = new_pixel_image(ctx, pixels, image->interpolate != 0, jpeg);
     }
     fz_always(ctx)
     {
@@ -558,13 +566,14 @@ void render_flags(fz_context *ctx, fz_device *device, int set, int clear)
 } // namespace
 
 fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route, PictureFaults *pictures,
-                              std::span<const fz_rect> group_bounds)
+                              std::span<const fz_rect> group_bounds, RoutedFor use)
 {
     RoutingDevice *device = fz_new_derived_device(ctx, RoutingDevice);
     device->state = new State();
     device->state->target = target;
     device->state->route = route;
     device->state->pictures = pictures;
+    device->state->use = use;
     device->state->group_bounds = group_bounds;
     fz_device &d = device->super;
     d.drop_device = drop;

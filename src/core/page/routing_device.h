@@ -74,6 +74,13 @@ public:
     virtual fz_pixmap *pixels(fz_context *ctx, fz_pixmap *source, bool overprint) = 0;
 };
 
+/// What a routed page is for.
+enum class RoutedFor
+{
+    Painting, ///< text is outlines, which follow the rule of edges
+    Writing   ///< text stays text, and pictures remember the file they came from where nothing changed them
+};
+
 /// Makes a device that forwards to \p target with colours changed by \p route; all
 /// must outlive it. An object that cannot be converted, and what is wrong with a picture, is told to the
 /// thread's NoteScope under the object's number, and the rest goes on. Group colour spaces are dropped, so
@@ -81,6 +88,7 @@ public:
 /// targets would be mixed up in MuPDF's store. Contents of soft masks pass unchanged.
 /// \param group_bounds  of the page that will be run through it; groups are cut to them
 [[nodiscard]] fz_device *new_routing_device(fz_context *ctx, fz_device *target, ColourRoute *route,
-                                            PictureFaults *pictures, std::span<const fz_rect> group_bounds);
+                                            PictureFaults *pictures, std::span<const fz_rect> group_bounds,
+                                            RoutedFor use = RoutedFor::Painting);
 
 } // namespace bichrom

@@ -4,12 +4,15 @@
 #include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/page/path_copy.h"
+#include "core/page/pdf_operators.h"
+#include "core/page/pixel_image.h"
 #include "core/page/text_outlines.h"
+#include "core/page/vector_text.h"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 #include <map>
+#include <memory>
 #include <vector>
 
 namespace bichrom {
@@ -18,77 +21,6 @@ namespace {
 
 constexpr float mask_dpi = 600;
 constexpr double most_repeats = 2e5; ///< of a pattern, written one by one
-
-/// A number as PDF writes it: no exponent, no trailing zeros.
-void put(std::string &out, double value, int decimals = 4)
-{
-    char text[64];
-    const double safe = std::isfinite(value) ? std::clamp(value, -1e9, 1e9) : 0.0;
-    const auto end = std::to_chars(text, text + sizeof text, safe, std::chars_format::fixed, decimals).ptr;
-    std::string number(text, end);
-    while (number.find('.') != std::string::npos && (number.back() == '0' || number.back() == '.')) {
-        const bool dot = number.back() == '.';
-        number.pop_back();
-        if (dot) {
-            break;
-        }
-    }
-    out += number == "-0" ? "0" : number;
-    out += ' ';
-}
-
-void put_matrix(std::string &out, fz_matrix m)
-{
-    for (const float value : {m.a, m.b, m.c, m.d}) {
-        put(out, static_cast<double>(value), 7);
-    }
-    put(out, static_cast<double>(m.e));
-    put(out, static_cast<double>(m.f));
-    out += "cm\n";
-}
-
-/// Where a path goes, transformed.
-struct PathText
-{
-    std::string *out;
-    fz_matrix ctm;
-    int decimals;
-    void point(float x, float y) const
-    {
-        const fz_point p = fz_transform_point_xy(x, y, ctm);
-        put(*out, static_cast<double>(p.x), decimals);
-        put(*out, static_cast<double>(p.y), decimals);
-    }
-};
-
-void move_to(fz_context *, void *to, float x, float y)
-{
-    static_cast<PathText *>(to)->point(x, y);
-    *static_cast<PathText *>(to)->out += "m\n";
-}
-void line_to(fz_context *, void *to, float x, float y)
-{
-    static_cast<PathText *>(to)->point(x, y);
-    *static_cast<PathText *>(to)->out += "l\n";
-}
-void curve_to(fz_context *, void *to, float x1, float y1, float x2, float y2, float x3, float y3)
-{
-    static_cast<PathText *>(to)->point(x1, y1);
-    static_cast<PathText *>(to)->point(x2, y2);
-    static_cast<PathText *>(to)->point(x3, y3);
-    *static_cast<PathText *>(to)->out += "c\n";
-}
-void close(fz_context *, void *to)
-{
-    *static_cast<PathText *>(to)->out += "h\n";
-}
-constexpr fz_path_walker path_text = {move_to, line_to, curve_to, close, nullptr, nullptr, nullptr, nullptr};
-
-void put_path(fz_context *ctx, std::string &out, const fz_path *path, fz_matrix ctm, int decimals = 4)
-{
-    PathText text{&out, ctm, decimals};
-    fz_walk_path(ctx, path, &path_text, &text);
-}
 
 void put_text_path(fz_context *ctx, std::string &out, const fz_text *text, fz_matrix ctm)
 {
@@ -104,24 +36,6 @@ void put_text_path(fz_context *ctx, std::string &out, const fz_text *text, fz_ma
             }
         }
     }
-}
-
-void put_stroke(std::string &out, const fz_stroke_state *stroke)
-{
-    put(out, static_cast<double>(stroke->linewidth), 6);
-    out += "w ";
-    static constexpr const char *joins[] = {"0 j ", "1 j ", "2 j ", "0 j "};
-    static constexpr const char *caps[] = {"0 J ", "1 J ", "2 J ", "0 J "};
-    out += caps[std::clamp<int>(stroke->start_cap, 0, 3)];
-    out += joins[std::clamp<int>(stroke->linejoin, 0, 3)];
-    put(out, std::max(1.0, static_cast<double>(stroke->miterlimit)));
-    out += "M [";
-    for (int i = 0; i < stroke->dash_len; ++i) {
-        put(out, static_cast<double>(stroke->dash_list[i]), 6);
-    }
-    out += "] ";
-    put(out, static_cast<double>(stroke->dash_phase), 6);
-    out += "d\n";
 }
 
 struct Tile
@@ -150,6 +64,9 @@ struct State
 {
     VectorPage *page = nullptr;
     std::function<int(const char *)> plate_of;
+    std::vector<int>
+        together; ///< plates that an object knocks out by naming them; empty = by not overprinting
+    std::unique_ptr<VectorFonts> fonts;
     std::vector<std::string> open; ///< content of groups, masks and tiles that are not finished
     std::vector<Group> groups;
     std::vector<Mask> masks;
@@ -226,6 +143,18 @@ double grey_of(fz_context *ctx, fz_colorspace *space, const float *value)
     return static_cast<double>(grey[0]);
 }
 
+/// \p values of \p plates as values of \p all, 0 for those that are not among them.
+std::vector<double> spread_to(const std::vector<int> &all, const std::vector<int> &plates,
+                              const std::vector<double> &values)
+{
+    std::vector<double> spread(all.size());
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        spread[static_cast<std::size_t>(std::find(all.begin(), all.end(), plates[i]) - all.begin())] =
+            values[i];
+    }
+    return spread;
+}
+
 /// Begins an object: "q", its state and its colour. \return false when it paints nothing
 bool begin_painting(fz_context *ctx, State &s, fz_colorspace *space, const float *value, float alpha,
                     const fz_color_params &params, bool stroke)
@@ -234,25 +163,37 @@ bool begin_painting(fz_context *ctx, State &s, fz_colorspace *space, const float
     if (!is_planes(ctx, s, space)) { // in a mask
         const double grey = grey_of(ctx, space, value);
         out += "q ";
-        put(out, grey);
+        put_number(out, grey);
         out += stroke ? "G\n" : "g\n";
         return true;
     }
     std::vector<int> components;
     std::vector<int> plates;
     kept_components(ctx, s, space, components, plates);
-    const bool overprint = params.op != 0;
+    bool overprint = params.op != 0;
     if (components.empty()) {
         if (overprint) {
             return false;
         }
         plates = {0}; // knocks out all, and puts nothing there
     }
+    std::vector<double> values(plates.size());
+    for (std::size_t i = 0; i < components.size(); ++i) {
+        values[i] = static_cast<double>(value[components[i]]);
+    }
+    if (!overprint && !s.together.empty()) {
+        values = spread_to(s.together, components.empty() ? std::vector<int>() : plates, values);
+        plates = s.together;
+        overprint = true;
+    }
     out += "q ";
     std::string entries;
+    if (alpha < 1.0f && !knocks_out_itself(params)) {
+        entries += "/TK false ";
+    }
     if (alpha < 1.0f) {
         std::string text;
-        put(text, static_cast<double>(alpha));
+        put_number(text, static_cast<double>(alpha));
         entries += "/ca " + text + "/CA " + text;
         s.page->transparent = true;
     }
@@ -264,8 +205,8 @@ bool begin_painting(fz_context *ctx, State &s, fz_colorspace *space, const float
     }
     const std::string name = "/C" + std::to_string(s.space(plates));
     out += name + (stroke ? " CS " : " cs ");
-    for (std::size_t i = 0; i < plates.size(); ++i) {
-        put(out, components.empty() ? 0.0 : static_cast<double>(value[components[i]]));
+    for (const double one : values) {
+        put_number(out, one);
     }
     out += stroke ? "SCN\n" : "scn\n";
     return true;
@@ -389,10 +330,10 @@ template <typename Draw> void open_drawn_mask(fz_context *ctx, State &s, fz_rect
 
 void put_rectangle(std::string &out, fz_rect area)
 {
-    put(out, static_cast<double>(area.x0));
-    put(out, static_cast<double>(area.y0));
-    put(out, static_cast<double>(area.x1 - area.x0));
-    put(out, static_cast<double>(area.y1 - area.y0));
+    put_number(out, static_cast<double>(area.x0));
+    put_number(out, static_cast<double>(area.y0));
+    put_number(out, static_cast<double>(area.x1 - area.x0));
+    put_number(out, static_cast<double>(area.y1 - area.y0));
     out += "re ";
 }
 
@@ -413,41 +354,49 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
                const float *value, float alpha, fz_color_params params)
 {
     State &s = state_of(device);
-    if (!has_outlines(ctx, text)) {
-        const fz_rect bounds = fz_bound_text(ctx, text, nullptr, ctm);
-        const float black = 0;
-        open_drawn_mask(ctx, s, bounds, [&](fz_device *drawn) {
-            fz_fill_text(ctx, drawn, text, ctm, fz_device_gray(ctx), &black, 1, fz_default_color_params);
-        });
-        fill_through_mask(ctx, s, bounds, space, value, alpha, params);
+    if (s.fonts->can_write(ctx, text)) {
+        if (begin_painting(ctx, s, space, value, alpha, params, false)) {
+            s.fonts->put(ctx, s.out(), text, ctm, TextPainting::Fill);
+            s.out() += "Q\n";
+        }
         return;
     }
-    if (begin_painting(ctx, s, space, value, alpha, params, false)) {
-        put_text_path(ctx, s.out(), text, ctm);
-        s.out() += "f Q\n";
+    if (has_outlines(ctx, text)) {
+        fill_text_outlines(ctx, device, text, ctm, space, value, alpha, params);
+        return;
     }
+    const fz_rect bounds = fz_bound_text(ctx, text, nullptr, ctm);
+    const float black = 0;
+    open_drawn_mask(ctx, s, bounds, [&](fz_device *drawn) {
+        fz_fill_text(ctx, drawn, text, ctm, fz_device_gray(ctx), &black, 1, fz_default_color_params);
+    });
+    fill_through_mask(ctx, s, bounds, space, value, alpha, params);
 }
 
 void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                  fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
     State &s = state_of(device);
-    if (!has_outlines(ctx, text)) {
-        const fz_rect bounds = fz_bound_text(ctx, text, stroke, ctm);
-        const float black = 0;
-        open_drawn_mask(ctx, s, bounds, [&](fz_device *drawn) {
-            fz_stroke_text(ctx, drawn, text, stroke, ctm, fz_device_gray(ctx), &black, 1,
-                           fz_default_color_params);
-        });
-        fill_through_mask(ctx, s, bounds, space, value, alpha, params);
+    if (s.fonts->can_write(ctx, text)) {
+        if (begin_painting(ctx, s, space, value, alpha, params, true)) {
+            put_matrix(s.out(), ctm);
+            put_stroke(s.out(), stroke);
+            s.fonts->put(ctx, s.out(), text, fz_identity, TextPainting::Stroke);
+            s.out() += "Q\n";
+        }
         return;
     }
-    if (begin_painting(ctx, s, space, value, alpha, params, true)) {
-        put_matrix(s.out(), ctm);
-        put_stroke(s.out(), stroke);
-        put_text_path(ctx, s.out(), text, fz_identity);
-        s.out() += "S Q\n";
+    if (has_outlines(ctx, text)) {
+        stroke_text_outlines(ctx, device, text, stroke, ctm, space, value, alpha, params);
+        return;
     }
+    const fz_rect bounds = fz_bound_text(ctx, text, stroke, ctm);
+    const float black = 0;
+    open_drawn_mask(ctx, s, bounds, [&](fz_device *drawn) {
+        fz_stroke_text(ctx, drawn, text, stroke, ctm, fz_device_gray(ctx), &black, 1,
+                       fz_default_color_params);
+    });
+    fill_through_mask(ctx, s, bounds, space, value, alpha, params);
 }
 
 // ---- pictures and shadings ------------------------------------------------------------------------
@@ -509,7 +458,7 @@ void begin_picture(State &s, float alpha, bool overprint)
 {
     std::string entries;
     if (alpha < 1.0f) {
-        put(entries += "/ca ", static_cast<double>(alpha));
+        put_number(entries += "/ca ", static_cast<double>(alpha));
         s.page->transparent = true;
     }
     if (overprint) {
@@ -519,6 +468,53 @@ void begin_picture(State &s, float alpha, bool overprint)
     if (!entries.empty()) {
         s.out() += "/G" + std::to_string(s.state(entries)) + " gs ";
     }
+}
+
+/// Begins an object that takes the ink away from all plates that are knocked out together.
+void begin_together(State &s, float alpha)
+{
+    begin_picture(s, alpha, true);
+    s.out() += "/C" + std::to_string(s.space(s.together)) + " cs ";
+    for (std::size_t i = 0; i < s.together.size(); ++i) {
+        s.out() += "0 ";
+    }
+    s.out() += "scn\n";
+}
+
+/// Adds the artwork's own JPEG where \p image is one and all of its components are kept. \return its number;
+/// −1 when it is not so
+int add_jpeg(fz_context *ctx, State &s, const fz_image *image)
+{
+    const SameJpeg jpeg = jpeg_of(image);
+    const fz_compressed_buffer *buffer =
+        jpeg.image == nullptr ? nullptr : fz_compressed_image_buffer(ctx, jpeg.image);
+    if (buffer == nullptr) {
+        return -1;
+    }
+    std::vector<int> components;
+    std::vector<int> plates;
+    kept_components(ctx, s, image->colorspace, components, plates);
+    if (static_cast<int>(components.size()) != image->n) {
+        return -1;
+    }
+    VectorImage made;
+    made.width = image->w;
+    made.height = image->h;
+    made.space = s.space(plates);
+    made.components = image->n;
+    made.interpolate = image->interpolate != 0;
+    made.is_jpeg = true;
+    made.jpeg_transform = buffer->params.u.jpeg.color_transform;
+    made.data.assign(buffer->buffer->data, buffer->buffer->data + buffer->buffer->len);
+    for (int i = 0; i < image->n; ++i) {
+        const bool has = jpeg.image->use_decode != 0;
+        const double from = has ? static_cast<double>(jpeg.image->decode[i * 2]) : 0.0;
+        const double to = has ? static_cast<double>(jpeg.image->decode[i * 2 + 1]) : 1.0;
+        made.decode.push_back(jpeg.turned ? 1 - from : from);
+        made.decode.push_back(jpeg.turned ? 1 - to : to);
+    }
+    s.page->images.push_back(std::move(made));
+    return static_cast<int>(s.page->images.size()) - 1;
 }
 
 /// \p image as grey, as masks see it. New reference.
@@ -548,12 +544,25 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
 {
     State &s = state_of(device);
     const bool planes = is_planes(ctx, s, image->colorspace);
-    if (planes && params.op != 0 && !keeps_any(ctx, s, image->colorspace)) {
+    const bool keeps = planes && keeps_any(ctx, s, image->colorspace);
+    bool overprint = planes && params.op != 0;
+    if (overprint && !keeps) {
         return;
+    }
+    if (planes && !overprint && !s.together.empty()) {
+        begin_together(s, alpha);
+        put_corners(s.out(), fz_unit_rect, ctm);
+        s.out() += "f Q\n";
+        overprint = true;
+        if (!keeps) {
+            return;
+        }
     }
     int number = -1;
     if (const auto known = s.images.find(image); known != s.images.end()) {
         number = known->second;
+    } else if (number = planes ? add_jpeg(ctx, s, image) : -1; number >= 0) {
+        s.images[image] = number;
     } else {
         fz_pixmap *pixmap = planes ? fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr)
                                    : grey_pixmap(ctx, image);
@@ -562,7 +571,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         fz_drop_pixmap(ctx, pixmap);
         s.images[image] = number;
     }
-    begin_picture(s, alpha, planes && params.op != 0);
+    begin_picture(s, alpha, overprint);
     put_matrix(s.out(), ctm);
     s.out() += "1 0 0 -1 0 1 cm /I" + std::to_string(number) + " Do Q\n";
 }
@@ -659,7 +668,8 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
     if (components.empty() && params.op != 0) {
         return;
     }
-    begin_picture(s, alpha, params.op != 0);
+    const bool together = params.op == 0 && !s.together.empty();
+    begin_picture(s, alpha, params.op != 0 || together);
     const bool line = shade->type == FZ_LINEAR;
     if (!line && shade->type != FZ_RADIAL) {
         fill_mesh(ctx, s, shade, ctm);
@@ -672,7 +682,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
     }
     VectorShading made;
     made.radial = !line;
-    made.space = s.space(plates);
+    made.space = s.space(together ? s.together : plates);
     made.extend = {shade->u.l_or_r.extend[0] != 0, shade->u.l_or_r.extend[1] != 0};
     for (const auto &end : shade->u.l_or_r.coords) {
         for (int i = 0; i < (line ? 2 : 3); ++i) {
@@ -680,8 +690,14 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
         }
     }
     for (const auto &colour : shade->function) {
-        for (std::size_t i = 0; i < plates.size(); ++i) {
-            const double value = empty ? 0.0 : static_cast<double>(colour[components[i]]);
+        std::vector<double> values(plates.size());
+        for (std::size_t i = 0; i < components.size(); ++i) {
+            values[i] = static_cast<double>(colour[components[i]]);
+        }
+        if (together) {
+            values = spread_to(s.together, empty ? std::vector<int>() : plates, values);
+        }
+        for (const double value : values) {
             made.samples.push_back(static_cast<std::uint8_t>(std::lround(std::clamp(value, 0.0, 1.0) * 255)));
         }
     }
@@ -724,6 +740,11 @@ void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, c
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect)
 {
     State &s = state_of(device);
+    if (s.fonts->can_write(ctx, text)) {
+        s.out() += "q ";
+        s.fonts->put(ctx, s.out(), text, ctm, TextPainting::Clip);
+        return;
+    }
     if (has_outlines(ctx, text)) {
         s.out() += "q ";
         const std::size_t before = s.out().size();
@@ -810,7 +831,7 @@ void end_group(fz_context *, fz_device *device)
     s.page->transparent = true;
     std::string name = fz_blendmode_name(group.blend & FZ_BLEND_MODEMASK);
     std::string entries = "/BM /" + name + " /ca ";
-    put(entries, static_cast<double>(group.alpha));
+    put_number(entries, static_cast<double>(group.alpha));
     s.out() += "q /G" + std::to_string(s.state(entries)) + " gs /F" + std::to_string(number) + " Do Q\n";
 }
 
@@ -830,15 +851,8 @@ void end_tile(fz_context *ctx, fz_device *device)
     s.tiles.pop_back();
     std::string content = "q ";
     const fz_rect &v = tile.view;
-    PathText corners{&content, tile.ctm, 4};
-    corners.point(v.x0, v.y0);
-    content += "m ";
-    corners.point(v.x1, v.y0);
-    content += "l ";
-    corners.point(v.x1, v.y1);
-    content += "l ";
-    corners.point(v.x0, v.y1);
-    content += "l h W n\n" + s.finish() + "Q\n";
+    put_corners(content, v, tile.ctm);
+    content += "W n\n" + s.finish() + "Q\n";
     VectorForm form;
     form.content = std::move(content);
     form.box = box_of(fz_transform_rect(v, tile.ctm));
@@ -858,8 +872,8 @@ void end_tile(fz_context *ctx, fz_device *device)
             const fz_point by = fz_transform_vector(
                 fz_make_point(static_cast<float>(column) * xstep, static_cast<float>(row) * ystep), tile.ctm);
             s.out() += "q 1 0 0 1 ";
-            put(s.out(), static_cast<double>(by.x));
-            put(s.out(), static_cast<double>(by.y));
+            put_number(s.out(), static_cast<double>(by.x));
+            put_number(s.out(), static_cast<double>(by.y));
             s.out() += "cm /F" + std::to_string(number) + " Do Q\n";
         }
     }
@@ -867,11 +881,14 @@ void end_tile(fz_context *ctx, fz_device *device)
 
 } // namespace
 
-fz_device *new_vector_device(fz_context *ctx, VectorPage &page, std::function<int(const char *)> plate_of)
+fz_device *new_vector_device(fz_context *ctx, VectorPage &page, std::function<int(const char *)> plate_of,
+                             std::vector<int> together)
 {
     OwnDevice<State> *device = OwnDevice<State>::make(ctx);
     device->state->page = &page;
     device->state->plate_of = std::move(plate_of);
+    device->state->together = std::move(together);
+    device->state->fonts = std::make_unique<VectorFonts>(page);
     fz_device &d = device->super;
     d.fill_path = fill_path;
     d.stroke_path = stroke_path;

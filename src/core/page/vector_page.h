@@ -5,12 +5,13 @@
 
 #include <array>
 #include <cstdint>
+#include <map>
 #include <string>
 #include <vector>
 
 namespace bichrom {
 
-/// A picture. Rows top down without padding, pixels interleaved.
+/// A picture. Rows top down without padding, pixels interleaved; or the customer's own JPEG.
 struct VectorImage
 {
     int width = 0, height = 0;
@@ -19,6 +20,40 @@ struct VectorImage
     std::vector<std::uint8_t> data;
     int soft_mask = -1; ///< a grey image; −1 = none
     bool interpolate = false;
+    bool is_jpeg = false;         ///< data is one
+    int jpeg_transform = -1;      ///< what its colour transform is said to be; −1 = nothing is said
+    std::vector<double> decode{}; ///< from and to for each component; empty = 0 to 1
+};
+
+/// What a font program is.
+enum class FontProgram
+{
+    TrueType, ///< codes are glyphs
+    Cff,      ///< bare; codes are glyphs, or CIDs where it has such
+    Type1     ///< codes 1 to 255, each with the name of its glyph
+};
+
+/// A glyph that is used.
+struct VectorGlyph
+{
+    int code = 0;
+    double width = 0;      ///< thousandths of an em
+    std::string name{};    ///< of Type 1
+    std::u32string text{}; ///< what it stands for, where that is known
+};
+
+/// A font, with the glyphs that the page uses.
+struct VectorFont
+{
+    FontProgram program = FontProgram::TrueType;
+    std::string name;
+    std::string data;
+    bool fixed_width = false, serif = false, italic = false;
+    std::array<double, 4> box{}; ///< left, bottom, right, top, thousandths of an em
+    double ascent = 0, descent = 0;
+    std::map<int, VectorGlyph> glyphs;                          ///< by number in the program
+    std::array<std::string, 2> collection{"Adobe", "Identity"}; ///< of CIDs: registry and ordering
+    int supplement = 0;
 };
 
 /// A piece of content that is drawn as a whole.
@@ -50,8 +85,8 @@ struct VectorState
     double backdrop = 0; ///< grey, of the mask
 };
 
-/// Resources are shared by the page and all forms: /I, /F, /S, /G and /C with their number name images,
-/// forms, shadings, states and colour spaces.
+/// Resources are shared by the page and all forms: /I, /F, /S, /G, /T and /C with their number name images,
+/// forms, shadings, states, fonts and colour spaces.
 struct VectorPage
 {
     double width = 0, height = 0;         ///< points
@@ -61,6 +96,7 @@ struct VectorPage
     std::vector<VectorForm> forms;
     std::vector<VectorShading> shadings;
     std::vector<VectorState> states;
+    std::vector<VectorFont> fonts;
     bool transparent = false; ///< blends anywhere
 };
 

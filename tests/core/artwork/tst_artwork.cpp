@@ -3,6 +3,7 @@
 #include "core/artwork/text_encoding.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -179,5 +180,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestArtwork)
+BICHROM_TEST(TestArtwork, QCoreApplication)
 #include "tst_artwork.moc"

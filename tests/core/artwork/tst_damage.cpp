@@ -7,6 +7,7 @@
 
 #include "support/codecs.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -333,5 +334,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDamage)
+BICHROM_TEST(TestDamage, NoApplication)
 #include "tst_damage.moc"

@@ -9,6 +9,7 @@
 
 #include "support/mini_pdf.h"
 #include "support/picture_files.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -797,5 +798,5 @@ private:
     }
 };
 
-QTEST_MAIN(TestIntake)
+BICHROM_TEST(TestIntake, QGuiApplication)
 #include "tst_intake.moc"

@@ -7,6 +7,7 @@
 #include "core/job/routing.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QTemporaryDir>
 
@@ -438,5 +439,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlacedArtwork)
+BICHROM_TEST(TestPlacedArtwork, QCoreApplication)
 #include "tst_placed_artwork.moc"

@@ -1,5 +1,6 @@
 // Which layers print: ISO 32000-1, 8.11.
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -75,5 +76,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPrintLayers)
+BICHROM_TEST(TestPrintLayers, QCoreApplication)
 #include "tst_print_layers.moc"

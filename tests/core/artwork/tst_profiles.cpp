@@ -3,6 +3,7 @@
 #include "core/job/job_file.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <lcms2.h>
 
@@ -389,5 +390,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProfiles)
+BICHROM_TEST(TestProfiles, QCoreApplication)
 #include "tst_profiles.moc"

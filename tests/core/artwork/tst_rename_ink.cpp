@@ -7,6 +7,7 @@
 
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -376,5 +377,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRenameInk)
+BICHROM_TEST(TestRenameInk, QCoreApplication)
 #include "tst_rename_ink.moc"

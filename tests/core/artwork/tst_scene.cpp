@@ -3,6 +3,7 @@
 #include "core/artwork/scene.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -249,5 +250,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScene)
+BICHROM_TEST(TestScene, QCoreApplication)
 #include "tst_scene.moc"

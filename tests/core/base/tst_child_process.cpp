@@ -2,6 +2,7 @@
 #include "core/base/child_process.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -82,5 +83,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestChildProcess)
+BICHROM_TEST(TestChildProcess, QCoreApplication)
 #include "tst_child_process.moc"

@@ -5,6 +5,8 @@
 #include "core/base/original_guard.h"
 #include "core/base/paged_memory.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <csignal>
@@ -253,5 +255,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFiles)
+BICHROM_TEST(TestFiles, QCoreApplication)
 #include "tst_files.moc"

@@ -1,6 +1,8 @@
 #include "core/base/file_name.h"
 #include "core/base/units.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 using namespace bichrom;
@@ -97,5 +99,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestUnits)
+BICHROM_TEST(TestUnits, QCoreApplication)
 #include "tst_units.moc"

@@ -3,6 +3,8 @@
 
 #include "core/colour/colour_difference.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <algorithm>
@@ -133,5 +135,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBlackGeneration)
+BICHROM_TEST(TestBlackGeneration, QCoreApplication)
 #include "tst_black_generation.moc"

@@ -3,6 +3,8 @@
 
 #include "core/colour/colour_difference.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 using namespace bichrom;
@@ -85,5 +87,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestColourText)
+BICHROM_TEST(TestColourText, QCoreApplication)
 #include "tst_colour_text.moc"

@@ -3,6 +3,7 @@
 #include "core/colour/ink_book.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QXmlStreamReader>
 #include <QtTest>
@@ -252,5 +253,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInkBook)
+BICHROM_TEST(TestInkBook, QCoreApplication)
 #include "tst_ink_book.moc"

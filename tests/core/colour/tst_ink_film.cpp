@@ -8,6 +8,7 @@
 #include "core/colour/tone_curve.h"
 
 #include "support/measured_table.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -450,5 +451,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInkFilm)
+BICHROM_TEST(TestInkFilm, QCoreApplication)
 #include "tst_ink_film.moc"

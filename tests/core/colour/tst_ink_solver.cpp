@@ -3,6 +3,8 @@
 
 #include "core/colour/colour_difference.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <cmath>
@@ -286,5 +288,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInkSolver)
+BICHROM_TEST(TestInkSolver, QCoreApplication)
 #include "tst_ink_solver.moc"

@@ -1,6 +1,7 @@
 #include "core/colour/process_profile.h"
 
 #include "support/measured_table.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -96,5 +97,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProcessProfile)
+BICHROM_TEST(TestProcessProfile, QCoreApplication)
 #include "tst_process_profile.moc"

@@ -1,6 +1,7 @@
 #include "core/fit/film_sheet.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -368,5 +369,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFilmSheet)
+BICHROM_TEST(TestFilmSheet, QCoreApplication)
 #include "tst_film_sheet.moc"

@@ -2,6 +2,7 @@
 #include "core/fit/slip_test.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <cmath>
 #include <numbers>
@@ -189,5 +190,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestSlipTest)
+BICHROM_TEST(TestSlipTest, QGuiApplication)
 #include "tst_slip_test.moc"

@@ -2,6 +2,7 @@
 #include "core/job/curve_file.h"
 #include "core/job/screen_settings.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -135,5 +136,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCurves)
+BICHROM_TEST(TestCurves, QCoreApplication)
 #include "tst_curves.moc"

@@ -3,6 +3,7 @@
 #include "core/job/stocks.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -336,5 +337,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestJob)
+BICHROM_TEST(TestJob, QCoreApplication)
 #include "tst_job.moc"

@@ -5,6 +5,7 @@
 #include "core/job/routing.h"
 #include "core/job/stocks.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -287,5 +288,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMakePlates)
+BICHROM_TEST(TestMakePlates, QCoreApplication)
 #include "tst_make_plates.moc"

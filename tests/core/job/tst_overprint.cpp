@@ -6,6 +6,7 @@
 #include "core/preflight/preflight.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -223,5 +224,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestOverprint)
+BICHROM_TEST(TestOverprint, QGuiApplication)
 #include "tst_overprint.moc"

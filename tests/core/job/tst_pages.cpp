@@ -4,6 +4,7 @@
 #include "core/job/replace_artwork.h"
 #include "core/job/routing.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -247,5 +248,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPages)
+BICHROM_TEST(TestPages, QCoreApplication)
 #include "tst_pages.moc"

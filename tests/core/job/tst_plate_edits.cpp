@@ -7,6 +7,7 @@
 #include "core/line/coverage.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -308,5 +309,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlateEdits)
+BICHROM_TEST(TestPlateEdits, QCoreApplication)
 #include "tst_plate_edits.moc"

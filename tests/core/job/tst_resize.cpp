@@ -4,6 +4,7 @@
 #include "core/job/edits/reading.h"
 #include "core/line/painted_area.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -217,5 +218,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestResize)
+BICHROM_TEST(TestResize, QCoreApplication)
 #include "tst_resize.moc"

@@ -10,6 +10,7 @@
 #include "core/preflight/lost_artwork.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -399,5 +400,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRouting)
+BICHROM_TEST(TestRouting, QCoreApplication)
 #include "tst_routing.moc"

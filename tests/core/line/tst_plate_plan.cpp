@@ -2,6 +2,7 @@
 #include "core/artwork/scene.h"
 #include "core/line/plate_plan.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <cmath>
 
@@ -171,5 +172,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlatePlan)
+BICHROM_TEST(TestPlatePlan, QCoreApplication)
 #include "tst_plate_plan.moc"

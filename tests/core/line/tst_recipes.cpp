@@ -4,6 +4,7 @@
 #include "core/output/output_set.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <cmath>
@@ -587,5 +588,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRecipes)
+BICHROM_TEST(TestRecipes, QCoreApplication)
 #include "tst_recipes.moc"

@@ -2,6 +2,8 @@
 #include "core/artwork/page_memory.h"
 #include "core/line/strip_store.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <atomic>
@@ -129,5 +131,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestStripStore)
+BICHROM_TEST(TestStripStore, QCoreApplication)
 #include "tst_strip_store.moc"

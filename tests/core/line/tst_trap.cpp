@@ -5,6 +5,7 @@
 #include "core/output/output_set.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <cmath>
 #include <numbers>
@@ -560,5 +561,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestTrap)
+BICHROM_TEST(TestTrap, QGuiApplication)
 #include "tst_trap.moc"

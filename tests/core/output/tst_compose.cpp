@@ -6,7 +6,9 @@
 
 #include "support/ghostscript_plates.h"
 #include "support/mini_pdf.h"
+#include "support/picture_files.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QImage>
 #include <QtTest>
@@ -199,6 +201,164 @@ private Q_SLOTS:
         for (std::size_t i = 0; i < tints.size(); ++i) {
             QVERIFY2(std::fabs(scene.objects[i].colour.values[0] - tints[i]) < 1e-4f,
                      qPrintable(QString::number(static_cast<double>(scene.objects[i].colour.values[0]))));
+        }
+    }
+
+    void textStaysText_data()
+    {
+        QTest::addColumn<QString>("file");
+        // LaTeX embeds Type 1 programs; cairo, which SVGs pass through, TrueType and CFF.
+        QTest::newRow("Type 1, by LaTeX") << QStringLiteral(BICHROM_SOURCE_DIR "/tests/data/latex-spots.pdf");
+        QTest::newRow("a font of the page's own, and a standard one") << QString();
+        QTest::newRow("by cairo") << QStringLiteral("svg");
+    }
+    /// The same letters, read by Poppler, in embedded fonts; the same plates, by Ghostscript.
+    void textStaysText()
+    {
+        QFETCH(QString, file);
+        QTemporaryDir folder;
+        if (file.isEmpty()) {
+            file = folder.filePath(QStringLiteral("art.pdf"));
+            spots_page(
+                "/A cs 1 scn BT /F 9 Tf 0.2 Tc 5 50 Td [(Moth) -300 (fli) 40 (ght)] TJ ET /B CS 0.8 SCN "
+                "BT /F 20 Tf 1 Tr 1 0 0.2 1 5 8 Tm (Moon) Tj ET",
+                "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Times-Italic >> >>")
+                .save(file);
+        } else if (file == QStringLiteral("svg")) {
+            file = folder.filePath(QStringLiteral("art.svg"));
+            QFile svg(file);
+            QVERIFY(svg.open(QIODevice::WriteOnly));
+            svg.write("<svg xmlns='http://www.w3.org/2000/svg' width='200' height='80'><text x='8' y='40' "
+                      "font-size='24' fill='#a02040'>Quarry <tspan font-style='italic'>moths</tspan></text>"
+                      "<text x='8' y='70' font-size='9' transform='rotate(-5)'>by night</text></svg>");
+            svg.close();
+        }
+        const OpenedJob job = take(open_job_or_artwork(file.toStdString()));
+        const Composition made(job);
+        const auto letters = [](const QString &pdf) {
+            return output_of(QStringLiteral("pdftotext"),
+                             {QStringLiteral("-l"), QStringLiteral("1"), pdf, QStringLiteral("-")})
+                .simplified();
+        };
+        QVERIFY(letters(made.path).size() > 8);
+        QCOMPARE(letters(made.path), file.endsWith(QStringLiteral(".svg"))
+                                         ? QStringLiteral("Quarry moths by night")
+                                         : letters(file));
+        const QStringList fonts =
+            output_of(QStringLiteral("pdffonts"), {made.path}).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+        QVERIFY(fonts.size() > 2);
+        for (const QString &font : fonts.mid(2)) {
+            QVERIFY2(!font.contains(QStringLiteral("Type 3")), qPrintable(font));
+            QVERIFY2(font.contains(QRegularExpression(QStringLiteral(" yes (yes|no) +yes "))),
+                     qPrintable(font));
+        }
+        QStringList inks;
+        for (const Plate &plate : job.job.plates) {
+            inks << QString::fromStdString(plate.ink);
+        }
+        const PlateTile ours = plates_of(job, 288);
+        const auto theirs = ghostscript_plates(made.path, 288, inks);
+        const PlateTile again = plates_of(take(open_job_or_artwork(made.path.toStdString())), 288);
+        for (std::size_t i = 0; i < ours.plates.size() && i < again.plates.size(); ++i) {
+            const Plane &other = theirs.at(inks[static_cast<int>(i)]);
+            const double difference = mean_difference(ours.plates[i], other);
+            // Glyphs are many edges, which both smooth in their own way.
+            QVERIFY2(difference < 0.01, qPrintable(inks[static_cast<int>(i)] + QString::number(difference)));
+            QVERIFY(inked(ours.plates[i]) == 0 || std::fabs(inked(other) / inked(ours.plates[i]) - 1) < 0.05);
+            QVERIFY(mean_difference(ours.plates[i], again.plates[i]) < 0.002);
+        }
+    }
+
+    void untouchedJpegsStayWhatTheyAre_data()
+    {
+        QTest::addColumn<bool>("cmyk");
+        QTest::addColumn<QString>("extra");
+        QTest::addColumn<bool>("kept");
+        QTest::newRow("CMYK") << true << QString() << true;
+        QTest::newRow("CMYK that is decoded the other way")
+            << true << QStringLiteral("/Decode [1 0 1 0 1 0 1 0]") << true;
+        QTest::newRow("grey becomes black ink") << false << QString() << true;
+        QTest::newRow("RGB is converted") << false << QStringLiteral("rgb") << false;
+    }
+    void untouchedJpegsStayWhatTheyAre()
+    {
+        QFETCH(bool, cmyk);
+        QFETCH(QString, extra);
+        QFETCH(bool, kept);
+        const bool rgb = extra == QStringLiteral("rgb");
+        QImage image(48, 40, QImage::Format_RGB32);
+        for (int y = 0; y < image.height(); ++y) {
+            for (int x = 0; x < image.width(); ++x) {
+                image.setPixel(x, y, qRgb(x * 5, y * 6, 90));
+            }
+        }
+        const QByteArray jpeg =
+            cmyk ? cmyk_jpeg({40, 90, 200, 20}, false)
+                 : encoded(rgb ? image : image.convertToFormat(QImage::Format_Grayscale8), "JPEG");
+        const int width = cmyk ? 16 : image.width();
+        const int height = cmyk ? 16 : image.height();
+        MiniPdf pdf = spots_page("q 60 0 0 60 6 6 cm /Im Do Q", "/XObject << /Im 10 0 R >>");
+        pdf.objects = {"<< /Type /XObject /Subtype /Image /BitsPerComponent 8 /Width " +
+                       std::to_string(width) + " /Height " + std::to_string(height) + " /ColorSpace /Device" +
+                       (cmyk  ? "CMYK"
+                        : rgb ? "RGB"
+                              : "Gray") +
+                       " /Filter /DCTDecode " + (rgb ? "" : extra.toStdString()) + " /Length " +
+                       std::to_string(jpeg.size()) + " >>\nstream\n" + jpeg.toStdString() + "\nendstream"};
+        const OpenedJob job = pdf.job();
+        const Composition made(job);
+        QTemporaryDir folder;
+        (void)output_of(QStringLiteral("pdfimages"),
+                        {QStringLiteral("-all"), made.path, folder.filePath(QStringLiteral("p"))});
+        const QStringList pictures = QDir(folder.path()).entryList({QStringLiteral("*.jpg")});
+        QCOMPARE(pictures.size(), kept ? 1 : 0);
+        QFile file(made.path);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QCOMPARE(file.readAll().contains(jpeg), kept);
+        const PlateTile before = plates_of(job, 288);
+        const OpenedJob again = take(open_job_or_artwork(made.path.toStdString()));
+        const PlateTile after = plates_of(again, 288);
+        for (std::size_t i = 0; i < before.plates.size(); ++i) {
+            const int at = again.job.find_plate(job.job.plates[i].ink);
+            QVERIFY(at >= 0 || inked(before.plates[i]) == 0);
+            QVERIFY(at < 0 ||
+                    mean_difference(before.plates[i], after.plates[static_cast<std::size_t>(at)]) < 0.002);
+        }
+        const auto theirs = ghostscript_plates(made.path, 288, {QStringLiteral("Black")});
+        const int black = job.job.find_plate("Black");
+        QVERIFY(black >= 0);
+        QVERIFY(flat_difference(before.plates[static_cast<std::size_t>(black)], theirs.begin()->second).mean <
+                0.01);
+    }
+
+    void moreInksThanOneRunPaints()
+    {
+        // 40 spots in a row, each under a later one that knocks it out in part.
+        MiniPdf pdf;
+        pdf.width = 420;
+        pdf.height = 40;
+        std::string spaces;
+        for (int i = 0; i < 40; ++i) {
+            const std::string key = "S" + std::to_string(i);
+            spaces += separation(key, "Ink" + std::to_string(i)) + " ";
+            pdf.contents += "/" + key + " cs " + (i % 2 == 0 ? "1" : "0.5") + " scn " +
+                            std::to_string(10 + i * 10) + " 5 15 " + std::to_string(10 + i % 3 * 10) +
+                            " re f ";
+        }
+        pdf.resources = "/ColorSpace << " + spaces + ">>";
+        const OpenedJob job = pdf.job();
+        QCOMPARE(job.job.plates.size(), std::size_t(40));
+        const Composition made(job);
+        const OpenedJob again = take(open_job_or_artwork(made.path.toStdString()));
+        QCOMPARE(again.job.plates.size(), std::size_t(40));
+        const PlateTile before = plates_of(job, 144);
+        const PlateTile after = plates_of(again, 144);
+        for (std::size_t i = 0; i < before.plates.size(); ++i) {
+            const auto at = static_cast<std::size_t>(again.job.find_plate(job.job.plates[i].ink));
+            QVERIFY(at < after.plates.size());
+            QVERIFY(inked(before.plates[i]) > 100);
+            QVERIFY2(mean_difference(before.plates[i], after.plates[at]) < 1e-3,
+                     job.job.plates[i].ink.c_str());
         }
     }
 
@@ -571,5 +731,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCompose)
+BICHROM_TEST(TestCompose, QCoreApplication)
 #include "tst_compose.moc"

@@ -5,6 +5,7 @@
 #include "support/ghostscript_plates.h"
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -350,5 +351,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDelivery)
+BICHROM_TEST(TestDelivery, QCoreApplication)
 #include "tst_delivery.moc"

@@ -6,6 +6,7 @@
 #include "core/screen/halftone.h"
 #include "support/mini_pdf.h"
 #include "support/spectrum.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -628,5 +629,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFilms)
+BICHROM_TEST(TestFilms, QCoreApplication)
 #include "tst_films.moc"

@@ -3,6 +3,7 @@
 
 #include "core/output/tiff_writer.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -133,5 +134,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestG4)
+BICHROM_TEST(TestG4, QCoreApplication)
 #include "tst_g4.moc"

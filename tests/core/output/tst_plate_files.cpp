@@ -1,6 +1,7 @@
 #include "core/output/output_set.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -76,5 +77,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlateFiles)
+BICHROM_TEST(TestPlateFiles, QCoreApplication)
 #include "tst_plate_files.moc"

@@ -5,6 +5,7 @@
 
 #include "support/ghostscript_plates.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -54,5 +55,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestGhostscript)
+BICHROM_TEST(TestGhostscript, QCoreApplication)
 #include "tst_ghostscript.moc"

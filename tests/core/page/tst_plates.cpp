@@ -4,6 +4,7 @@
 #include "core/line/plate_line.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -699,5 +700,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlates)
+BICHROM_TEST(TestPlates, QCoreApplication)
 #include "tst_plates.moc"

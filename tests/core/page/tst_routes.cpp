@@ -5,6 +5,7 @@
 #include "core/page/picture_pixels.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -804,5 +805,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRoutes)
+BICHROM_TEST(TestRoutes, QCoreApplication)
 #include "tst_routes.moc"

@@ -2,6 +2,7 @@
 // page.
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include "core/artwork/scene.h"
 #include "core/line/plate_line.h"
@@ -617,5 +618,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRuns)
+BICHROM_TEST(TestRuns, QCoreApplication)
 #include "tst_runs.moc"

@@ -3,6 +3,7 @@
 #include "core/preflight/preflight.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -425,5 +426,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestChecks)
+BICHROM_TEST(TestChecks, QCoreApplication)
 #include "tst_checks.moc"

@@ -6,6 +6,7 @@
 #include "core/line/page_inks.h"
 #include "core/preflight/lost_artwork.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -124,5 +125,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDeeds)
+BICHROM_TEST(TestDeeds, QCoreApplication)
 #include "tst_deeds.moc"

@@ -3,6 +3,7 @@
 #include "core/preflight/preflight.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -147,5 +148,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFaultFiles)
+BICHROM_TEST(TestFaultFiles, NoApplication)
 #include "tst_fault_files.moc"

@@ -2,6 +2,7 @@
 #include "core/preflight/preflight.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -241,5 +242,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlateChecks)
+BICHROM_TEST(TestPlateChecks, QCoreApplication)
 #include "tst_plate_checks.moc"

@@ -5,6 +5,7 @@
 #include "core/preflight/shop_rules.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -169,5 +170,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestShopRules)
+BICHROM_TEST(TestShopRules, QCoreApplication)
 #include "tst_shop_rules.moc"

@@ -5,6 +5,7 @@
 #include "core/proof/print_estimate.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -212,5 +213,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPrintStack)
+BICHROM_TEST(TestPrintStack, QCoreApplication)
 #include "tst_print_stack.moc"

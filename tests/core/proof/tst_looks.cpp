@@ -12,6 +12,7 @@
 
 #include "core/output/output_set.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QtTest>
@@ -549,5 +550,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLooks)
+BICHROM_TEST(TestLooks, QCoreApplication)
 #include "tst_looks.moc"

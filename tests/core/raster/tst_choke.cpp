@@ -2,6 +2,8 @@
 // formula.
 #include "core/raster/choke.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <opencv2/imgproc.hpp>
@@ -228,5 +230,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestChoke)
+BICHROM_TEST(TestChoke, QCoreApplication)
 #include "tst_choke.moc"

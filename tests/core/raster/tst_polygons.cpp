@@ -1,6 +1,8 @@
 // Flat shapes against areas by formula.
 #include "core/raster/polygons.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <cmath>
@@ -88,5 +90,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPolygons)
+BICHROM_TEST(TestPolygons, QCoreApplication)
 #include "tst_polygons.moc"

@@ -1,6 +1,8 @@
 #include "core/raster/bands.h"
 #include "core/raster/bitmap_ops.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <atomic>
@@ -145,5 +147,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRaster)
+BICHROM_TEST(TestRaster, QCoreApplication)
 #include "tst_raster.moc"

@@ -2,6 +2,8 @@
 #include "core/raster/run_plane.h"
 #include "core/raster/shape_list.h"
 
+#include "support/test_program.h"
+
 #include <QtTest>
 
 #include <random>
@@ -206,5 +208,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRunPlane)
+BICHROM_TEST(TestRunPlane, QCoreApplication)
 #include "tst_run_plane.moc"

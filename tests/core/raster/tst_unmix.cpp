@@ -5,6 +5,7 @@
 #include "core/raster/unmix.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QBuffer>
 #include <QImage>
@@ -362,5 +363,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestUnmix)
+BICHROM_TEST(TestUnmix, QCoreApplication)
 #include "tst_unmix.moc"

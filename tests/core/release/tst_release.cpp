@@ -11,6 +11,7 @@
 
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -359,5 +360,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRelease)
+BICHROM_TEST(TestRelease, QCoreApplication)
 #include "tst_release.moc"

@@ -7,6 +7,7 @@
 
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QImage>
 #include <QJsonArray>
@@ -293,5 +294,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProof)
+BICHROM_TEST(TestProof, QCoreApplication)
 #include "tst_proof.moc"

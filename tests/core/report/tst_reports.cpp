@@ -10,10 +10,10 @@
 #include "core/report/page_pictures.h"
 
 #include "support/mini_pdf.h"
-
 #include "support/programs.h"
-#include <QColor>
+#include "support/test_program.h"
 
+#include <QColor>
 #include <QtTest>
 
 using namespace bichrom;
@@ -165,5 +165,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestReports)
+BICHROM_TEST(TestReports, QCoreApplication)
 #include "tst_reports.moc"

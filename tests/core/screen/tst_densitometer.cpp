@@ -4,6 +4,7 @@
 #include "core/screen/halftone.h"
 #include "support/mini_pdf.h"
 #include "support/programs.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -350,5 +351,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDensitometer)
+BICHROM_TEST(TestDensitometer, QCoreApplication)
 #include "tst_densitometer.moc"

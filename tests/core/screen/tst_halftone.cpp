@@ -2,6 +2,7 @@
 
 #include "support/mini_pdf.h"
 #include "support/spectrum.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -301,5 +302,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestHalftone)
+BICHROM_TEST(TestHalftone, QCoreApplication)
 #include "tst_halftone.moc"

@@ -6,6 +6,7 @@
 #include "core/screen/moire_survey.h"
 #include "core/screen/screen_advice.h"
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -242,5 +243,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMoire)
+BICHROM_TEST(TestMoire, QCoreApplication)
 #include "tst_moire.moc"

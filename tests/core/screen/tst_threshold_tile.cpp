@@ -4,6 +4,7 @@
 #include "core/screen/tile_store.h"
 #include "support/mini_pdf.h"
 #include "support/spectrum.h"
+#include "support/test_program.h"
 
 #include <QtTest>
 
@@ -410,5 +411,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestThresholdTile)
+BICHROM_TEST(TestThresholdTile, QCoreApplication)
 #include "tst_threshold_tile.moc"

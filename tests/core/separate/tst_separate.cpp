@@ -7,6 +7,7 @@
 #include "core/separate/separate_job.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 
 #include <QImage>
 #include <QtTest>
@@ -256,5 +257,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSeparate)
+BICHROM_TEST(TestSeparate, QCoreApplication)
 #include "tst_separate.moc"

@@ -5,6 +5,7 @@
 #include "core/standin/devices.h"
 
 #include "support/mini_pdf.h"
+#include "support/test_program.h"
 #include "support/tiff_reader.h"
 
 #include <QColor>
@@ -356,5 +357,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestStandin)
+BICHROM_TEST(TestStandin, QCoreApplication)
 #include "tst_standin.moc"

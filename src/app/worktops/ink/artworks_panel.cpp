@@ -32,9 +32,9 @@ QPushButton *make_button(const QString &text, const char *name, QWidget *parent)
 
 } // namespace
 
-ArtworksPanel::ArtworksPanel(Session &session, Router &router, Spotlight &spotlight, Prompts &prompts,
-                             QWidget *parent)
-    : QWidget(parent), m_session(session), m_spotlight(spotlight), m_prompts(prompts)
+ArtworksPanel::ArtworksPanel(Session &session, Router &router, ViewState &view, Spotlight &spotlight,
+                             Prompts &prompts, QWidget *parent)
+    : QWidget(parent), m_session(session), m_view(view), m_spotlight(spotlight), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("artworksPanel"));
     auto *column = new QVBoxLayout(this);
@@ -61,7 +61,7 @@ ArtworksPanel::ArtworksPanel(Session &session, Router &router, Spotlight &spotli
     column->addLayout(order);
     m_picture = new PilePicture(this);
     m_picture->setAccessibleName(tr("The page and what is placed on it"));
-    m_picture->setToolTip(tr("Drag a file to move it."));
+    m_picture->setToolTip(tr("Drag a file to move it, here or on the light table."));
     column->addWidget(m_picture, 2);
     auto *layers = new LayerTable(session, router, this);
     auto *room = new QScrollArea(this);
@@ -254,6 +254,7 @@ void ArtworksPanel::refreshFields()
     m_remove->setEnabled(ready && one != nullptr);
     m_up->setEnabled(ready && m_list->currentRow() > 0);
     m_down->setEnabled(ready && m_list->currentRow() + 1 < m_list->count());
+    refreshMovable();
     if (one == nullptr) {
         return;
     }
@@ -357,6 +358,44 @@ void ArtworksPanel::drop(int id, QPointF top_left)
         one.x = top_left.x();
         one.y = top_left.y();
     });
+}
+
+void ArtworksPanel::refreshMovable()
+{
+    const PlacedArtwork *one = chosenArtwork();
+    const bool movable =
+        isVisible() && one != nullptr && m_fields->isEnabled() && one->on_page == m_session.job().page;
+    const QRectF area = movable ? areaOf(*one) : QRectF();
+    m_view.setMovable(movable ? m_session.shownArea({area.x(), area.y(), area.width(), area.height()})
+                              : QRectF());
+}
+
+void ArtworksPanel::showEvent(QShowEvent *event)
+{
+    QWidget::showEvent(event);
+    refreshMovable();
+}
+
+void ArtworksPanel::hideEvent(QHideEvent *event)
+{
+    QWidget::hideEvent(event);
+    m_view.setMovable({});
+}
+
+void ArtworksPanel::slid(QPointF mm, bool released)
+{
+    const PlacedArtwork *one = chosenArtwork();
+    if (one == nullptr || m_session.isLoading()) {
+        return;
+    }
+    if (released) {
+        drop(one->id, areaOf(*one).topLeft() + mm);
+        return;
+    }
+    const QString left = theme::text_of(format_number(one->x + mm.x(), 1));
+    const QString top = theme::text_of(format_number(one->y + mm.y(), 1));
+    m_spotlight.light({m_view.movable().translated(mm)}, 0,
+                      tr("%1 mm from left, %2 mm from top").arg(left, top), -1, false);
 }
 
 void ArtworksPanel::light()

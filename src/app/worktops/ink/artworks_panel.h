@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/models/spotlight.h"
+#include "app/models/view_state.h"
 #include "app/services/prompts.h"
 #include "app/services/router.h"
 #include "app/services/session.h"
@@ -26,10 +27,17 @@ class ArtworksPanel : public QWidget
     Q_OBJECT
 
 public:
-    ArtworksPanel(Session &session, Router &router, Spotlight &spotlight, Prompts &prompts,
+    ArtworksPanel(Session &session, Router &router, ViewState &view, Spotlight &spotlight, Prompts &prompts,
                   QWidget *parent = nullptr);
+    /// The chosen file was dragged on the light table.
+    void slid(QPointF mm, bool released);
+
+protected:
+    void showEvent(QShowEvent *event) override;
+    void hideEvent(QHideEvent *event) override;
 
 private:
+    void refreshMovable();
     void buildFields(class QVBoxLayout *column);
     void refresh();
     void refreshFields();
@@ -48,6 +56,7 @@ private:
     [[nodiscard]] QRectF areaOf(const PlacedArtwork &placed) const;
 
     Session &m_session;
+    ViewState &m_view;
     Spotlight &m_spotlight;
     Prompts &m_prompts;
     PilePicture *m_picture;

@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace bichrom {
 
@@ -38,6 +39,7 @@ void FlowPicture::setFlow(std::vector<FlowSource> sources, std::vector<FlowEnd> 
     m_ends = std::move(ends);
     m_source = std::min(m_source, static_cast<int>(m_sources.size()) - 1);
     m_end = std::min(m_end, static_cast<int>(m_ends.size()) - 1);
+    std::erase_if(m_besides, [this](int one) { return one >= static_cast<int>(m_sources.size()); });
     updateGeometry();
     describe();
     update();
@@ -51,6 +53,36 @@ void FlowPicture::choose(int source, int end)
     update();
 }
 
+void FlowPicture::chooseBesides(std::vector<int> sources)
+{
+    m_besides = std::move(sources);
+    describe();
+    update();
+}
+
+bool FlowPicture::isChosen(int source) const
+{
+    return source == m_source || std::find(m_besides.begin(), m_besides.end(), source) != m_besides.end();
+}
+
+/// Ctrl takes \p source in or leaves it out; Shift takes in all up to it.
+void FlowPicture::extendTo(int source, Qt::KeyboardModifiers keys)
+{
+    if (keys.testFlag(Qt::ShiftModifier)) {
+        m_besides.clear();
+        for (int one = std::min(source, m_source); one <= std::max(source, m_source); ++one) {
+            if (one != m_source && one >= 0) {
+                m_besides.push_back(one);
+            }
+        }
+    } else if (source != m_source && std::erase(m_besides, source) == 0) {
+        m_besides.push_back(source);
+    }
+    describe();
+    update();
+    Q_EMIT besidesChanged();
+}
+
 void FlowPicture::describe()
 {
     const auto known = [](int index, const auto &list) {
@@ -58,6 +90,9 @@ void FlowPicture::describe()
     };
     QString words = known(m_source, m_sources) ? m_sources[static_cast<std::size_t>(m_source)].tip
                                                : tr("no colour chosen");
+    if (!m_besides.empty()) {
+        words += tr(" and %1 more").arg(static_cast<int>(m_besides.size()));
+    }
     words += QStringLiteral("; ") +
              (known(m_end, m_ends) ? m_ends[static_cast<std::size_t>(m_end)].name : tr("no plate chosen"));
     setAccessibleDescription(words);
@@ -100,7 +135,7 @@ void FlowPicture::paintStreams(QPainter &painter, const QRect &exposed) const
     }
     for (std::size_t i = 0; i < m_sources.size(); ++i) {
         const FlowSource &source = m_sources[i];
-        const bool chosen = static_cast<int>(i) == m_source;
+        const bool chosen = isChosen(static_cast<int>(i));
         const double share = largest > 0 && source.area > 0 ? std::sqrt(source.area / largest) : 0.2;
         const double width = 1.5 + (widest_stream - 1.5) * share;
         const QRect from = sourceRect(static_cast<int>(i));
@@ -141,14 +176,22 @@ void FlowPicture::paintEvent(QPaintEvent *event)
     painter.setRenderHint(QPainter::Antialiasing);
     paintStreams(painter, QRect(0, event->rect().top(), width(), event->rect().height()));
     painter.setRenderHint(QPainter::Antialiasing, false);
-    const auto paint_row = [&](const QRect &row, const QColor &swatch, const QString &name, bool chosen,
-                               bool marked, bool quiet) {
+    const auto paint_row = [&](const QRect &row, const QColor &swatch, const std::vector<QRectF> &places,
+                               const QString &name, bool chosen, bool marked, bool quiet) {
         if (chosen) {
             painter.fillRect(row.adjusted(0, 1, 0, -1), theme::amberField);
             painter.fillRect(row.left(), row.top() + 1, 3, row.height() - 2, theme::amber);
         }
         const QRect chip(row.left() + 6, row.top() + 5, swatch_width, row.height() - 10);
-        if (swatch.isValid()) {
+        if (!places.empty()) {
+            painter.fillRect(chip, theme::field);
+            for (const QRectF &place : places) {
+                const QRectF at(chip.x() + place.x() * chip.width(), chip.y() + place.y() * chip.height(),
+                                std::max(2.0, place.width() * chip.width()),
+                                std::max(2.0, place.height() * chip.height()));
+                painter.fillRect(at.intersected(QRectF(chip)), theme::text);
+            }
+        } else if (swatch.isValid()) {
             painter.fillRect(chip, swatch);
         } else {
             painter.fillRect(chip, QBrush(theme::quiet, Qt::Dense6Pattern));
@@ -168,7 +211,7 @@ void FlowPicture::paintEvent(QPaintEvent *event)
         if (!row.intersects(event->rect().adjusted(0, 0, 12, 0))) {
             continue;
         }
-        paint_row(row, source.swatch, source.name, index == m_source, source.lost, false);
+        paint_row(row, source.swatch, source.places, source.name, isChosen(index), source.lost, false);
         if (source.lost) { // a stream that ends in the open
             painter.setPen(QPen(theme::amberText, 2, Qt::DotLine));
             painter.drawLine(row.right(), row.center().y(), row.right() + 12, row.center().y());
@@ -178,7 +221,7 @@ void FlowPicture::paintEvent(QPaintEvent *event)
     }
     for (std::size_t i = 0; i < m_ends.size(); ++i) {
         const FlowEnd &end = m_ends[i];
-        paint_row(endRect(static_cast<int>(i)), end.swatch, end.name, static_cast<int>(i) == m_end, false,
+        paint_row(endRect(static_cast<int>(i)), end.swatch, {}, end.name, static_cast<int>(i) == m_end, false,
                   end.idle);
     }
     if (m_dragged >= 0) {
@@ -205,6 +248,17 @@ void FlowPicture::mousePressEvent(QMouseEvent *event)
 {
     const QPoint at = event->position().toPoint();
     if (const int source = sourceAt(at); source >= 0) {
+        if ((event->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) != 0 && m_source >= 0) {
+            extendTo(source, event->modifiers());
+            return;
+        }
+        if (isChosen(source) &&
+            !m_besides.empty()) { // all of them may be dragged; a mere click chooses this one
+            m_dragged = source;
+            m_pointer = at;
+            return;
+        }
+        m_besides.clear();
         choose(source, m_end);
         m_dragged = source;
         m_pointer = at;
@@ -218,6 +272,10 @@ void FlowPicture::mousePressEvent(QMouseEvent *event)
 void FlowPicture::mouseMoveEvent(QMouseEvent *event)
 {
     m_pointer = event->position().toPoint();
+    if (const int under = m_dragged >= 0 ? -1 : sourceAt(m_pointer); under != m_hovered) {
+        m_hovered = under;
+        Q_EMIT sourceHovered(under);
+    }
     if (m_dragged >= 0) {
         if (const int end = endAt(m_pointer); end >= 0) {
             m_end = end;
@@ -233,8 +291,20 @@ void FlowPicture::mouseReleaseEvent(QMouseEvent *event)
     if (source >= 0 && end >= 0) {
         Q_EMIT endChosen(end);
         Q_EMIT sent(source, end);
+    } else if (source >= 0 && !m_besides.empty() && sourceAt(event->position().toPoint()) == source) {
+        m_besides.clear();
+        choose(source, m_end);
+        Q_EMIT sourceChosen(source);
     }
     update();
+}
+
+void FlowPicture::leaveEvent(QEvent *event)
+{
+    QWidget::leaveEvent(event);
+    if (std::exchange(m_hovered, -1) >= 0) {
+        Q_EMIT sourceHovered(-1);
+    }
 }
 
 void FlowPicture::keyPressEvent(QKeyEvent *event)
@@ -245,6 +315,13 @@ void FlowPicture::keyPressEvent(QKeyEvent *event)
     switch (event->key()) {
     case Qt::Key_Up:
     case Qt::Key_Down:
+        if (event->modifiers().testFlag(Qt::ShiftModifier) && m_source >= 0) {
+            const int by = event->key() == Qt::Key_Up ? -1 : 1;
+            const int last = m_besides.empty() ? m_source : by < 0 ? m_besides.front() : m_besides.back();
+            extendTo(step(last, by, m_sources.size()), Qt::ShiftModifier);
+            return;
+        }
+        m_besides.clear();
         choose(step(m_source, event->key() == Qt::Key_Up ? -1 : 1, m_sources.size()), m_end);
         Q_EMIT sourceChosen(m_source);
         return;

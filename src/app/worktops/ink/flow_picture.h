@@ -4,6 +4,7 @@
 #pragma once
 
 #include <QColor>
+#include <QRectF>
 #include <QString>
 #include <QWidget>
 
@@ -26,6 +27,8 @@ struct FlowSource
     double area = 0;   ///< cm²; negative when not known
     bool lost = false; ///< it reaches no plate, and nobody wanted it so
     std::vector<Stream> streams;
+    std::vector<QRectF> places{}; ///< of objects that a route takes, parts of the page's width and height:
+                                  ///< drawn as a small page in place of the swatch
 };
 
 /// A plate, or another end, on the right.
@@ -36,7 +39,8 @@ struct FlowEnd
     bool idle = false; ///< nothing flows to it
 };
 
-/// Choose with the mouse or the arrow keys; drag a colour onto a plate, or press Return, to send it there.
+/// Choose with the mouse or the arrow keys, several with Ctrl and Shift; drag a colour onto a plate, or press
+/// Return, to send it there.
 class FlowPicture : public QWidget
 {
     Q_OBJECT
@@ -46,6 +50,9 @@ public:
 
     void setFlow(std::vector<FlowSource> sources, std::vector<FlowEnd> ends);
     void choose(int source, int end); ///< −1 = none; tells nobody
+    /// Sources chosen besides that one; tells nobody.
+    void chooseBesides(std::vector<int> sources);
+    [[nodiscard]] const std::vector<int> &besides() const { return m_besides; }
     [[nodiscard]] const std::vector<FlowSource> &sources() const { return m_sources; }
     [[nodiscard]] const std::vector<FlowEnd> &ends() const { return m_ends; }
     /// Where a colour or an end stands, widget pixels.
@@ -57,6 +64,8 @@ public:
 
 Q_SIGNALS:
     void sourceChosen(int index);
+    void besidesChanged();
+    void sourceHovered(int index); ///< −1 = none
     void endChosen(int index);
     void sent(int source, int end);
     void released(int source); ///< its routes shall go
@@ -69,6 +78,7 @@ protected:
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
+    void leaveEvent(QEvent *event) override;
     bool event(QEvent *event) override;
 
 private:
@@ -76,10 +86,14 @@ private:
     [[nodiscard]] int endAt(QPoint point) const;
     void paintStreams(QPainter &painter, const QRect &exposed) const;
     void describe();
+    void extendTo(int source, Qt::KeyboardModifiers keys);
+    [[nodiscard]] bool isChosen(int source) const;
 
     std::vector<FlowSource> m_sources;
     std::vector<FlowEnd> m_ends;
     int m_source = -1;
+    std::vector<int> m_besides;
+    int m_hovered = -1;
     int m_end = -1;
     int m_dragged = -1; ///< the colour that is being dragged
     QPoint m_pointer;

@@ -14,7 +14,7 @@
 
 namespace bichrom {
 
-InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library,
+InkWorktop::InkWorktop(Session &session, Router &router, ViewState &view, Choice &choice, InkLibrary &library,
                        Spotlight &spotlight, Prompts &prompts, QWidget *parent)
     : Worktop(parent), m_session(session), m_choice(choice), m_spotlight(spotlight)
 {
@@ -44,8 +44,8 @@ InkWorktop::InkWorktop(Session &session, Router &router, Choice &choice, InkLibr
     auto *book = new BookPanel(session, library, choice, prompts, panels);
     connect(book, &BookPanel::inkDropped, this, &InkWorktop::inkDropped);
     m_switch->add(QStringLiteral("panelBook"), tr("Book"), book);
-    m_switch->add(QStringLiteral("panelArtworks"), tr("Files"),
-                  new ArtworksPanel(session, router, spotlight, prompts, panels));
+    m_artworks = new ArtworksPanel(session, router, view, spotlight, prompts, panels);
+    m_switch->add(QStringLiteral("panelArtworks"), tr("Files"), m_artworks);
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);
@@ -106,6 +106,11 @@ QString InkWorktop::pourWords() const
     const QString end = m_routes->pourEnd();
     return end.isEmpty() ? Worktop::pourWords()
                          : tr("a click pours the colour there to: %1; Shift only that object").arg(end);
+}
+
+void InkWorktop::slid(QPointF mm, bool released)
+{
+    m_artworks->slid(mm, released);
 }
 
 void InkWorktop::setHand(bool pours, bool)

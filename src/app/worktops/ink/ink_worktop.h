@@ -4,12 +4,14 @@
 #pragma once
 
 #include "app/models/spotlight.h"
+#include "app/models/view_state.h"
 #include "app/services/prompts.h"
 #include "app/services/router.h"
 #include "app/worktops/worktop.h"
 
 namespace bichrom {
 
+class ArtworksPanel;
 class PanelSwitch;
 class PicturesPanel;
 class RoutesPanel;
@@ -29,8 +31,8 @@ public:
         Artworks
     };
 
-    InkWorktop(Session &session, Router &router, Choice &choice, InkLibrary &library, Spotlight &spotlight,
-               Prompts &prompts, QWidget *parent = nullptr);
+    InkWorktop(Session &session, Router &router, ViewState &view, Choice &choice, InkLibrary &library,
+               Spotlight &spotlight, Prompts &prompts, QWidget *parent = nullptr);
     void showPanel(Panel panel);
     [[nodiscard]] StageState state(bool looked_at) const override;
     void clicked(QPointF mm) override;
@@ -40,6 +42,7 @@ public:
     bool pour(QPointF mm, const std::vector<int> &objects, Gesture how) override;
     [[nodiscard]] QString pourWords() const override;
     void setHand(bool pours, bool draws) override;
+    void slid(QPointF mm, bool released) override;
 
 Q_SIGNALS:
     void inkDropped(const QString &ink, const QPoint &global); ///< of the book, let go over the window
@@ -51,6 +54,7 @@ private:
     PanelSwitch *m_switch;
     RoutesPanel *m_routes;
     PicturesPanel *m_pictures;
+    ArtworksPanel *m_artworks;
 };
 
 } // namespace bichrom

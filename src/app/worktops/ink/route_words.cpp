@@ -58,7 +58,7 @@ QString in_artwork(int artwork, const QString &what)
     return artwork == 0 ? what : QStringLiteral("%1 · %2").arg(artwork).arg(what);
 }
 
-QString short_route(const Route &route)
+QString short_source(const Route &route)
 {
     QString from;
     switch (route.by) {
@@ -82,7 +82,11 @@ QString short_route(const Route &route)
                    : tr("%1 objects").arg(route.objects.size());
         break;
     }
-    from = in_artwork(route.artwork, from);
+    return in_artwork(route.artwork, from);
+}
+
+QString short_route(const Route &route)
+{
     QStringList to;
     for (const RouteTarget &target : route.targets) {
         QString words = theme::text_of(target.ink);
@@ -100,7 +104,7 @@ QString short_route(const Route &route)
                                                          : to.join(QStringLiteral(" + "));
     const QString pages =
         route.pages.empty() ? QString() : tr(" (p. %1)").arg(theme::text_of(format_pages(route.pages)));
-    return tr("%1 → %2").arg(from, end) + pages;
+    return tr("%1 → %2").arg(short_source(route), end) + pages;
 }
 
 } // namespace bichrom

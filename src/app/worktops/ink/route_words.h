@@ -13,6 +13,8 @@ namespace bichrom {
 [[nodiscard]] QString short_name(const ColourUse &use);
 /// With the number of the placed artwork before it.
 [[nodiscard]] QString in_artwork(int artwork, const QString &what);
+/// "2 objects".
+[[nodiscard]] QString short_source(const Route &route);
 /// "2 objects → Moth Copper, own tint".
 [[nodiscard]] QString short_route(const Route &route);
 

@@ -15,6 +15,7 @@
 #include <QScrollArea>
 
 #include <algorithm>
+#include <utility>
 
 namespace bichrom {
 
@@ -103,16 +104,34 @@ void RoutesPanel::build()
         m_newPlate->clear();
     });
     connect(m_alike, &NumberField::valueEntered, &m_router, &Router::setTolerance);
-    connect(m_flow, &FlowPicture::sourceChosen, this,
-            [this](int source) { m_choice.chooseColour(leaderOf(source)); });
+    connect(m_flow, &FlowPicture::sourceChosen, this, [this](int source) {
+        if (const std::vector<int> objects = objectsOf(source); !objects.empty()) {
+            m_choice.chooseObjects(objects);
+        } else {
+            m_choice.chooseColour(leaderOf(source));
+        }
+    });
+    connect(m_flow, &FlowPicture::besidesChanged, this, [this] {
+        std::vector<int> others;
+        for (const int source : m_flow->besides()) {
+            if (const int colour = leaderOf(source); colour >= 0) {
+                others.push_back(colour);
+            }
+        }
+        m_choice.chooseOtherColours(std::move(others));
+    });
+    connect(m_flow, &FlowPicture::sourceHovered, this, &RoutesPanel::light);
     connect(m_flow, &FlowPicture::endChosen, this, &RoutesPanel::takeEnd);
     connect(m_flow, &FlowPicture::menuWanted, this, [this](int source, QPoint global) {
+        if (!objectsOf(source).empty()) {
+            return; // the list of routes has their menu
+        }
         if (QMenu *menu = make_colour_menu(m_session, m_router, m_library, leaderOf(source), -1, this)) {
             menu->popup(global);
         }
     });
     connect(m_flow, &FlowPicture::sent, this, &RoutesPanel::send);
-    connect(m_flow, &FlowPicture::released, this, [this](int source) { m_router.release(leaderOf(source)); });
+    connect(m_flow, &FlowPicture::released, this, [this] { m_router.releaseChosen(); });
 }
 
 void RoutesPanel::buildActions(QVBoxLayout *column)
@@ -231,6 +250,65 @@ int RoutesPanel::sourceOf(int colour) const
     return flat < 0 ? m_router.groupOf(colour) : static_cast<int>(m_router.groups().size()) + flat;
 }
 
+int RoutesPanel::routeOf(int source) const
+{
+    const int first = static_cast<int>(m_router.groups().size() + m_session.facts().flatColours().size());
+    const int row = source - first;
+    return row >= 0 && row < static_cast<int>(m_objectRoutes.size())
+               ? m_objectRoutes[static_cast<std::size_t>(row)]
+               : -1;
+}
+
+std::vector<int> RoutesPanel::objectsOf(int source) const
+{
+    const int route = m_session.isOpen() ? routeOf(source) : -1;
+    return route < 0 ? std::vector<int>() : decided_by(m_session.job(), m_session.page()->scene, route);
+}
+
+void RoutesPanel::light(int source)
+{
+    std::vector<QRectF> areas;
+    for (const int object : objectsOf(source)) {
+        areas.push_back(m_session.shownArea(m_session.markOf(object).bounds));
+    }
+    if (!areas.empty()) {
+        m_lit = true;
+        const auto count = static_cast<int>(areas.size());
+        m_spotlight.light(
+            std::move(areas), 0,
+            count == 1 ? tr("1 object by this route") : tr("%1 objects by this route").arg(count), -1, false);
+    } else if (std::exchange(m_lit, false)) {
+        m_spotlight.clear();
+    }
+}
+
+/// The objects of the page that route number \p route takes by themselves.
+FlowSource RoutesPanel::objectSource(int route) const
+{
+    const Route &one = m_session.job().routes[static_cast<std::size_t>(route)];
+    FlowSource source;
+    source.name = short_source(one);
+    source.tip = tr("%1 %2").arg(theme::text_of(describe_source(one)), theme::text_of(describe_end(one)));
+    source.area = -1;
+    const PageContent &content = m_session.page()->content();
+    const double wide = to_millimetres(content.width()).value;
+    const double high = to_millimetres(content.height()).value;
+    for (const int object : decided_by(m_session.job(), m_session.page()->scene, route)) {
+        const QRectF at = m_session.shownArea(m_session.markOf(object).bounds);
+        source.places.emplace_back(at.x() / wide, at.y() / high, at.width() / wide, at.height() / high);
+    }
+    for (const RouteTarget &target : one.targets) {
+        if (const int plate = m_session.job().find_plate(target.ink); plate >= 0) {
+            source.streams.push_back({m_firstFreeEnd - 1 - plate, static_cast<double>(target.tint)});
+        }
+    }
+    if (one.to == RouteTo::BareStock || one.to == RouteTo::Nothing) {
+        source.streams.push_back(
+            {m_firstFreeEnd + (one.to == RouteTo::BareStock ? BareStockEnd : NothingEnd), 1});
+    }
+    return source;
+}
+
 FlowSource RoutesPanel::flatSource(int flat) const
 {
     const FlatColour &colour = m_session.facts().flatColours()[static_cast<std::size_t>(flat)];
@@ -257,6 +335,7 @@ void RoutesPanel::refreshFlow()
 {
     std::vector<FlowSource> sources;
     std::vector<FlowEnd> ends;
+    m_objectRoutes.clear();
     if (m_session.isOpen()) {
         const auto &plates = m_session.job().plates;
         for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) { // last printed on top
@@ -299,14 +378,25 @@ void RoutesPanel::refreshFlow()
                     m_session.job().routes[static_cast<std::size_t>(reach.route)].to == RouteTo::BareStock;
                 source.streams.push_back({m_firstFreeEnd + (bare ? BareStockEnd : NothingEnd), 1});
             }
-            for (const FlowSource::Stream &stream : source.streams) {
-                ends[static_cast<std::size_t>(stream.to)].idle = false;
-            }
             sources.push_back(std::move(source));
         }
         for (int flat = 0; flat < static_cast<int>(m_session.facts().flatColours().size()); ++flat) {
             sources.push_back(flatSource(flat));
-            for (const FlowSource::Stream &stream : sources.back().streams) {
+        }
+        for (std::size_t i = 0; i < m_session.job().routes.size(); ++i) {
+            const Route &route = m_session.job().routes[i];
+            if (route.by != RouteBy::Objects || !route.split.colours.empty()) {
+                continue;
+            }
+            FlowSource source = objectSource(static_cast<int>(i));
+            const bool on_this_page = !source.places.empty();
+            if (on_this_page) {
+                m_objectRoutes.push_back(static_cast<int>(i));
+                sources.push_back(std::move(source));
+            }
+        }
+        for (const FlowSource &source : sources) {
+            for (const FlowSource::Stream &stream : source.streams) {
                 ends[static_cast<std::size_t>(stream.to)].idle = false;
             }
         }
@@ -321,7 +411,19 @@ void RoutesPanel::refreshChoice()
         const int plate = m_session.job().find_plate(m_choice.plate().toStdString());
         end = plate < 0 ? -1 : m_firstFreeEnd - 1 - plate;
     }
-    m_flow->choose(sourceOf(m_choice.colour()), end);
+    int source = sourceOf(m_choice.colour());
+    std::vector<int> besides;
+    for (const int colour : m_choice.otherColours()) {
+        besides.push_back(sourceOf(colour));
+    }
+    if (!m_choice.objects().empty()) {
+        source = -1;
+        for (int one = 0; one < static_cast<int>(m_flow->sources().size()); ++one) {
+            source = objectsOf(one) == m_choice.objects() ? one : source;
+        }
+    }
+    m_flow->choose(source, end);
+    m_flow->chooseBesides(std::move(besides));
     refreshDetail();
 }
 
@@ -349,6 +451,12 @@ void RoutesPanel::refreshDetail()
         m_detail->setText(
             tr("%1 chosen in the artwork; the buttons act on them, whatever their colours.")
                 .arg(objects.size() == 1 ? tr("1 object") : tr("%1 objects").arg(objects.size())));
+        return;
+    }
+    if (const auto others = static_cast<int>(m_choice.otherColours().size()); others > 0 && group >= 0) {
+        m_detail->setText(tr("%1 and %2 chosen; the buttons act on all of them, in one step.")
+                              .arg(m_router.nameOf(colour),
+                                   others == 1 ? tr("1 more colour") : tr("%1 more colours").arg(others)));
         return;
     }
     if (flat >= 0) {
@@ -446,11 +554,19 @@ void RoutesPanel::takeEnd(int end)
 
 void RoutesPanel::send(int source, int end)
 {
-    const int colour = leaderOf(source);
-    if (end < m_firstFreeEnd) {
-        m_router.send(colour, m_flow->ends()[static_cast<std::size_t>(end)].name);
+    const RouteTo to = end < m_firstFreeEnd                   ? RouteTo::Plates
+                       : end - m_firstFreeEnd == BareStockEnd ? RouteTo::BareStock
+                                                              : RouteTo::Nothing;
+    const QString ink =
+        to == RouteTo::Plates ? m_flow->ends()[static_cast<std::size_t>(end)].name : QString();
+    if (const std::vector<int> objects = objectsOf(source); !objects.empty()) {
+        m_router.routeObjects(objects, to, ink);
+    } else if (!m_choice.otherColours().empty()) { // the one that was dragged is among them
+        to == RouteTo::Plates ? m_router.sendChosen() : m_router.endChosen(to);
+    } else if (to == RouteTo::Plates) {
+        m_router.send(leaderOf(source), ink);
     } else {
-        m_router.end(colour, end - m_firstFreeEnd == BareStockEnd ? RouteTo::BareStock : RouteTo::Nothing);
+        m_router.end(leaderOf(source), to);
     }
 }
 

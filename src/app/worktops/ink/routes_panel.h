@@ -56,6 +56,10 @@ private:
     [[nodiscard]] int leaderOf(int source) const;
     [[nodiscard]] int sourceOf(int colour) const; ///< in the flow picture; −1 = none
     [[nodiscard]] FlowSource flatSource(int flat) const;
+    [[nodiscard]] FlowSource objectSource(int route) const;
+    [[nodiscard]] int routeOf(int source) const; ///< the job's route whose objects stand there; −1 = a colour
+    [[nodiscard]] std::vector<int> objectsOf(int source) const; ///< of the page's scene; empty for colours
+    void light(int source);
 
     Session &m_session;
     Router &m_router;
@@ -75,7 +79,9 @@ private:
     QPushButton *m_like;
     QLineEdit *m_newPlate;
     QPushButton *m_removePlate;
-    int m_firstFreeEnd = 0; ///< ends from here on are no plates
+    std::vector<int> m_objectRoutes; ///< rows after the colours
+    bool m_lit = false;              ///< by the pointer over such a row
+    int m_firstFreeEnd = 0;          ///< ends from here on are no plates
 };
 
 } // namespace bichrom
