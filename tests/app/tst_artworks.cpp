@@ -150,6 +150,33 @@ private Q_SLOTS:
         QCOMPARE(bench.tone("Black", 72 + 20, 36 + 15), 255);
     }
 
+    void itIsDraggedOnTheLightTable()
+    {
+        Files bench;
+        LightTable *table = bench.table();
+        const QPointF before(bench.placed().x, bench.placed().y);
+        const auto drag = [&](QPointF from_mm, QPointF to_mm) {
+            const QPoint from = table->widgetFromPage(from_mm).toPoint();
+            const QPoint to = table->widgetFromPage(to_mm).toPoint();
+            QTest::mousePress(table, Qt::LeftButton, {}, from);
+            QTest::mouseMove(table, (from + to) / 2);
+            QTest::mouseMove(table, to);
+            QTest::mouseRelease(table, Qt::LeftButton, {}, to);
+            return QPointF(table->pageFromWidget(to) - table->pageFromWidget(from));
+        };
+        const QPointF by = drag({72 * mm, 72 * mm}, {90 * mm, 60 * mm});
+        bench.waitForPlaced([&](const Placements &p) { return p.artworks[0].x > before.x(); });
+        QVERIFY(std::abs(bench.placed().x - before.x() - by.x()) < 0.01);
+        QVERIFY(std::abs(bench.placed().y - before.y() - by.y()) < 0.01);
+        // Beside it the page is moved, not the file; so it is once its panel is left.
+        const QPointF after(bench.placed().x, bench.placed().y);
+        (void)drag({4 * mm, 4 * mm}, {8 * mm, 8 * mm});
+        bench.press("panelRoutes");
+        (void)drag({90 * mm, 60 * mm}, {80 * mm, 60 * mm});
+        QVERIFY(QPointF(bench.placed().x, bench.placed().y) == after);
+        QCOMPARE(bench.window.session().undoStack().count(), 2); // placed, moved
+    }
+
     void theOrderDecidesWhatIsOnTop()
     {
         Files bench;

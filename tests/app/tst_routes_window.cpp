@@ -12,6 +12,7 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
+#include <QScrollArea>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -91,6 +92,75 @@ private Q_SLOTS:
         for (const FlowSource &source : bench.flow->sources()) {
             QVERIFY(!source.lost);
         }
+    }
+
+    void severalColoursAreSentInOneStep()
+    {
+        Routes bench;
+        bench.openCard();
+        bench.clickEnd(QStringLiteral("Trail Green"));
+        bench.clickSource(QStringLiteral("Path Green"));
+        QTest::mouseClick(bench.flow, Qt::LeftButton, Qt::ControlModifier,
+                          bench.flow->sourceRect(bench.source(leaf)).center());
+        QVERIFY(bench.find<QLabel>(QStringLiteral("colourDetail"))
+                    ->text()
+                    .contains(QStringLiteral("1 more colour")));
+        const int steps = bench.window.session().undoStack().count();
+        bench.press("sendColour");
+        QCOMPARE(bench.window.session().undoStack().count(), steps + 1);
+        QCOMPARE(bench.reached(QStringLiteral("Path Green")), QStringList(QStringLiteral("Trail Green")));
+        QCOMPARE(bench.reached(leaf), QStringList(QStringLiteral("Trail Green")));
+        // Dragged together to another end; a click without Ctrl chooses one again.
+        QTest::mousePress(bench.flow, Qt::LeftButton, {},
+                          bench.flow->sourceRect(bench.source(leaf)).center());
+        const QPoint bare = bench.flow->endRect(bench.end(QStringLiteral("bare stock"))).center();
+        QTest::mouseMove(bench.flow, bare);
+        QTest::mouseRelease(bench.flow, Qt::LeftButton, {}, bare);
+        QCOMPARE(bench.reached(QStringLiteral("Path Green")), QStringList(QStringLiteral("bare stock")));
+        QCOMPARE(bench.reached(leaf), QStringList(QStringLiteral("bare stock")));
+        QCOMPARE(bench.window.session().undoStack().count(), steps + 2);
+        bench.press("endRelease");
+        QVERIFY(bench.job().routes.empty());
+        bench.clickSource(leaf);
+        QVERIFY(bench.flow->besides().empty());
+        bench.press("endNothing");
+        QCOMPARE(bench.reached(QStringLiteral("Path Green")), QStringList(QStringLiteral("Path Green")));
+    }
+
+    void objectsOfARouteHaveARow()
+    {
+        Routes bench;
+        bench.openCard();
+        const std::size_t colours = bench.flow->sources().size();
+        bench.clickEnd(QStringLiteral("Moth Copper"));
+        bench.press("handPour");
+        QTest::mouseClick(bench.table(), Qt::LeftButton, Qt::ShiftModifier,
+                          bench.table()->widgetFromPage(on_leaf).toPoint());
+        bench.waitFor([&] { return bench.flow->sources().size() == colours + 1; }, "the object has no row");
+        const FlowSource &row = bench.flow->sources().back();
+        QCOMPARE(row.places.size(), std::size_t(1));
+        QVERIFY(row.places[0].contains(QPointF(on_leaf.x() / 111, on_leaf.y() / 154)));
+        QCOMPARE(bench.reached(row.name), QStringList(QStringLiteral("Moth Copper")));
+        // Lit under the pointer, chosen by a click, sent elsewhere by the buttons, let go by Delete.
+        const QPoint at = bench.flow->sourceRect(static_cast<int>(colours)).center();
+        bench.waitFor(
+            [&] { // as by the wheel
+                qobject_cast<QScrollArea *>(bench.flow->parentWidget()->parentWidget())
+                    ->ensureVisible(at.x(), at.y());
+                return bench.flow->visibleRegion().contains(at);
+            },
+            "the row cannot be seen");
+        QTest::mouseMove(bench.flow, at);
+        QTRY_COMPARE(bench.window.spotlight().areas().size(), std::size_t(1));
+        QTest::mouseClick(bench.flow, Qt::LeftButton, {}, at);
+        bench.press("handMove");
+        bench.press("endBare");
+        QCOMPARE(bench.reached(bench.flow->sources().back().name), QStringList(QStringLiteral("bare stock")));
+        bench.flow->setFocus();
+        QTest::mouseClick(bench.flow, Qt::LeftButton, {}, at);
+        QTest::keyClick(bench.flow, Qt::Key_Delete);
+        QVERIFY(bench.job().routes.empty());
+        QCOMPARE(bench.flow->sources().size(), colours);
     }
 
     void objectsDrawnAroundAreSentTogether()

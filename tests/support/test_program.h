@@ -1,6 +1,6 @@
 /// \file
-/// Many tests in one program: each test class registers itself under the name of its file, and the program runs
-/// the one named first. Each still runs in a process of its own; what is shared is the linking.
+/// Many tests in one program: each test class registers itself under the name of its file, and the program
+/// runs the one named first. Each still runs in a process of its own; what is shared is the linking.
 #pragma once
 
 #include <QtTest>
@@ -46,6 +46,6 @@ template <class Test, class Application> int run_test(int argc, char **argv)
 } // namespace bichrom::test
 
 /// Puts \p Test into the program it is linked into; \p Application is what Qt object runs beside it.
-#define BICHROM_TEST(Test, Application)                                                                                \
-    [[maybe_unused]] static const bool registered_##Test =                                                             \
+#define BICHROM_TEST(Test, Application)                                                                      \
+    [[maybe_unused]] static const bool registered_##Test =                                                   \
         bichrom::test::add_test(__FILE__, &bichrom::test::run_test<Test, Application>);

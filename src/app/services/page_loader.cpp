@@ -181,7 +181,7 @@ Outcome<OpenedPage> open_page(const Opening &what, const std::function<void(QIma
 }
 
 Outcome<OpenedPage> read_page(OpenedJob opened, double read_ppi, const Adapt &adapt,
-                              const JobControl &control)
+                              const std::function<void(QImage)> &look, const JobControl &control)
 {
     if (opened.job.assumed_ppi != read_ppi) {
         ReadingOptions options;
@@ -201,7 +201,7 @@ Outcome<OpenedPage> read_page(OpenedJob opened, double read_ppi, const Adapt &ad
         }
         opened.artwork = std::move(*assembled);
     }
-    auto page = load_page(opened, adapt, {}, control);
+    auto page = load_page(opened, adapt, look, control);
     if (!page) {
         return page.error();
     }

@@ -45,7 +45,9 @@ using Adapt = std::function<Job(Job, const Scene &)>;
 /// job's, and put together again when other artworks are placed.
 /// \param read_ppi  the picture size that the artwork was read by
 /// \param adapt  makes the job that the page is separated by; empty: it stays as it is
+/// \param look   as of open_page()
 [[nodiscard]] Outcome<OpenedPage> read_page(OpenedJob opened, double read_ppi, const Adapt &adapt,
+                                            const std::function<void(QImage)> &look,
                                             const JobControl &control);
 
 /// \p page with plates and routes of \p job.

@@ -80,11 +80,13 @@ Reach Router::reach(int colour) const
     const Scene &scene = m_session.page()->scene;
     const FoundColour &found = scene.colours[static_cast<std::size_t>(colour)];
     RoutedObject asked{m_session.job().page, -1, {}, &found};
-    for (const SceneObject &object : scene.objects) { // pictures are routed as objects
-        if (object.colour_number == colour && found.colour.values.empty()) {
-            asked.index = object.own_index;
-            asked.layer = object.layer;
-            break;
+    if (found.colour.values.empty()) { // pictures are routed as objects
+        const auto picture =
+            std::find_if(scene.objects.begin(), scene.objects.end(),
+                         [colour](const SceneObject &object) { return object.colour_number == colour; });
+        if (picture != scene.objects.end()) {
+            asked.index = picture->own_index;
+            asked.layer = picture->layer;
         }
     }
     return reach_of(asked, m_session.job().routes, m_session.job().inks());

@@ -71,19 +71,8 @@ void Session::open(const QString &path, int page, const QString &password, const
 {
     beginLoading();
     const quint64 request = ++m_request;
-    std::function<void(QImage)> look;
-    if (!isOpen()) { // what is open stays in sight and in hand until the other is ready
-        look = [this, request](QImage picture) { // on the worker's thread
-            QMetaObject::invokeMethod(
-                this,
-                [this, request, picture = std::move(picture)] {
-                    if (request == m_request && m_loading && !picture.isNull()) {
-                        Q_EMIT previewed(picture);
-                    }
-                },
-                Qt::QueuedConnection);
-        };
-    }
+    // What is open stays in sight and in hand until the other is ready.
+    const std::function<void(QImage)> look = isOpen() ? nullptr : lookFor(request);
     m_opening =
         m_tasks.start([what = Opening{path, page, password, patience, m_usualRules},
                        look](const JobControl &control) { return open_page(what, look, control); },
@@ -98,6 +87,21 @@ void Session::open(const QString &path, int page, const QString &password, const
                               Q_EMIT openFailed(loaded.error(), path, page);
                           }
                       });
+}
+
+/// Takes pictures of what \p request reads, on the worker's thread.
+std::function<void(QImage)> Session::lookFor(quint64 request)
+{
+    return [this, request](QImage picture) {
+        QMetaObject::invokeMethod(
+            this,
+            [this, request, picture = std::move(picture)] {
+                if (request == m_request && m_loading && !picture.isNull()) {
+                    Q_EMIT previewed(picture);
+                }
+            },
+            Qt::QueuedConnection);
+    };
 }
 
 /// What was being opened before is not wanted any more.
@@ -381,20 +385,21 @@ void Session::reload(Reading why, const Job &next, const QString &text, const QS
             return with_reading(job, job, shown->scene, scene);
         };
     }
-    m_opening = m_tasks.start(
-        [opened, adapt, ppi = m_opened.job.assumed_ppi](const JobControl &control) {
-            return read_page(opened, ppi, adapt, control);
-        },
-        [this, why, wanted = next.page, text, merge_key, request = ++m_request](Outcome<OpenedPage> read) {
-            if (!endLoading(request)) {
-                return;
-            }
-            if (read) {
-                takePage(why, std::move(*read), text, merge_key);
-            } else if (read.error().code != ErrorCode::Cancelled) {
-                reloadFailed(why, read.error(), wanted);
-            }
-        });
+    const quint64 request = ++m_request;
+    const std::function<void(QImage)> look = why == Reading::Turned ? lookFor(request) : nullptr;
+    m_opening =
+        m_tasks.start([opened, adapt, look, ppi = m_opened.job.assumed_ppi](
+                          const JobControl &control) { return read_page(opened, ppi, adapt, look, control); },
+                      [this, why, wanted = next.page, text, merge_key, request](Outcome<OpenedPage> read) {
+                          if (!endLoading(request)) {
+                              return;
+                          }
+                          if (read) {
+                              takePage(why, std::move(*read), text, merge_key);
+                          } else if (read.error().code != ErrorCode::Cancelled) {
+                              reloadFailed(why, read.error(), wanted);
+                          }
+                      });
 }
 
 void Session::reloadFailed(Reading why, const Error &error, int wanted)

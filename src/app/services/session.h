@@ -93,8 +93,9 @@ public:
 
 Q_SIGNALS:
     void loadingChanged();
-    void previewed(const QImage &picture); ///< of what is opened first, until its plates are there
-    void artworkChanged();                 ///< another job is open; pageChanged() and jobChanged() follow
+    void previewed(
+        const QImage &picture); ///< of what is opened first, or a page turned to, until its plates are there
+    void artworkChanged();      ///< another job is open; pageChanged() and jobChanged() follow
     void pageChanged();   ///< another artwork, page or box is on the table, or it is read in another way
     void jobChanged();    ///< plates, screens or film settings changed
     void platesChanged(); ///< the same page goes to other plates, or by other routes
@@ -124,6 +125,7 @@ private:
     void reload(Reading why, const Job &next, const QString &text = {}, const QString &merge_key = {});
     void takePage(Reading why, OpenedPage read, const QString &text, const QString &merge_key);
     void reloadFailed(Reading why, const Error &error, int wanted);
+    [[nodiscard]] std::function<void(QImage)> lookFor(quint64 request);
     void beginLoading();
     [[nodiscard]] bool endLoading(quint64 request); ///< false: the result of a loading that is not wanted
     void failBesideJob(Error fault, const QString &path);

@@ -8,6 +8,7 @@
 #include <iterator>
 #include <limits>
 #include <numeric>
+#include <optional>
 
 namespace bichrom {
 
@@ -52,14 +53,23 @@ bool stands_alone(const ColourUse &colour)
 
 } // namespace
 
-double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure measure)
+namespace {
+
+/// \param alone  whether one of them stands alone
+double distance_of(const FoundColour &a, const FoundColour &b, ColourMeasure measure, bool alone)
 {
-    if (!(a.colour == b.colour) && (stands_alone(a.colour) || stands_alone(b.colour)) &&
-        a.colour.colorants != b.colour.colorants) {
+    if (alone && !(a.colour == b.colour) && a.colour.colorants != b.colour.colorants) {
         return std::numeric_limits<double>::max();
     }
     return measure == ColourMeasure::DeltaE ? ciede2000(a.appearance, b.appearance)
                                             : colourant_difference(a.colour, b.colour);
+}
+
+} // namespace
+
+double colour_distance(const FoundColour &a, const FoundColour &b, ColourMeasure measure)
+{
+    return distance_of(a, b, measure, stands_alone(a.colour) || stands_alone(b.colour));
 }
 
 bool holds_ink(const Scene &scene, const std::string &ink)
@@ -80,6 +90,24 @@ std::set<int> artworks_with(const Scene &scene, const std::string &ink)
     return artworks;
 }
 
+namespace {
+
+/// Whether CIEDE2000 of two colours is over \p least, by a bound that costs little: of its square at least
+/// the part of lightness, and 0.134 of those of chroma and hue, is left (their cross term is at most sin 60°
+/// · 2), and what divides these is at most 1 + 0.045 C'.
+bool is_surely_over(const Lab &a, const Lab &b, double least)
+{
+    const double middle = (a.l + b.l) / 2 - 50;
+    const double sl = 1 + 0.015 * middle * middle / std::sqrt(20 + middle * middle);
+    const double lightness = (a.l - b.l) / sl;
+    const double chroma = 1.5 * (std::hypot(a.a, a.b) + std::hypot(b.a, b.b)) / 2; // a' is at most 1.5 a
+    const double s = 1 + 0.045 * chroma;
+    const double plane = ((a.a - b.a) * (a.a - b.a) + (a.b - b.b) * (a.b - b.b)) / (s * s);
+    return lightness * lightness + 0.134 * plane > least * least * 1.000001; // and rounding
+}
+
+} // namespace
+
 std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
                                        const std::vector<double> &areas, double tolerance,
                                        ColourMeasure measure)
@@ -92,31 +120,49 @@ std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
     };
     std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return weight(a) > weight(b); });
     std::vector<ColourGroup> groups;
+    struct Leader
+    {
+        Lab lab;
+        const FoundColour *colour;
+        std::size_t group;
+        bool alone;
+    };
+    std::vector<Leader> leaders; // of groups that take others in, by L*
+    const auto darker = [](const Leader &leader, double l) { return leader.lab.l < l; };
+    // ΔE is never under ΔL* / S_L, and S_L never over 1.75 (from the formula): most pairs need no more.
+    constexpr double largest_sl = 1.75;
+    const bool by_look = measure == ColourMeasure::DeltaE;
+    const double reach = by_look ? largest_sl * tolerance : 1e9;
     for (const int number : order) {
         const FoundColour &one = colours[static_cast<std::size_t>(number)];
-        ColourGroup *nearest = nullptr;
+        const bool joins = tolerance > 0.0 && !one.colour.values.empty();
+        const bool alone = joins && stands_alone(one.colour);
+        std::optional<std::size_t> nearest;
         double least = tolerance;
-        for (ColourGroup &group : groups) {
-            const FoundColour &leader = colours[static_cast<std::size_t>(group.members.front())];
-            // ΔE is never under ΔL* / S_L, and S_L never over 1.75 (from the formula): most pairs need no
-            // more.
-            constexpr double largest_sl = 1.75;
-            const bool far = measure == ColourMeasure::DeltaE &&
-                             std::fabs(one.appearance.l - leader.appearance.l) > largest_sl * least;
-            if (tolerance <= 0.0 || far || one.artwork != leader.artwork || one.colour.values.empty() ||
-                leader.colour.values.empty()) {
+        const double l = one.appearance.l;
+        auto at = joins ? std::lower_bound(leaders.begin(), leaders.end(), l - reach, darker) : leaders.end();
+        for (; at != leaders.end() && at->lab.l <= l + reach; ++at) {
+            const std::size_t group = at->group;
+            if (one.artwork != at->colour->artwork ||
+                (by_look && is_surely_over(one.appearance, at->lab, least))) {
                 continue;
             }
-            if (const double difference = colour_distance(one, leader, measure); difference <= least) {
+            const double difference = distance_of(one, *at->colour, measure, alone || at->alone);
+            // Of two as near the one that came later, whatever the order they are met in.
+            if (difference < least || (difference == least && (!nearest || group > *nearest))) {
                 least = difference;
-                nearest = &group;
+                nearest = group;
             }
         }
-        if (nearest == nullptr) {
-            groups.push_back({{number}, 0});
+        if (nearest) {
+            groups[*nearest].members.push_back(number);
+            groups[*nearest].spread = std::max(groups[*nearest].spread, least);
         } else {
-            nearest->members.push_back(number);
-            nearest->spread = std::max(nearest->spread, least);
+            if (joins) {
+                const auto place = std::lower_bound(leaders.begin(), leaders.end(), l, darker);
+                leaders.insert(place, {one.appearance, &one, groups.size(), alone});
+            }
+            groups.push_back({{number}, 0});
         }
     }
     return groups;

@@ -71,7 +71,8 @@ std::string unicode_map(const std::map<int, const VectorGlyph *> &glyphs, int di
     std::vector<std::string> lines;
     for (const auto &[code, glyph] : glyphs) {
         if (is_told && !glyph->text.empty()) {
-            lines.push_back("<" + hex(static_cast<unsigned>(code), digits) + "> <" + utf16(glyph->text) + ">\n");
+            lines.push_back("<" + hex(static_cast<unsigned>(code), digits) + "> <" + utf16(glyph->text) +
+                            ">\n");
         }
     }
     constexpr std::size_t most_lines = 100; // of one list
@@ -94,7 +95,8 @@ std::array<std::size_t, 3> type1_lengths(const std::string &program)
         return {program.size(), 0, 0};
     }
     std::size_t begin = mark + 5;
-    while (begin < program.size() && (program[begin] == '\r' || program[begin] == '\n' || program[begin] == ' ')) {
+    while (begin < program.size() &&
+           (program[begin] == '\r' || program[begin] == '\n' || program[begin] == ' ')) {
         ++begin;
     }
     // The end is 512 zeros, in lines, and "cleartomark"; many programs in PDFs go without.
@@ -130,7 +132,8 @@ QPDFObjectHandle FontFiles::program(const VectorFont &font)
         if (font.program == FontProgram::Cff) {
             dict.replaceKey("/Subtype", name("CIDFontType0C"));
         } else if (font.program == FontProgram::TrueType) {
-            dict.replaceKey("/Length1", QPDFObjectHandle::newInteger(static_cast<long long>(font.data.size())));
+            dict.replaceKey("/Length1",
+                            QPDFObjectHandle::newInteger(static_cast<long long>(font.data.size())));
         } else {
             const std::array<std::size_t, 3> lengths = type1_lengths(font.data);
             for (std::size_t i = 0; i < lengths.size(); ++i) {
@@ -177,7 +180,8 @@ QPDFObjectHandle FontFiles::composite(const VectorFont &font)
 {
     const std::map<int, const VectorGlyph *> glyphs = by_code(font);
     QPDFObjectHandle inner = QPDFObjectHandle::parse("<< /Type /Font >>");
-    inner.replaceKey("/Subtype", name(font.program == FontProgram::TrueType ? "CIDFontType2" : "CIDFontType0"));
+    inner.replaceKey("/Subtype",
+                     name(font.program == FontProgram::TrueType ? "CIDFontType2" : "CIDFontType0"));
     inner.replaceKey("/BaseFont", name(font.name));
     QPDFObjectHandle collection = QPDFObjectHandle::newDictionary();
     collection.replaceKey("/Registry", QPDFObjectHandle::newString(font.collection[0]));
@@ -199,7 +203,8 @@ QPDFObjectHandle FontFiles::composite(const VectorFont &font)
     if (font.program == FontProgram::TrueType) {
         inner.replaceKey("/CIDToGIDMap", name("Identity"));
     }
-    QPDFObjectHandle made = QPDFObjectHandle::parse("<< /Type /Font /Subtype /Type0 /Encoding /Identity-H >>");
+    QPDFObjectHandle made =
+        QPDFObjectHandle::parse("<< /Type /Font /Subtype /Type0 /Encoding /Identity-H >>");
     made.replaceKey("/BaseFont", name(font.name));
     QPDFObjectHandle descendants = QPDFObjectHandle::newArray();
     descendants.appendItem(m_pdf.makeIndirectObject(inner));

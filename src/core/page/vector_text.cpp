@@ -85,9 +85,9 @@ bool describe(const fz_font *font, VectorFont &out)
 {
     const fz_font_flags_t &flags = font->flags;
     FT_Face face = face_of(font);
-    if (flags.fake_bold != 0 || flags.fake_italic != 0 ||
-        font->buffer == nullptr || font->buffer->len > most_program_bytes || face->face_index != 0 ||
-        !FT_IS_SCALABLE(face) || face->units_per_EM == 0) {
+    if (flags.fake_bold != 0 || flags.fake_italic != 0 || font->buffer == nullptr ||
+        font->buffer->len > most_program_bytes || face->face_index != 0 || !FT_IS_SCALABLE(face) ||
+        face->units_per_EM == 0) {
         return false;
     }
     const std::string_view data(reinterpret_cast<const char *>(font->buffer->data), font->buffer->len);
@@ -137,8 +137,8 @@ bool describe(fz_context *ctx, const fz_font *font, int glyph, const VectorFont 
     const FaceLock lock(ctx);
     FT_Fixed advance = 0;
     if (glyph >= face->num_glyphs ||
-        FT_Get_Advance(face, static_cast<FT_UInt>(glyph), FT_LOAD_NO_SCALE | FT_LOAD_IGNORE_TRANSFORM, &advance) !=
-            0) {
+        FT_Get_Advance(face, static_cast<FT_UInt>(glyph), FT_LOAD_NO_SCALE | FT_LOAD_IGNORE_TRANSFORM,
+                       &advance) != 0) {
         return false;
     }
     out.width = static_cast<double>(advance) * 1000.0 / face->units_per_EM;
@@ -291,8 +291,9 @@ VectorGlyph *VectorFonts::glyph_of(fz_context *ctx, fz_font *font, int glyph)
         return &known->second;
     }
     VectorGlyph made;
-    return describe(ctx, font, glyph, among, made) ? &among.glyphs.emplace(glyph, std::move(made)).first->second
-                                                   : nullptr;
+    return describe(ctx, font, glyph, among, made)
+               ? &among.glyphs.emplace(glyph, std::move(made)).first->second
+               : nullptr;
 }
 
 bool VectorFonts::can_write(fz_context *ctx, const fz_text *text)
@@ -312,7 +313,8 @@ bool VectorFonts::can_write(fz_context *ctx, const fz_text *text)
     return true;
 }
 
-void VectorFonts::put(fz_context *ctx, std::string &out, const fz_text *text, fz_matrix ctm, TextPainting painting)
+void VectorFonts::put(fz_context *ctx, std::string &out, const fz_text *text, fz_matrix ctm,
+                      TextPainting painting)
 {
     out += "BT ";
     if (painting != TextPainting::Fill) {

@@ -25,8 +25,8 @@ class VectorFonts
 public:
     explicit VectorFonts(VectorPage &page) : m_page(page) {}
 
-    /// Whether all of \p text can be written in its own fonts: programs that other readers know (TrueType, CFF,
-    /// Type 1), which the interpreter neither widened, slanted nor made bold. Puts them into the page.
+    /// Whether all of \p text can be written in its own fonts: programs that other readers know (TrueType,
+    /// CFF, Type 1), which the interpreter neither widened, slanted nor made bold. Puts them into the page.
     [[nodiscard]] bool can_write(fz_context *ctx, const fz_text *text);
 
     /// Appends \p text, which can be written, from BT to ET. Widths are the font's own; glyphs stand to a

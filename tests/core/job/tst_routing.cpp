@@ -14,6 +14,8 @@
 
 #include <QtTest>
 
+#include <random>
+
 #include <cmath>
 #include <numbers>
 #include <set>
@@ -115,6 +117,46 @@ private Q_SLOTS:
         }
         QVERIFY(group_colours(card.scene.colours, card.areas, 2).size() <
                 group_colours(card.scene.colours, card.areas, 0).size());
+    }
+
+    void groupsAreThoseOfEveryPairLookedAt()
+    {
+        // Against the plain way: each colour, the largest first, joins the nearest leader there is.
+        std::mt19937 random(7);
+        std::uniform_real_distribution<double> lightness(5, 95), plane(-90, 90);
+        std::vector<FoundColour> colours(600);
+        for (std::size_t i = 0; i < colours.size(); ++i) {
+            colours[i].appearance = {lightness(random), plane(random), plane(random)};
+            if (i % 3 > 0) { // near another one, as in shaded artwork
+                Lab &lab = colours[i].appearance = colours[i - 1].appearance;
+                lab = {lab.l + plane(random) / 40, lab.a + plane(random) / 20, lab.b + plane(random) / 20};
+            }
+            colours[i].colour.space = "DeviceRGB";
+            colours[i].colour.colorants = {"Red", "Green", "Blue"};
+            colours[i].colour.values = {static_cast<float>(i) / 1000, 0, 0};
+            colours[i].objects = 1;
+        }
+        for (const double tolerance : {0.5, 2.0, 5.0, 12.0, 30.0}) {
+            std::vector<std::vector<int>> plain;
+            for (int i = 0; i < static_cast<int>(colours.size()); ++i) {
+                std::vector<int> *nearest = nullptr;
+                double least = tolerance;
+                for (std::vector<int> &group : plain) {
+                    const double far = ciede2000(colours[static_cast<std::size_t>(i)].appearance,
+                                                 colours[static_cast<std::size_t>(group.front())].appearance);
+                    if (far <= least) {
+                        least = far;
+                        nearest = &group;
+                    }
+                }
+                nearest == nullptr ? plain.push_back({i}) : nearest->push_back(i);
+            }
+            const auto groups = group_colours(colours, {}, tolerance);
+            QCOMPARE(groups.size(), plain.size());
+            for (std::size_t i = 0; i < plain.size(); ++i) {
+                QCOMPARE(groups[i].members, plain[i]);
+            }
+        }
     }
 
     void elevenInksBecomeTheFourThatAreMeant()

@@ -200,7 +200,19 @@ QRectF ArtworksPanel::areaOf(const PlacedArtwork &placed) const
 
 void ArtworksPanel::refresh()
 {
-    const int before = chosen();
+    int before = chosen();
+    const auto newest = [](const Placements &placements) {
+        int id = 0;
+        for (const PlacedArtwork &one : placements.artworks) {
+            id = std::max(id, one.id);
+        }
+        return id;
+    };
+    const int newest_now = m_session.isOpen() ? newest(m_session.job().placements) : 0;
+    if (newest_now > m_newest) { // what was just placed is what the artist goes on with
+        before = newest_now;
+    }
+    m_newest = newest_now;
     const QSignalBlocker quiet(m_list);
     m_list->clear();
     if (m_session.isOpen()) {

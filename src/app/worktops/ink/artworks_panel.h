@@ -74,6 +74,7 @@ private:
     NumberField *m_page;
     QComboBox *m_turn;
     QComboBox *m_meeting;
+    int m_newest = 0; ///< highest id among the placed files
 };
 
 } // namespace bichrom

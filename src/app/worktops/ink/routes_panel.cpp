@@ -326,9 +326,20 @@ FlowSource RoutesPanel::flatSource(int flat) const
 
 void RoutesPanel::refresh()
 {
-    setEnabled(m_session.isOpen());
-    refreshFlow();
-    refreshChoice();
+    m_stale = !isVisible(); // thousands of colours are not set out for nobody
+    if (!m_stale) {
+        setEnabled(m_session.isOpen());
+        refreshFlow();
+        refreshChoice();
+    }
+}
+
+void RoutesPanel::showEvent(QShowEvent *event)
+{
+    QWidget::showEvent(event);
+    if (m_stale) {
+        refresh();
+    }
 }
 
 void RoutesPanel::refreshFlow()
@@ -402,10 +413,19 @@ void RoutesPanel::refreshFlow()
         }
     }
     m_flow->setFlow(std::move(sources), std::move(ends));
+    constexpr std::size_t most_plates = 64; // nobody prints more
+    const std::size_t colours = m_router.groups().size();
+    m_plateEach->setEnabled(m_session.isOpen() && colours <= most_plates);
+    m_plateEach->setText(colours <= most_plates
+                             ? tr("A plate for each colour")
+                             : tr("%1 colours: too many for a plate each").arg(static_cast<int>(colours)));
 }
 
 void RoutesPanel::refreshChoice()
 {
+    if (m_stale) {
+        return;
+    }
     int end = -1;
     if (m_session.isOpen()) {
         const int plate = m_session.job().find_plate(m_choice.plate().toStdString());

@@ -41,6 +41,9 @@ public:
 Q_SIGNALS:
     void pourEndChanged();
 
+protected:
+    void showEvent(QShowEvent *event) override;
+
 private:
     void build();
     void buildActions(class QVBoxLayout *column);
@@ -80,6 +83,7 @@ private:
     QLineEdit *m_newPlate;
     QPushButton *m_removePlate;
     std::vector<int> m_objectRoutes; ///< rows after the colours
+    bool m_stale = true;             ///< what is shown is not of the job as it is
     bool m_lit = false;              ///< by the pointer over such a row
     int m_firstFreeEnd = 0;          ///< ends from here on are no plates
 };

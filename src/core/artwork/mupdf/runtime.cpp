@@ -18,8 +18,8 @@ namespace {
 
 // A file may be hostile: what MuPDF itself may hold for one document.
 constexpr std::size_t memory_cap = std::size_t(1536) << 20;
-// Whole pictures of hundreds of megapixels are such blocks; they lie on disk, and count apart.
-constexpr std::size_t least_paged = std::size_t(256) << 20;
+// Whole pictures of dozens of megapixels are such blocks; they lie on disk, and count apart.
+constexpr std::size_t least_paged = std::size_t(64) << 20;
 constexpr std::size_t paged_cap = std::size_t(16) << 30;
 constexpr std::size_t store_size = std::size_t(128) << 20;
 
