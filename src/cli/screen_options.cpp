@@ -3,6 +3,7 @@
 #include "cli/words.h"
 #include "core/base/atomic_file.h"
 #include "core/job/curve_file.h"
+#include "core/job/kept_sets.h"
 
 #include <CLI/CLI.hpp>
 
@@ -143,14 +144,31 @@ Done ScreenOptions::apply_curves(Job &job) const
         if (!bytes) {
             return bytes.error();
         }
-        auto curve =
-            read_measured_curve({reinterpret_cast<const char *>(bytes->data()), bytes->size()}, file);
-        if (!curve) {
-            return curve.error();
+        const std::string words(reinterpret_cast<const char *>(bytes->data()), bytes->size());
+        const bool is_kept = !name_of_set(words).empty();
+        PressCurve press;
+        if (is_kept) {
+            auto kept = read_press_curve(words, file);
+            if (!kept) {
+                return kept.error();
+            }
+            press = std::move(*kept);
+        } else {
+            auto curve = read_measured_curve(words, file);
+            if (!curve) {
+                return curve.error();
+            }
+            press.printed = std::move(curve->printed);
         }
         for (std::size_t i = 0; i < job.plates.size(); ++i) {
-            if (only < 0 || only == static_cast<int>(i)) {
-                job.plates[i].press.printed = curve->printed;
+            if (only >= 0 && only != static_cast<int>(i)) {
+                continue;
+            }
+            PressCurve &own = job.plates[i].press;
+            if (is_kept) {
+                own = press;
+            } else {
+                own.printed = press.printed;
             }
         }
     }

@@ -2,6 +2,7 @@
 
 #include "cli/report.h"
 #include "cli/words.h"
+#include "core/job/kept_sets.h"
 #include "core/line/painted_area.h"
 
 #include <CLI/CLI.hpp>
@@ -129,6 +130,7 @@ void SheetOptions::declare(CLI::App &command)
         "--marks", m_marks,
         "Marks with commas between them; no- before a word leaves one out: cross, ring (a cross in a ring), "
         "corners, crop, bleed, centre, pinholes, ruler, wedge, patches, label");
+    command.add_option("--mark-set", m_mark_set, "File of a kept set of marks; what else is said changes it");
     command.add_option("--mark-size", m_mark_size, "Of registration marks (8mm)");
     command.add_option("--mark-line", m_mark_line, "Width of their lines (1pt)");
     command.add_option("--mark-distance", m_mark_distance, "From the art to its marks (3mm)");
@@ -195,6 +197,15 @@ Outcome<FilmOptions> SheetOptions::apply(FilmOptions film) const
         }
         film.from_left = *left;
         film.from_top = *top;
+    }
+    if (!m_mark_set.empty()) {
+        const auto text = read_set_file(m_mark_set);
+        auto kept = text ? read_mark_set(*text, m_mark_set) : Outcome<MarkSet>(text.error());
+        if (!kept) {
+            return kept.error();
+        }
+        kept->number = film.mark_set.number; // of the job's customer
+        film.mark_set = std::move(*kept);
     }
     auto marks = marked(std::move(film.mark_set));
     if (!marks) {

@@ -39,7 +39,7 @@ private:
     [[nodiscard]] Outcome<MarkSet> marked(MarkSet marks) const;
 
     std::string m_distort, m_copies, m_gap, m_sheet, m_place;
-    std::string m_marks, m_mark_size, m_mark_line, m_mark_distance, m_steps, m_label, m_number;
+    std::string m_marks, m_mark_set, m_mark_size, m_mark_line, m_mark_distance, m_steps, m_label, m_number;
 };
 
 } // namespace bichrom

@@ -32,6 +32,7 @@ namespace {
 
 const QPointF on_wing(120, 135); // solid Luna Green, nothing else
 const QPointF on_vein(112, 120); // a vein: green 100 %, rust 35 %
+const QPointF on_tint(146, 339); // of the row of tints at the foot
 
 } // namespace
 
@@ -176,6 +177,75 @@ private Q_SLOTS:
         QVERIFY(!table->showsTonesInstead());
         table->centreOn(on_vein);
         QTRY_VERIFY((bench.window.repaint(), table->isComplete()));
+        bench.window.close();
+    }
+
+    void theOriginalStandsBesideThePrint()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        LightTable *table = bench.table();
+        bench.press("lookPrint");
+        const QColor print = bench.shownAt(on_wing);
+        bench.press("wipe");
+        const double middle = table->pageFromWidget({table->width() / 2.0, 0}).x();
+        QVERIFY(on_wing.x() < middle); // left of the line: the customer's
+        const QColor original = bench.shownAt(on_wing);
+        QVERIFY2(original.name() != print.name(), qPrintable(original.name()));
+        const auto line = [&] { // where the pointer would seize it
+            for (int x = 40; x < table->width(); ++x) {
+                QTest::mouseMove(table, QPoint(x, table->height() / 2));
+                if (table->cursor().shape() == Qt::SplitHCursor) {
+                    return x;
+                }
+            }
+            return -1;
+        };
+        // It is dragged to the left of the place.
+        const int from = line() + 3;
+        const int to = table->widgetFromPage(on_wing).toPoint().x() - 30;
+        QVERIFY(from > to);
+        QTest::mousePress(table, Qt::LeftButton, {}, QPoint(from, 300));
+        QTest::mouseMove(table, QPoint((from + to) / 2, 300));
+        QTest::mouseMove(table, QPoint(to, 300));
+        QTest::mouseRelease(table, Qt::LeftButton, {}, QPoint(to, 300));
+        QCOMPARE(bench.shownAt(on_wing).name(), print.name());
+        bench.press("wipe");
+        QCOMPARE(line(), -1);
+        bench.window.close();
+    }
+
+    void dotsAreSeenFromAfar()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        LightTable *table = bench.table();
+        bench.press("lookDots");
+        table->zoomTo(600, table->widgetFromPage(on_tint));
+        table->centreOn(on_tint);
+        const auto contrast = [&] { // of a tint's dots
+            (void)bench.shownAt(on_tint);
+            const QImage picture = table->grab().toImage();
+            const QPoint at = (table->widgetFromPage(on_tint) * picture.devicePixelRatio()).toPoint();
+            int least = 255, most = 0;
+            for (int y = -12; y <= 12; ++y) {
+                for (int x = -12; x <= 12; ++x) {
+                    const int grey = qGray(picture.pixel(at + QPoint(x, y)));
+                    least = std::min(least, grey);
+                    most = std::max(most, grey);
+                }
+            }
+            return most - least;
+        };
+        const int near = contrast();
+        auto *from = bench.find<QComboBox>(QStringLiteral("seenFrom"));
+        QVERIFY(from->isVisible());
+        from->setFocus();
+        QTest::keyClick(from, Qt::Key_End); // 10 m
+        const int far = contrast();
+        QVERIFY2(near > 40 && far < near / 5, qPrintable(QStringLiteral("%1, %2").arg(near).arg(far)));
+        QTest::keyClick(from, Qt::Key_Home);
+        QCOMPARE(contrast(), near);
         bench.window.close();
     }
 

@@ -226,6 +226,61 @@ private Q_SLOTS:
         QVERIFY(bench.job().plates[0].press.is_identity());
     }
 
+    void curvesAndMarksAreKeptForOtherJobs()
+    {
+        {
+            Sized bench;
+            bench.chooseStage(Stage::Screen);
+            bench.press("panelCurves");
+            auto *points = bench.find<QPlainTextEdit>(QStringLiteral("curvePoints"));
+            points->setPlainText(QStringLiteral("25 40\n50 70"));
+            bench.press("useCurve");
+            // What is wanted in print is a curve of its own.
+            auto *which = bench.find<QComboBox>(QStringLiteral("curveWhich"));
+            which->setFocus();
+            QTest::keyClick(which, Qt::Key_Down);
+            QVERIFY(points->toPlainText().isEmpty());
+            points->setPlainText(QStringLiteral("50 60"));
+            bench.press("useCurve");
+            QVERIFY(std::abs(printed_tone(bench.job().plates[0].press, 0.5) - 0.6) < 1e-6);
+            auto *name = bench.find<QComboBox>(QStringLiteral("curvesKept"))->lineEdit();
+            bench.enter(name, QStringLiteral("300 mesh, wet on wet"));
+            bench.chooseStage(Stage::Fit);
+            bench.press("panelMarks");
+            bench.type("markSize", "12");
+            bench.type("customerNumber", "K 7");
+            bench.enter(bench.find<QComboBox>(QStringLiteral("marksKept"))->lineEdit(),
+                        QStringLiteral("Large"));
+            bench.window.close();
+        }
+        Sized bench;
+        QVERIFY(bench.job().plates[0].press.is_identity());
+        const auto take_first = [&](const char *name) {
+            auto *kept = bench.find<QComboBox>(QString::fromLatin1(name));
+            QVERIFY(kept->isVisible());
+            QCOMPARE(kept->count(), 1);
+            kept->setFocus();
+            QTest::keyClick(kept, Qt::Key_Down);
+        };
+        bench.chooseStage(Stage::Screen);
+        bench.press("panelCurves");
+        take_first("curvesKept");
+        for (const Plate &plate : bench.job().plates) {
+            QVERIFY(std::abs(printed_tone(plate.press, 0.5) - 0.6) < 1e-6);
+            QCOMPARE(plate.press.printed.points().size(), std::size_t(4)); // and the two ends
+        }
+        bench.chooseStage(Stage::Fit);
+        bench.press("panelMarks");
+        bench.type("customerNumber", "L 9");
+        take_first("marksKept");
+        QCOMPARE(bench.job().film.mark_set.size, 12.0);
+        QCOMPARE(bench.job().film.mark_set.number, std::string("L 9")); // this customer's
+        bench.undo();
+        QCOMPARE(bench.job().film.mark_set.size, 8.0);
+        bench.press("marksForget");
+        QCOMPARE(bench.find<QComboBox>(QStringLiteral("marksKept"))->count(), 0);
+    }
+
     void rowsStayInsideThePanelForEveryWayOfScreening()
     {
         Sized bench;

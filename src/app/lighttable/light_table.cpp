@@ -8,6 +8,7 @@
 
 #include <QAbstractButton>
 #include <QButtonGroup>
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -154,6 +155,36 @@ void LightTable::buildLookSwitch()
     m_compare->setToolTip(tr("Compare the revised file with the one before, or the print with the artwork"));
     m_compare->hide();
     connect(m_compare, &QAbstractButton::clicked, this, [this](bool on) { m_view.setComparesFiles(on); });
+    m_beside = new QPushButton(tr("Original beside"), this);
+    m_beside->setObjectName(QStringLiteral("wipe"));
+    m_beside->setCheckable(true);
+    m_beside->setFocusPolicy(Qt::TabFocus);
+    m_beside->setToolTip(
+        tr("The customer's original left of a line, what is looked at right of it; drag the line"));
+    m_beside->setProperty("target", true);
+    m_beside->hide();
+    connect(m_beside, &QAbstractButton::clicked, this, [this](bool on) {
+        m_wipe.reset();
+        if (on) {
+            wipeTo(tableRect().center().x());
+        }
+        update();
+    });
+    m_distance = new QComboBox(this);
+    m_distance->setObjectName(QStringLiteral("seenFrom"));
+    m_distance->setAccessibleName(tr("Distance that dots are seen from"));
+    m_distance->setFocusPolicy(Qt::TabFocus);
+    m_distance->setToolTip(
+        tr("Blurs the dots as an eye does that is so far away, one minute of arc (ISO 8596)"));
+    m_distance->addItem(tr("each pixel"), 0.0);
+    for (const double metres : {0.3, 0.5, 1.0, 2.0, 5.0, 10.0}) {
+        m_distance->addItem(tr("from %1 m").arg(metres), metres);
+    }
+    m_distance->hide();
+    connect(m_distance, &QComboBox::activated, this, [this] {
+        m_metres = m_distance->currentData().toDouble();
+        update();
+    });
     m_changes = new ChangeList(m_spotlight, this);
     connect(m_changes, &ChangeList::resized, this, &LightTable::placeSwitches);
     connect(m_overprint, &QAbstractButton::clicked, this,
@@ -200,7 +231,11 @@ void LightTable::placeSwitches()
     m_handSwitch->setVisible(open);
     m_overprint->setVisible(open && m_view.look() == Look::Print);
     m_compare->setVisible(open && m_view.look() == Look::Change && m_session.page()->previous != nullptr);
+    m_beside->setVisible(open && m_view.look() == Look::Print);
+    m_distance->setVisible(open && m_view.look() == Look::Dots);
     m_compare->adjustSize();
+    m_beside->adjustSize();
+    m_distance->adjustSize();
     m_changes->follow(m_session.page(), comparesFiles());
     constexpr int foot = 34; // the line of notes and a gap
     m_changes->move(ruler_width + 10, height() - m_changes->height() - foot);
@@ -217,6 +252,8 @@ void LightTable::placeSwitches()
     const int below = (narrow ? m_handSwitch : m_lookSwitch)->geometry().bottom() + 5;
     m_compare->move(ruler_width + gap, below);
     m_overprint->move(ruler_width + gap, below);
+    m_distance->move(ruler_width + gap, below);
+    m_beside->move(m_overprint->geometry().right() + 5, below);
     if (open) {
         const bool any = m_session.page()->scene.uses_overprint;
         m_overprint->setEnabled(any);
@@ -311,6 +348,32 @@ TileKind LightTable::shownKind() const
         break;
     }
     return TileKind::Plates;
+}
+
+std::optional<double> LightTable::wipeAt() const
+{
+    if (!m_wipe || m_beside->isHidden() || m_peeking) {
+        return std::nullopt;
+    }
+    return std::clamp(widgetFromPage({*m_wipe, 0}).x(), static_cast<double>(tableRect().left()),
+                      static_cast<double>(tableRect().right()));
+}
+
+void LightTable::wipeTo(double x)
+{
+    constexpr double rim = 20; // pixels: so that it can be seized again
+    m_wipe = pageFromWidget({std::clamp(x, static_cast<double>(tableRect().left()) + rim,
+                                        static_cast<double>(tableRect().right()) - rim),
+                             0})
+                 .x();
+    update();
+}
+
+bool LightTable::isOnWipe(QPointF at) const
+{
+    constexpr double grip = 6; // pixels
+    const std::optional<double> wipe = wipeAt();
+    return wipe && m_hand == Hand::Move && std::abs(at.x() - *wipe) <= grip;
 }
 
 bool LightTable::comparesFiles() const
@@ -453,6 +516,10 @@ void LightTable::wheelEvent(QWheelEvent *event)
 
 void LightTable::mousePressEvent(QMouseEvent *event)
 {
+    if (event->button() == Qt::LeftButton && m_tiles.source() && isOnWipe(event->position())) {
+        m_wiping = true;
+        return;
+    }
     const bool move =
         event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_hand == Hand::Move);
     if (event->button() == Qt::LeftButton) {
@@ -487,12 +554,18 @@ void LightTable::mouseMoveEvent(QMouseEvent *event)
 {
     constexpr int still = 3; // pixels within which a press is a click
     m_pointer = event->position();
+    if (m_wiping) {
+        wipeTo(event->position().x());
+        return;
+    }
     if (m_press && (event->position() - *m_press).manhattanLength() > still) {
         m_dragged = true;
     }
     if (!m_press && !m_grip && m_hand == Hand::Move && m_tiles.source()) {
         const bool movable = m_view.movable().contains(pageFromWidget(event->position()));
-        setCursor(movable ? Qt::SizeAllCursor : Qt::ArrowCursor);
+        setCursor(isOnWipe(event->position()) ? Qt::SplitHCursor
+                  : movable                   ? Qt::SizeAllCursor
+                                              : Qt::ArrowCursor);
     }
     if (m_grip && m_tiles.source() && (m_dragged || !m_press)) {
         m_place.moveBy(QPointF(event->pos() - *m_grip) * devicePixelRatioF());
@@ -514,6 +587,9 @@ void LightTable::mouseReleaseEvent(QMouseEvent *event)
 {
     m_grip.reset();
     setCursor(m_hand == Hand::Move ? Qt::ArrowCursor : Qt::CrossCursor);
+    if (std::exchange(m_wiping, false)) {
+        return;
+    }
     if (event->button() == Qt::RightButton && m_tiles.source() && pageRect().contains(event->position())) {
         Q_EMIT menuWanted(pageFromWidget(event->position()), event->globalPosition().toPoint());
         return;

@@ -21,6 +21,7 @@
 
 class QAbstractButton;
 class QButtonGroup;
+class QComboBox;
 
 namespace bichrom {
 
@@ -131,6 +132,14 @@ private:
     [[nodiscard]] QRect tableRect() const;    ///< without the rulers
     [[nodiscard]] QRectF fittingRoom() const; ///< for a whole page, widget pixels
     void paintPage(QPainter &painter);
+    bool paintTiles(QPainter &painter, TileKind kind, const QRectF &part, bool lit,
+                    std::vector<TileKey> &wanted);
+    void paintFromAfar(QPainter &painter, const QRectF &part, bool &complete, std::vector<TileKey> &wanted);
+    void paintWipe(QPainter &painter);
+    [[nodiscard]] std::optional<double>
+    wipeAt() const; ///< widget pixels from the left; none = nothing is wiped
+    [[nodiscard]] bool isOnWipe(QPointF at) const;
+    void wipeTo(double x);
     void paintPreview(QPainter &painter);
     void paintFault(QPainter &painter, const QRectF &place, const Tile &tile);
     void paintLit(QPainter &painter, const Tile &tile, const QPointF &corner);
@@ -157,6 +166,8 @@ private:
     ViewTransform m_place;
     bool m_fitted = true;
     bool m_peeking = false;
+    std::optional<double> m_wipe; ///< mm of the page; what is left of it is the customer's original
+    double m_metres = 0;          ///< that dots are seen from; 0 = each pixel
     bool m_complete = false;
     quint64 m_revision = 1;     ///< of what composed tiles look like
     quint64 m_lookRevision = 0; ///< that the tiles know
@@ -165,6 +176,7 @@ private:
     QImage m_preview;  ///< of what is being opened; null otherwise
     QImage m_standIn;  ///< the preview, until the tiles of what was opened have all been there once
     std::optional<QPointF> m_press; ///< where the left button went down
+    bool m_wiping = false;          ///< the line between original and print is held
     bool m_slides = false;          ///< what is held moves a plate or a placed file, not the page
     bool m_dragged = false;
     std::optional<QLineF> m_measured;
@@ -190,6 +202,8 @@ private:
     QButtonGroup *m_handButtons = nullptr;
     QAbstractButton *m_overprint = nullptr;
     QAbstractButton *m_compare = nullptr;
+    QAbstractButton *m_beside = nullptr;
+    QComboBox *m_distance = nullptr;
     ChangeList *m_changes = nullptr;
 };
 

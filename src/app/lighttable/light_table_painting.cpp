@@ -5,6 +5,7 @@
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
 #include "core/colour/colour_difference.h"
+#include "core/proof/eye_blur.h"
 #include "core/proof/plates_look.h"
 
 #include <QPainter>
@@ -83,6 +84,7 @@ void LightTable::paintEvent(QPaintEvent *)
         paintPreview(painter);
     } else if (m_tiles.source()) {
         paintPage(painter);
+        paintWipe(painter);
         paintOverlay(painter);
         paintBoxes(painter);
         paintSpotlight(painter);
@@ -128,8 +130,6 @@ bool stands_for(const QImage &look, const QSizeF &page)
 
 void LightTable::paintPage(QPainter &painter)
 {
-    const double ratio = devicePixelRatioF();
-    const PlateLine &plate_line = *m_tiles.source()->plate_line;
     const QRectF page = pageRect();
     painter.save();
     painter.setClipRect(tableRect());
@@ -147,8 +147,47 @@ void LightTable::paintPage(QPainter &painter)
     if (std::exchange(m_lookRevision, m_revision) != m_revision) {
         m_tiles.setLook(std::make_shared<const TileLook>(makeLook()), m_revision);
     }
-    const TileKind kind = shownKind();
     std::vector<TileKey> wanted;
+    QRectF part(tableRect());
+    bool complete = true;
+    if (const std::optional<double> wipe =
+            wipeAt()) { // the original on its left, what is looked at on its right
+        QRectF left = part;
+        left.setRight(*wipe);
+        painter.save();
+        painter.setClipRect(left, Qt::IntersectClip);
+        painter.fillRect(page, Qt::white);
+        complete = paintTiles(painter, TileKind::Original, left, false, wanted);
+        painter.restore();
+        part.setLeft(*wipe);
+        painter.setClipRect(part, Qt::IntersectClip);
+    }
+    const bool from_afar = shownKind() == TileKind::Dots && m_metres > 0;
+    if (from_afar) {
+        paintFromAfar(painter, part, complete, wanted);
+    } else {
+        complete = paintTiles(painter, shownKind(), part, true, wanted) && complete;
+    }
+    m_complete = complete;
+    if (m_complete) {
+        m_unpainted.invalidate();
+        m_standIn = {};
+    } else if (!m_unpainted.isValid()) {
+        m_unpainted.start();
+        m_slow.start(slow_paint);
+    }
+    m_tiles.want(std::move(wanted));
+    painter.restore();
+}
+
+/// Paints the tiles of \p kind that \p part of the table shows, and adds those that are missing, the middle
+/// first, to \p wanted. \return whether none is
+bool LightTable::paintTiles(QPainter &painter, TileKind kind, const QRectF &part, bool lit,
+                            std::vector<TileKey> &wanted)
+{
+    const double ratio = devicePixelRatioF();
+    const PlateLine &plate_line = *m_tiles.source()->plate_line;
+    const QRectF page = pageRect();
     // A coarse picture of the whole page stands in for tiles that are not ready.
     const qint64 coarse = backdrop_milli_dpi(plate_line);
     const TileKind coarse_kind = kind == TileKind::Dots ? TileKind::Plates : kind;
@@ -173,7 +212,7 @@ void LightTable::paintPage(QPainter &painter)
 
     const auto milli_dpi = static_cast<qint64>(std::llround(m_place.dpi() * 1000.0));
     const PixelRect extent = plate_line.extent(Dpi(static_cast<double>(milli_dpi) / 1000.0));
-    const QRectF visible = page.intersected(QRectF(tableRect()));
+    const QRectF visible = page.intersected(part);
     bool missing = false;
     if (!visible.isEmpty()) {
         const auto tile_at = [&](double widget, double origin) {
@@ -215,7 +254,9 @@ void LightTable::paintPage(QPainter &painter)
                 }
                 tile->picture.setDevicePixelRatio(ratio);
                 painter.drawImage(corner, tile->picture);
-                paintLit(painter, *tile, corner);
+                if (lit) {
+                    paintLit(painter, *tile, corner);
+                }
             }
         }
         std::sort(urgent.begin(), urgent.end());
@@ -234,16 +275,56 @@ void LightTable::paintPage(QPainter &painter)
         }
     }
     wanted.insert(wanted.end(), coarse_keys.begin(), coarse_keys.end());
-    m_complete = !missing;
-    if (m_complete) {
-        m_unpainted.invalidate();
-        m_standIn = {};
-    } else if (!m_unpainted.isValid()) {
-        m_unpainted.start();
-        m_slow.start(slow_paint);
+    return !missing;
+}
+
+void LightTable::paintWipe(QPainter &painter)
+{
+    const std::optional<double> wipe = wipeAt();
+    if (!wipe) {
+        return;
     }
-    m_tiles.want(std::move(wanted));
-    painter.restore();
+    const QRectF table(tableRect());
+    const QPointF top(std::round(*wipe) + 0.5, table.top());
+    painter.setPen(QPen(theme::text, 3));
+    painter.drawLine(top, QPointF(top.x(), table.bottom()));
+    painter.setPen(QPen(theme::amber, 1));
+    painter.drawLine(top, QPointF(top.x(), table.bottom()));
+    painter.setFont(theme::font(11, QFont::Medium));
+    const QFontMetrics metrics(painter.font());
+    const auto tag = [&](const QString &words, bool left) {
+        const QSizeF size(metrics.horizontalAdvance(words) + 12, metrics.height() + 4);
+        const QRectF box(QPointF(left ? top.x() - 4 - size.width() : top.x() + 4, table.bottom() - 52), size);
+        painter.fillRect(box, theme::field);
+        painter.setPen(theme::text);
+        painter.drawText(box, Qt::AlignCenter, words);
+    };
+    tag(tr("customer's original"), true);
+    tag(tr("print"), false);
+}
+
+/// Dots as an eye sees them that is some metres away: its blur stands over the tiles, in light.
+void LightTable::paintFromAfar(QPainter &painter, const QRectF &part, bool &complete,
+                               std::vector<TileKey> &wanted)
+{
+    const double ratio = devicePixelRatioF();
+    const QRectF seen = pageRect().intersected(part);
+    const QSize size = (seen.size() * ratio).toSize();
+    if (size.isEmpty()) {
+        return;
+    }
+    QImage picture(size, QImage::Format_RGB32);
+    picture.fill(Qt::white);
+    picture.setDevicePixelRatio(ratio);
+    {
+        QPainter near(&picture);
+        near.translate(-seen.topLeft());
+        complete = paintTiles(near, TileKind::Dots, part, true, wanted) && complete;
+    }
+    const double sigma = eye_spread(m_metres).value * m_place.dpi() / millimetres_per_inch;
+    blur_in_light(reinterpret_cast<std::uint32_t *>(picture.bits()), picture.width(), picture.height(),
+                  sigma);
+    painter.drawImage(seen.topLeft(), picture);
 }
 
 namespace {

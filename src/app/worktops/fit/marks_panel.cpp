@@ -2,8 +2,10 @@
 
 #include "app/services/film_layout.h"
 #include "app/widgets/controls.h"
+#include "app/widgets/kept_sets_row.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/fit/sheet_picture.h"
+#include "core/job/kept_sets.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -62,6 +64,13 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
     : StagePanel(session, view, tr("Open artwork to choose the marks of its films."), parent)
 {
     setObjectName(QStringLiteral("marksPanel"));
+    auto *kept = new KeptSetsRow(
+        QStringLiteral("marks"), QStringLiteral("marks"),
+        [this](const std::string &name) { return mark_set_text(name, m_session.job().film.mark_set); },
+        m_body);
+    m_column->addWidget(kept);
+    connect(kept, &KeptSetsRow::chosen, this, &MarksPanel::useKept);
+    connect(kept, &KeptSetsRow::failed, this, [this](const QString &words) { m_words->setText(words); });
     m_on = new QCheckBox(tr("Marks around the art"), m_body);
     m_on->setObjectName(QStringLiteral("marksOn"));
     m_column->addWidget(m_on);
@@ -200,6 +209,22 @@ void MarksPanel::change(const QString &text, const std::function<void(FilmOption
     Job job = m_session.job();
     edit(job.film);
     m_session.change(job, text);
+}
+
+void MarksPanel::useKept(const QString &name, const QString &path)
+{
+    const auto text = read_set_file(path.toStdString());
+    const auto marks = text ? read_mark_set(*text, path.toStdString()) : Outcome<MarkSet>(text.error());
+    if (!marks) {
+        m_words->setText(theme::text_of(marks.error().message()));
+        return;
+    }
+    change(tr("Marks of the set %1").arg(name), [&](FilmOptions &film) {
+        const std::string number = film.mark_set.number; // of the customer of this job
+        film.marks = true;
+        film.mark_set = *marks;
+        film.mark_set.number = number;
+    });
 }
 
 void MarksPanel::changePieces()

@@ -36,6 +36,7 @@ private:
     void showEvent(QShowEvent *event) override;
     void change(const QString &text, const std::function<void(FilmOptions &)> &edit);
     void changePieces();
+    void useKept(const QString &name, const QString &path);
     void layOut();
 
     QCheckBox *m_on;

@@ -1,10 +1,12 @@
 #include "app/worktops/screen/curves_panel.h"
 
 #include "app/widgets/controls.h"
+#include "app/widgets/kept_sets_row.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/screen/press_plot.h"
 #include "core/base/atomic_file.h"
 #include "core/job/curve_file.h"
+#include "core/job/kept_sets.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -39,10 +41,22 @@ CurvesPanel::CurvesPanel(Session &session, ViewState &view, Prompts &prompts, QW
     m_plate->setObjectName(QStringLiteral("curvePlate"));
     m_plate->setAccessibleName(tr("Plate whose curve is shown"));
     m_column->addWidget(m_plate);
+    auto *kept = new KeptSetsRow(
+        QStringLiteral("curves"), QStringLiteral("curves"),
+        [this](const std::string &name) { return press_curve_text(name, shown()); }, m_body);
+    m_column->addWidget(kept);
+    connect(kept, &KeptSetsRow::chosen, this, &CurvesPanel::useKept);
+    connect(kept, &KeptSetsRow::failed, this, [this](const QString &words) { m_words->setText(words); });
     m_plot = new PressPlot(m_body);
     m_column->addWidget(m_plot);
-    m_column->addWidget(make_label(tr("Measured on press: film % and print %, a pair a line"), 11,
-                                   QFont::Normal, true, m_body));
+    m_which = new QComboBox(m_body);
+    m_which->setObjectName(QStringLiteral("curveWhich"));
+    m_which->setAccessibleName(tr("Which curve the points are of"));
+    m_which->addItems(
+        {tr("Measured on press: film % and print %"), tr("Wanted in print: plate % and print %")});
+    m_which->setToolTip(
+        tr("A pair a line. Without points for what is wanted, the print shall be as the plate is."));
+    m_column->addWidget(m_which);
     m_points = new QPlainTextEdit(m_body);
     m_points->setObjectName(QStringLiteral("curvePoints"));
     m_points->setAccessibleName(tr("Points measured on press"));
@@ -87,6 +101,10 @@ CurvesPanel::CurvesPanel(Session &session, ViewState &view, Prompts &prompts, QW
     m_column->addLayout(grid);
 
     connect(m_plate, &QComboBox::activated, this, [this] {
+        m_said.clear();
+        fill();
+    });
+    connect(m_which, &QComboBox::activated, this, [this] {
         m_said.clear();
         fill();
     });
@@ -135,9 +153,33 @@ void CurvesPanel::takeText(const QString &text, const QString &place)
     }
     m_said = theme::text_of(read->how) +
              (read->smoothed ? tr("; some fell and were evened out") : QString()) + QLatin1Char('.');
-    change(tr("Press curve of %1").arg(m_plate->currentText()),
-           [&](PressCurve &press) { press.printed = read->printed; });
+    if (isWish()) {
+        change(tr("What is wanted of %1").arg(m_plate->currentText()),
+               [&](PressCurve &press) { press.wish = read->printed; });
+    } else {
+        change(tr("Press curve of %1").arg(m_plate->currentText()),
+               [&](PressCurve &press) { press.printed = read->printed; });
+    }
     fill();
+}
+
+void CurvesPanel::useKept(const QString &name, const QString &path)
+{
+    const auto text = read_set_file(path.toStdString());
+    const auto press = text ? read_press_curve(*text, path.toStdString()) : Outcome<PressCurve>(text.error());
+    if (!press) {
+        m_said = theme::text_of(press.error().message());
+        fill();
+        return;
+    }
+    m_said.clear();
+    change(tr("Curve %1 for %2").arg(name, m_plate->currentText()), [&](PressCurve &one) { one = *press; });
+    fill();
+}
+
+bool CurvesPanel::isWish() const
+{
+    return m_which->currentIndex() == 1;
 }
 
 void CurvesPanel::change(const QString &text, const std::function<void(PressCurve &)> &edit)
@@ -174,12 +216,16 @@ void CurvesPanel::fill()
     const PressCurve press = shown();
     m_plot->show(press);
     // What was typed and not used yet stays, until another curve is shown.
-    const QString points = points_text(press.printed);
-    if (m_filled != points || m_filledPlate != m_plate->currentText()) {
+    const QString points = points_text(isWish() ? press.wish : press.printed);
+    const QString whose = m_plate->currentText() + (isWish() ? tr(", wanted") : QString());
+    if (m_filled != points || m_filledPlate != whose) {
         m_points->setPlainText(points);
         m_filled = points;
-        m_filledPlate = m_plate->currentText();
+        m_filledPlate = whose;
     }
+    m_points->setPlaceholderText(isWish() ? QStringLiteral("50 50\n80 85")
+                                          : QStringLiteral("25 38.5\n50 68\n75 88"));
+    m_file->setEnabled(!isWish());
     m_least->setValue(press.least * 100);
     m_most->setValue(press.most * 100);
     m_hold->setChecked(press.hold);
@@ -191,7 +237,7 @@ void CurvesPanel::fill()
     QString words = m_said;
     if (differ) {
         words = tr("Plates have different curves; the first one's is shown. What is entered holds for all.");
-    } else if (words.isEmpty() && !press.printed.is_identity()) {
+    } else if (words.isEmpty() && !(press.printed.is_identity() && press.wish.is_identity())) {
         words = tr("50 % in the file is %1 % on film, so that it prints as %2 %.")
                     .arg(film_tone(press, 0.5) * 100, 0, 'f', 1)
                     .arg(printed_tone(press, 0.5) * 100, 0, 'f', 1);

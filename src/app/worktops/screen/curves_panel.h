@@ -36,10 +36,13 @@ private:
     /// The chosen plates: one, or all.
     void change(const QString &text, const std::function<void(PressCurve &)> &edit);
     void takeText(const QString &text, const QString &place);
+    void useKept(const QString &name, const QString &path);
     [[nodiscard]] PressCurve shown() const;
+    [[nodiscard]] bool isWish() const; ///< whether points are of what is wanted in print
 
     Prompts &m_prompts;
     QComboBox *m_plate; ///< all, then each
+    QComboBox *m_which; ///< curve whose points are shown: measured, or wanted
     PressPlot *m_plot;
     QPlainTextEdit *m_points;
     QPushButton *m_use, *m_file, *m_clear;
