@@ -173,6 +173,12 @@ private:
                                    "Write a number from 0 to 50.");
             }
             const auto groups = group_colours(scene.colours, {}, *m_from_colours);
+            if (groups.size() > most_groups_to_plates) {
+                return usage_error("The page has " + std::to_string(groups.size()) +
+                                       " colours that are not alike: too many for a plate each.",
+                                   "Take more of them together with a larger ΔE, or separate it into inks "
+                                   "(bichrom-cli separate).");
+            }
             job = plates_from_colours(std::move(job), scene, groups, *m_from_colours, ColourMeasure::DeltaE,
                                       shipped_inks(), only_page);
         }

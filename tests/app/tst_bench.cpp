@@ -20,6 +20,7 @@
 #include <QMimeData>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QSettings>
 #include <QtTest>
 
@@ -238,6 +239,15 @@ private Q_SLOTS:
             return most - least;
         };
         const int near = contrast();
+        // A click reads the film there, as a densitometer does.
+        const QImage before = table->grab().toImage();
+        QTest::mouseClick(table, Qt::LeftButton, {}, table->widgetFromPage(on_tint).toPoint());
+        QTRY_VERIFY(table->dotsRead().join(QLatin1Char('\n')).contains(QStringLiteral("Luna Green: ")));
+        const QString words = table->dotsRead().filter(QStringLiteral("Luna Green")).front();
+        QVERIFY2(words.contains(QRegularExpression(QStringLiteral("ink, 5[45]\\.?\\d* lpi at "))),
+                 qPrintable(words));
+        QVERIFY(table->grab().toImage() != before);
+        QTest::keyClick(&bench.window, Qt::Key_Z, Qt::ControlModifier); // nothing to undo
         auto *from = bench.find<QComboBox>(QStringLiteral("seenFrom"));
         QVERIFY(from->isVisible());
         from->setFocus();

@@ -1,5 +1,6 @@
 // The command line as scripts see it: the real program, its exit codes, files and JSON.
 #include "core/base/atomic_file.h"
+#include "core/job/kept_sets.h"
 
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
@@ -754,6 +755,28 @@ private Q_SLOTS:
         QCOMPARE(saved.job.overprint.rules.front().wish, OverprintWish::Overprint);
     }
 
+    void aPlateForEachOfThousandsOfColoursIsRefused()
+    {
+        QTemporaryDir folder;
+        std::string art;
+        for (int i = 0; i < 3000; ++i) {
+            art += std::to_string(i % 30 / 30.0) + " " + std::to_string(i / 30 % 10 / 10.0) + " " +
+                   std::to_string(i / 300 / 10.0) + " rg " + std::to_string(i % 60) + " " +
+                   std::to_string(i / 60) + " 1 1 re f ";
+        }
+        const QString path = folder.filePath(QStringLiteral("many.pdf"));
+        spots_page(art).save(path);
+        const auto job = [&](const char *alike) {
+            return run({QStringLiteral("job"), path, QStringLiteral("--out"),
+                        folder.filePath(QStringLiteral("many.bichrom")),
+                        QStringLiteral("--plates-from-colours"), QString::fromLatin1(alike)});
+        };
+        const Run refused = job("0");
+        QCOMPARE(refused.code, 2);
+        QVERIFY2(refused.err.contains(QStringLiteral("3000 colours")), qPrintable(refused.err));
+        QCOMPARE(job("40").code, 0);
+    }
+
     void filmsAreSizedRepeatedScreenedAndMeasured()
     {
         QTemporaryDir folder;
@@ -809,11 +832,33 @@ private Q_SLOTS:
                      .code,
                  0);
         QCOMPARE(read_tiff(written(QStringLiteral("c"))).width, 2362); // 100 mm
-        for (const char *wrong : {"--width 0", "--width much", "--of art", "--copies 0x2", "--gap -1mm",
-                                  "--distort 300%,100%", "--sheet 10x", "--place 1mm,1mm", "--marks stars",
-                                  "--label ink,price", "--screen mesh", "--least-dot 999 --screen fm",
-                                  "--holds 80,20", "--curve /nowhere/curve.txt", "--screen-of Alpha=am@lots",
-                                  "--screen-of Nil=am", "--sheet 10mmx10mm", "--wedge-steps 1,200"}) {
+        // Sets that were kept: marks, and a curve with all that belongs to it.
+        MarkSet large;
+        large.size = 14;
+        large.distance = 20;
+        const QString marks = folder.filePath(QStringLiteral("large.json"));
+        QVERIFY(write_file(marks.toStdString(), mark_set_text("Large", large)));
+        PressCurve press;
+        press.least = 0.4; // what is lighter drops: all of the tint of 30 %
+        const QString mesh = folder.filePath(QStringLiteral("mesh.json"));
+        QVERIFY(write_file(mesh.toStdString(), press_curve_text("300 mesh", press)));
+        QCOMPARE(film(QStringLiteral("d"),
+                      QStringLiteral("--all-plates --mark-set ") + marks + QStringLiteral(" --curve ") + mesh)
+                     .code,
+                 0);
+        const TiffFile far = read_tiff(written(QStringLiteral("d")));
+        QVERIFY(far.width > 600 * (25.4 + 2 * 20) / 25.4); // an inch of art, marks 20 mm away
+        const QString middle = QString::number(far.width / 600.0 * 12.7 - 5);
+        const Run bare =
+            run({QStringLiteral("densitometer"), written(QStringLiteral("d")), QStringLiteral("--area"),
+                 QStringLiteral("%1,%1,10,10").arg(middle), QStringLiteral("--json")});
+        QCOMPARE(QJsonDocument::fromJson(bare.out.toUtf8())[QStringLiteral("coverage")].toDouble(1), 0.0);
+        for (const char *wrong :
+             {"--width 0", "--width much", "--mark-set /nowhere/set.json", "--of art", "--copies 0x2",
+              "--gap -1mm", "--distort 300%,100%", "--sheet 10x", "--place 1mm,1mm", "--marks stars",
+              "--label ink,price", "--screen mesh", "--least-dot 999 --screen fm", "--holds 80,20",
+              "--curve /nowhere/curve.txt", "--screen-of Alpha=am@lots", "--screen-of Nil=am",
+              "--sheet 10mmx10mm", "--wedge-steps 1,200"}) {
             const Run refused = film(QStringLiteral("no"), QString::fromLatin1(wrong));
             QVERIFY2(refused.code == 2 || refused.code == 3, wrong);
             QVERIFY2(!refused.err.isEmpty(), wrong);

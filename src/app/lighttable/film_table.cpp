@@ -1,5 +1,6 @@
 #include "app/lighttable/film_table.h"
 
+#include "app/lighttable/dot_words.h"
 #include "app/services/film_layout.h"
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
@@ -55,26 +56,6 @@ QImage bit_picture(const Bitmap &bits)
         }
     }
     return image;
-}
-
-/// What a densitometer says of a patch.
-QString words_of(const DotReading &reading)
-{
-    const auto number = [](double value, int decimals) {
-        return theme::text_of(format_number(value, decimals));
-    };
-    const QString ink = FilmTable::tr("%1 ink").arg(theme::percent(reading.coverage));
-    if (reading.kind == DotKind::Dots || reading.kind == DotKind::Lines) {
-        return FilmTable::tr("%1, %2 lpi at %3°, %4 of %5 µm")
-            .arg(ink, number(reading.lpi, 1), number(reading.angle, 1),
-                 reading.kind == DotKind::Lines ? FilmTable::tr("lines")
-                 : reading.coverage > 0.5       ? FilmTable::tr("holes")
-                                                : FilmTable::tr("dots"),
-                 number(reading.dot_um, 0));
-    }
-    return reading.kind == DotKind::Bare    ? FilmTable::tr("bare film")
-           : reading.kind == DotKind::Solid ? FilmTable::tr("solid")
-                                            : FilmTable::tr("%1, no ruling").arg(ink);
 }
 
 } // namespace
@@ -468,7 +449,7 @@ void FilmTable::measureAt(QPointF at)
             if (film_file != m_film || (!reading && reading.error().code == ErrorCode::Cancelled)) {
                 return;
             }
-            m_measuredWords = reading ? words_of(*reading) : theme::text_of(reading.error().message());
+            m_measuredWords = reading ? dot_words(*reading) : theme::text_of(reading.error().message());
             describe();
         });
 }

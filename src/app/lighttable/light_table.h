@@ -9,6 +9,7 @@
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/session.h"
+#include "app/tasks/task_scope.h"
 
 #include "core/proof/print_look.h"
 
@@ -51,6 +52,8 @@ public:
     void fitPage();
     /// Zooms so that an inch takes \p dpi pixels, keeping the page point under \p anchor (widget pixels).
     void zoomTo(double dpi, QPointF anchor);
+    /// What was read of the dots under the last click in the look Dots, a plate a line; empty = nothing yet.
+    [[nodiscard]] const QStringList &dotsRead() const { return m_dots; }
     /// Zooms about the middle.
     void zoomBy(double factor);
     /// Centres \p point (mm from the page's top left).
@@ -136,6 +139,8 @@ private:
                     std::vector<TileKey> &wanted);
     void paintFromAfar(QPainter &painter, const QRectF &part, bool &complete, std::vector<TileKey> &wanted);
     void paintWipe(QPainter &painter);
+    void paintLoupe(QPainter &painter);
+    void readDots(QPointF mm);
     [[nodiscard]] std::optional<double>
     wipeAt() const; ///< widget pixels from the left; none = nothing is wiped
     [[nodiscard]] bool isOnWipe(QPointF at) const;
@@ -167,7 +172,11 @@ private:
     bool m_fitted = true;
     bool m_peeking = false;
     std::optional<double> m_wipe; ///< mm of the page; what is left of it is the customer's original
-    double m_metres = 0;          ///< that dots are seen from; 0 = each pixel
+    QRectF m_loupe;               ///< mm; the part of the film whose dots were read last, empty = none
+    QStringList m_dots;           ///< what stands there, plate by plate; empty while it is being read
+    CancelSwitch m_reading;
+    TaskScope m_tasks;
+    double m_metres = 0; ///< that dots are seen from; 0 = each pixel
     bool m_complete = false;
     quint64 m_revision = 1;     ///< of what composed tiles look like
     quint64 m_lookRevision = 0; ///< that the tiles know

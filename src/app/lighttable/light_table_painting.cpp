@@ -90,6 +90,7 @@ void LightTable::paintEvent(QPaintEvent *)
         paintSpotlight(painter);
         paintPins(painter);
         paintFrame(painter);
+        paintLoupe(painter);
         paintMeasure(painter);
         paintNotes(painter);
     } else {
@@ -276,6 +277,40 @@ bool LightTable::paintTiles(QPainter &painter, TileKind kind, const QRectF &part
     }
     wanted.insert(wanted.end(), coarse_keys.begin(), coarse_keys.end());
     return !missing;
+}
+
+/// What was read of the films' dots, at its place.
+void LightTable::paintLoupe(QPainter &painter)
+{
+    if (m_loupe.isEmpty() || m_view.look() != Look::Dots || m_peeking) {
+        return;
+    }
+    painter.save();
+    painter.setClipRect(tableRect());
+    const QRectF area = widgetArea(m_loupe);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::field, 3));
+    painter.drawRect(area);
+    painter.setPen(QPen(theme::text, 1));
+    painter.drawRect(area);
+    painter.setFont(theme::font(11, QFont::Medium));
+    const QFontMetrics metrics(painter.font());
+    const QStringList lines = m_dots.isEmpty() ? QStringList(tr("reading …")) : m_dots;
+    int wide = 0;
+    for (const QString &line : lines) {
+        wide = std::max(wide, metrics.horizontalAdvance(line));
+    }
+    QRectF box(area.left(), area.bottom() + 4, wide + 12,
+               static_cast<double>(lines.size()) * metrics.height() + 6);
+    constexpr double foot = 26; // the line of notes
+    if (box.bottom() > tableRect().bottom() - foot) {
+        box.moveBottom(area.top() - 4);
+    }
+    box.moveLeft(std::min(box.left(), tableRect().right() - box.width() - 4));
+    painter.fillRect(box, theme::field);
+    painter.setPen(theme::text);
+    painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignLeft, lines.join(QLatin1Char('\n')));
+    painter.restore();
 }
 
 void LightTable::paintWipe(QPainter &painter)
@@ -743,7 +778,8 @@ void LightTable::paintNotes(QPainter &painter)
                                 : tr("the estimate of the print against the artwork")) +
                tr(": white = alike, black = ΔE 25 or more");
     } else if (m_view.look() == Look::Dots && showsStock()) {
-        note = tr("the film's dots in ink on %1").arg(theme::text_of(m_session.job().stock_here().name));
+        note = tr("the film's dots in ink on %1; a click reads them")
+                   .arg(theme::text_of(m_session.job().stock_here().name));
     } else if (m_view.look() == Look::Outline) {
         note = tr("every object by its contour");
     } else if (!m_view.alone().isEmpty()) {

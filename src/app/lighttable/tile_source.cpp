@@ -106,6 +106,40 @@ Outcome<std::vector<Halftone>> TileSource::screens() const
     return made;
 }
 
+int TileSource::reading_side() const
+{
+    constexpr double periods = 12; // read_dots() needs six, and some at its rim count little
+    constexpr double least = 128;  // pixels
+    double side = least;
+    for (const Plate &plate : job.plates) {
+        if (has_lattice(plate.screen)) {
+            side = std::max(side, periods * film.value / plate.screen.ruling.value);
+        }
+    }
+    return static_cast<int>(std::lround(side));
+}
+
+Outcome<std::vector<DotReading>> TileSource::read_films(PixelRect rect, const JobControl &control) const
+{
+    return within_memory({}, [&]() -> Outcome<std::vector<DotReading>> {
+        const auto all = screens();
+        const auto tones = plate_line->render(rect, film, Edges::Crisp, control);
+        if (!all || !tones) {
+            return all ? tones.error() : all.error();
+        }
+        std::vector<DotReading> readings;
+        for (std::size_t plate = 0; plate < all->size(); ++plate) {
+            Bitmap dots(rect.width, rect.height);
+            for (int y = 0; y < rect.height; ++y) {
+                (*all)[plate].screen_row(tones->plates[plate].row(y).data(), rect.width, rect.x, rect.y + y,
+                                         dots.row(y));
+            }
+            readings.push_back(read_dots(dots, film));
+        }
+        return readings;
+    });
+}
+
 Outcome<Tile> TileSource::render(TileKind kind, PixelRect rect, Dpi resolution,
                                  const JobControl &control) const
 {

@@ -7,6 +7,7 @@
 #include "core/fit/slip_test.h"
 #include "core/job/job.h"
 #include "core/proof/print_look.h"
+#include "core/screen/densitometer.h"
 #include "core/screen/halftone.h"
 
 #include <QImage>
@@ -62,6 +63,13 @@ struct TileSource
     /// Nearer than the film's own resolution its pixels are enlarged. Errors as PlateLine::render().
     [[nodiscard]] Outcome<Tile> render(TileKind kind, PixelRect rect, Dpi resolution,
                                        const JobControl &control = {}) const;
+
+    /// The side of a square that holds enough dots of every plate to read their ruling, film pixels.
+    [[nodiscard]] int reading_side() const;
+    /// What stands on the film of each plate, by the plate line's inks. \param rect  film pixels. Errors as
+    /// PlateLine::render() and Halftone::make()
+    [[nodiscard]] Outcome<std::vector<DotReading>> read_films(PixelRect rect,
+                                                              const JobControl &control = {}) const;
 
 private:
     /// Screens by the plate line's inks, made when they are first asked for: that takes a while. Errors as

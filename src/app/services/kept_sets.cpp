@@ -57,7 +57,8 @@ Done KeptSets::keep(const QString &name, const std::string &text) const
         return done;
     }
     QString file = path(name);
-    const QString stem = m_folder + QLatin1Char('/') + QString::fromStdString(safe_file_name(name.toStdString()));
+    const QString stem =
+        m_folder + QLatin1Char('/') + QString::fromStdString(safe_file_name(name.toStdString()));
     for (int number = 1; file.isEmpty(); ++number) {
         const QString free =
             number == 1 ? stem + QStringLiteral(".json") : QStringLiteral("%1-%2.json").arg(stem).arg(number);

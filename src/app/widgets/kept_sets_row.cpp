@@ -24,9 +24,11 @@ KeptSetsRow::KeptSetsRow(const QString &kind, const QString &object,
     m_names->setEditable(true);
     m_names->setInsertPolicy(QComboBox::NoInsert);
     m_names->lineEdit()->setPlaceholderText(tr("kept set, or a new name"));
-    m_names->setToolTip(tr("Choosing a set uses it here. Typing a name and Keep puts what is set now under it."));
+    m_names->setToolTip(
+        tr("Choosing a set uses it here. Typing a name and Keep puts what is set now under it."));
     row->addWidget(m_names, 1);
-    m_keep = make_small_button("", tr("Keep"), tr("Keeps what is set now under the name, for other jobs"), this);
+    m_keep =
+        make_small_button("", tr("Keep"), tr("Keeps what is set now under the name, for other jobs"), this);
     m_keep->setObjectName(object + QStringLiteral("Keep"));
     row->addWidget(m_keep);
     m_forget = make_small_button("", QStringLiteral("×"), tr("Removes the set of that name"), this);
@@ -43,7 +45,8 @@ KeptSetsRow::KeptSetsRow(const QString &kind, const QString &object,
     });
     connect(m_names, &QComboBox::editTextChanged, this, &KeptSetsRow::refreshButtons);
     connect(m_names->lineEdit(), &QLineEdit::returnPressed, this, [this] {
-        if (m_sets.path(m_names->currentText().trimmed()).isEmpty()) { // a name of the list was chosen, not given
+        if (m_sets.path(m_names->currentText().trimmed())
+                .isEmpty()) { // a name of the list was chosen, not given
             keep();
         }
     });

@@ -1,7 +1,6 @@
 /// \file
-/// Sets that a shop keeps under a name and uses again in other jobs: marks of films, curves of a press. Each is a
-/// file of its own.
-/// Layer: core/job. May use core/base.
+/// Sets that a shop keeps under a name and uses again in other jobs: marks of films, curves of a press. Each
+/// is a file of its own. Layer: core/job. May use core/base.
 #pragma once
 
 #include "core/job/film_settings.h"

@@ -32,16 +32,16 @@ const std::vector<std::uint8_t> &value_of()
     static const std::vector<std::uint8_t> table = [] {
         std::vector<std::uint8_t> made(light_steps + 1);
         for (std::size_t i = 0; i < made.size(); ++i) {
-            made[i] = static_cast<std::uint8_t>(
-                std::lround(std::clamp(linear_to_srgb(static_cast<double>(i) / light_steps), 0.0, 1.0) * 255));
+            made[i] = static_cast<std::uint8_t>(std::lround(
+                std::clamp(linear_to_srgb(static_cast<double>(i) / light_steps), 0.0, 1.0) * 255));
         }
         return made;
     }();
     return table;
 }
 
-/// Replaces a line of \p count values, \p step apart, by means over 2 · \p reach + 1 of them and \p part of one
-/// more at each end.
+/// Replaces a line of \p count values, \p step apart, by means over 2 · \p reach + 1 of them and \p part of
+/// one more at each end.
 void mean_line(float *line, int count, std::ptrdiff_t step, int reach, float part, std::vector<float> &was)
 {
     const int room = reach + 1;
@@ -101,8 +101,8 @@ void blur_in_light(std::uint32_t *pixels, int width, int height, double sigma)
             }
         }
         for (std::size_t i = 0; i < count; ++i) {
-            const auto step = static_cast<std::size_t>(std::lround(
-                std::clamp(plane[i], 0.0f, 1.0f) * static_cast<float>(light_steps)));
+            const auto step = static_cast<std::size_t>(
+                std::lround(std::clamp(plane[i], 0.0f, 1.0f) * static_cast<float>(light_steps)));
             pixels[i] = (pixels[i] & ~(0xFFu << shift)) | std::uint32_t(value_of()[step]) << shift;
         }
     }

@@ -77,7 +77,8 @@ private Q_SLOTS:
 
     void colourIsMixedInLightAndFlatStaysFlat()
     {
-        // Lines of red and green a pixel wide: the mean of their light, which is lighter than that of their values.
+        // Lines of red and green a pixel wide: the mean of their light, which is lighter than that of their
+        // values.
         constexpr int side = 64;
         std::vector<std::uint32_t> pixels(side * side);
         for (int i = 0; i < side * side; ++i) {

@@ -6,6 +6,7 @@
 #include "app/worktops/ink/flow_picture.h"
 #include "app/worktops/ink/route_list.h"
 #include "app/worktops/ink/route_words.h"
+#include "core/job/edits/make_plates.h"
 
 #include <QComboBox>
 #include <QCompleter>
@@ -413,10 +414,9 @@ void RoutesPanel::refreshFlow()
         }
     }
     m_flow->setFlow(std::move(sources), std::move(ends));
-    constexpr std::size_t most_plates = 64; // nobody prints more
     const std::size_t colours = m_router.groups().size();
-    m_plateEach->setEnabled(m_session.isOpen() && colours <= most_plates);
-    m_plateEach->setText(colours <= most_plates
+    m_plateEach->setEnabled(m_session.isOpen() && colours <= most_groups_to_plates);
+    m_plateEach->setText(colours <= most_groups_to_plates
                              ? tr("A plate for each colour")
                              : tr("%1 colours: too many for a plate each").arg(static_cast<int>(colours)));
 }

@@ -25,6 +25,9 @@ namespace bichrom {
 /// OutOfRange when there is no such plate
 [[nodiscard]] Outcome<Job> declare_kind(Job job, const std::string &ink, InkUse kind);
 
+/// Groups of colours beyond which no plate of its own is offered for each: nobody prints more.
+inline constexpr std::size_t most_groups_to_plates = 64;
+
 /// A plate of its own for each of \p groups, solid, in the group's colour, and the routes to it. Its name is
 /// that of the nearest ink of \p book within ΔE 12 that is free, else "Colour 1", "Colour 2" … Left out are
 /// groups without ink, of pictures and shadings, of registration colour, those that are one spot ink at its
