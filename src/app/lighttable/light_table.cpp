@@ -163,6 +163,7 @@ void LightTable::buildLookSwitch()
     m_beside->setToolTip(
         tr("The customer's original left of a line, what is looked at right of it; drag the line"));
     m_beside->setProperty("target", true);
+    m_beside->setMinimumWidth(m_beside->sizeHint().width() + 24); // bold while it is on
     m_beside->hide();
     connect(m_beside, &QAbstractButton::clicked, this, [this](bool on) {
         m_wipe.reset();

@@ -84,9 +84,9 @@ void LightTable::paintEvent(QPaintEvent *)
         paintPreview(painter);
     } else if (m_tiles.source()) {
         paintPage(painter);
-        paintWipe(painter);
         paintOverlay(painter);
         paintBoxes(painter);
+        paintWipe(painter);
         paintSpotlight(painter);
         paintPins(painter);
         paintFrame(painter);
