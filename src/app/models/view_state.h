@@ -7,6 +7,7 @@
 #include "core/fit/slip_test.h"
 
 #include <QObject>
+#include <QRectF>
 #include <QSet>
 #include <QString>
 
