@@ -57,13 +57,13 @@ struct Receive : Bench
     }
     void waitForFindings()
     {
-        if (!QTest::qWaitFor([&] { return window.session().facts().findings().has_value(); }, 20'000)) {
+        if (!QTest::qWaitFor([&] { return window.session().facts().findings().has_value(); }, patience_ms)) {
             qFatal("no findings come");
         }
     }
     void waitUntilRead()
     {
-        if (!QTest::qWaitFor([&] { return !window.session().isLoading(); }, 20'000)) {
+        if (!QTest::qWaitFor([&] { return !window.session().isLoading(); }, patience_ms)) {
             qFatal("it is not read");
         }
     }
@@ -205,7 +205,7 @@ private Q_SLOTS:
         QTRY_VERIFY(bench.find<QPushButton>(QStringLiteral("saveReport"))->isEnabled());
         bench.answers.save_file = bench.folder.filePath(QStringLiteral("report.pdf"));
         bench.find<QAction>(QStringLiteral("reportPdf"))->trigger();
-        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(bench.answers.save_file), 20'000);
+        QTRY_VERIFY(QFile::exists(bench.answers.save_file));
         const QString words =
             output_of(QStringLiteral("pdftotext"), {bench.answers.save_file, QStringLiteral("-")})
                 .simplified();
@@ -274,7 +274,7 @@ private Q_SLOTS:
         QCOMPARE(list_changes(bench.window.session().job())[0].state, ChangeState::Agreed);
         bench.answers.save_file = bench.folder.filePath(QStringLiteral("slip.pdf"));
         bench.press("saveSlip");
-        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(bench.answers.save_file), 20'000);
+        QTRY_VERIFY(QFile::exists(bench.answers.save_file));
         const QString words =
             output_of(QStringLiteral("pdftotext"), {bench.answers.save_file, QStringLiteral("-")})
                 .simplified();
@@ -572,7 +572,7 @@ private Q_SLOTS:
         auto *sample = bench.find<CoreSampleBar>(QStringLiteral("coreSample"));
         const auto read = [&](QPointF mm) {
             bench.pointAt(mm);
-            if (!QTest::qWaitFor([&] { return sample->reading().has_value(); })) {
+            if (!QTest::qWaitFor([&] { return sample->reading().has_value(); }, patience_ms)) {
                 qFatal("no reading");
             }
             return sample->reading()->tones[0];

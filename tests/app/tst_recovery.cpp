@@ -38,7 +38,7 @@ struct Unsaved : Bench
         spots_page("/A cs 1 scn 0 0 36 72 re f").save(path);
         open(path);
         change(40);
-        if (!QTest::qWaitFor([this] { return !window.recovery().keptFile().isEmpty(); })) {
+        if (!QTest::qWaitFor([this] { return !window.recovery().keptFile().isEmpty(); }, patience_ms)) {
             qFatal("nothing is kept");
         }
     }

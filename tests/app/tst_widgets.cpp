@@ -9,6 +9,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
 
+#include "support/patience.h"
 #include "support/test_program.h"
 
 #include <QPainter>

@@ -34,7 +34,7 @@ Run run(const QStringList &arguments, const QString &limit = {})
                            QStringLiteral(BICHROM_CLI)};
         process.start(QStringLiteral("sh"), all + arguments);
     }
-    if (!process.waitForFinished(110'000)) {
+    if (!process.waitForFinished(300'000)) {
         qFatal("bichrom-cli does not end");
     }
     return {process.exitCode(), QString::fromUtf8(process.readAllStandardOutput()),
@@ -80,7 +80,7 @@ private Q_SLOTS:
         QElapsedTimer clock;
         clock.start();
         process.start(program, {QStringLiteral("inspect"), demo_file()});
-        QVERIFY(process.waitForFinished(110'000));
+        QVERIFY(process.waitForFinished(300'000));
         QCOMPARE(process.exitStatus(), QProcess::NormalExit);
         QCOMPARE(process.exitCode(), 3);
         const QString said = QString::fromUtf8(process.readAllStandardError());

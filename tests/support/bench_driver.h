@@ -5,6 +5,7 @@
 #include "app/bench/bench_window.h"
 #include "app/lighttable/light_table.h"
 #include "app/widgets/theme.h"
+#include "support/patience.h"
 
 #include <QAbstractButton>
 #include <QCheckBox>
@@ -16,10 +17,12 @@
 
 namespace bichrom::test {
 
-/// Settings of the person at this machine are neither read nor changed.
+/// Settings of the person at this machine are neither read nor changed, nor those of another test beside this
+/// one.
 inline void keep_settings_apart(const QTemporaryDir &folder)
 {
-    QStandardPaths::setTestModeEnabled(true);
+    qputenv("XDG_CONFIG_HOME", folder.filePath(QStringLiteral("config")).toLocal8Bit());
+    qputenv("XDG_DATA_HOME", folder.filePath(QStringLiteral("data")).toLocal8Bit());
     QCoreApplication::setOrganizationName(QStringLiteral("BichromTest"));
     QSettings::setDefaultFormat(QSettings::IniFormat);
     QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, folder.path());
@@ -113,7 +116,8 @@ struct Bench
         window.resize(1280, 800);
         window.show();
         window.activateWindow(); // shortcuts only reach the active window
-        if (!QTest::qWaitForWindowExposed(&window) || !QTest::qWaitForWindowActive(&window)) {
+        if (!QTest::qWaitForWindowExposed(&window, patience_ms) ||
+            !QTest::qWaitForWindowActive(&window, patience_ms)) {
             qFatal("no window");
         }
     }
@@ -142,7 +146,7 @@ struct Bench
     void press(const char *name) { click(find<QAbstractButton>(QString::fromLatin1(name))); }
     template <typename Condition> void waitFor(Condition condition, const char *otherwise)
     {
-        if (!QTest::qWaitFor(condition, 10'000)) {
+        if (!QTest::qWaitFor(condition, patience_ms)) {
             qFatal("%s", otherwise);
         }
     }
@@ -166,7 +170,7 @@ struct Bench
                     return window.session().isOpen() && !window.session().isLoading() &&
                            window.session().path() == path;
                 },
-                20'000)) {
+                patience_ms)) {
             qFatal("%s does not open", qPrintable(path));
         }
     }
@@ -202,10 +206,12 @@ struct Bench
     /// The colour the window shows at a page point, once its tiles are there.
     QColor shownAt(QPointF mm)
     {
-        const bool complete = QTest::qWaitFor([&] {
-            window.repaint();
-            return table()->isComplete();
-        });
+        const bool complete = QTest::qWaitFor(
+            [&] {
+                window.repaint();
+                return table()->isComplete();
+            },
+            patience_ms);
         if (!complete) {
             qFatal("the light table does not fill");
         }
