@@ -1,7 +1,6 @@
 #include "app/lighttable/light_table.h"
 
 #include "app/lighttable/change_list.h"
-#include "app/lighttable/dot_words.h"
 #include "app/lighttable/rulers.h"
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
@@ -57,6 +56,13 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
         m_standIn = m_session.isLoading() ? QImage() : std::exchange(m_preview, {});
         m_preview = {};
         update();
+    });
+    connect(&m_loupe, &Loupe::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_session, &Session::artworkChanged, this, [this] { // another job: nothing set for the last one
+        m_wipe.reset();
+        m_beside->setChecked(false);
+        m_distance->setCurrentIndex(0);
+        m_metres = 0;
     });
     connect(&m_session, &Session::jobChanged, this, &LightTable::takeJob);
     connect(&m_session, &Session::platesChanged, this, &LightTable::takePlates);
@@ -297,7 +303,7 @@ void LightTable::setUnit(LengthUnit unit)
 
 void LightTable::takePage()
 {
-    m_loupe = {}; // what was read is of before
+    m_loupe.forget(); // what was read is of before
     m_tiles.setSource(TileSource::make(*m_session.page(), m_session.job()));
     ++m_revision;
     m_spotlight.clear(); // what was lit lay on the page before
@@ -314,7 +320,7 @@ void LightTable::takePage()
 
 void LightTable::takeJob()
 {
-    m_loupe = {}; // what was read is of before
+    m_loupe.forget(); // what was read is of before
     if (!m_session.isOpen()) {
         return;
     }
@@ -376,41 +382,15 @@ void LightTable::wipeTo(double x)
 /// In the look Dots a click reads what stands on the films there.
 void LightTable::readDots(QPointF mm)
 {
-    m_reading.cancel();
-    m_loupe = {};
     if (m_view.look() != Look::Dots || m_peeking || showsTonesInstead()) {
+        m_loupe.forget();
         return;
     }
-    const auto source = m_tiles.source();
-    const double pixels = source->film.value / millimetres_per_inch;
-    const PixelRect page = source->plate_line->extent(source->film);
-    const int side = std::min({source->reading_side(), page.width, page.height});
-    const PixelRect rect = {std::clamp(static_cast<int>(mm.x() * pixels) - side / 2, 0, page.width - side),
-                            std::clamp(static_cast<int>(mm.y() * pixels) - side / 2, 0, page.height - side),
-                            side, side};
-    m_loupe = QRectF(rect.x / pixels, rect.y / pixels, side / pixels, side / pixels);
-    m_dots.clear();
-    m_reading =
-        m_tasks.start([source, rect](const JobControl &control) { return source->read_films(rect, control); },
-                      [this, source](const Outcome<std::vector<DotReading>> &read) {
-                          if (source != m_tiles.source()) {
-                              return;
-                          }
-                          m_dots.clear();
-                          for (std::size_t i = 0; read && i < read->size(); ++i) {
-                              const QString ink = theme::text_of(source->plate_line->inks()[i]);
-                              const bool seen =
-                                  m_view.alone().isEmpty() ? m_view.isShown(ink) : m_view.alone() == ink;
-                              if (seen && ((*read)[i].kind != DotKind::Bare || m_view.alone() == ink)) {
-                                  m_dots << tr("%1: %2").arg(ink, dot_words((*read)[i]));
-                              }
-                          }
-                          if (m_dots.isEmpty()) {
-                              m_dots << (read ? tr("no ink here") : theme::text_of(read.error().message()));
-                          }
-                          update();
-                      });
-    update();
+    m_loupe.read(m_tiles.source(), mm, [this](const QString &ink) {
+        return m_view.alone() == ink                             ? Loupe::Seen::Alone
+               : m_view.alone().isEmpty() && m_view.isShown(ink) ? Loupe::Seen::WithOthers
+                                                                 : Loupe::Seen::Not;
+    });
 }
 
 bool LightTable::isOnWipe(QPointF at) const

@@ -3,13 +3,14 @@
 /// Layer: app/lighttable.
 #pragma once
 
+#include "app/lighttable/far_view.h"
+#include "app/lighttable/loupe.h"
 #include "app/lighttable/tile_cache.h"
 #include "app/lighttable/view_transform.h"
 #include "app/models/gesture.h"
 #include "app/models/spotlight.h"
 #include "app/models/view_state.h"
 #include "app/services/session.h"
-#include "app/tasks/task_scope.h"
 
 #include "core/proof/print_look.h"
 
@@ -53,7 +54,7 @@ public:
     /// Zooms so that an inch takes \p dpi pixels, keeping the page point under \p anchor (widget pixels).
     void zoomTo(double dpi, QPointF anchor);
     /// What was read of the dots under the last click in the look Dots, a plate a line; empty = nothing yet.
-    [[nodiscard]] const QStringList &dotsRead() const { return m_dots; }
+    [[nodiscard]] const QStringList &dotsRead() const { return m_loupe.lines(); }
     /// Zooms about the middle.
     void zoomBy(double factor);
     /// Centres \p point (mm from the page's top left).
@@ -140,6 +141,7 @@ private:
     void paintFromAfar(QPainter &painter, const QRectF &part, bool &complete, std::vector<TileKey> &wanted);
     void paintWipe(QPainter &painter);
     void paintLoupe(QPainter &painter);
+    [[nodiscard]] QRectF clearOfSwitches(QRectF box) const;
     void readDots(QPointF mm);
     [[nodiscard]] std::optional<double>
     wipeAt() const; ///< widget pixels from the left; none = nothing is wiped
@@ -172,10 +174,8 @@ private:
     bool m_fitted = true;
     bool m_peeking = false;
     std::optional<double> m_wipe; ///< mm of the page; what is left of it is the customer's original
-    QRectF m_loupe;               ///< mm; the part of the film whose dots were read last, empty = none
-    QStringList m_dots;           ///< what stands there, plate by plate; empty while it is being read
-    CancelSwitch m_reading;
-    TaskScope m_tasks;
+    Loupe m_loupe;
+    FarView m_far;
     double m_metres = 0; ///< that dots are seen from; 0 = each pixel
     bool m_complete = false;
     quint64 m_revision = 1;     ///< of what composed tiles look like

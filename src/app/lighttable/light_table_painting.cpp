@@ -18,6 +18,7 @@ namespace bichrom {
 
 namespace {
 
+constexpr int notes_height = 24; // of the line at the foot, pixels
 constexpr double backdrop_pixels = 900.0;
 constexpr int checker_pixels = 12; // of clear film
 constexpr int slow_paint = 1000;   // ms after which it is said that tiles are missing
@@ -282,35 +283,49 @@ bool LightTable::paintTiles(QPainter &painter, TileKind kind, const QRectF &part
 /// What was read of the films' dots, at its place.
 void LightTable::paintLoupe(QPainter &painter)
 {
-    if (m_loupe.isEmpty() || m_view.look() != Look::Dots || m_peeking) {
+    if (m_loupe.area().isEmpty() || m_view.look() != Look::Dots || m_peeking) {
         return;
     }
     painter.save();
     painter.setClipRect(tableRect());
-    const QRectF area = widgetArea(m_loupe);
+    const QRectF area = widgetArea(m_loupe.area());
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme::field, 3));
     painter.drawRect(area);
     painter.setPen(QPen(theme::text, 1));
     painter.drawRect(area);
     painter.setFont(theme::font(11, QFont::Medium));
-    const QFontMetrics metrics(painter.font());
-    const QStringList lines = m_dots.isEmpty() ? QStringList(tr("reading …")) : m_dots;
-    int wide = 0;
-    for (const QString &line : lines) {
-        wide = std::max(wide, metrics.horizontalAdvance(line));
-    }
-    QRectF box(area.left(), area.bottom() + 4, wide + 12,
-               static_cast<double>(lines.size()) * metrics.height() + 6);
-    constexpr double foot = 26; // the line of notes
-    if (box.bottom() > tableRect().bottom() - foot) {
+    const QString words =
+        m_loupe.lines().isEmpty() ? tr("reading …") : m_loupe.lines().join(QLatin1Char('\n'));
+    QRectF box = painter.boundingRect(QRectF(0, 0, 600, 400), 0, words).adjusted(-6, -3, 6, 3);
+    box.moveTopLeft(area.bottomLeft() + QPointF(0, 4));
+    if (box.bottom() > tableRect().bottom() - notes_height) {
         box.moveBottom(area.top() - 4);
     }
-    box.moveLeft(std::min(box.left(), tableRect().right() - box.width() - 4));
+    box = clearOfSwitches(box);
     painter.fillRect(box, theme::field);
     painter.setPen(theme::text);
-    painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignLeft, lines.join(QLatin1Char('\n')));
+    painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignLeft, words);
     painter.restore();
+}
+
+/// \p box of words moved to where it lies on the table, under the switches that float there and over the
+/// notes.
+QRectF LightTable::clearOfSwitches(QRectF box) const
+{
+    const QRectF table(tableRect());
+    box.moveLeft(std::clamp(box.left(), table.left() + 4,
+                            std::max(table.left() + 4, table.right() - box.width() - 4)));
+    box.moveTop(std::clamp(box.top(), table.top() + 4,
+                           std::max(table.top() + 4, table.bottom() - notes_height - box.height())));
+    for (const QWidget *floating : std::initializer_list<const QWidget *>{
+             m_lookSwitch, m_handSwitch, m_overprint, m_compare, m_beside, m_distance}) {
+        const QRectF place(floating->geometry());
+        if (floating->isVisible() && box.intersects(place)) { // they stand in rows, the upper first
+            box.moveTop(place.bottom() + 4);
+        }
+    }
+    return box;
 }
 
 void LightTable::paintWipe(QPainter &painter)
@@ -357,9 +372,7 @@ void LightTable::paintFromAfar(QPainter &painter, const QRectF &part, bool &comp
         complete = paintTiles(near, TileKind::Dots, part, true, wanted) && complete;
     }
     const double sigma = eye_spread(m_metres).value * m_place.dpi() / millimetres_per_inch;
-    blur_in_light(reinterpret_cast<std::uint32_t *>(picture.bits()), picture.width(), picture.height(),
-                  sigma);
-    painter.drawImage(seen.topLeft(), picture);
+    painter.drawImage(seen.topLeft(), m_far.of(picture, sigma));
 }
 
 namespace {
@@ -616,13 +629,10 @@ void LightTable::paintSpotlight(QPainter &painter)
         QRectF words =
             painter.boundingRect(QRectF(0, 0, 400, 40), 0, m_spotlight.caption()).adjusted(-6, -3, 6, 3);
         words.moveTopLeft(current.bottomLeft() + QPointF(0, 6));
-        if (words.bottom() > height() - 24) {
+        if (words.bottom() > height() - notes_height) {
             words.moveBottom(current.top() - 6);
         }
-        words.moveLeft(std::clamp(words.left(), double(ruler_width) + 4,
-                                  std::max(double(ruler_width) + 4, width() - words.width() - 4)));
-        words.moveTop(
-            std::clamp(words.top(), double(ruler_width) + 44, double(height()) - 24 - words.height()));
+        words = clearOfSwitches(words);
         painter.setPen(QPen(theme::amber, 1));
         painter.setBrush(theme::field);
         painter.drawRect(words);
@@ -801,7 +811,7 @@ void LightTable::paintNotes(QPainter &painter)
         note = m_said;
     }
     painter.setFont(theme::font(11, m_said.isEmpty() && !slow ? QFont::Medium : QFont::DemiBold));
-    const QRect foot(ruler_width, height() - 24, width() - ruler_width, 24);
+    const QRect foot(ruler_width, height() - notes_height, width() - ruler_width, notes_height);
     painter.fillRect(foot, theme::surround);
     painter.setPen(theme::text);
     const QFontMetrics metrics(painter.font());

@@ -123,17 +123,13 @@ Outcome<std::vector<DotReading>> TileSource::read_films(PixelRect rect, const Jo
 {
     return within_memory({}, [&]() -> Outcome<std::vector<DotReading>> {
         const auto all = screens();
-        const auto tones = plate_line->render(rect, film, Edges::Crisp, control);
-        if (!all || !tones) {
-            return all ? tones.error() : all.error();
+        const auto films = all ? film_dots(*plate_line, *all, rect, film, control)
+                               : Outcome<std::vector<Bitmap>>(all.error());
+        if (!films) {
+            return films.error();
         }
         std::vector<DotReading> readings;
-        for (std::size_t plate = 0; plate < all->size(); ++plate) {
-            Bitmap dots(rect.width, rect.height);
-            for (int y = 0; y < rect.height; ++y) {
-                (*all)[plate].screen_row(tones->plates[plate].row(y).data(), rect.width, rect.x, rect.y + y,
-                                         dots.row(y));
-            }
+        for (const Bitmap &dots : *films) {
             readings.push_back(read_dots(dots, film));
         }
         return readings;

@@ -56,15 +56,11 @@ Done KeptSets::keep(const QString &name, const std::string &text) const
     if (const Done done = prepare_folder(m_folder.toStdString()); !done) {
         return done;
     }
-    QString file = path(name);
-    const QString stem =
-        m_folder + QLatin1Char('/') + QString::fromStdString(safe_file_name(name.toStdString()));
-    for (int number = 1; file.isEmpty(); ++number) {
-        const QString free =
-            number == 1 ? stem + QStringLiteral(".json") : QStringLiteral("%1-%2.json").arg(stem).arg(number);
-        file = QFile::exists(free) ? QString() : free;
-    }
-    return write_file(file.toStdString(), text);
+    const QString known = path(name);
+    return write_file(known.isEmpty()
+                          ? free_path(m_folder.toStdString(), safe_file_name(name.toStdString()), ".json")
+                          : std::filesystem::path(known.toStdString()),
+                      text);
 }
 
 Done KeptSets::remove(const QString &name) const

@@ -7,7 +7,6 @@
 
 #include <algorithm>
 #include <map>
-#include <utility>
 
 namespace bichrom {
 
@@ -190,13 +189,9 @@ QString Router::wordsOfColours(const std::vector<int> &colours) const
                                : tr("%1 colours").arg(static_cast<int>(colours.size()));
 }
 
-void Router::changeColours(const std::vector<int> &colours, const QString &step,
+void Router::changeColours(Job job, const std::vector<int> &colours, const QString &step,
                            const std::function<Job(Job, int)> &one, const std::function<void(int)> &flat)
 {
-    if (!m_session.isOpen()) {
-        return;
-    }
-    Job job = m_session.job();
     bool changed = false;
     for (const int colour : colours) {
         if (const int group = groupOf(colour); group >= 0) {
@@ -232,14 +227,14 @@ void Router::takeColours(const std::vector<int> &colours, RouteTo to, const QStr
         return;
     }
     changeColours(
-        colours, step,
-        [&, first = true](Job job, int group) mutable {
+        *with_plate, colours, step,
+        [&](Job job, int group) {
             Route route = routeOfGroup(group);
             route.to = to;
             if (to == RouteTo::Plates) {
                 route.targets = {{ink.toStdString(), m_ownTint || route.by == RouteBy::Objects, m_tint, {}}};
             }
-            return with_route(std::exchange(first, false) ? *with_plate : std::move(job), std::move(route));
+            return with_route(std::move(job), std::move(route));
         },
         [&](int flat) {
             if (to != RouteTo::Process) { // what prints nothing there knocks out with its picture
@@ -300,7 +295,7 @@ std::string Router::whitePlate(Job &job) const
 void Router::sendWhite(const std::vector<int> &colours)
 {
     changeColours(
-        colours, tr("%1 in white ink").arg(wordsOfColours(colours)),
+        m_session.job(), colours, tr("%1 in white ink").arg(wordsOfColours(colours)),
         [this](Job job, int group) {
             const std::string white = whitePlate(job);
             Route route = routeOfGroup(group);
@@ -331,7 +326,7 @@ Job Router::releasedGroup(Job job, int group) const
 void Router::release(const std::vector<int> &colours)
 {
     changeColours(
-        colours, tr("%1 as it is").arg(wordsOfColours(colours)),
+        m_session.job(), colours, tr("%1 as it is").arg(wordsOfColours(colours)),
         [this](Job job, int group) { return releasedGroup(std::move(job), group); },
         [this](int flat) {
             Job job = m_session.job();
@@ -420,7 +415,7 @@ QString Router::wordsOf(const std::vector<int> &objects)
 
 void Router::sendChosen()
 {
-    const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
+    const std::vector<int> colours = chosenColours();
     if (!m_choice.objects().empty()) {
         routeObjects(m_choice.objects(), RouteTo::Plates, m_choice.plate());
     } else if (!colours.empty() && !m_choice.plate().isEmpty()) {
@@ -431,7 +426,7 @@ void Router::sendChosen()
 
 void Router::endChosen(RouteTo to)
 {
-    const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
+    const std::vector<int> colours = chosenColours();
     if (!m_choice.objects().empty()) {
         routeObjects(m_choice.objects(), to);
     } else if (!colours.empty()) {
@@ -443,8 +438,7 @@ void Router::whitenChosen()
 {
     const std::vector<int> &objects = m_choice.objects();
     if (objects.empty()) {
-        if (const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
-            !colours.empty()) {
+        if (const std::vector<int> colours = chosenColours(); !colours.empty()) {
             sendWhite(colours);
         }
         return;
@@ -461,8 +455,7 @@ void Router::releaseChosen()
 {
     const std::vector<int> objects = m_choice.objects();
     if (objects.empty()) {
-        if (const std::vector<int> colours = m_session.isOpen() ? chosenColours() : std::vector<int>();
-            !colours.empty()) {
+        if (const std::vector<int> colours = chosenColours(); !colours.empty()) {
             release(colours);
         }
         return;

@@ -102,8 +102,9 @@ private:
     [[nodiscard]] const Route *flatRoute(int object) const;
     void sendFlat(int flat, const std::string &ink, const QString &step);
     [[nodiscard]] std::vector<int> chosenColours() const; ///< that are colours of groups, and flat ones
-    /// Does \p one to each of \p colours that are of a group, as one step; to flat ones by \p flat.
-    void changeColours(const std::vector<int> &colours, const QString &step,
+    /// Does \p one to \p job for each of \p colours that are of a group, as one step; to flat ones by \p
+    /// flat.
+    void changeColours(Job job, const std::vector<int> &colours, const QString &step,
                        const std::function<Job(Job, int group)> &one,
                        const std::function<void(int flat)> &flat);
     [[nodiscard]] Route routeOfGroup(int group) const;

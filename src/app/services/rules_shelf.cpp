@@ -56,15 +56,11 @@ Outcome<int> RulesShelf::add(ShopRules rules)
     if (const Done done = prepare_folder(m_folder.toStdString()); !done) {
         return done.error();
     }
-    const QString stem = QString::fromStdString(safe_file_name(rules.name));
-    QString path = m_folder + QLatin1Char('/') + stem + QStringLiteral(".json");
-    for (int number = 2; QFile::exists(path); ++number) {
-        path = QStringLiteral("%1/%2-%3.json").arg(m_folder, stem).arg(number);
-    }
-    if (const Done done = write_rules(path.toStdString(), rules); !done) {
+    const std::filesystem::path path = free_path(m_folder.toStdString(), safe_file_name(rules.name), ".json");
+    if (const Done done = write_rules(path, rules); !done) {
         return done.error();
     }
-    m_entries.push_back({std::move(rules), path});
+    m_entries.push_back({std::move(rules), QString::fromStdString(path.string())});
     Q_EMIT changed();
     return static_cast<int>(m_entries.size()) - 1;
 }

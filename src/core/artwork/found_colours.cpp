@@ -37,10 +37,6 @@ double colourant_difference(const ColourUse &a, const ColourUse &b)
     return most * 100.0;
 }
 
-} // namespace
-
-namespace {
-
 /// Registration colour, and inks that are not colours to the eye: never alike to others.
 bool stands_alone(const ColourUse &colour)
 {
@@ -51,9 +47,19 @@ bool stands_alone(const ColourUse &colour)
     });
 }
 
-} // namespace
-
-namespace {
+/// Whether CIEDE2000 of two colours is over \p least, by a bound that costs little: of its square at least
+/// the part of lightness, and 0.134 of those of chroma and hue, is left (their cross term is at most sin 60°
+/// · 2), and what divides these is at most 1 + 0.045 C'.
+bool is_surely_over(const Lab &a, const Lab &b, double least)
+{
+    const double middle = (a.l + b.l) / 2 - 50;
+    const double sl = 1 + 0.015 * middle * middle / std::sqrt(20 + middle * middle);
+    const double lightness = (a.l - b.l) / sl;
+    const double chroma = 1.5 * (std::hypot(a.a, a.b) + std::hypot(b.a, b.b)) / 2; // a' is at most 1.5 a
+    const double s = 1 + 0.045 * chroma;
+    const double plane = ((a.a - b.a) * (a.a - b.a) + (a.b - b.b) * (a.b - b.b)) / (s * s);
+    return lightness * lightness + 0.134 * plane > least * least * 1.000001; // and rounding
+}
 
 /// \param alone  whether one of them stands alone
 double distance_of(const FoundColour &a, const FoundColour &b, ColourMeasure measure, bool alone)
@@ -89,24 +95,6 @@ std::set<int> artworks_with(const Scene &scene, const std::string &ink)
     }
     return artworks;
 }
-
-namespace {
-
-/// Whether CIEDE2000 of two colours is over \p least, by a bound that costs little: of its square at least
-/// the part of lightness, and 0.134 of those of chroma and hue, is left (their cross term is at most sin 60°
-/// · 2), and what divides these is at most 1 + 0.045 C'.
-bool is_surely_over(const Lab &a, const Lab &b, double least)
-{
-    const double middle = (a.l + b.l) / 2 - 50;
-    const double sl = 1 + 0.015 * middle * middle / std::sqrt(20 + middle * middle);
-    const double lightness = (a.l - b.l) / sl;
-    const double chroma = 1.5 * (std::hypot(a.a, a.b) + std::hypot(b.a, b.b)) / 2; // a' is at most 1.5 a
-    const double s = 1 + 0.045 * chroma;
-    const double plane = ((a.a - b.a) * (a.a - b.a) + (a.b - b.b) * (a.b - b.b)) / (s * s);
-    return lightness * lightness + 0.134 * plane > least * least * 1.000001; // and rounding
-}
-
-} // namespace
 
 std::vector<ColourGroup> group_colours(const std::vector<FoundColour> &colours,
                                        const std::vector<double> &areas, double tolerance,

@@ -63,6 +63,17 @@ std::vector<std::string> distinct_file_names(const std::vector<std::string> &nam
     return result;
 }
 
+std::filesystem::path free_path(const std::filesystem::path &folder, const std::string &name,
+                                const std::string &ending)
+{
+    std::filesystem::path path = folder / (name + ending);
+    std::error_code fault;
+    for (int n = 2; std::filesystem::exists(std::filesystem::symlink_status(path, fault)); ++n) {
+        path = folder / (name + "-" + std::to_string(n) + ending);
+    }
+    return path;
+}
+
 std::string file_ending(const std::filesystem::path &path)
 {
     std::string ending = path.extension().string();

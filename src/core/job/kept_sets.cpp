@@ -11,17 +11,28 @@ using nlohmann::json;
 
 namespace {
 
-Error no_set(const char *kind, const std::string &place)
+Error at_place(Error error, const std::string &place)
 {
-    return {ErrorCode::WrongFormat, std::string("The file holds no set of ") + kind + ".", place,
-            "Choose a file that was kept by this program."};
+    error.place = place;
+    return error;
 }
 
-/// The entry of that kind; null when \p text holds no such thing.
-json entry_of(const std::string &text, const char *kind)
+/// The values of a set of \p kind, by \p read; what it says is wrong is told of \p place.
+template <typename Set, typename Read>
+Outcome<Set> read_set(const char *kind, const std::string &text, const std::string &place, Read read)
 {
-    json all = json::parse(text, nullptr, false);
-    return all.is_object() && all.value("bichrom", json()) == kind ? all.value("values", json()) : json();
+    try {
+        const json all = json::parse(text, nullptr, false);
+        if (all.is_object() && all.value("bichrom", json()) == kind) {
+            Outcome<Set> set = read(all.at("values"));
+            if (set || set.error().code == ErrorCode::OutOfRange) {
+                return set ? std::move(set) : Outcome<Set>(at_place(set.error(), place));
+            }
+        }
+    } catch (const json::exception &) { // something is missing
+    }
+    return Error{ErrorCode::WrongFormat, std::string("The file holds no set of this kind (") + kind + ").",
+                 place, "Choose a file that was kept by this program."};
 }
 
 std::string text_of(const char *kind, const std::string &name, json values)
@@ -47,44 +58,29 @@ std::string press_curve_text(const std::string &name, const PressCurve &press)
 
 Outcome<MarkSet> read_mark_set(const std::string &text, const std::string &place)
 {
-    try {
-        auto marks = marks_from_json(entry_of(text, "marks"));
-        if (!marks) {
-            return no_set("marks", place);
-        }
+    return read_set<MarkSet>("marks", text, place, [](const json &values) {
+        auto marks = marks_from_json(values);
         FilmOptions film;
-        film.mark_set = *marks;
-        if (const Done good = check_film(film); !good) {
-            Error error = good.error();
-            error.place = place;
-            return error;
-        }
-        return marks;
-    } catch (const json::exception &) {
-        return no_set("marks", place);
-    }
+        film.mark_set = marks ? *marks : MarkSet();
+        const Done good = marks ? check_film(film) : Done();
+        return good ? marks : Outcome<MarkSet>(good.error());
+    });
 }
 
 Outcome<PressCurve> read_press_curve(const std::string &text, const std::string &place)
 {
-    try {
+    return read_set<PressCurve>("curve", text, place, [](const json &values) {
         json plate;
         add_screen_json(plate, {}, {});
-        plate["press"] = entry_of(text, "curve");
+        plate["press"] = values;
         Screen screen;
         PressCurve press;
-        if (!read_screen_json(plate, screen, press)) {
-            return no_set("curves", place);
+        Done good = read_screen_json(plate, screen, press);
+        if (good) {
+            good = check_press_curve(press);
         }
-        if (const Done good = check_press_curve(press); !good) {
-            Error error = good.error();
-            error.place = place;
-            return error;
-        }
-        return press;
-    } catch (const json::exception &) {
-        return no_set("curves", place);
-    }
+        return good ? Outcome<PressCurve>(press) : Outcome<PressCurve>(good.error());
+    });
 }
 
 std::string name_of_set(const std::string &text)

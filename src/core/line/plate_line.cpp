@@ -7,6 +7,7 @@
 #include "core/line/plate_plan.h"
 #include "core/line/strip_store.h"
 #include "core/line/trap.h"
+#include "core/page/vector_page.h"
 
 #include <oneapi/tbb/parallel_for.h>
 

@@ -12,7 +12,6 @@
 #include "core/page/page_painter.h"
 #include "core/page/plate_setup.h"
 #include "core/page/plate_tile.h"
-#include "core/page/vector_page.h"
 #include "core/raster/bands.h"
 #include "core/raster/polygons.h"
 
@@ -23,6 +22,8 @@
 #include <vector>
 
 namespace bichrom {
+
+struct VectorPage;
 
 /// Where bands of plates go.
 struct PlateSink

@@ -60,8 +60,8 @@ std::map<int, const VectorGlyph *> by_code(const VectorFont &font)
 std::string unicode_map(const std::map<int, const VectorGlyph *> &glyphs, int digits)
 {
     std::string out = "/CIDInit /ProcSet findresource begin\n12 dict begin\nbegincmap\n"
-                      "/CIDSystemInfo << /Registry (Adobe) /Ordering (UCS) /Supplement 0 >> def\n"
-                      "/CMapName /Adobe-Identity-UCS def\n/CMapType 2 def\n1 begincodespacerange\n<" +
+                      "/CIDSystemInfo << /Registry (Bichrom) /Ordering (UCS) /Supplement 0 >> def\n"
+                      "/CMapName /Bichrom-UCS def\n/CMapType 2 def\n1 begincodespacerange\n<" +
                       std::string(static_cast<std::size_t>(digits), '0') + "> <" +
                       std::string(static_cast<std::size_t>(digits), 'F') + ">\nendcodespacerange\n";
     // Where a page does not say what its codes stand for, the interpreter takes them for letters.
@@ -183,11 +183,10 @@ QPDFObjectHandle FontFiles::composite(const VectorFont &font)
     inner.replaceKey("/Subtype",
                      name(font.program == FontProgram::TrueType ? "CIDFontType2" : "CIDFontType0"));
     inner.replaceKey("/BaseFont", name(font.name));
-    QPDFObjectHandle collection = QPDFObjectHandle::newDictionary();
-    collection.replaceKey("/Registry", QPDFObjectHandle::newString(font.collection[0]));
-    collection.replaceKey("/Ordering", QPDFObjectHandle::newString(font.collection[1]));
-    collection.replaceKey("/Supplement", QPDFObjectHandle::newInteger(font.supplement));
-    inner.replaceKey("/CIDSystemInfo", collection);
+    // Codes are what the program is numbered by: the collection that ISO 32000-1, 9.7.5.2, names for
+    // Identity-H.
+    inner.replaceKey("/CIDSystemInfo",
+                     QPDFObjectHandle::parse("<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >>"));
     inner.replaceKey("/FontDescriptor", descriptor(font));
     QPDFObjectHandle widths = QPDFObjectHandle::newArray();
     int expected = -1;

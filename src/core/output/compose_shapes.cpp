@@ -1,5 +1,6 @@
 #include "core/output/compose_shapes.h"
 
+#include "core/page/vector_page.h"
 #include "core/raster/trace.h"
 
 #include <algorithm>

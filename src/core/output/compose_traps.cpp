@@ -1,6 +1,7 @@
 #include "core/output/compose_traps.h"
 
 #include "core/output/compose_shapes.h"
+#include "core/page/vector_page.h"
 #include "core/raster/trace.h"
 
 #include <algorithm>

@@ -1,5 +1,7 @@
 #include "core/output/publish_set.h"
 
+#include "core/base/file_name.h"
+
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
@@ -59,17 +61,6 @@ std::vector<std::string> earlier_files(const Manifest &manifest, const std::file
     return earlier;
 }
 
-/// \p folder, or with a number behind it when there is one already.
-std::filesystem::path free_folder(const std::filesystem::path &folder)
-{
-    std::filesystem::path free = folder;
-    std::error_code fault;
-    for (int number = 2; std::filesystem::exists(free, fault); ++number) {
-        free = folder.string() + "-" + std::to_string(number);
-    }
-    return free;
-}
-
 } // namespace
 
 Done may_publish(const OpenedJob &opened, bool screened, const OutputRequest &request)
@@ -114,7 +105,7 @@ Outcome<Manifest> publish_set(std::vector<AtomicFile *> files, Manifest manifest
         return done.error();
     }
     if (move_away && !manifest.earlier.empty()) {
-        const std::filesystem::path aside = free_folder(request.folder / "earlier");
+        const std::filesystem::path aside = free_path(request.folder, "earlier");
         std::error_code fault;
         std::filesystem::create_directories(aside, fault);
         // The set is written whatever becomes of these: one that cannot be moved stays and is named.

@@ -8,7 +8,6 @@
 #include "core/base/outcome.h"
 #include "core/page/plate_setup.h"
 #include "core/page/plate_tile.h"
-#include "core/page/vector_page.h"
 #include "core/raster/polygons.h"
 #include "core/raster/run_plane.h"
 
@@ -19,6 +18,8 @@
 #include <vector>
 
 namespace bichrom {
+
+struct VectorPage;
 
 /// Plates of some whole rows of a page as runs.
 struct PlateRuns

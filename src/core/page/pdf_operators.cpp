@@ -13,14 +13,15 @@ void put_number(std::string &out, double value, int decimals)
     out += ' ';
 }
 
-void put_matrix(std::string &out, fz_matrix m)
+void put_matrix(std::string &out, fz_matrix m, const char *name)
 {
     for (const float value : {m.a, m.b, m.c, m.d}) {
         put_number(out, static_cast<double>(value), 7);
     }
     put_number(out, static_cast<double>(m.e));
     put_number(out, static_cast<double>(m.f));
-    out += "cm\n";
+    out += name;
+    out += '\n';
 }
 
 namespace {

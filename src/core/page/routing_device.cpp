@@ -303,7 +303,8 @@ fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
             s.route->keep_pixels(ctx, image, overprint, pixels);
         }
         SameJpeg jpeg;
-        if (s.use == RoutedFor::Writing && is_plain_jpeg(ctx, image)) {
+        // Of a damaged one others might make something else.
+        if (s.use == RoutedFor::Writing && s.pictures->is_whole(image) && is_plain_jpeg(ctx, image)) {
             if (source == nullptr) {
                 source = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
             }

@@ -51,9 +51,7 @@ struct VectorFont
     bool fixed_width = false, serif = false, italic = false;
     std::array<double, 4> box{}; ///< left, bottom, right, top, thousandths of an em
     double ascent = 0, descent = 0;
-    std::map<int, VectorGlyph> glyphs;                          ///< by number in the program
-    std::array<std::string, 2> collection{"Adobe", "Identity"}; ///< of CIDs: registry and ordering
-    int supplement = 0;
+    std::map<int, VectorGlyph> glyphs; ///< by number in the program
 };
 
 /// A piece of content that is drawn as a whole.

@@ -64,7 +64,7 @@ std::string_view cff_table(std::string_view font)
     return {};
 }
 
-/// A Type 1 program without the heads of segments that some have (Adobe Type 1 Font Format, PFB).
+/// A Type 1 program without the heads of segments that some come with: 128, 1 or 2, and the length.
 std::string without_segments(std::string_view program)
 {
     std::string plain;
@@ -99,14 +99,6 @@ bool describe(const fz_font *font, VectorFont &out)
     } else if (kind == "CFF") {
         out.program = FontProgram::Cff;
         out.data = data.substr(0, 4) == "OTTO" ? cff_table(data) : data;
-        const char *registry = nullptr;
-        const char *ordering = nullptr;
-        FT_Int supplement = 0;
-        if (FT_Get_CID_Registry_Ordering_Supplement(face, &registry, &ordering, &supplement) == 0 &&
-            registry != nullptr && ordering != nullptr && std::string_view(registry) == "Adobe") {
-            out.collection = {registry, ordering};
-            out.supplement = supplement;
-        }
     } else if (kind == "Type 1" && FT_HAS_GLYPH_NAMES(face)) {
         out.program = FontProgram::Type1;
         out.data = without_segments(data);
@@ -178,16 +170,6 @@ void put_code(std::string &out, const VectorFont &font, int code)
     }
 }
 
-void put_text_matrix(std::string &out, fz_matrix m)
-{
-    for (const float value : {m.a, m.b, m.c, m.d}) {
-        put_number(out, static_cast<double>(value), 7);
-    }
-    put_number(out, static_cast<double>(m.e));
-    put_number(out, static_cast<double>(m.f));
-    out += "Tm\n";
-}
-
 /// Writes glyphs that stand behind each other as one array, the distances in it.
 class GlyphRun
 {
@@ -209,7 +191,7 @@ public:
             fz_matrix place = m_axes;
             place.e = static_cast<float>(x);
             place.f = static_cast<float>(y);
-            put_text_matrix(m_out, fz_concat(place, m_ctm));
+            put_matrix(m_out, fz_concat(place, m_ctm), "Tm");
             m_out += "[<";
             m_open = true;
             m_x = x;

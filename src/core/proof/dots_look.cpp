@@ -34,6 +34,24 @@ Cover cover(int origin, int count, double ratio)
 
 } // namespace
 
+Outcome<std::vector<Bitmap>> film_dots(const PlateLine &plate_line, std::span<const Halftone> screens,
+                                       PixelRect rect, Dpi film, const JobControl &control)
+{
+    const auto tones = plate_line.render(rect, film, Edges::Crisp, control);
+    if (!tones) {
+        return tones.error();
+    }
+    std::vector<Bitmap> plates;
+    for (std::size_t plate = 0; plate < screens.size(); ++plate) {
+        Bitmap &dots = plates.emplace_back(rect.width, rect.height);
+        for (int y = 0; y < rect.height; ++y) {
+            screens[plate].screen_row(tones->plates[plate].row(y).data(), rect.width, rect.x, rect.y + y,
+                                      dots.row(y));
+        }
+    }
+    return plates;
+}
+
 Outcome<PlateTile> render_dots(const PlateLine &plate_line, std::span<const Halftone> screens, PixelRect rect,
                                Dpi view, Dpi film, const JobControl &control)
 {
@@ -47,20 +65,15 @@ Outcome<PlateTile> render_dots(const PlateLine &plate_line, std::span<const Half
     const PixelRect source = {columns.first.front(), rows.first.front(),
                               columns.last.back() - columns.first.front(),
                               rows.last.back() - rows.first.front()};
-    auto tones = plate_line.render(source, film, Edges::Crisp, control);
-    if (!tones) {
-        return tones.error();
+    const auto films = film_dots(plate_line, screens, source, film, control);
+    if (!films) {
+        return films.error();
     }
     PlateTile tile;
     tile.rect = rect;
     tile.area = Plane(rect.width, rect.height);
     std::vector<int> ink(static_cast<std::size_t>(source.width) + 1);
-    for (std::size_t plate = 0; plate < screens.size(); ++plate) {
-        Bitmap dots(source.width, source.height);
-        for (int y = 0; y < source.height; ++y) {
-            screens[plate].screen_row(tones->plates[plate].row(y).data(), source.width, source.x,
-                                      source.y + y, dots.row(y));
-        }
+    for (const Bitmap &dots : *films) {
         Plane plane(rect.width, rect.height);
         for (int y = 0; y < rect.height; ++y) {
             const auto j = static_cast<std::size_t>(y);

@@ -13,6 +13,12 @@ namespace bichrom {
 /// Film pixels a view pixel may span in each direction; beyond it dots cannot be seen.
 inline constexpr double most_film_pixels = 8.0;
 
+/// The films' own pixels, 1 = ink, of each plate in \p rect, which counts in them. Errors as
+/// PlateLine::render().
+[[nodiscard]] Outcome<std::vector<Bitmap>> film_dots(const PlateLine &plate_line,
+                                                     std::span<const Halftone> screens, PixelRect rect,
+                                                     Dpi film, const JobControl &control = {});
+
 /// Renders \p rect of the page as it will stand on film. View pixels are 72/view points
 /// wide. The film's own pixels are computed with the same screens as the films that are
 /// written, then repeated, or averaged over the whole pixels under each view pixel.

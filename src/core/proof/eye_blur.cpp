@@ -2,6 +2,8 @@
 
 #include "core/colour/srgb.h"
 
+#include <oneapi/tbb/parallel_for.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -13,7 +15,7 @@ namespace bichrom {
 
 namespace {
 
-constexpr int light_steps = 4096;
+constexpr float light_steps = 4096;
 
 const std::array<float, 256> &light_of()
 {
@@ -30,35 +32,71 @@ const std::array<float, 256> &light_of()
 const std::vector<std::uint8_t> &value_of()
 {
     static const std::vector<std::uint8_t> table = [] {
-        std::vector<std::uint8_t> made(light_steps + 1);
+        std::vector<std::uint8_t> made(static_cast<std::size_t>(light_steps) + 1);
         for (std::size_t i = 0; i < made.size(); ++i) {
             made[i] = static_cast<std::uint8_t>(std::lround(
-                std::clamp(linear_to_srgb(static_cast<double>(i) / light_steps), 0.0, 1.0) * 255));
+                std::clamp(linear_to_srgb(static_cast<double>(i) / static_cast<double>(light_steps)), 0.0,
+                           1.0) *
+                255));
         }
         return made;
     }();
     return table;
 }
 
-/// Replaces a line of \p count values, \p step apart, by means over 2 · \p reach + 1 of them and \p part of
-/// one more at each end.
-void mean_line(float *line, int count, std::ptrdiff_t step, int reach, float part, std::vector<float> &was)
+/// Means over 2 · reach + 1 values, and part of one more at each end.
+struct Mean
 {
-    const int room = reach + 1;
-    was.resize(static_cast<std::size_t>(count + 2 * room));
-    for (int i = 0; i < count + 2 * room; ++i) {
-        was[static_cast<std::size_t>(i)] = line[std::clamp(i - room, 0, count - 1) * step];
+    int reach = 0;
+    float part = 0;
+    [[nodiscard]] float share() const { return 1.0f / (static_cast<float>(2 * reach + 1) + 2 * part); }
+};
+
+/// \p rows lines of \p width values, each by itself.
+void mean_along(std::vector<float> &plane, int width, int rows, const Mean &mean)
+{
+    const int room = mean.reach + 1;
+    std::vector<float> padded(static_cast<std::size_t>(width + 2 * room));
+    for (int y = 0; y < rows; ++y) {
+        float *line = plane.data() + static_cast<std::ptrdiff_t>(y) * width;
+        std::fill(padded.begin(), padded.begin() + room, line[0]);
+        std::copy(line, line + width, padded.begin() + room);
+        std::fill(padded.end() - room, padded.end(), line[width - 1]);
+        const float *at = padded.data() + room;
+        float sum = 0;
+        for (int i = -mean.reach; i <= mean.reach; ++i) {
+            sum += at[i];
+        }
+        for (int x = 0; x < width; ++x) {
+            line[x] = (sum + mean.part * (at[x - mean.reach - 1] + at[x + mean.reach + 1])) * mean.share();
+            sum += at[x + mean.reach + 1] - at[x - mean.reach];
+        }
     }
-    const auto at = [&](int i) { return was[static_cast<std::size_t>(i + room)]; };
-    const float share = 1.0f / (static_cast<float>(2 * reach + 1) + 2 * part);
-    double sum = 0;
-    for (int i = -reach; i <= reach; ++i) {
-        sum += static_cast<double>(at(i));
+}
+
+/// The same down the columns, all of them at once, from \p plane to \p out.
+void mean_down(const std::vector<float> &plane, std::vector<float> &out, int width, int rows,
+               const Mean &mean)
+{
+    const auto line = [&](int y) {
+        return plane.data() + static_cast<std::ptrdiff_t>(std::clamp(y, 0, rows - 1)) * width;
+    };
+    std::vector<float> sums(static_cast<std::size_t>(width));
+    for (int y = -mean.reach; y <= mean.reach; ++y) {
+        const float *one = line(y);
+        for (std::size_t x = 0; x < sums.size(); ++x) {
+            sums[x] += one[x];
+        }
     }
-    for (int i = 0; i < count; ++i) {
-        line[i * step] = (static_cast<float>(sum) + part * (at(i - reach - 1) + at(i + reach + 1))) * share;
-        if (i + 1 < count) {
-            sum += static_cast<double>(at(i + reach + 1)) - static_cast<double>(at(i - reach));
+    const float share = mean.share();
+    for (int y = 0; y < rows; ++y) {
+        const float *before = line(y - mean.reach - 1);
+        const float *first = line(y - mean.reach);
+        const float *after = line(y + mean.reach + 1);
+        float *to = out.data() + static_cast<std::ptrdiff_t>(y) * width;
+        for (std::size_t x = 0; x < sums.size(); ++x) {
+            to[x] = (sums[x] + mean.part * (before[x] + after[x])) * share;
+            sums[x] += after[x] - first[x];
         }
     }
 }
@@ -81,30 +119,33 @@ void blur_in_light(std::uint32_t *pixels, int width, int height, double sigma)
     // (r (r + 1) (2 r + 1) / 3 + 2 p (r + 1)²) / (2 r + 1 + 2 p).
     const double most = 2.0 * std::max(width, height);
     const double variance = std::min(sigma * sigma / 3, most * most / 12);
-    const int reach = static_cast<int>(std::floor((std::sqrt(12 * variance + 1) - 1) / 2));
-    const double r = reach;
-    const auto part = static_cast<float>((variance * (2 * r + 1) - r * (r + 1) * (2 * r + 1) / 3) /
-                                         (2 * ((r + 1) * (r + 1) - variance)));
+    Mean mean;
+    mean.reach = static_cast<int>(std::floor((std::sqrt(12 * variance + 1) - 1) / 2));
+    const double r = mean.reach;
+    mean.part = static_cast<float>((variance * (2 * r + 1) - r * (r + 1) * (2 * r + 1) / 3) /
+                                   (2 * ((r + 1) * (r + 1) - variance)));
     const std::size_t count = static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
-    std::vector<float> plane(count);
-    std::vector<float> was;
-    for (int shift = 0; shift <= 16; shift += 8) {
+    std::array<std::vector<float>, 3> planes;
+    oneapi::tbb::parallel_for(std::size_t(0), planes.size(), [&](std::size_t channel) {
+        std::vector<float> &plane = planes[channel];
+        const auto shift = static_cast<unsigned>(channel) * 8;
+        plane.resize(count);
         for (std::size_t i = 0; i < count; ++i) {
             plane[i] = light_of()[pixels[i] >> shift & 255];
         }
+        std::vector<float> other(count);
         for (int pass = 0; pass < 3; ++pass) {
-            for (int y = 0; y < height; ++y) {
-                mean_line(plane.data() + static_cast<std::ptrdiff_t>(y) * width, width, 1, reach, part, was);
-            }
-            for (int x = 0; x < width; ++x) {
-                mean_line(plane.data() + x, height, width, reach, part, was);
-            }
+            mean_along(plane, width, height, mean);
+            mean_down(plane, other, width, height, mean);
+            plane.swap(other);
         }
-        for (std::size_t i = 0; i < count; ++i) {
-            const auto step = static_cast<std::size_t>(
-                std::lround(std::clamp(plane[i], 0.0f, 1.0f) * static_cast<float>(light_steps)));
-            pixels[i] = (pixels[i] & ~(0xFFu << shift)) | std::uint32_t(value_of()[step]) << shift;
-        }
+    });
+    const auto value = [](float light) -> std::uint32_t {
+        return value_of()[static_cast<std::size_t>(std::clamp(light, 0.0f, 1.0f) * light_steps + 0.5f)];
+    };
+    for (std::size_t i = 0; i < count; ++i) {
+        pixels[i] = (pixels[i] & 0xFF000000u) | value(planes[2][i]) << 16 | value(planes[1][i]) << 8 |
+                    value(planes[0][i]);
     }
 }
 

@@ -40,17 +40,6 @@ Outcome<std::pair<double, double>> first_size(const Artwork &artwork)
     return std::pair(box.width, box.height);
 }
 
-/// Beside what is there already: somebody's file of that name, or a job that was worked on, stays.
-fs::path free_path(const fs::path &folder, const std::string &name, const char *ending)
-{
-    fs::path path = folder / (name + ending);
-    std::error_code fault;
-    for (int n = 2; fs::exists(fs::symlink_status(path, fault)); ++n) {
-        path = folder / (name + "-" + std::to_string(n) + ending);
-    }
-    return path;
-}
-
 std::vector<std::string> lost_colours(const Job &job, const std::map<int, Scene> &scenes)
 {
     std::vector<std::string> lost;

@@ -32,23 +32,12 @@ std::vector<fs::path> files_in(const fs::path &folder)
     return files;
 }
 
-/// \p name in \p folder, with a number where there is one already.
-fs::path free_place(const fs::path &folder, const fs::path &name)
-{
-    std::error_code fault;
-    fs::path place = folder / name;
-    for (int more = 2; fs::exists(place, fault); ++more) {
-        place = folder / (name.stem().string() + "-" + std::to_string(more) + name.extension().string());
-    }
-    return place;
-}
-
 /// \p file moved into \p folder, under a free name.
 Outcome<fs::path> moved(const fs::path &file, const fs::path &folder)
 {
     std::error_code fault;
     fs::create_directories(folder, fault);
-    const fs::path place = free_place(folder, file.filename());
+    const fs::path place = free_path(folder, file.stem().string(), file.extension().string());
     fs::rename(file, place, fault);
     return fault ? Outcome<fs::path>(write_error(place, fault.value())) : Outcome<fs::path>(place);
 }
@@ -221,7 +210,8 @@ Outcome<std::vector<std::string>> send_to_device(const std::vector<FileToSend> &
         if (there.contains(*sum)) {
             continue;
         }
-        AtomicFile target(free_place(folder, name));
+        AtomicFile target(
+            free_path(folder, fs::path(name).stem().string(), fs::path(name).extension().string()));
         fs::copy_file(file, target.path(), fs::copy_options::overwrite_existing, fault);
         if (fault) {
             return write_error(target.target(), fault.value());

@@ -19,6 +19,18 @@ class TestFiles : public QObject
     Q_OBJECT
 
 private Q_SLOTS:
+    void aFreePathIsOfNothingThatIsThere()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path place = folder.path().toStdString();
+        QCOMPARE(free_path(place, "moth", ".pdf"), place / "moth.pdf");
+        QVERIFY(write_file(place / "moth.pdf", std::string_view("x")));
+        std::filesystem::create_directory(place / "moth-2.pdf");
+        std::filesystem::create_symlink("/nowhere", place / "moth-3.pdf"); // also what leads nowhere
+        QCOMPARE(free_path(place, "moth", ".pdf"), place / "moth-4.pdf");
+        QCOMPARE(free_path(place, "moth"), place / "moth");
+    }
+
     void aWrittenFileIsWhole()
     {
         QTemporaryDir folder;

@@ -331,6 +331,52 @@ private Q_SLOTS:
                 0.01);
     }
 
+    void aDamagedJpegIsNotHandedOn()
+    {
+        // What others would make of it nobody knows: its pixels are written as they were read here.
+        const QByteArray whole = encoded(QImage(64, 64, QImage::Format_Grayscale8), "JPEG");
+        const QByteArray cut = whole.left(whole.size() - 40);
+        MiniPdf pdf = spots_page("q 60 0 0 60 6 6 cm /Im Do Q", "/XObject << /Im 10 0 R >>");
+        pdf.objects = {
+            "<< /Type /XObject /Subtype /Image /BitsPerComponent 8 /Width 64 /Height 64 /ColorSpace "
+            "/DeviceGray /Filter /DCTDecode /Length " +
+            std::to_string(cut.size()) + " >>\nstream\n" + cut.toStdString() + "\nendstream"};
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("plates.pdf"));
+        QVERIFY(!compose_pdf(pdf.job(), path.toStdString()));
+        ComposeRequest request;
+        request.accept_damage = "the customer knows";
+        QVERIFY(!take(compose_pdf(pdf.job(), path.toStdString(), request)).damage.empty());
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QVERIFY(!file.readAll().contains("DCTDecode"));
+    }
+
+    void glyphsThatOverlapPaintTwiceWhereTheFileSaysSo()
+    {
+        // Half transparent letters on each other: once with text knockout, twice without (ISO
+        // 32000-1, 9.3.8).
+        const std::string font =
+            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >> ";
+        double inks[2] = {};
+        for (const bool knocks : {true, false}) {
+            MiniPdf pdf = spots_page("/Half gs " + std::string(knocks ? "" : "/TkOff gs ") +
+                                         "/A cs 1 scn BT /F 60 Tf 10 15 Td -50 Tc (HH) Tj ET",
+                                     font);
+            const std::size_t at = pdf.resources.find("/ExtGState <<");
+            QVERIFY(at != std::string::npos);
+            pdf.resources.insert(at + 13, " /TkOff << /TK false >> ");
+            const OpenedJob job = pdf.job();
+            const Composition made(job);
+            const PlateTile before = plates_of(job, 144);
+            const PlateTile after = plates_of(take(open_job_or_artwork(made.path.toStdString())), 144);
+            const auto alpha = static_cast<std::size_t>(job.job.find_plate("Alpha"));
+            QVERIFY(mean_difference(before.plates[alpha], after.plates[0]) < 0.003);
+            inks[knocks ? 0 : 1] = inked(after.plates[0]);
+        }
+        QVERIFY2(inks[1] > inks[0] * 1.05, qPrintable(QStringLiteral("%1 %2").arg(inks[0]).arg(inks[1])));
+    }
+
     void moreInksThanOneRunPaints()
     {
         // 40 spots in a row, each under a later one that knocks it out in part.

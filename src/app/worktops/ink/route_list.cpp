@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/ink/lit_objects.h"
 #include "app/worktops/ink/route_words.h"
 #include "core/job/routing.h"
 
@@ -142,18 +143,8 @@ void RouteList::openMenu(int number, const QPoint &global)
 void RouteList::light(int number)
 {
     m_lit = number;
-    std::vector<QRectF> areas;
-    for (const int object : decided_by(m_session.job(), m_session.page()->scene, number)) {
-        areas.push_back(m_session.shownArea(m_session.markOf(object).bounds));
-    }
-    const auto count = areas.size();
-    if (count == 0) {
-        m_spotlight.clear();
-        return;
-    }
-    m_spotlight.light(std::move(areas), 0,
-                      count == 1 ? tr("1 object by this route") : tr("%1 objects by this route").arg(count),
-                      -1, false);
+    light_objects(m_session, m_spotlight, decided_by(m_session.job(), m_session.page()->scene, number),
+                  tr("1 object by this route"), tr("%1 objects by this route"));
 }
 
 } // namespace bichrom

@@ -4,6 +4,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/colour_menu.h"
 #include "app/worktops/ink/flow_picture.h"
+#include "app/worktops/ink/lit_objects.h"
 #include "app/worktops/ink/route_list.h"
 #include "app/worktops/ink/route_words.h"
 #include "core/job/edits/make_plates.h"
@@ -106,7 +107,7 @@ void RoutesPanel::build()
     });
     connect(m_alike, &NumberField::valueEntered, &m_router, &Router::setTolerance);
     connect(m_flow, &FlowPicture::sourceChosen, this, [this](int source) {
-        if (const std::vector<int> objects = objectsOf(source); !objects.empty()) {
+        if (const std::vector<int> &objects = objectsOf(source); !objects.empty()) {
             m_choice.chooseObjects(objects);
         } else {
             m_choice.chooseColour(leaderOf(source));
@@ -251,61 +252,45 @@ int RoutesPanel::sourceOf(int colour) const
     return flat < 0 ? m_router.groupOf(colour) : static_cast<int>(m_router.groups().size()) + flat;
 }
 
-int RoutesPanel::routeOf(int source) const
+const std::vector<int> &RoutesPanel::objectsOf(int source) const
 {
-    const int first = static_cast<int>(m_router.groups().size() + m_session.facts().flatColours().size());
-    const int row = source - first;
-    return row >= 0 && row < static_cast<int>(m_objectRoutes.size())
-               ? m_objectRoutes[static_cast<std::size_t>(row)]
-               : -1;
-}
-
-std::vector<int> RoutesPanel::objectsOf(int source) const
-{
-    const int route = m_session.isOpen() ? routeOf(source) : -1;
-    return route < 0 ? std::vector<int>() : decided_by(m_session.job(), m_session.page()->scene, route);
+    static const std::vector<int> none;
+    const int row = source - static_cast<int>(m_flow->sources().size() - m_objectRows.size());
+    return row >= 0 && row < static_cast<int>(m_objectRows.size())
+               ? m_objectRows[static_cast<std::size_t>(row)]
+               : none;
 }
 
 void RoutesPanel::light(int source)
 {
-    std::vector<QRectF> areas;
-    for (const int object : objectsOf(source)) {
-        areas.push_back(m_session.shownArea(m_session.markOf(object).bounds));
-    }
-    if (!areas.empty()) {
-        m_lit = true;
-        const auto count = static_cast<int>(areas.size());
-        m_spotlight.light(
-            std::move(areas), 0,
-            count == 1 ? tr("1 object by this route") : tr("%1 objects by this route").arg(count), -1, false);
-    } else if (std::exchange(m_lit, false)) {
-        m_spotlight.clear();
+    const std::vector<int> &objects = objectsOf(source);
+    if (std::exchange(m_lit, !objects.empty()) || m_lit) {
+        light_objects(m_session, m_spotlight, objects, tr("1 object by this route"),
+                      tr("%1 objects by this route"));
     }
 }
 
-/// The objects of the page that route number \p route takes by themselves.
-FlowSource RoutesPanel::objectSource(int route) const
+/// A route that takes \p objects of the page by themselves.
+FlowSource RoutesPanel::objectSource(const Route &route, const std::vector<int> &objects) const
 {
-    const Route &one = m_session.job().routes[static_cast<std::size_t>(route)];
     FlowSource source;
-    source.name = short_source(one);
-    source.tip = tr("%1 %2").arg(theme::text_of(describe_source(one)), theme::text_of(describe_end(one)));
+    source.name = short_source(route);
+    source.tip = tr("%1 %2").arg(theme::text_of(describe_source(route)), theme::text_of(describe_end(route)));
     source.area = -1;
     const PageContent &content = m_session.page()->content();
     const double wide = to_millimetres(content.width()).value;
     const double high = to_millimetres(content.height()).value;
-    for (const int object : decided_by(m_session.job(), m_session.page()->scene, route)) {
-        const QRectF at = m_session.shownArea(m_session.markOf(object).bounds);
+    for (const QRectF &at : places_of(m_session, objects)) {
         source.places.emplace_back(at.x() / wide, at.y() / high, at.width() / wide, at.height() / high);
     }
-    for (const RouteTarget &target : one.targets) {
+    for (const RouteTarget &target : route.targets) {
         if (const int plate = m_session.job().find_plate(target.ink); plate >= 0) {
             source.streams.push_back({m_firstFreeEnd - 1 - plate, static_cast<double>(target.tint)});
         }
     }
-    if (one.to == RouteTo::BareStock || one.to == RouteTo::Nothing) {
+    if (route.to == RouteTo::BareStock || route.to == RouteTo::Nothing) {
         source.streams.push_back(
-            {m_firstFreeEnd + (one.to == RouteTo::BareStock ? BareStockEnd : NothingEnd), 1});
+            {m_firstFreeEnd + (route.to == RouteTo::BareStock ? BareStockEnd : NothingEnd), 1});
     }
     return source;
 }
@@ -347,7 +332,7 @@ void RoutesPanel::refreshFlow()
 {
     std::vector<FlowSource> sources;
     std::vector<FlowEnd> ends;
-    m_objectRoutes.clear();
+    m_objectRows.clear();
     if (m_session.isOpen()) {
         const auto &plates = m_session.job().plates;
         for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) { // last printed on top
@@ -400,11 +385,11 @@ void RoutesPanel::refreshFlow()
             if (route.by != RouteBy::Objects || !route.split.colours.empty()) {
                 continue;
             }
-            FlowSource source = objectSource(static_cast<int>(i));
-            const bool on_this_page = !source.places.empty();
-            if (on_this_page) {
-                m_objectRoutes.push_back(static_cast<int>(i));
-                sources.push_back(std::move(source));
+            std::vector<int> objects =
+                decided_by(m_session.job(), m_session.page()->scene, static_cast<int>(i));
+            if (!objects.empty()) { // of this page
+                sources.push_back(objectSource(route, objects));
+                m_objectRows.push_back(std::move(objects));
             }
         }
         for (const FlowSource &source : sources) {
@@ -437,10 +422,10 @@ void RoutesPanel::refreshChoice()
         besides.push_back(sourceOf(colour));
     }
     if (!m_choice.objects().empty()) {
-        source = -1;
-        for (int one = 0; one < static_cast<int>(m_flow->sources().size()); ++one) {
-            source = objectsOf(one) == m_choice.objects() ? one : source;
-        }
+        const auto row = std::find(m_objectRows.begin(), m_objectRows.end(), m_choice.objects());
+        source = row == m_objectRows.end() ? -1
+                                           : static_cast<int>(m_flow->sources().size()) -
+                                                 static_cast<int>(m_objectRows.end() - row);
     }
     m_flow->choose(source, end);
     m_flow->chooseBesides(std::move(besides));
@@ -579,7 +564,8 @@ void RoutesPanel::send(int source, int end)
                                                               : RouteTo::Nothing;
     const QString ink =
         to == RouteTo::Plates ? m_flow->ends()[static_cast<std::size_t>(end)].name : QString();
-    if (const std::vector<int> objects = objectsOf(source); !objects.empty()) {
+    if (const std::vector<int> objects = objectsOf(source);
+        !objects.empty()) { // the rows are made anew by it
         m_router.routeObjects(objects, to, ink);
     } else if (!m_choice.otherColours().empty()) { // the one that was dragged is among them
         to == RouteTo::Plates ? m_router.sendChosen() : m_router.endChosen(to);
@@ -605,15 +591,13 @@ void RoutesPanel::lightAlike()
         return;
     }
     const auto &members = m_router.groups()[static_cast<std::size_t>(group)].members;
-    std::vector<QRectF> areas;
+    std::vector<int> alike;
     for (const SceneObject &object : m_session.page()->scene.objects) {
         if (std::find(members.begin(), members.end(), object.colour_number) != members.end()) {
-            areas.push_back(m_session.shownArea(m_session.markOf(object.index).bounds));
+            alike.push_back(object.index);
         }
     }
-    const auto count = areas.size();
-    m_spotlight.light(std::move(areas), 0,
-                      count == 1 ? tr("1 object") : tr("%1 objects like this").arg(count), -1, false);
+    light_objects(m_session, m_spotlight, alike, tr("1 object"), tr("%1 objects like this"));
 }
 
 } // namespace bichrom

@@ -59,9 +59,9 @@ private:
     [[nodiscard]] int leaderOf(int source) const;
     [[nodiscard]] int sourceOf(int colour) const; ///< in the flow picture; −1 = none
     [[nodiscard]] FlowSource flatSource(int flat) const;
-    [[nodiscard]] FlowSource objectSource(int route) const;
-    [[nodiscard]] int routeOf(int source) const; ///< the job's route whose objects stand there; −1 = a colour
-    [[nodiscard]] std::vector<int> objectsOf(int source) const; ///< of the page's scene; empty for colours
+    [[nodiscard]] FlowSource objectSource(const Route &route, const std::vector<int> &objects) const;
+    /// Of the page's scene, what a row takes that is no colour; else empty.
+    [[nodiscard]] const std::vector<int> &objectsOf(int source) const;
     void light(int source);
 
     Session &m_session;
@@ -82,10 +82,10 @@ private:
     QPushButton *m_like;
     QLineEdit *m_newPlate;
     QPushButton *m_removePlate;
-    std::vector<int> m_objectRoutes; ///< rows after the colours
-    bool m_stale = true;             ///< what is shown is not of the job as it is
-    bool m_lit = false;              ///< by the pointer over such a row
-    int m_firstFreeEnd = 0;          ///< ends from here on are no plates
+    std::vector<std::vector<int>> m_objectRows; ///< objects of the rows after the colours
+    bool m_stale = true;                        ///< what is shown is not of the job as it is
+    bool m_lit = false;                         ///< by the pointer over such a row
+    int m_firstFreeEnd = 0;                     ///< ends from here on are no plates
 };
 
 } // namespace bichrom

@@ -179,6 +179,13 @@ void PictureFaults::know(const fz_image *image, std::string note)
     m_known[image].notes.push_back(std::move(note));
 }
 
+bool PictureFaults::is_whole(const fz_image *image) const
+{
+    const std::lock_guard guard(m_guard);
+    const auto known = m_known.find(image);
+    return known != m_known.end() && known->second.readable && known->second.notes.empty();
+}
+
 bool PictureFaults::tell(fz_context *ctx, fz_image *image)
 {
     NoteScope *told = NoteScope::current();

@@ -22,6 +22,9 @@ public:
     /// \return whether anything of it can be decoded
     bool tell(fz_context *ctx, fz_image *image);
 
+    /// Whether tell() has read \p image and had nothing to say.
+    [[nodiscard]] bool is_whole(const fz_image *image) const;
+
     /// Makes tell() say \p note of \p image, whatever it reads like.
     void know(const fz_image *image, std::string note);
 
@@ -31,7 +34,7 @@ private:
         bool readable = true;
         std::vector<std::string> notes;
     };
-    std::mutex m_guard;
+    mutable std::mutex m_guard;
     std::map<const fz_image *, Known> m_known; ///< the page's list keeps the pictures
 };
 
