@@ -2,8 +2,10 @@
 
 #include "cli/words.h"
 #include "core/base/atomic_file.h"
+#include "core/base/file_name.h"
 #include "core/job/curve_file.h"
 #include "core/job/kept_sets.h"
+#include "core/screen/tile_file.h"
 
 #include <CLI/CLI.hpp>
 
@@ -16,17 +18,21 @@ void ScreenOptions::declare(CLI::App &command)
     command.add_option("--lpi", m_lpi, "Screen ruling of every plate in lines per inch (55)");
     command.add_option("--angle", m_angles, "INK=DEG: screen angle of one plate; may be given many times")
         ->allow_extra_args(false);
-    command.add_option("--dot", m_dot,
-                       "Dot shape of every plate: round, ellipse, square, diamond or line (round)");
-    command.add_option("--screen", m_screen,
-                       "How every plate is screened: am, fm (dots of one size, scattered), hybrid (on a "
-                       "lattice, whole dots drop out of lights and shadows), or none (am)");
+    command.add_option(
+        "--dot", m_dot,
+        "Dot shape of every plate: round, ellipse, square, diamond or line (round); or a grey PNG or "
+        "TIFF, the shop's own tile, whose darker places take ink first");
+    command.add_option(
+        "--screen", m_screen,
+        "How every plate is screened: am, fm (dots of one size, scattered), hybrid (on a "
+        "lattice, whole dots drop out of lights and shadows), diffusion (for photographs), tile (the one "
+        "of the job, or of --dot), or none (am)");
     command
         .add_option("--screen-of", m_screens,
                     "INK=KIND[@LPI[@DEG[@DOT]]]: of one plate; may be given many times")
         ->allow_extra_args(false);
     command.add_option("--least-dot", m_least,
-                       "Smallest dot in pixels: a side with fm (2), in all with hybrid (12)");
+                       "Smallest dot in pixels: a side with fm and diffusion (2), in all with hybrid (12)");
     command
         .add_option(
             "--curve", m_curves,
@@ -51,11 +57,23 @@ Outcome<Job> ScreenOptions::apply(Job job) const
 
 Done ScreenOptions::apply_screens(Job &job) const
 {
+    const std::string ending = file_ending(m_dot);
+    OwnTile tile;
+    if (ending == ".png" || ending == ".tif" || ending == ".tiff") {
+        auto read = read_tile_file(m_dot);
+        if (!read) {
+            return read.error();
+        }
+        tile = std::move(*read);
+    }
     for (Plate &plate : job.plates) {
         if (m_lpi) {
             plate.screen.ruling = Lpi(*m_lpi);
         }
-        if (!m_dot.empty()) {
+        if (!tile.empty()) {
+            plate.screen.tile = tile;
+            plate.screen.kind = ScreenKind::Tile;
+        } else if (!m_dot.empty()) {
             const auto dot = parse_dot_shape(m_dot);
             if (!dot) {
                 return dot.error();

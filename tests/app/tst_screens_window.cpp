@@ -336,6 +336,49 @@ private Q_SLOTS:
         QVERIFY(row->findChild<QLineEdit *>(QStringLiteral("ruling"))->isVisible());
         QVERIFY(bench.words("screenRemarks").isEmpty());
     }
+
+    void theShopsOwnTileIsChosenFromAFile()
+    {
+        QTemporaryDir folder;
+        QImage image(8, 8, QImage::Format_Grayscale8);
+        for (int place = 0; place < 64; ++place) {
+            image.scanLine(place / 8)[place % 8] = static_cast<uchar>(place * 37 % 64);
+        }
+        const QString path = folder.filePath(QStringLiteral("moth grain.png"));
+        QVERIFY(image.save(path));
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        auto *row = bench.find<QWidget>(QStringLiteral("screen Alpha"));
+        auto *kind = row->findChild<QComboBox *>(QStringLiteral("screenKind"));
+        const int own = static_cast<int>(ScreenKind::Tile);
+        const auto choose = [&] {
+            kind->setCurrentIndex(own);
+            Q_EMIT kind->activated(own);
+        };
+        choose(); // and dismisses the question
+        QCOMPARE(bench.job().plates[0].screen.kind, ScreenKind::Am);
+        QCOMPARE(kind->currentIndex(), 0);
+        bench.answers.open_file = path;
+        choose();
+        QCOMPARE(bench.answers.uses.back(), FileUse::ScreenTile);
+        QCOMPARE(bench.job().plates[0].screen.tile.name(), std::string("moth grain"));
+        QCOMPARE(kind->currentIndex(), own);
+        bool said = false;
+        for (const QLabel *label : row->findChildren<QLabel *>()) {
+            said = said ||
+                   (label->isVisible() && label->text() == QStringLiteral("moth grain, 8 × 8 px, 65 tones"));
+        }
+        QVERIFY(said);
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write("no picture");
+        file.close();
+        choose();
+        QCOMPARE(bench.answers.errors.size(), 1);
+        QCOMPARE(bench.job().plates[0].screen.tile.side(), 8); // as it was
+        bench.undo();
+        QCOMPARE(bench.job().plates[0].screen.kind, ScreenKind::Am);
+    }
 };
 
 BICHROM_TEST(TestScreensWindow, QApplication)

@@ -57,6 +57,8 @@ Words words_of(FileUse use)
                 {},
                 D::tr("Measurements (*.txt *.csv *.cgats *.ti3);;All files (*)"),
                 {}};
+    case FileUse::ScreenTile:
+        return {D::tr("Open a tile of thresholds"), {}, D::tr("Grey pictures (*.png *.tif *.tiff)"), {}};
     case FileUse::ChangeSlip:
         return {{}, D::tr("Save the change slip"), D::tr("PDF (*.pdf)"), QStringLiteral("pdf")};
     }

@@ -39,10 +39,11 @@ enum class FileUse
     ReportPdf,
     ReportJson,
     ChangeSlip,
-    PlatePdf,  ///< every ink a named plate
-    Proof,     ///< PDF, HTML or PNG by the name's ending
-    Ticket,    ///< PDF or JSON
-    PressCurve ///< what was measured of a press: pairs of percent, or a CGATS table
+    PlatePdf,   ///< every ink a named plate
+    Proof,      ///< PDF, HTML or PNG by the name's ending
+    Ticket,     ///< PDF or JSON
+    PressCurve, ///< what was measured of a press: pairs of percent, or a CGATS table
+    ScreenTile  ///< a picture of thresholds
 };
 
 /// Dialogs behind an interface, so that tests can answer.

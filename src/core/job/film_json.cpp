@@ -4,6 +4,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <charconv>
+
 namespace bichrom {
 
 using nlohmann::json;
@@ -118,6 +120,39 @@ Outcome<FilmOptions> film_from_json(const json &entry)
     return film;
 }
 
+namespace {
+
+/// Thresholds as four hexadecimal digits each.
+json tile_to_json(const OwnTile &tile)
+{
+    constexpr char digits[] = "0123456789abcdef";
+    std::string text;
+    for (const std::uint16_t threshold : tile.thresholds()) {
+        for (int shift = 12; shift >= 0; shift -= 4) {
+            text += digits[threshold >> shift & 15];
+        }
+    }
+    return {{"name", tile.name()}, {"side", tile.side()}, {"thresholds", std::move(text)}};
+}
+
+Outcome<OwnTile> tile_from_json(const json &entry)
+{
+    const auto text = entry.at("thresholds").get<std::string>();
+    std::vector<std::uint16_t> thresholds;
+    for (std::size_t at = 0; at + 4 <= text.size(); at += 4) {
+        std::uint16_t threshold = 0;
+        const auto read = std::from_chars(text.data() + at, text.data() + at + 4, threshold, 16);
+        if (read.ptr != text.data() + at + 4) {
+            break; // make() finds too few
+        }
+        thresholds.push_back(threshold);
+    }
+    return OwnTile::make(entry.at("name").get<std::string>(), entry.at("side").get<int>(),
+                         std::move(thresholds));
+}
+
+} // namespace
+
 void add_screen_json(json &plate, const Screen &screen, const PressCurve &press)
 {
     plate["lpi"] = screen.ruling.value;
@@ -126,6 +161,9 @@ void add_screen_json(json &plate, const Screen &screen, const PressCurve &press)
     plate["screen"] = to_string(screen.kind);
     plate["chain"] = screen.chain;
     plate["least_dot_px"] = screen.least_dot;
+    if (!screen.tile.empty()) {
+        plate["tile"] = tile_to_json(screen.tile);
+    }
     plate["press"] = {{"printed", curve_to_json(press.printed)},
                       {"wish", curve_to_json(press.wish)},
                       {"least", press.least},
@@ -152,6 +190,13 @@ Done read_screen_json(const json &plate, Screen &screen, PressCurve &press)
     screen.kind = *kind;
     screen.chain = plate.at("chain").get<double>();
     screen.least_dot = plate.at("least_dot_px").get<int>();
+    if (plate.contains("tile")) { // since version 11
+        auto tile = tile_from_json(plate.at("tile"));
+        if (!tile) {
+            return tile.error();
+        }
+        screen.tile = std::move(*tile);
+    }
     const json &entry = plate.at("press");
     for (const auto &[key, curve] : {std::pair("printed", &press.printed), std::pair("wish", &press.wish)}) {
         auto read = curve_from_json(entry.at(key));

@@ -24,7 +24,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 10;
+constexpr int format_version = 11;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -70,8 +70,11 @@ Outcome<std::vector<std::byte>> read_entry(zip_t *zip, const char *name, const s
         }
         done += static_cast<std::size_t>(count);
     }
+    std::byte beyond{};
+    const bool whole =
+        done == bytes.size() && zip_fread(file, &beyond, 1) == 0; // its sum is looked at at the end only
     zip_fclose(file);
-    if (done != bytes.size()) {
+    if (!whole) {
         return not_a_job(place, std::string(name) + " is damaged");
     }
     return bytes;

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
+#include <cmath>
 
 namespace bichrom {
 
@@ -88,6 +89,7 @@ json routes_to_json(const std::vector<Route> &routes)
         }
         switch (route.by) {
         case RouteBy::Objects:
+            entry["objects"] = json::array(); // also of none
             for (const ObjectMark &mark : route.objects) {
                 entry["objects"].push_back(mark_to_json(mark));
             }
@@ -183,6 +185,11 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
             route.name = entry.at("name").get<std::string>();
         } else {
             route.colour = colour_from_json(entry.at("colour"));
+            const auto &values = route.colour.values;
+            if (!std::all_of(values.begin(), values.end(),
+                             [](float value) { return std::isfinite(value); })) {
+                return Error{ErrorCode::WrongFormat, "it holds an impossible colour", {}, {}};
+            }
             const auto lab = entry.at("lab").get<std::array<double, 3>>();
             route.appearance = {lab[0], lab[1], lab[2]};
         }

@@ -27,7 +27,7 @@ Outcome<DotShape> parse_dot_shape(std::string_view name)
 
 const char *to_string(ScreenKind kind)
 {
-    static constexpr const char *names[] = {"am", "fm", "hybrid", "none"};
+    static constexpr const char *names[] = {"am", "fm", "hybrid", "diffusion", "tile", "none"};
     return names[static_cast<std::size_t>(kind)];
 }
 
@@ -41,7 +41,7 @@ Outcome<ScreenKind> parse_screen_kind(std::string_view name)
     return Error{ErrorCode::OutOfRange,
                  "'" + std::string(name) + "' is no way of screening.",
                  {},
-                 "Use am, fm, hybrid or none."};
+                 "Use am, fm, hybrid, diffusion, tile or none."};
 }
 
 bool has_lattice(const Screen &screen)
@@ -60,6 +60,10 @@ std::string describe(const Screen &screen)
     switch (screen.kind) {
     case ScreenKind::Fm:
         return "FM " + least;
+    case ScreenKind::Diffusion:
+        return "diffused " + least;
+    case ScreenKind::Tile:
+        return "tile " + screen.tile.name();
     case ScreenKind::None:
         return "no halftone";
     case ScreenKind::Am:
@@ -72,7 +76,7 @@ std::string describe(const Screen &screen)
 
 int least_dot_of(const Screen &screen)
 {
-    return screen.least_dot > 0 ? screen.least_dot : screen.kind == ScreenKind::Fm ? 2 : 12;
+    return screen.least_dot > 0 ? screen.least_dot : screen.kind == ScreenKind::Hybrid ? 12 : 2;
 }
 
 Done check_screen(const Screen &screen, Dpi resolution)
@@ -99,12 +103,18 @@ Done check_screen(const Screen &screen, Dpi resolution)
     if (!(screen.chain >= 0 && screen.chain <= 0.6)) {
         return Error{ErrorCode::OutOfRange, "The ellipse cannot be that long.", {}, "Use 0 to 0.6."};
     }
-    const int largest = screen.kind == ScreenKind::Fm ? 16 : 400;
+    const int largest = screen.kind == ScreenKind::Fm ? 16 : screen.kind == ScreenKind::Diffusion ? 8 : 400;
     if (screen.least_dot < 0 || screen.least_dot > largest) {
         return Error{ErrorCode::OutOfRange,
                      "The least dot cannot be made of that many pixels.",
                      {},
                      "Use 1 to " + std::to_string(largest) + "."};
+    }
+    if (screen.kind == ScreenKind::Tile && screen.tile.empty()) {
+        return Error{ErrorCode::OutOfRange,
+                     "No tile to screen with has been chosen.",
+                     {},
+                     "Choose a PNG or TIFF of thresholds, or another way of screening."};
     }
     return {};
 }

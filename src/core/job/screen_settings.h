@@ -6,6 +6,7 @@
 #include "core/base/outcome.h"
 #include "core/base/units.h"
 #include "core/colour/tone_curve.h"
+#include "core/job/own_tile.h"
 
 #include <array>
 #include <string>
@@ -29,14 +30,17 @@ inline constexpr std::array<DotShape, 5> all_dot_shapes = {
 /// How tones become dots.
 enum class ScreenKind
 {
-    Am,     ///< dots of all sizes on a lattice
-    Fm,     ///< dots of one size, scattered
-    Hybrid, ///< on a lattice; in lights and shadows whole dots drop out instead of growing smaller
-    None    ///< no halftone: ink where the tone is at least one half, of plates that hold lines only
+    Am,        ///< dots of all sizes on a lattice
+    Fm,        ///< dots of one size, scattered
+    Hybrid,    ///< on a lattice; in lights and shadows whole dots drop out instead of growing smaller
+    Diffusion, ///< dots of one size where what is left over from those before them calls for one
+    Tile,      ///< by the shop's own tile of thresholds
+    None       ///< no halftone: ink where the tone is at least one half, of plates that hold lines only
 };
-inline constexpr std::array<ScreenKind, 4> all_screen_kinds = {ScreenKind::Am, ScreenKind::Fm,
-                                                               ScreenKind::Hybrid, ScreenKind::None};
-[[nodiscard]] const char *to_string(ScreenKind kind); ///< "am", "fm", "hybrid", "none"
+inline constexpr std::array<ScreenKind, 6> all_screen_kinds = {ScreenKind::Am,     ScreenKind::Fm,
+                                                               ScreenKind::Hybrid, ScreenKind::Diffusion,
+                                                               ScreenKind::Tile,   ScreenKind::None};
+[[nodiscard]] const char *to_string(ScreenKind kind); ///< "am", "fm", "hybrid", "diffusion", "tile", "none"
 [[nodiscard]] Outcome<ScreenKind> parse_screen_kind(std::string_view name);
 
 /// How one plate is screened.
@@ -48,9 +52,10 @@ struct Screen
     ScreenKind kind = ScreenKind::Am;
     /// Of an ellipse: how far from round, 0 to 0.6; its dots touch end to end at about 36.5 % with 0.2.
     double chain = 0.2;
-    /// The smallest dot and the smallest hole: of Fm pixels a side, of Hybrid pixels in all. 0 = the usual, 2
-    /// and 12; at most 16 and 400.
+    /// The smallest dot and the smallest hole: of Fm and Diffusion pixels a side, of Hybrid pixels in all. 0
+    /// = the usual, 2 and 12; at most 16, 8 and 400.
     int least_dot = 0;
+    OwnTile tile{}; ///< of Tile
     friend bool operator==(const Screen &, const Screen &) = default;
 };
 
@@ -64,7 +69,8 @@ struct Screen
 /// What the least dot comes to, the usual one where none is said.
 [[nodiscard]] int least_dot_of(const Screen &screen);
 
-/// Ruling 1 to 600 lpi and at most a third of the resolution; angle −360° to 360°. OutOfRange.
+/// Ruling 1 to 600 lpi and at most a third of the resolution; angle −360° to 360°; a tile where one is to be
+/// used. OutOfRange.
 [[nodiscard]] Done check_screen(const Screen &screen, Dpi resolution);
 
 /// How a plate's tones change between film and print, and what is done about it. Tones 0 to 1.

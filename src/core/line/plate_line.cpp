@@ -585,7 +585,8 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
     steps.compute = [&](const Band &band) -> Outcome<std::unique_ptr<BandResult>> {
         const int top = std::clamp(band.top - how.above, 0, all_rows);
         const int bottom = std::clamp(band.top + band.rows - how.above, 0, all_rows);
-        const PixelRect rect = {0, top, all.width, bottom - top};
+        const int first = bottom > top ? std::max(0, top - how.lead) : top;
+        const PixelRect rect = {0, first, all.width, bottom - first};
         if (rect.height == 0) {
             PlateRuns beside;
             beside.rect = rect;
@@ -602,7 +603,7 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         if (const Done done = sink.take(band, result); !done) {
             return done;
         }
-        int next = band.top + band.rows - how.above - rim(how.resolution);
+        int next = band.top + band.rows - how.above - rim(how.resolution) - how.lead;
         for (const auto &store : stores) {
             store->drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
             next -= how.pitch;

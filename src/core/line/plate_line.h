@@ -29,7 +29,8 @@ struct VectorPage;
 struct PlateSink
 {
     /// Called from several threads at once. The plates are those of the band's rows that lie on the page, or
-    /// from its first copy to its last, what is between them bare: rect.height is 0 beside them.
+    /// from its first copy to its last, what is between them bare: rect.height is 0 beside them. Rows that
+    /// lead to the band, where they are asked for, come first.
     std::function<Outcome<std::unique_ptr<BandResult>>(const Band &, const PlateRuns &)> compute;
     /// Called once a band from top to bottom, never twice at the same time.
     std::function<Done(const Band &, BandResult &)> take;
@@ -46,6 +47,7 @@ struct PlateRun
     int threads = 0;   ///< 0 = as many as the machine has
     int copies = 1;    ///< of the page, one below the other
     int pitch = 0;     ///< rows from the top of one copy to that of the next; at least the page's height
+    int lead = 0;      ///< rows above each band whose plates are given with it
 };
 
 /// A job's plates. Immutable; every function may be called from any thread.

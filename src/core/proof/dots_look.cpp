@@ -37,17 +37,27 @@ Cover cover(int origin, int count, double ratio)
 Outcome<std::vector<Bitmap>> film_dots(const PlateLine &plate_line, std::span<const Halftone> screens,
                                        PixelRect rect, Dpi film, const JobControl &control)
 {
-    const auto tones = plate_line.render(rect, film, Edges::Crisp, control);
+    int reach = 0;
+    for (const Halftone &screen : screens) {
+        reach = std::max(reach, screen.reach());
+    }
+    PixelRect around = rect;
+    if (reach > 0) { // of what is printed
+        const PixelRect page = plate_line.extent(film);
+        const int left = std::min(rect.x, std::max(0, rect.x - reach)),
+                  top = std::min(rect.y, std::max(0, rect.y - reach));
+        const int right = std::max(rect.x + rect.width, std::min(page.width, rect.x + rect.width + reach));
+        const int bottom =
+            std::max(rect.y + rect.height, std::min(page.height, rect.y + rect.height + reach));
+        around = {left, top, right - left, bottom - top};
+    }
+    const auto tones = plate_line.render(around, film, Edges::Crisp, control);
     if (!tones) {
         return tones.error();
     }
     std::vector<Bitmap> plates;
     for (std::size_t plate = 0; plate < screens.size(); ++plate) {
-        Bitmap &dots = plates.emplace_back(rect.width, rect.height);
-        for (int y = 0; y < rect.height; ++y) {
-            screens[plate].screen_row(tones->plates[plate].row(y).data(), rect.width, rect.x, rect.y + y,
-                                      dots.row(y));
-        }
+        plates.push_back(screens[plate].dots(tones->plates[plate], around, rect));
     }
     return plates;
 }

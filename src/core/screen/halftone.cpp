@@ -41,11 +41,24 @@ Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution, const Pre
     if (const Done good = check_press_curve(press); !good) {
         return good.error();
     }
-    auto tile = threshold_tile(screen, resolution);
+    const bool diffuses = screen.kind == ScreenKind::Diffusion;
+    Screen noise; // of single pixels
+    noise.kind = ScreenKind::Fm;
+    noise.least_dot = 1;
+    if (const Done good = check_screen(screen, resolution); !good) {
+        return good.error();
+    }
+    auto tile = threshold_tile(diffuses ? noise : screen, resolution);
     if (!tile) {
         return tile.error();
     }
     Halftone halftone;
+    if (diffuses) {
+        halftone.m_diffusion = std::make_shared<const Diffusion>(ToneSteps(press).film, least_dot_of(screen),
+                                                                 static_cast<int>((*tile)->lattice.width()),
+                                                                 (*tile)->thresholds);
+        return halftone;
+    }
     halftone.m_tile = std::move(*tile);
     const RepeatingLattice &lattice = halftone.m_tile->lattice;
     const auto width = static_cast<std::size_t>(lattice.width());
@@ -66,6 +79,26 @@ Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution, const Pre
     halftone.m_stride = static_cast<int>(stride);
     halftone.m_rows = std::move(rows);
     return halftone;
+}
+
+Bitmap Halftone::dots(const Plane &tones, const PixelRect &around, const PixelRect &part) const
+{
+    if (m_diffusion != nullptr) {
+        return m_diffusion->dots(tones, around, part);
+    }
+    Bitmap film(part.width, part.height);
+    std::vector<std::uint8_t> row(static_cast<std::size_t>(part.width));
+    const int left = std::max(part.x, around.x),
+              right = std::min(part.x + part.width, around.x + around.width);
+    for (int y = std::max(part.y, around.y);
+         y < std::min(part.y + part.height, around.y + around.height) && left < right; ++y) {
+        const auto from =
+            tones.row(y - around.y)
+                .subspan(static_cast<std::size_t>(left - around.x), static_cast<std::size_t>(right - left));
+        std::copy(from.begin(), from.end(), row.begin() + (left - part.x));
+        screen_row(row.data(), part.width, part.x, y, film.row(y - part.y));
+    }
+    return film;
 }
 
 std::uint8_t Halftone::threshold_at(std::int64_t x, std::int64_t y) const

@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/job/screen_settings.h"
 #include "core/raster/run_plane.h"
+#include "core/screen/diffusion.h"
 #include "core/screen/threshold_tile.h"
 
 #include <cstdint>
@@ -16,11 +17,12 @@
 
 namespace bichrom {
 
-/// Turns rows of tones into rows of dots. Immutable, shareable between threads.
+/// Turns tones into dots. Immutable, shareable between threads.
 ///
 /// The screen is a tile of thresholds laid over all of the film by absolute pixel position, so that any part
 /// of a film gives the same bits as the whole and nothing drifts. What the press does to tones is folded into
-/// the tile: tones keep the 16 bits between plate and dot.
+/// the tile: tones keep the 16 bits between plate and dot. Error diffusion alone has no tile: its dots depend
+/// on the tones around them.
 class Halftone
 {
 public:
@@ -28,6 +30,15 @@ public:
     /// screen is not known.
     [[nodiscard]] static Outcome<Halftone> make(const Screen &screen, Dpi resolution,
                                                 const PressCurve &press = {});
+
+    /// How far around a part, in pixels, tones decide what stands in it: 0, but of error diffusion.
+    [[nodiscard]] int reach() const { return m_diffusion == nullptr ? 0 : m_diffusion->reach(); }
+
+    /// The dots in \p part, by absolute position, from \p tones, which are those of \p around: \p part, and
+    /// reach() more on each side where anything is printed; what lies outside is bare.
+    [[nodiscard]] Bitmap dots(const Plane &tones, const PixelRect &around, const PixelRect &part) const;
+
+    // A row at a time. \pre reach() is 0
 
     /// \param tones   \p count plate values, 0 = bare, 255 = solid
     /// \param x, y    absolute position of the first pixel
@@ -47,8 +58,9 @@ public:
 
 private:
     Halftone() = default;
-    std::shared_ptr<const ThresholdTile> m_tile; ///< before the curve
-    int m_stride = 0;                            ///< of a row: its width and 64 places of its beginning again
+    std::shared_ptr<const Diffusion> m_diffusion; ///< instead of the tile
+    std::shared_ptr<const ThresholdTile> m_tile;  ///< before the curve
+    int m_stride = 0; ///< of a row: its width and 64 places of its beginning again
     std::shared_ptr<const std::vector<std::uint8_t>> m_rows;
 };
 

@@ -51,6 +51,19 @@ ScreenAdvice mesh_advice(const Plate &plate)
     return made;
 }
 
+ScreenAdvice tile_advice(const Plate &plate)
+{
+    const OwnTile &tile = plate.screen.tile;
+    ScreenAdvice made{plate.ink, "The tile " + tile.name() + ", " + std::to_string(tile.side()) +
+                                     " pixels a side, makes " + std::to_string(tile.tones()) + " tones."};
+    constexpr int fewest = 64;
+    if (tile.tones() < fewest) {
+        made.warns = true;
+        made.text += " Gradients will show steps.";
+    }
+    return made;
+}
+
 } // namespace
 
 std::vector<ScreenAdvice> screen_advice(const Job &job, const Scene &scene)
@@ -63,6 +76,10 @@ std::vector<ScreenAdvice> screen_advice(const Job &job, const Scene &scene)
         switch (plate.screen.kind) {
         case ScreenKind::None:
             break;
+        case ScreenKind::Tile:
+            all.push_back(tile_advice(plate));
+            break;
+        case ScreenKind::Diffusion:
         case ScreenKind::Fm: {
             const double um = least_dot_of(plate.screen) * um_per_inch / dpi;
             ScreenAdvice made{plate.ink, "Scattered dots " + format_number(um, 0) + " µm wide."};

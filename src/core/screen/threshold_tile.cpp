@@ -297,6 +297,22 @@ ThresholdTile plain_tile()
     return tile;
 }
 
+/// The shop's own, as often as makes rows of at least a word.
+ThresholdTile own_tile(const OwnTile &own)
+{
+    const int side = own.side(), width = side * ((63 + side) / side);
+    ThresholdTile tile;
+    tile.lattice = RepeatingLattice({width, 0});
+    for (int y = 0; y < width; ++y) {
+        const auto row = own.thresholds().subspan(static_cast<std::size_t>(y % side * side),
+                                                  static_cast<std::size_t>(side));
+        for (int x = 0; x < width; x += side) {
+            tile.thresholds.insert(tile.thresholds.end(), row.begin(), row.end());
+        }
+    }
+    return tile;
+}
+
 /// What of \p screen the tile depends on.
 Screen key_of(Screen screen)
 {
@@ -310,6 +326,7 @@ Screen key_of(Screen screen)
     screen.least_dot = screen.kind == ScreenKind::Fm || screen.kind == ScreenKind::Hybrid
                            ? least_dot_of(screen)
                            : usual.least_dot;
+    screen.tile = screen.kind == ScreenKind::Tile ? screen.tile : OwnTile();
     return screen;
 }
 
@@ -344,9 +361,10 @@ Outcome<std::shared_ptr<const ThresholdTile>> threshold_tile(const Screen &scree
         }
     }
     auto made =
-        std::make_shared<const ThresholdTile>(on_lattice                   ? am_tile(key, dpi)
-                                              : key.kind == ScreenKind::Fm ? fm_tile(least_dot_of(key))
-                                                                           : plain_tile());
+        std::make_shared<const ThresholdTile>(on_lattice                     ? am_tile(key, dpi)
+                                              : key.kind == ScreenKind::Fm   ? fm_tile(least_dot_of(key))
+                                              : key.kind == ScreenKind::Tile ? own_tile(key.tile)
+                                                                             : plain_tile());
     const std::lock_guard lock(guard);
     if (auto known = find()) {
         return known; // somebody else made it meanwhile

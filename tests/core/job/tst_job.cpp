@@ -66,7 +66,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 10 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 11 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()

@@ -2,6 +2,7 @@
 
 #include "core/artwork/placed_artwork.h"
 #include "core/job/edits/resize.h"
+#include "core/proof/dots_look.h"
 #include "core/raster/bitmap_ops.h"
 #include "core/screen/halftone.h"
 #include "support/mini_pdf.h"
@@ -117,6 +118,41 @@ private Q_SLOTS:
                 QCOMPARE(beta.at(x, y), row.at(x, 0));
             }
         }
+    }
+
+    void errorDiffusionIsTheSameInAnyBandsAndOnTheLightTable()
+    {
+        OpenedJob opened = two_spot_job();
+        Screen &screen = opened.job.plates[1].screen;
+        screen.kind = ScreenKind::Diffusion;
+        screen.least_dot = 2;
+        opened.job.film.columns = 2; // what stands beside it, and below, decides too
+        opened.job.film.rows = 2;
+        opened.job.film.gap = 0;
+        const Bitmap whole = write(opened)->film(1).film;
+        QVERIFY(std::fabs(write(opened)->manifest.plates[1].coverage - 0.4) < 1e-3);
+        for (const int rows : {64, 192, 1024}) {
+            QVERIFY(write(opened, rows == 192 ? 1 : 2, rows)->film(1).film == whole);
+        }
+        opened.job.film.marks = false;
+        opened.job.film.columns = opened.job.film.rows = 1;
+        const Bitmap film = write(opened)->film(1).film;
+        const auto line =
+            take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(opened.job)));
+        std::vector<Halftone> screens;
+        for (const Plate &plate : opened.job.plates) {
+            screens.push_back(take(Halftone::make(plate.screen, Dpi(600))));
+        }
+        const PixelRect part = {700, 300, 500, 400};
+        const Bitmap seen = take(film_dots(*line, screens, part, Dpi(600)))[1];
+        int ink = 0;
+        for (int y = 0; y < part.height; ++y) {
+            for (int x = 0; x < part.width; ++x) {
+                QCOMPARE(seen.at(x, y), film.at(part.x + x, part.y + y));
+                ink += seen.at(x, y) ? 1 : 0;
+            }
+        }
+        QVERIFY(ink > 0);
     }
 
     void fourteenInchesAreFourteenInches()

@@ -336,7 +336,11 @@ private Q_SLOTS:
             PrintLook(job, {plate.ink}, *ProcessProfile::fogra39()).compose(tile, pixels);
             return std::set<std::uint32_t>(pixels.begin(), pixels.end()).size() > 1;
         };
-        const Plate white{"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White), {}, {}, {}};
+        Plate white;
+        white.ink = "White";
+        white.kind = InkUse::White;
+        white.solid = {96, 0, 0};
+        white.traits = usual_traits(InkUse::White);
         const Plate varnish{"Gloss", InkUse::Varnish, {95, 0, 2}, {}, {}, {}, {}, {}};
         const Plate yellow{"Yellow ink", InkUse::Spot, {88, -5, 90}, {}, {}, {}, {}, {}};
         QVERIFY(marked(white, {97, 0, 0}));

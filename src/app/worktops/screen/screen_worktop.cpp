@@ -8,6 +8,7 @@
 #include "app/worktops/screen/curves_panel.h"
 #include "core/job/screen_angles.h"
 #include "core/screen/screen_advice.h"
+#include "core/screen/tile_file.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -47,6 +48,10 @@ QString kind_name(ScreenKind kind)
         return ScreenWorktop::tr("scattered (FM)");
     case ScreenKind::Hybrid:
         return ScreenWorktop::tr("hybrid");
+    case ScreenKind::Diffusion:
+        return ScreenWorktop::tr("diffused (photos)");
+    case ScreenKind::Tile:
+        return ScreenWorktop::tr("own tile …");
     case ScreenKind::None:
         return ScreenWorktop::tr("no halftone");
     case ScreenKind::Am:
@@ -58,7 +63,7 @@ QString kind_name(ScreenKind kind)
 } // namespace
 
 ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
-    : Worktop(parent), m_session(session)
+    : Worktop(parent), m_session(session), m_prompts(prompts)
 {
     setObjectName(QStringLiteral("screenWorktop"));
     auto *whole = new QVBoxLayout(this);
@@ -244,6 +249,10 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     const std::string ink = plate.ink;
     connect(row.kind, &QComboBox::activated, this, [this, ink, name](int index) {
         const auto kind = static_cast<ScreenKind>(index);
+        if (kind == ScreenKind::Tile) {
+            chooseTile(ink);
+            return;
+        }
         changePlate(ink, tr("%1: %2").arg(name, kind_name(kind)), [kind](Screen &screen) {
             screen.kind = kind;
             screen.least_dot = 0; // the usual of that kind
@@ -271,6 +280,24 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
                     [shape](Screen &screen) { screen.dot = shape; });
     });
     return row;
+}
+
+/// Asks for the picture of the shop's own tile; without one the plate stays as it is.
+void ScreenWorktop::chooseTile(const std::string &ink)
+{
+    const QString path = m_prompts.askOpenFile(FileUse::ScreenTile, {});
+    if (!path.isEmpty()) {
+        if (const auto tile = read_tile_file(path.toStdString())) {
+            changePlate(ink, tr("%1: tile %2").arg(theme::text_of(ink), theme::text_of(tile->name())),
+                        [&](Screen &screen) {
+                            screen.kind = ScreenKind::Tile;
+                            screen.tile = *tile;
+                        });
+        } else {
+            m_prompts.showError(tr("The tile was not taken"), theme::text_of(tile.error().message()));
+        }
+    }
+    refresh(); // what the list shows is what is
 }
 
 void ScreenWorktop::setActive(bool active)
@@ -352,17 +379,22 @@ void ScreenWorktop::refresh()
                              static_cast<QWidget *>(row.dot)}) {
             one->setVisible(has_lattice(screen));
         }
-        const bool scattered = screen.kind == ScreenKind::Fm;
+        const bool own = screen.kind == ScreenKind::Tile;
+        const bool scattered = screen.kind == ScreenKind::Fm || screen.kind == ScreenKind::Diffusion;
         const bool least = scattered || screen.kind == ScreenKind::Hybrid;
         const bool ellipse = !least && has_lattice(screen) && screen.dot == DotShape::Ellipse;
         row.least->setVisible(least);
         row.least->setValue(least_dot_of(screen));
         row.chain->setVisible(ellipse);
         row.chain->setValue(screen.chain);
-        row.detail->setVisible(least || ellipse);
+        row.detail->setVisible(least || ellipse || own);
         const double micrometres = (scattered ? least_dot_of(screen) : std::sqrt(least_dot_of(screen))) *
                                    millimetres_per_inch * 1000 / job.film.resolution.value;
-        row.detail->setText(ellipse     ? tr("How long the ellipse is")
+        row.detail->setText(own ? tr("%1, %2 × %2 px, %3 tones")
+                                      .arg(theme::text_of(screen.tile.name()))
+                                      .arg(screen.tile.side())
+                                      .arg(screen.tile.tones())
+                            : ellipse   ? tr("How long the ellipse is")
                             : scattered ? tr("Dot, pixels a side; %1 µm").arg(micrometres, 0, 'f', 0)
                                         : tr("Least dot, pixels; %1 µm wide").arg(micrometres, 0, 'f', 0));
     }

@@ -54,6 +54,7 @@ private:
     void rebuild();
     [[nodiscard]] Row makeRow(const Plate &plate);
     void showPanel(int number);
+    void chooseTile(const std::string &ink);
     void changePlate(const std::string &ink, const QString &text, const std::function<void(Screen &)> &edit,
                      const QString &merge_key = {});
     void showMeant();
@@ -61,6 +62,7 @@ private:
     [[nodiscard]] QString adviceWords() const;
 
     Session &m_session;
+    Prompts &m_prompts;
     PanelSwitch *m_switch;
     CurvesPanel *m_curves;
     BeatsPanel *m_beats;
