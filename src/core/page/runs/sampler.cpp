@@ -82,7 +82,19 @@ private:
     ComponentOf m_components;
 };
 
-/// The 256 colours of a gradient; a kind of gradient says which.
+/// A number from 0 to 255 for each pixel of the page, without any order.
+std::uint32_t noise(int x, int y)
+{
+    std::uint32_t h =
+        static_cast<std::uint32_t>(x) * 0x9E3779B1U ^ static_cast<std::uint32_t>(y) * 0x85EBCA77U;
+    h ^= h >> 15;
+    h *= 0x2C1B3C6DU;
+    return h >> 24;
+}
+
+/// The 256 colours of a gradient; a kind of gradient says where each is. Between them tones go on in steps of
+/// 1/65280, and are rounded up or down by chance, so that a slow gradient has no bands: its mean is exact
+/// anywhere, for it goes by the pixel's place on the page.
 class Gradient : public Sampler
 {
 public:
@@ -94,27 +106,38 @@ public:
             }
             m_table_of[plane] = static_cast<int>(m_tables.size());
             auto &table = m_tables.emplace_back();
-            for (std::size_t i = 0; i < table.size(); ++i) {
+            for (std::size_t i = 0; i < 256; ++i) {
                 const float value = shade->function[i][static_cast<std::size_t>(components[plane])];
-                table[i] = static_cast<std::uint8_t>(std::clamp(value * 255, 0.0f, 255.0f));
+                table[i] = static_cast<std::uint32_t>(std::lround(std::clamp(value, 0.0f, 1.0f) * 65280));
             }
+            table[256] = table[255];
         }
     }
     void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const override
     {
         const auto &table = m_tables[static_cast<std::size_t>(m_table_of[static_cast<std::size_t>(plane)])];
+        const auto own = static_cast<std::uint32_t>(plane) * 97; // each plane rounds by itself
         for (int i = 0; i < count; ++i) {
-            out[i] = table[indices[i]];
+            const std::uint32_t at = indices[i] >> 16, part = indices[i] >> 8 & 255;
+            const std::uint32_t tone = (table[at] * (256 - part) + table[at + 1] * part) >> 8;
+            out[i] = static_cast<std::uint8_t>((tone + ((indices[i] + own) & 255)) >> 8);
         }
     }
+    [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
 protected:
-    static std::uint32_t index(double t) { return static_cast<std::uint32_t>(std::clamp(t, 0.0, 1.0) * 255); }
+    /// \param at  along the gradient, in colours from 0 to 255: which, what part of the way to the next, and
+    /// the
+    ///            pixel's chance, in bytes from the third down
+    static std::uint32_t index(double at, int x, int row)
+    {
+        return static_cast<std::uint32_t>(std::clamp(at, 0.0, 255.0) * 256) << 8 | noise(x, row);
+    }
     Backwards m_back; // NOLINT: to the gradient's space
 
 private:
     std::array<int, FZ_MAX_COLORS> m_table_of{};
-    std::vector<std::array<std::uint8_t, 256>> m_tables;
+    std::vector<std::array<std::uint32_t, 257>> m_tables; ///< 65280 = solid
 };
 
 class Linear final : public Gradient
@@ -136,17 +159,16 @@ public:
     {
         const double from = m_start + (row + 0.5) * m_down;
         for (int x = begin; x < end; ++x) {
-            *out++ = index(from + (x + 0.5) * m_across);
+            *out++ = index((from + (x + 0.5) * m_across) * 255, x, row);
         }
     }
-    [[nodiscard]] bool same_row(int a, int b) const override { return a == b || m_down == 0; }
 
 private:
     double m_across = 0, m_down = 0, m_start = 0; ///< of the place from 0 to 1 along the gradient
 };
 
-/// A gradient between two circles of which one lies within the other. Where its colours change along a row is
-/// worked out, two places for each of 255 circles, instead of a colour for each pixel.
+/// A gradient between two circles of which one lies within the other. Where a row meets each of 256 circles
+/// between them is worked out instead of a place for each pixel: from one to the next it goes evenly.
 class Radial final : public Gradient
 {
 public:
@@ -159,7 +181,7 @@ public:
                    t * (static_cast<double>(c[1][i]) - static_cast<double>(c[0][i]));
         };
         m_grows = c[1][2] > c[0][2];
-        for (int k = 1; k <= steps; ++k) {
+        for (int k = 0; k <= steps; ++k) {
             const double t = static_cast<double>(k) / steps;
             m_circles.push_back({between(0, t), between(1, t), between(2, t)});
         }
@@ -171,23 +193,8 @@ public:
     {
         const double x = m_back.x(0, row + 0.5), y = m_back.y(0, row + 0.5);
         const double square = m_back.a * m_back.a + m_back.b * m_back.b; // of a pixel's step to the right
-        const auto centre = [&](double at) {
-            return static_cast<int>(
-                std::clamp(std::ceil(at - 0.5), static_cast<double>(begin), static_cast<double>(end)));
-        };
-        std::array<int, steps> right{};
-        int inside = 0; // circles entered
-        int at = begin;
-        // Each circle entered is a step towards the middle.
-        const auto index_of = [&](int entered) {
-            return static_cast<std::uint32_t>(m_grows ? steps - entered : entered);
-        };
-        const auto fill_to = [&](int to, int entered) {
-            if (to > at) {
-                std::fill(out + (at - begin), out + (to - begin), index_of(entered));
-                at = to;
-            }
-        };
+        std::array<double, steps + 1> left{}, right{}; // where the row enters and leaves each circle
+        int inside = 0;                                // circles entered
         for (const Circle &circle : m_circles) {
             const double dx = x - circle.x, dy = y - circle.y;
             const double half = m_back.a * dx + m_back.b * dy;
@@ -196,15 +203,30 @@ public:
                 break; // nor does the row meet those within
             }
             const double root = std::sqrt(under);
-            fill_to(centre((-half - root) / square), inside);
-            right[static_cast<std::size_t>(inside++)] = centre((-half + root) / square);
+            left[static_cast<std::size_t>(inside)] = (-half - root) / square;
+            right[static_cast<std::size_t>(inside++)] = (-half + root) / square;
         }
-        for (; inside > 0; --inside) {
-            fill_to(right[static_cast<std::size_t>(inside - 1)], inside);
+        Stretch stretch{row, begin, end, begin, out};
+        if (inside == 0) {
+            fill(stretch, end, 0, 0, end, 0);
+            return;
         }
-        fill_to(end, 0);
+        const auto at = [](int circle) { return static_cast<std::size_t>(circle); };
+        fill(stretch, left[0], begin, 0, left[0], 0);
+        for (int k = 0; k + 1 < inside; ++k) {
+            fill(stretch, left[at(k + 1)], left[at(k)], k, left[at(k + 1)], k + 1);
+        }
+        // Within the innermost that is met it goes on towards the next, as far as the middle of the row gets.
+        const int last = inside - 1;
+        const double from = left[at(last)], to = right[at(last)], middle = (from + to) / 2;
+        const double deepest = depth(m_back.x(middle, row + 0.5), m_back.y(middle, row + 0.5), last);
+        fill(stretch, middle, from, last, middle, deepest);
+        fill(stretch, to, middle, deepest, to, last);
+        for (int k = last; k > 0; --k) {
+            fill(stretch, right[at(k - 1)], right[at(k)], k, right[at(k - 1)], k - 1);
+        }
+        fill(stretch, end, right[0], 0, end, 0);
     }
-    [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
 private:
     static constexpr int steps = 255; ///< between 256 colours
@@ -212,7 +234,47 @@ private:
     {
         double x, y, r;
     };
-    std::vector<Circle> m_circles; ///< where a colour begins, from the outermost inwards
+    /// What of a row is filled, and up to where it is.
+    struct Stretch
+    {
+        int row, begin, end, at;
+        std::uint32_t *out;
+    };
+
+    /// Fills up to the last pixel whose centre lies before \p to; between places \p a and \p b it goes evenly
+    /// from circle \p first to \p last.
+    void fill(Stretch &stretch, double to, double a, double first, double b, double last) const
+    {
+        const int until = static_cast<int>(std::clamp(std::ceil(to - 0.5), static_cast<double>(stretch.at),
+                                                      static_cast<double>(stretch.end)));
+        const double slope = b > a ? (last - first) / (b - a) : 0;
+        for (; stretch.at < until; ++stretch.at) {
+            const double circle = first + slope * (stretch.at + 0.5 - a);
+            stretch.out[stretch.at - stretch.begin] =
+                index(m_grows ? steps - circle : circle, stretch.at, stretch.row);
+        }
+    }
+
+    /// How far a point of the gradient's space lies within circle \p outer, in circles.
+    [[nodiscard]] double depth(double x, double y, int outer) const
+    {
+        double low = outer, high = std::min(outer + 1, steps); // it lies within the one, not within the other
+        const auto within = [&](double k) {
+            const auto i = std::min(static_cast<std::size_t>(k), m_circles.size() - 2);
+            const double part = k - static_cast<double>(i);
+            const Circle &a = m_circles[i], &b = m_circles[i + 1];
+            const double dx = x - (a.x + part * (b.x - a.x)), dy = y - (a.y + part * (b.y - a.y));
+            const double r = a.r + part * (b.r - a.r);
+            return dx * dx + dy * dy < r * r;
+        };
+        for (int halving = 0; halving < 24; ++halving) {
+            const double middle = (low + high) / 2;
+            (within(middle) ? low : high) = middle;
+        }
+        return low;
+    }
+
+    std::vector<Circle> m_circles; ///< from the outermost inwards
     bool m_grows = true;
 };
 
