@@ -149,7 +149,14 @@ private:
                           {"strength", std::round(pair.beat.strength * 1e4) / 1e4},
                           {"badness", std::round(pair.beat.badness * 1e4) / 1e4},
                           {"meet", pair.meet}};
-            if (pair.meet && pair.b != "mesh") {
+            if (pair.b == "artwork") {
+                entry["lpi"] = std::round(pair.task.other->ruling * 100) / 100;
+                entry["angle"] = std::round(pair.task.other->angle * 100) / 100;
+            }
+            if (pair.unseen_angle) {
+                entry["unseen_angle"] = *pair.unseen_angle;
+            }
+            if (pair.has_place()) {
                 entry["worst_mm"] = {std::round(pair.worst_x * 10) / 10, std::round(pair.worst_y * 10) / 10};
             }
             pairs.push_back(std::move(entry));
@@ -172,7 +179,12 @@ private:
             } else {
                 std::printf("%s and %s: bands %.2f mm apart, strength %.3f%s\n", pair.a.c_str(),
                             pair.b.c_str(), pair.beat.period_mm, pair.beat.strength,
-                            pair.beat.badness > 0.2 ? "; to be seen" : "");
+                            pair.beat.badness < seen_badness ? ""
+                            : pair.unseen_angle
+                                ? ("; to be seen, " + (pair.task.other ? pair.a : pair.b) + " not from " +
+                                   format_number(*pair.unseen_angle, 1) + "° on")
+                                      .c_str()
+                                : "; to be seen");
             }
         }
         if (survey.badness_proposed < 0.95 * survey.badness) {

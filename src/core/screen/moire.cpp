@@ -78,6 +78,9 @@ double contrast(const Lattice &lattice, int m, int n, double tone)
     if (!has_order(lattice, m, n)) {
         return 0;
     }
+    if (lattice.swing > 0) {
+        return std::abs(m) + std::abs(n) == 1 ? lattice.swing : 0;
+    }
     if (lattice.mesh) {
         const double share = lattice.mesh->thread_um > 0
                                  ? std::min(1.0, lattice.mesh->thread_um * lattice.mesh->per_cm / 1e4)
@@ -135,6 +138,24 @@ Beat beat_of(const Lattice &first, const Lattice &second, double a, double b, do
     }
     worst.badness = sum;
     return worst;
+}
+
+std::optional<double> nearest_unseen_angle(const Lattice &fixed, const Lattice &turned, double badness,
+                                           double viewing_mm)
+{
+    constexpr double tone = 0.4;
+    const double full = beat_of(fixed, turned, tone, tone, viewing_mm).badness;
+    const double share = full > 0 ? badness / full : 1;
+    for (int half = 0; half <= 180; ++half) {
+        for (const double sign : {1.0, -1.0}) {
+            Lattice other = turned;
+            other.angle = turned.angle + sign * half / 2;
+            if (share * beat_of(fixed, other, tone, tone, viewing_mm).badness < seen_badness) {
+                return other.angle - std::floor(other.angle / 180) * 180;
+            }
+        }
+    }
+    return std::nullopt;
 }
 
 namespace {

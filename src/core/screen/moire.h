@@ -30,6 +30,7 @@ struct Lattice
     double angle = 0;           ///< degrees, anticlockwise
     bool lines = false;         ///< repeats in one direction only: across its angle
     std::optional<Mesh> mesh{}; ///< it is one: its threads are bars, not dots
+    double swing = 0; ///< of artwork that repeats: the contrast of its first orders, the only ones it has
 };
 
 /// The lattice of a screen; none of scattered dots and plates without halftone.
@@ -45,7 +46,7 @@ struct Beat
 {
     double period_mm = 0; ///< infinity of equal screens, and where nothing beats
     double strength = 0;  ///< of its contrast, 0 to 1, for inks that darken fully
-    double badness = 0;   ///< strength by how the eye sees that period; 0.2 and more is seen
+    double badness = 0;   ///< strength by how the eye sees that period
 };
 
 /// How much a period of \p mm is seen from a distance of \p viewing_mm; 1 at the finest that is seen, 4 at
@@ -58,6 +59,15 @@ struct Beat
                            double viewing_mm = 500);
 /// The worst beat of three in tints alike, first orders; what is longer than 1.5 m is no pattern.
 [[nodiscard]] Beat beat_of(const std::array<Lattice, 3> &lattices, double tone, double viewing_mm = 500);
+
+/// The badness from which a beat is seen.
+inline constexpr double seen_badness = 0.2;
+
+/// The angle, 0 to 180°, in half degrees from that of \p turned, nearest to it at which its beat with \p
+/// fixed is no longer seen; none where it is at every angle. \param badness  of the beat now, by which it is
+/// known how much of full contrast it has
+[[nodiscard]] std::optional<double> nearest_unseen_angle(const Lattice &fixed, const Lattice &turned,
+                                                         double badness, double viewing_mm = 500);
 
 /// What of each other plates show where they overlap, and how far they may turn.
 struct AngleTask

@@ -2,6 +2,7 @@
 
 #include "core/colour/spaces.h"
 #include "core/job/print_model.h"
+#include "core/screen/art_period.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,12 +18,6 @@ Outcome<PlateTile> small_page(const PlateLine &line, const JobControl &control)
     const double longest = std::max(line.page().width().value, line.page().height().value);
     const Dpi dpi(std::clamp(most_pixels * points_per_inch / std::max(longest, 1.0), 2.0, 72.0));
     return line.whole_page(dpi, Edges::Smooth, control);
-}
-
-/// Luminance, 0 to 1, of a print of these tones.
-double luminance(const PrintStack &stack, const std::vector<double> &tones)
-{
-    return lab_to_xyz(stack.at(tones).print())[1];
 }
 
 /// White under everything may stand at black's angle: only its edges show (common practice, no source).
@@ -47,6 +42,16 @@ struct Meeting
 
 } // namespace
 
+Lattice MoirePair::fixed() const
+{
+    return task.other ? *task.other : lattice_of(task.first).value_or(Lattice());
+}
+
+Lattice MoirePair::turned() const
+{
+    return lattice_of(task.second.value_or(task.first)).value_or(Lattice());
+}
+
 Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const ProcessProfile &condition,
                                   const std::optional<Mesh> &mesh, const std::vector<std::string> &held,
                                   double viewing_mm, const JobControl &control)
@@ -55,11 +60,16 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
     if (!page) {
         return page.error();
     }
+    const auto periods = find_art_periods(line, control);
+    if (!periods) {
+        return periods.error();
+    }
     struct Screened
     {
         std::string ink;
         std::size_t plane = 0;
         Lattice lattice;
+        Screen screen;
     };
     std::vector<Screened> plates;
     for (std::size_t i = 0; i < line.inks().size(); ++i) {
@@ -67,12 +77,29 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         const auto lattice =
             plate < 0 ? std::nullopt : lattice_of(job.plates[static_cast<std::size_t>(plate)].screen);
         if (lattice && job.plates[static_cast<std::size_t>(plate)].kind != InkUse::Technical) {
-            plates.push_back({line.inks()[i], i, *lattice});
+            plates.push_back(
+                {line.inks()[i], i, *lattice, job.plates[static_cast<std::size_t>(plate)].screen});
         }
     }
     const std::size_t count = plates.size();
     const PrintStack stack = stack_of(job, line.inks(), condition);
-    const double bare = luminance(stack, std::vector<double>(line.inks().size(), 0));
+    const auto look = [&](const std::vector<std::size_t> &inked) {
+        std::vector<double> tones(line.inks().size(), 0);
+        for (const std::size_t plane : inked) {
+            tones[plane] = 1;
+        }
+        return stack.at(tones).print();
+    };
+    const auto light = [](const Lab &lab) { return lab_to_xyz(lab)[1]; };
+    const Lab bare = look({});
+    /// What a plate by itself looks like beside bare stock; the mesh and artwork that repeats only have one.
+    const auto alone = [&](const Screened &one) {
+        BeatTask task;
+        task.first = one.screen;
+        task.resolution = job.film.resolution;
+        task.looks = {condition.lab_to_rgb(bare), condition.lab_to_rgb(look({one.plane})), {}, {}};
+        return task;
+    };
     const double per_mm =
         static_cast<double>(page->rect.width) / std::max(to_millimetres(line.page().width()).value, 1e-6);
     // First orders by tone.
@@ -107,20 +134,22 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         for (std::size_t j = i + 1; j < count; ++j) {
             const Meeting here = meet(i, j);
             // What the eye sees of it goes by how the two inks darken each other.
-            std::vector<double> tones(line.inks().size(), 0);
-            tones[plates[i].plane] = 1;
-            const double only_i = luminance(stack, tones);
-            tones[plates[j].plane] = 1;
-            const double both = luminance(stack, tones);
-            tones[plates[i].plane] = 0;
-            const double only_j = luminance(stack, tones);
-            const double darkens = std::fabs(bare - only_i - only_j + both);
+            const Lab both = look({plates[i].plane, plates[j].plane}), other = look({plates[j].plane});
+            const double darkens =
+                std::fabs(light(bare) - light(look({plates[i].plane})) - light(other) + light(both));
+            BeatTask task_of_pair = alone(plates[i]);
+            task_of_pair.first_tone = here.a;
+            task_of_pair.second = plates[j].screen;
+            task_of_pair.second_tone = here.b;
+            task_of_pair.looks[2] = condition.lab_to_rgb(other);
+            task_of_pair.looks[3] = condition.lab_to_rgb(both);
             MoirePair pair{plates[i].ink,
                            plates[j].ink,
                            beat_of(plates[i].lattice, plates[j].lattice, here.a, here.b, viewing_mm),
                            (here.x + 0.5) / per_mm,
                            (here.y + 0.5) / per_mm,
-                           here.most > 0};
+                           here.most > 0,
+                           task_of_pair};
             if (shares_by_intent(job, plates[i].ink, plates[j].ink)) {
                 pair.meet = false;
             }
@@ -135,12 +164,37 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
     if (mesh) {
         task.mesh = lattice_of(*mesh);
         for (const Screened &one : plates) {
-            survey.pairs.push_back(
-                {one.ink, "mesh", beat_of(one.lattice, *task.mesh, 0.4, 0.4, viewing_mm), 0, 0, true});
+            MoirePair pair{one.ink, "mesh",    beat_of(one.lattice, *task.mesh, 0.4, 0.4, viewing_mm), 0, 0,
+                           true,    alone(one)};
+            pair.task.other = task.mesh;
+            survey.pairs.push_back(std::move(pair));
         }
+    }
+    for (const ArtPeriod &art : *periods) {
+        const auto one = std::find_if(plates.begin(), plates.end(),
+                                      [&](const Screened &plate) { return plate.plane == art.plate; });
+        if (one == plates.end()) {
+            continue; // it has no screen
+        }
+        const double darkens = std::fabs(light(bare) - light(look({one->plane})));
+        MoirePair pair{
+            one->ink,   "artwork", beat_of(one->lattice, art.lattice, art.tone, art.tone, viewing_mm),
+            art.x,      art.y,     true,
+            alone(*one)};
+        pair.beat.strength *= darkens;
+        pair.beat.badness *= darkens;
+        pair.task.first_tone = art.tone;
+        pair.task.other = art.lattice;
+        survey.pairs.push_back(std::move(pair));
     }
     std::stable_sort(survey.pairs.begin(), survey.pairs.end(),
                      [](const MoirePair &a, const MoirePair &b) { return a.beat.badness > b.beat.badness; });
+    for (MoirePair &pair : survey.pairs) {
+        if (pair.meet && pair.beat.badness >= seen_badness) {
+            pair.unseen_angle =
+                nearest_unseen_angle(pair.fixed(), pair.turned(), pair.beat.badness, viewing_mm);
+        }
+    }
     // Little that is seen is seen: by the root of the area. What hardly meets keeps its distance too.
     constexpr double least_meet = 0.05;
     for (std::size_t i = 0; i < count; ++i) {

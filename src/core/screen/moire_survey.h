@@ -7,6 +7,7 @@
 #include "core/base/outcome.h"
 #include "core/job/job.h"
 #include "core/line/plate_line.h"
+#include "core/screen/beat_patch.h"
 #include "core/screen/moire.h"
 
 #include <map>
@@ -16,13 +17,22 @@
 
 namespace bichrom {
 
-/// Two screens of a job, or one and the mesh.
+/// Two screens of a job, or one and the mesh, or one and the artwork that repeats on its plate.
 struct MoirePair
 {
-    std::string a, b;                ///< inks; b is "mesh" for the mesh
+    std::string a, b;                ///< inks; b is "mesh" for the mesh, "artwork" for the artwork
     Beat beat;                       ///< strength as the inks show it on the stock
     double worst_x = 0, worst_y = 0; ///< mm from the page's top left, where they meet most
     bool meet = true;                ///< they print on each other somewhere; else nothing beats
+    BeatTask task{};                 ///< to show how it looks there
+    /// Where it is seen: the nearest angle of b, or of a beside mesh and artwork, at which it is not.
+    std::optional<double> unseen_angle{};
+
+    /// What stays where it is, and what is turned.
+    [[nodiscard]] Lattice fixed() const;
+    [[nodiscard]] Lattice turned() const;
+
+    [[nodiscard]] bool has_place() const { return meet && b != "mesh"; }
 };
 
 struct MoireSurvey
@@ -32,8 +42,9 @@ struct MoireSurvey
     double badness = 0, badness_proposed = 0; ///< sums over all that beats
 };
 
-/// \param line   the page's plates; \param held  inks whose angles stay
-/// \param condition  of the prediction. Errors as PlateLine::render()
+/// Also what repeats in the artwork (find_art_periods()), with the screen of its own plate; the angles
+/// proposed do not go by it. \param line   the page's plates; \param held  inks whose angles stay \param
+/// condition  of the prediction. Errors as PlateLine::render()
 [[nodiscard]] Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job,
                                                 const ProcessProfile &condition,
                                                 const std::optional<Mesh> &mesh = {},

@@ -1,6 +1,7 @@
 #include "core/screen/moire.h"
 
 #include "core/colour/colour_settings.h"
+#include "core/screen/art_period.h"
 #include "core/screen/densitometer.h"
 #include "core/screen/halftone.h"
 #include "core/screen/moire_survey.h"
@@ -233,6 +234,19 @@ private Q_SLOTS:
         QCOMPARE(survey.proposed.at("Alpha"), 45.0);
         QVERIFY(apart(survey.proposed.at("Beta"), 45) >= 15);
         QVERIFY(survey.badness_proposed < survey.badness);
+        // The nearest angle at which the two are not seen: none in between is as good.
+        QVERIFY(found->unseen_angle.has_value());
+        Lattice turned = found->turned();
+        const double share = found->beat.badness / beat_of(found->fixed(), turned, 0.4, 0.4).badness;
+        const double away = std::fabs(*found->unseen_angle - 50);
+        QVERIFY(away > 0);
+        for (double step = -away; step <= away; step += 0.5) {
+            turned.angle = 50 + step;
+            const double seen = share * beat_of(found->fixed(), turned, 0.4, 0.4).badness;
+            QVERIFY(std::fabs(step) == away || seen >= seen_badness);
+        }
+        turned.angle = *found->unseen_angle;
+        QVERIFY(share * beat_of(found->fixed(), turned, 0.4, 0.4).badness < seen_badness);
         // What does not meet does not beat; scattered dots have no lattice.
         pdf.contents = "/A cs 0.4 scn 0 0 30 72 re f /B cs 0.5 scn 42 0 30 72 re f";
         const auto beside = take(PlateLine::make(pdf.content(), setup_of(opened.job)));
@@ -240,6 +254,132 @@ private Q_SLOTS:
         QVERIFY(!none.pairs[0].meet && none.pairs[0].beat.badness == 0);
         opened.job.plates[0].screen.kind = ScreenKind::Fm;
         QVERIFY(take(survey_moire(*beside, opened.job, *condition)).pairs.empty());
+    }
+
+    void artworkThatRepeatsIsFound_data()
+    {
+        QTest::addColumn<double>("lpi");
+        QTest::addColumn<double>("angle");
+        for (const auto &[lpi, angle] :
+             {std::pair(50.0, 0.0), std::pair(52.0, 30.0), std::pair(75.0, 110.0), std::pair(20.0, 45.0)}) {
+            QTest::addRow("lines, %g lpi at %g°", lpi, angle) << lpi << angle;
+        }
+    }
+    void artworkThatRepeatsIsFound()
+    {
+        QFETCH(double, lpi);
+        QFETCH(double, angle);
+        // A hatching of lines a third as wide as their distance, in Beta at 60 %; Alpha is flat.
+        std::string lines =
+            "/A cs 0.3 scn 0 0 360 360 re f /OP gs /B CS 0.6 SCN " + std::to_string(24 / lpi) + " w ";
+        const double turn = angle * std::numbers::pi / 180, step = 72 / lpi;
+        for (int i = -400; i <= 400; ++i) {
+            const double x = 180 - std::sin(turn) * step * i, y = 180 + std::cos(turn) * step * i;
+            const double dx = 600 * std::cos(turn), dy = 600 * std::sin(turn);
+            lines += std::to_string(x - dx) + " " + std::to_string(y - dy) + " m " + std::to_string(x + dx) +
+                     " " + std::to_string(y + dy) + " l S ";
+        }
+        MiniPdf pdf = spots_page(lines);
+        pdf.width = pdf.height = 360;
+        OpenedJob opened = pdf.job();
+        const auto line = take(PlateLine::make(pdf.content(), setup_of(opened.job)));
+        const auto periods = take(find_art_periods(*line));
+        const auto beta = static_cast<std::size_t>(opened.job.find_plate("Beta"));
+        QVERIFY(!periods.empty());
+        for (const ArtPeriod &one : periods) {
+            QCOMPARE(one.plate, beta); // nothing of Alpha repeats
+        }
+        const ArtPeriod &strongest = periods.front();
+        QVERIFY(strongest.lattice.lines);
+        QVERIFY2(std::fabs(strongest.lattice.ruling - lpi) < 0.05,
+                 qPrintable(QString::number(strongest.lattice.ruling)));
+        QVERIFY(apart(strongest.lattice.angle, angle) < 0.1);
+        // The first order of bars a third wide: sin(π/3)/π of their tone; its smooth edges take little of it.
+        const double bars = 0.6 * std::sin(std::numbers::pi / 3) / std::numbers::pi;
+        QVERIFY2(std::fabs(strongest.lattice.swing / bars - 1) < 0.15,
+                 qPrintable(QString::number(strongest.lattice.swing)));
+        // It beats with the screen of its own plate, the nearer the more; the way apart by hand.
+        opened.job.plates[beta].screen.ruling = Lpi(lpi + 2);
+        opened.job.plates[beta].screen.angle = Degrees(angle);
+        const auto condition = take(condition_of(opened.job.colours));
+        const auto survey = take(survey_moire(*line, opened.job, *condition));
+        const auto pair = std::find_if(survey.pairs.begin(), survey.pairs.end(),
+                                       [](const MoirePair &one) { return one.b == "artwork"; });
+        QVERIFY(pair != survey.pairs.end() && pair->has_place());
+        QCOMPARE(pair->a, std::string("Beta"));
+        QVERIFY2(std::fabs(pair->beat.period_mm - 25.4 / 2) < 0.5,
+                 qPrintable(QString::number(pair->beat.period_mm)));
+        // Screens far from it in ruling and angle beat less.
+        opened.job.plates[beta].screen.ruling = Lpi(1.7 * lpi);
+        opened.job.plates[beta].screen.angle = Degrees(angle + 37);
+        const auto apart_now = take(survey_moire(*line, opened.job, *condition));
+        const auto other = std::find_if(apart_now.pairs.begin(), apart_now.pairs.end(),
+                                        [](const MoirePair &one) { return one.b == "artwork"; });
+        QVERIFY2(pair->beat.badness > 0.05 && other->beat.badness < 0.5 * pair->beat.badness,
+                 qPrintable(QStringLiteral("%1 %2").arg(pair->beat.badness).arg(other->beat.badness)));
+    }
+
+    void picturesThatDoNotRepeatAreLeftAlone()
+    {
+        for (const char *demo : {"handbill.pdf", "trail-card.pdf"}) {
+            const QString path = QStringLiteral(BICHROM_SOURCE_DIR "/demo/") + QString::fromLatin1(demo);
+            const OpenedJob opened = take(open_job_or_artwork(path.toStdString()));
+            const auto page = take(opened.artwork->interpret(1, PageBox::Media));
+            const auto line = take(PlateLine::make(page, setup_of(opened.job)));
+            for (const ArtPeriod &one : take(find_art_periods(*line))) {
+                QFAIL(qPrintable(QStringLiteral("%1: %2 lpi at %3, swing %4, %5 mm, %6 mm")
+                                     .arg(QString::fromStdString(line->inks()[one.plate]))
+                                     .arg(one.lattice.ruling)
+                                     .arg(one.lattice.angle)
+                                     .arg(one.lattice.swing)
+                                     .arg(one.x)
+                                     .arg(one.y)));
+            }
+        }
+    }
+
+    void aPatchShowsTheBandsWhereTheyAre_data()
+    {
+        QTest::addColumn<int>("with"); // a screen, the mesh, artwork
+        QTest::newRow("two screens") << 0;
+        QTest::newRow("the mesh") << 1;
+        QTest::newRow("artwork") << 2;
+    }
+    void aPatchShowsTheBandsWhereTheyAre()
+    {
+        // 55 lpi against 50 at one angle: bands 5.08 mm apart, five of them in 25.4 mm, across it.
+        QFETCH(int, with);
+        BeatTask task;
+        task.first = {Lpi(55), Degrees(0), DotShape::Round};
+        task.looks = {Rgb8{255, 255, 255}, Rgb8{0, 0, 0}, Rgb8{0, 0, 0}, Rgb8{0, 0, 0}};
+        if (with == 0) {
+            task.second = Screen{Lpi(50), Degrees(0), DotShape::Round};
+        } else if (with == 1) {
+            task.other = lattice_of(Mesh{50 / 2.54, 0, 0});
+        } else {
+            task.other = Lattice{50, 0, false, {}, 0.15};
+        }
+        const BeatPatch patch = take(beat_patch(task, 254, 100, 25.4));
+        QCOMPARE(patch.pixels.size(), std::size_t(254 * 100));
+        const auto swing = [&](double periods, bool across) { // of the amplitude of a frequency, of 255
+            std::complex<double> sum;
+            for (int y = 0; y < patch.height; ++y) {
+                for (int x = 0; x < patch.width; ++x) {
+                    const double phase = 2 * std::numbers::pi * periods * (across ? x : y) / 254;
+                    sum +=
+                        std::polar(double(patch.pixels[static_cast<std::size_t>(y * 254 + x)] & 255), phase);
+                }
+            }
+            return std::abs(sum) / static_cast<double>(patch.pixels.size());
+        };
+        QVERIFY2(swing(5, true) > 3, qPrintable(QString::number(swing(5, true))));
+        for (const double other : {3.0, 4.0, 6.0, 7.0, 8.0}) {
+            QVERIFY2(swing(other, true) < 0.3 * swing(5, true),
+                     qPrintable(QString::number(swing(other, true))));
+        }
+        QCOMPARE(beat_patch(task, 0, 5, 10).error().code, ErrorCode::OutOfRange);
+        task.first.kind = ScreenKind::Fm;
+        QCOMPARE(beat_patch(task, 5, 5, 10).error().code, ErrorCode::OutOfRange);
     }
 };
 

@@ -17,24 +17,28 @@ BeatChart::BeatChart(QWidget *parent) : QWidget(parent)
     setMinimumHeight(132);
 }
 
-void BeatChart::show(const std::optional<Lattice> &first, const std::optional<Lattice> &second,
-                     double badness, double viewing_mm)
+void BeatChart::show(const MoirePair &pair, double viewing_mm)
 {
-    m_first = first;
-    m_second = second;
-    m_badness = badness;
+    const Lattice fixed = pair.fixed();
+    Lattice turned = pair.turned();
+    m_angle = turned.angle - std::floor(turned.angle / 90) * 90;
+    m_badness = pair.beat.badness;
+    m_unseen = pair.unseen_angle;
     m_beats.clear();
-    if (first && second) {
-        constexpr double tone = 0.4;
-        Lattice turned = *second;
-        // How much of full contrast the two inks show, and in which tones, is in the badness now.
-        const double full = beat_of(*first, *second, tone, tone, viewing_mm).badness;
-        const double share = full > 0 ? badness / full : 1;
-        for (int half = 0; half <= 180; ++half) {
-            turned.angle = half / 2.0;
-            m_beats.push_back(share * beat_of(*first, turned, tone, tone, viewing_mm).badness);
-        }
+    constexpr double tone = 0.4;
+    // How much of full contrast the two inks show, and in which tones, is in the badness now.
+    const double full = beat_of(fixed, turned, tone, tone, viewing_mm).badness;
+    const double share = full > 0 ? m_badness / full : 1;
+    for (int half = 0; half <= 180; ++half) {
+        turned.angle = half / 2.0;
+        m_beats.push_back(share * beat_of(fixed, turned, tone, tone, viewing_mm).badness);
     }
+    update();
+}
+
+void BeatChart::clear()
+{
+    m_beats.clear();
     update();
 }
 
@@ -47,7 +51,10 @@ void BeatChart::paintEvent(QPaintEvent *)
     painter.fillRect(field, theme::field);
     painter.setPen(theme::quiet);
     painter.drawText(QRectF(4, 0, width() - 8, line + 2), Qt::AlignLeft | Qt::AlignVCenter,
-                     m_beats.empty() ? tr("Choose two that beat.") : tr("how much is seen, by its angle"));
+                     m_beats.empty() ? tr("Choose two that beat.")
+                     : m_unseen      ? tr("how much is seen, by angle; at %1° no more")
+                                      .arg(theme::text_of(format_number(*m_unseen, 1)))
+                                : tr("how much is seen, by its angle"));
     painter.setPen(theme::line);
     for (int degrees = 0; degrees <= 90; degrees += 15) {
         const double x = field.left() + field.width() * degrees / 90.0;
@@ -65,7 +72,7 @@ void BeatChart::paintEvent(QPaintEvent *)
     if (m_beats.empty()) {
         return;
     }
-    constexpr double seen = 0.2;
+    constexpr double seen = seen_badness;
     double most = 2 * seen;
     for (const double beat : m_beats) {
         most = std::max(most, std::min(beat, 1.5));
@@ -86,9 +93,8 @@ void BeatChart::paintEvent(QPaintEvent *)
     }
     painter.setPen(QPen(theme::text, 1.5));
     painter.drawPath(path);
-    const double angle = m_second->angle - std::floor(m_second->angle / 90) * 90;
     painter.setBrush(theme::amber);
-    painter.drawEllipse(place(angle, m_badness), 4, 4);
+    painter.drawEllipse(place(m_angle, m_badness), 4, 4);
 }
 
 } // namespace bichrom

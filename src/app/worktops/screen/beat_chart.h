@@ -3,7 +3,7 @@
 /// Layer: app/worktops/screen.
 #pragma once
 
-#include "core/screen/moire.h"
+#include "core/screen/moire_survey.h"
 
 #include <QWidget>
 
@@ -17,18 +17,17 @@ class BeatChart : public QWidget
 
 public:
     explicit BeatChart(QWidget *parent = nullptr);
-    /// Shows what turning \p second does to its beat with \p first; nothing without them. \param badness  of
-    /// the beat now, as the two inks show it
-    void show(const std::optional<Lattice> &first, const std::optional<Lattice> &second, double badness,
-              double viewing_mm);
+    /// Shows what turning one of \p pair does to its beat.
+    void show(const MoirePair &pair, double viewing_mm);
+    void clear();
 
 protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    std::optional<Lattice> m_first, m_second;
-    double m_badness = 0;
-    std::vector<double> m_beats; ///< badness by half degree, 0 to 90, of second's angle
+    double m_angle = 0, m_badness = 0; ///< now
+    std::optional<double> m_unseen;    ///< the nearest angle at which it is not seen
+    std::vector<double> m_beats;       ///< badness by half degree, 0 to 90°
 };
 
 } // namespace bichrom

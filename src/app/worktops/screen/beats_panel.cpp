@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/screen/beat_chart.h"
+#include "app/worktops/screen/beat_picture.h"
 
 #include <QGridLayout>
 #include <QHeaderView>
@@ -15,8 +16,6 @@
 namespace bichrom {
 
 namespace {
-
-constexpr double seen = 0.2; ///< badness from which a beat is seen
 
 QString degrees(double angle)
 {
@@ -68,6 +67,8 @@ BeatsPanel::BeatsPanel(Session &session, ViewState &view, QWidget *parent)
     m_pairs->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     m_pairs->header()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
     m_column->addWidget(m_pairs, 1);
+    m_picture = new BeatPicture(m_body);
+    m_column->addWidget(m_picture);
     m_chart = new BeatChart(m_body);
     m_column->addWidget(m_chart);
     m_proposal = make_label({}, 12, QFont::Normal, false, m_body);
@@ -145,7 +146,10 @@ void BeatsPanel::fill()
     QStringList angles;
     if (survey != nullptr && m_survey.state() != State::Failed) {
         for (const MoirePair &pair : survey->pairs) {
-            const QString second = pair.b == "mesh" ? tr("the mesh") : theme::text_of(pair.b);
+            const QString second = pair.b == "mesh" ? tr("the mesh")
+                                   : pair.b == "artwork"
+                                       ? tr("its artwork, %1 lpi").arg(pair.task.other->ruling, 0, 'f', 1)
+                                       : theme::text_of(pair.b);
             auto *item = new QTreeWidgetItem(m_pairs);
             item->setText(0, tr("%1\nand %2").arg(theme::text_of(pair.a), second));
             item->setToolTip(0, item->text(0));
@@ -153,18 +157,15 @@ void BeatsPanel::fill()
             item->setText(
                 1, beats ? tr("%1 mm").arg(pair.beat.period_mm, 0, 'f', pair.beat.period_mm < 100 ? 2 : 0)
                          : QStringLiteral("–"));
-            item->setText(2, !pair.meet                  ? tr("do not meet")
-                             : pair.beat.badness >= seen ? tr("yes, %1").arg(pair.beat.badness, 0, 'f', 2)
-                                                         : tr("no, %1").arg(pair.beat.badness, 0, 'f', 2));
-            item->setFont(
-                2, theme::font(11, pair.meet && pair.beat.badness >= seen ? QFont::DemiBold : QFont::Normal));
+            item->setText(2, !pair.meet ? tr("do not meet")
+                             : pair.beat.badness >= seen_badness
+                                 ? tr("yes, %1").arg(pair.beat.badness, 0, 'f', 2)
+                                 : tr("no, %1").arg(pair.beat.badness, 0, 'f', 2));
+            item->setFont(2, theme::font(11, pair.meet && pair.beat.badness >= seen_badness ? QFont::DemiBold
+                                                                                            : QFont::Normal));
             item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
-            item->setData(0, Qt::UserRole, theme::text_of(pair.a));
-            item->setData(0, Qt::UserRole + 1, theme::text_of(pair.b));
-            const bool has_place = pair.meet && pair.b != "mesh";
             item->setData(1, Qt::UserRole, QPointF(pair.worst_x, pair.worst_y));
-            item->setData(2, Qt::UserRole, has_place);
-            item->setData(2, Qt::UserRole + 1, pair.beat.badness);
+            item->setData(2, Qt::UserRole, pair.has_place());
         }
         m_pairs->setCurrentItem(m_pairs->topLevelItem(std::min(chosen, m_pairs->topLevelItemCount() - 1)));
         better = m_survey.state() == State::Known && survey->badness_proposed < 0.95 * survey->badness;
@@ -185,25 +186,16 @@ void BeatsPanel::showPair()
     if (!isShown()) {
         return; // it is charted when it is looked at
     }
-    const QTreeWidgetItem *item = m_pairs->currentItem();
-    if (item == nullptr) {
-        m_chart->show({}, {}, 0, 500);
+    const MoireSurvey *survey = m_survey.value();
+    const int row = m_pairs->indexOfTopLevelItem(m_pairs->currentItem());
+    if (row < 0 || survey == nullptr || row >= static_cast<int>(survey->pairs.size())) {
+        m_chart->clear();
+        m_picture->clear();
         return;
     }
-    const Job &job = m_session.job();
-    const auto lattice = [&](int role) -> std::optional<Lattice> {
-        const std::string name = item->data(0, role).toString().toStdString();
-        if (name == "mesh" && mesh()) {
-            return lattice_of(*mesh());
-        }
-        const int plate = job.find_plate(name);
-        return plate < 0 ? std::nullopt : lattice_of(job.plates[static_cast<std::size_t>(plate)].screen);
-    };
-    // The mesh stands still; else the second of a pair is turned.
-    const auto first = lattice(Qt::UserRole), second = lattice(Qt::UserRole + 1);
-    const bool of_mesh = second && second->mesh;
-    m_chart->show(of_mesh ? second : first, of_mesh ? first : second,
-                  item->data(2, Qt::UserRole + 1).toDouble(), m_viewing->value());
+    const MoirePair &pair = survey->pairs[static_cast<std::size_t>(row)];
+    m_chart->show(pair, m_viewing->value());
+    m_picture->show(pair, m_viewing->value());
 }
 
 void BeatsPanel::takeProposal()

@@ -15,6 +15,7 @@ class QTreeWidget;
 namespace bichrom {
 
 class BeatChart;
+class BeatPicture;
 class NumberField;
 
 class BeatsPanel : public StagePanel
@@ -47,6 +48,7 @@ private:
     NumberField *m_threads, *m_meshAngle, *m_viewing;
     QTreeWidget *m_pairs;
     QLabel *m_words, *m_proposal;
+    BeatPicture *m_picture;
     BeatChart *m_chart;
     QPushButton *m_take;
     Fact<MoireSurvey> m_survey;
