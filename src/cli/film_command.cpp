@@ -29,8 +29,9 @@ public:
         sub->add_option("--box", m_box, "Page box to write: media, crop, bleed, trim or art (media)");
         m_sheet.declare(*sub);
         sub->add_option("--together", m_together,
-                        "Several films on larger ones, TIFF only: WIDTHxHEIGHT, or WIDTH of a roll");
+                        "Several films on larger ones: WIDTHxHEIGHT, or WIDTH of a roll");
         sub->add_option("--between", m_between, "Length between films that share one (5mm)");
+        sub->add_flag("--turned", m_turned, "Films that share one lie turned by 90 degrees");
         sub->add_flag("--no-marks", m_no_marks, "No registration marks, crop marks, wedge and label");
         sub->add_flag("--mirror", m_mirror, "Turn the films over left to right (wrong-reading)");
         sub->add_flag("--negative", m_negative, "Swap ink and bare film");
@@ -81,6 +82,7 @@ private:
             return usage_error("'" + m_together + "' is no film that others share.",
                                "Write, for example, --together 610mmx900mm or, of a roll, --together 610mm.");
         }
+        on.turned = m_turned;
         on.width = width->value;
         on.height = height->value;
         on.gap = gap->value;
@@ -128,7 +130,7 @@ private:
     ScreenOptions m_screen;
     std::string m_out, m_format, m_box, m_date, m_together, m_between;
     std::optional<double> m_dpi;
-    bool m_no_marks = false, m_mirror = false, m_negative = false;
+    bool m_no_marks = false, m_turned = false, m_mirror = false, m_negative = false;
 };
 
 } // namespace

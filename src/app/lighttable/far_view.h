@@ -10,8 +10,8 @@ namespace bichrom {
 class FarView
 {
 public:
-    /// \p near blurred by \p sigma pixels (core/proof/eye_blur.h). Made anew only when one of them differs from
-    /// the last time: the table is painted again for every move of the pointer.
+    /// \p near blurred by \p sigma pixels (core/proof/eye_blur.h). Made anew only when one of them differs
+    /// from the last time: the table is painted again for every move of the pointer.
     [[nodiscard]] const QImage &of(const QImage &near, double sigma);
 
 private:

@@ -24,24 +24,26 @@ void Loupe::read(std::shared_ptr<const TileSource> source, QPointF mm,
     for (const std::string &ink : source->plate_line->inks()) {
         plates.push_back(seen(theme::text_of(ink)));
     }
-    m_reading = m_tasks.start(
-        [source, rect](const JobControl &control) { return source->read_films(rect, control); },
-        [this, source, plates, area = m_area](const Outcome<std::vector<DotReading>> &read) {
-            if (area != m_area || (!read && read.error().code == ErrorCode::Cancelled)) {
-                return;
-            }
-            m_lines.clear();
-            for (std::size_t i = read ? read->size() : 0; i-- > 0;) {
-                const DotReading &dots = (*read)[i];
-                if (plates[i] == Seen::Alone || (plates[i] == Seen::WithOthers && dots.kind != DotKind::Bare)) {
-                    m_lines << tr("%1: %2").arg(theme::text_of(source->plate_line->inks()[i]), dot_words(dots));
-                }
-            }
-            if (m_lines.isEmpty()) {
-                m_lines << (read ? tr("no ink here") : theme::text_of(read.error().message()));
-            }
-            Q_EMIT changed();
-        });
+    m_reading =
+        m_tasks.start([source, rect](const JobControl &control) { return source->read_films(rect, control); },
+                      [this, source, plates, area = m_area](const Outcome<std::vector<DotReading>> &read) {
+                          if (area != m_area || (!read && read.error().code == ErrorCode::Cancelled)) {
+                              return;
+                          }
+                          m_lines.clear();
+                          for (std::size_t i = read ? read->size() : 0; i-- > 0;) {
+                              const DotReading &dots = (*read)[i];
+                              if (plates[i] == Seen::Alone ||
+                                  (plates[i] == Seen::WithOthers && dots.kind != DotKind::Bare)) {
+                                  m_lines << tr("%1: %2").arg(theme::text_of(source->plate_line->inks()[i]),
+                                                              dot_words(dots));
+                              }
+                          }
+                          if (m_lines.isEmpty()) {
+                              m_lines << (read ? tr("no ink here") : theme::text_of(read.error().message()));
+                          }
+                          Q_EMIT changed();
+                      });
     Q_EMIT changed();
 }
 

@@ -32,7 +32,8 @@ public:
         Alone
     };
     /// Reads the films around a point, mm of the page, off the window's thread.
-    void read(std::shared_ptr<const TileSource> source, QPointF mm, const std::function<Seen(const QString &)> &seen);
+    void read(std::shared_ptr<const TileSource> source, QPointF mm,
+              const std::function<Seen(const QString &)> &seen);
     void forget();
 
     /// What is or was read, mm of the page; empty = nothing.

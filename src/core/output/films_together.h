@@ -19,21 +19,26 @@ struct TogetherPlace
 /// Films of one size on sheets of one width.
 struct TogetherPlan
 {
-    int width = 0;                     ///< pixels of each sheet
-    std::vector<int> heights;          ///< by sheet
+    int width = 0;  ///< pixels of each sheet
+    int height = 0; ///< pixels of each sheet
+    int sheets = 0;
     std::vector<TogetherPlace> places; ///< by film
 };
 
-/// Lays \p count films of \p width × \p height pixels in rows, in order, as close as the gap allows. The last
-/// sheet, and each of a roll, is as long as its films.
+/// Lays \p count films of \p width × \p height pixels, as they are before they are turned, in rows, in order,
+/// as close as the gap allows. Sheets are of one size: the request's, or on a roll as long as the films need.
 /// \return OutOfRange when not even one fits
 [[nodiscard]] Outcome<TogetherPlan> plan_together(int width, int height, std::size_t count, Dpi resolution,
                                                   const FilmsTogether &on);
 
-/// Writes the films that \p separate describes, TIFFs in \p from, onto the sheets of the request, publishes
-/// them in its folder and says where each lies. CannotRead, CannotWrite, DiskFull, OutOfRange, Cancelled.
+/// The area of all sheets, cm².
+[[nodiscard]] double film_used(const TogetherPlan &plan, Dpi resolution);
+
+/// Writes the films that \p separate describes, TIFFs in \p from, onto the sheets of the request, each a TIFF
+/// or a page of one document as \p format says, publishes them in its folder and says where each lies.
+/// CannotRead, CannotWrite, DiskFull, OutOfRange, Cancelled.
 [[nodiscard]] Outcome<Manifest> put_together(Manifest separate, const std::filesystem::path &from,
-                                             const std::string &name, const OutputRequest &request,
-                                             const JobControl &control);
+                                             const std::string &name, FilmFormat format,
+                                             const OutputRequest &request, const JobControl &control);
 
 } // namespace bichrom

@@ -31,6 +31,8 @@ std::string manifest_to_json(const Manifest &manifest)
         }
         entry["order"] = plate.order;
         if (plate.shares) {
+            entry["sheet"] = plate.sheet;
+            entry["turned"] = plate.turned;
             entry["x_mm"] = rounded(plate.x_mm, 4);
             entry["y_mm"] = rounded(plate.y_mm, 4);
         }

@@ -30,6 +30,8 @@ struct WrittenPlate
     int order = 1;             ///< printing order, from 1
     bool shares = false;       ///< its film is one of several on a larger one
     double x_mm = 0, y_mm = 0; ///< then: from that one's top left
+    int sheet = 1;             ///< then: which of the larger ones, from 1, and page of a document
+    bool turned = false;       ///< then: lies turned by 90° clockwise; width and height are as before
     Plane thumbnail; ///< films: share of black film in each square, 255 = all black; not in the manifest
 };
 
@@ -67,9 +69,10 @@ enum class EarlierFiles
 /// Several films on a larger one.
 struct FilmsTogether
 {
-    double width = 0;  ///< mm of the larger film, or of a roll; 0 = each film by itself
-    double height = 0; ///< mm; 0 = of a roll, as long as needed
-    double gap = 5;    ///< mm between films
+    double width = 0;    ///< mm of the larger film, or of a roll; 0 = each film by itself
+    double height = 0;   ///< mm; 0 = of a roll, as long as needed
+    double gap = 5;      ///< mm between films
+    bool turned = false; ///< each film by 90° clockwise
 };
 
 /// Options of both writers that are not part of the job.
@@ -84,7 +87,7 @@ struct OutputRequest
     int threads = 0;                  ///< 0 = as many as the machine has
     int band_rows = 0;                ///< 0 = chosen to fit the cache
     EarlierFiles earlier = EarlierFiles::Keep;
-    FilmsTogether together{}; ///< of films as TIFF
+    FilmsTogether together{}; ///< of films
 };
 
 /// How plates become files.

@@ -72,19 +72,37 @@ public:
         result->films.resize(m_screens.size());
         const PixelRect &art = m_sheet.art;
         const int lead = art.x % 64; // films are made of whole words
+        const int first =
+            std::max(0, band.top - art.y - plates.rect.y); // row of the plates that is the band's
         scratch.films.resize(m_screens.size());
         for (std::size_t i = 0; i < m_plates.size(); ++i) {
             Bitmap &film = scratch.films[i];
             clear(film, band.rows);
             const RunPlane &tones = plates.plates[m_plates[i]];
-            for (int y = 0; y < tones.height(); ++y) {
+            const bool by_rows = m_screens[i].reach() == 0;
+            for (int y = first; y < tones.height(); ++y) {
                 if (const auto runs = tones.row(y); !runs.empty()) {
                     const int page_row = plates.rect.y + y;
-                    std::uint8_t *bits = film.row(art.y + page_row - band.top) + (art.x - lead) / 8;
-                    m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width, -lead, page_row,
-                                             bits, scratch.tones);
+                    if (by_rows) {
+                        m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width, -lead,
+                                                 page_row, row_of_art(film, page_row, band), scratch.tones);
+                    }
                     result->films[i].tones +=
                         tones.sum(y, 0, m_sheet.copy_width) * static_cast<std::uint64_t>(m_sheet.columns);
+                }
+            }
+            if (!by_rows && !tones.bare()) {
+                Plane around(art.width, tones.height());
+                for (int y = 0; y < tones.height(); ++y) {
+                    for (const ToneRun &run : across(tones.row(y), 0, scratch)) {
+                        run.write(around.row(y).data());
+                    }
+                }
+                const int top = plates.rect.y + first, rows = tones.height() - first;
+                const Bitmap dots = m_screens[i].dots(around, {0, plates.rect.y, art.width, tones.height()},
+                                                      {-lead, top, lead + art.width, rows});
+                for (int y = 0; y < rows; ++y) {
+                    std::copy_n(dots.row(y), dots.stride, row_of_art(film, top + y, band));
                 }
             }
             finish(film, band, m_plates[i], result->films[i]);
@@ -93,6 +111,12 @@ public:
     }
 
 private:
+    /// Where the art begins in a row of \p film, in the word that holds it.
+    std::uint8_t *row_of_art(Bitmap &film, int page_row, const Band &band) const
+    {
+        return film.row(m_sheet.art.y + page_row - band.top) + m_sheet.art.x / 64 * 8;
+    }
+
     /// The runs of one copy \p lead pixels further right, and again for each copy beside it.
     std::span<const ToneRun> across(std::span<const ToneRun> runs, int lead, Scratch &scratch) const
     {
@@ -151,6 +175,16 @@ private:
     oneapi::tbb::enumerable_thread_specific<Scratch> m_scratch;
 };
 
+/// Rows above a band that decide what stands in it.
+int lead_of(const std::vector<Halftone> &screens)
+{
+    int lead = 0;
+    for (const Halftone &screen : screens) {
+        lead = std::max(lead, screen.reach());
+    }
+    return lead;
+}
+
 /// Of all films of a page in one document.
 std::string document_name(const Job &job)
 {
@@ -168,15 +202,12 @@ void add_wedge_dots(FilmSheet &sheet, const std::vector<std::size_t> &plates,
             tile.x = patch.rect.x / 64 * 64;
             tile.y = patch.rect.y;
             const int lead = patch.rect.x - tile.x;
-            tile.bits = Bitmap(lead + patch.rect.width, patch.rect.height);
             const bool under = patch.on_base && static_cast<int>(plates[i]) == sheet.base;
-            const std::uint8_t tone = under ? 255 : patch.tone;
-            std::vector<std::uint8_t> tones(static_cast<std::size_t>(lead + patch.rect.width), tone);
-            std::fill_n(tones.begin(), lead, std::uint8_t(0));
-            for (int y = 0; y < patch.rect.height; ++y) {
-                screens[i].screen_row(tones.data(), tile.bits.width, tile.x - sheet.art.x,
-                                      patch.rect.y + y - sheet.art.y, tile.bits.row(y));
-            }
+            const PixelRect place = {patch.rect.x - sheet.art.x, patch.rect.y - sheet.art.y, patch.rect.width,
+                                     patch.rect.height};
+            tile.bits =
+                screens[i].dots(Plane(place.width, place.height, under ? std::uint8_t(255) : patch.tone),
+                                place, {place.x - lead, place.y, lead + place.width, place.height});
             sheet.plate[plates[i]].push_back(std::move(tile));
         }
     }
@@ -308,8 +339,11 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     // Computed plates need a rim painted around each band: it is the smaller a share the larger the band.
     // Planes are all that is kept of it, so that it may be larger.
     const std::size_t bytes = page->plate_line->rim(job.film.resolution) > 0 ? band_bytes * 6 : band_bytes;
-    const int rows =
-        request.band_rows > 0 ? request.band_rows : page->plate_line->band_rows(sheet->width, bytes);
+    // What leads to each band is looked at with it.
+    const int least_rows = std::max(64, 2 * lead_of(screens) / 64 * 64);
+    const int rows = request.band_rows > 0
+                         ? request.band_rows
+                         : std::max(least_rows, page->plate_line->band_rows(sheet->width, bytes));
     Manifest manifest = begin_manifest(opened, *page, job.film.resolution);
     manifest.screened = true;
     manifest.columns = sheet->columns;
@@ -318,6 +352,7 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
         return made.error();
     }
+    const int lead = lead_of(screens);
     FilmPress press(*sheet, job, page->plates, std::move(screens));
     std::vector<std::uint64_t> tones(page->plates.size(), 0);
     std::vector<ThumbnailSum> thumbnails(page->plates.size(),
@@ -334,7 +369,7 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     };
     if (const Done done =
             page->plate_line->run({job.film.resolution, Edges::Crisp, sheet->art.y, sheet->height, rows,
-                                   request.threads, sheet->rows, sheet->row_pitch},
+                                   request.threads, sheet->rows, sheet->row_pitch, lead},
                                   sink, control);
         !done) {
         return done.error();
@@ -360,23 +395,21 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
 /// All films, then several of them on each larger one.
 Outcome<Manifest> together(const OpenedJob &opened, const OutputRequest &request, const JobControl &control)
 {
-    const Job &job = opened.job;
-    if (job.film.format != FilmFormat::Tiff) {
-        return Error{ErrorCode::OutOfRange, "Several films share one only as TIFF.", opened.artwork->name(),
-                     "Choose TIFF, or write each film by itself."};
-    }
     if (const Done ready = prepare_folder(request.folder); !ready) {
         return ready.error();
     }
     const HiddenFolder hidden(request.folder / ".films.part");
     OutputRequest each = request;
     each.folder = hidden.path();
-    auto separate = films(opened, each, control);
+    OpenedJob by_itself = opened;
+    by_itself.job.film.format = FilmFormat::Tiff;
+    auto separate = films(by_itself, each, control);
     if (!separate) {
         return separate.error();
     }
+    const Job &job = opened.job;
     const std::string name = safe_file_name(job.name) + "-p" + std::to_string(job.page) + "-films";
-    return put_together(std::move(*separate), hidden.path(), name, request, control);
+    return put_together(std::move(*separate), hidden.path(), name, job.film.format, request, control);
 }
 
 } // namespace

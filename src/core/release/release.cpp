@@ -262,6 +262,9 @@ Outcome<Release> release_job(const OpenedJob &opened, const ReleaseRequest &aske
         return stops.error();
     }
     release.stops = std::move(*stops);
+    if (auto stale = stale_outputs(last_release(request.folder, opened))) {
+        release.stops.push_back(std::move(*stale));
+    }
     if (!release.stops.empty() && request.pass_reason.empty()) {
         return release;
     }
@@ -303,6 +306,16 @@ LastRelease last_release(const fs::path &folder, const OpenedJob &opened)
         break;
     }
     return last;
+}
+
+std::optional<GateStop> stale_outputs(const LastRelease &last)
+{
+    if (last.number == 0 || last.same) {
+        return std::nullopt;
+    }
+    return GateStop{"Release " + std::to_string(last.number) + " of " + last.date +
+                        " is of an earlier state of the job: its films and files may still be printed from.",
+                    "Take them away where they went to, and say what has changed."};
 }
 
 Outcome<Release> release_again(const fs::path &folder, const std::string &job, int number,

@@ -10,6 +10,7 @@
 #include "core/release/gate.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -52,7 +53,8 @@ struct Release
 /// Where the releases of a job lie.
 [[nodiscard]] std::filesystem::path releases_of(const std::filesystem::path &folder, const std::string &job);
 
-/// Writes films, plates, proof, ticket, the job itself, release.json and SHA256SUMS into a new folder, which
+/// Where nothing stands in the way, neither check_gate() nor stale_outputs(), or a reason to pass is given:
+/// writes films, plates, proof, ticket, the job itself, release.json and SHA256SUMS into a new folder, which
 /// appears when all of it is there. What an earlier release wrote is never touched.
 /// \return as check_gate(), write_pages(), compose_pdf(), make_proof(), job_ticket(); then no folder is left
 [[nodiscard]] Outcome<Release> release_job(const OpenedJob &opened, const ReleaseRequest &request,
@@ -67,6 +69,10 @@ struct LastRelease
 };
 /// \p opened  whose releases lie in \p folder
 [[nodiscard]] LastRelease last_release(const std::filesystem::path &folder, const OpenedJob &opened);
+
+/// What stands in the way of releasing a job again: films and files of \p last that are of an earlier state
+/// of it may still be printed from. None when there are none.
+[[nodiscard]] std::optional<GateStop> stale_outputs(const LastRelease &last);
 
 /// Writes release \p number of \p job once more, from the job that is kept in it, as it was then, into a
 /// folder beside it ("release-001-again"), and says which files differ.

@@ -1,5 +1,6 @@
 // The other forms that films and plates leave in, read again by readers that are not ours.
 #include "core/output/compose.h"
+#include "core/output/films_together.h"
 #include "core/output/output_set.h"
 
 #include "support/ghostscript_plates.h"
@@ -165,11 +166,71 @@ private Q_SLOTS:
         request.folder = none.path().toStdString();
         request.together = {wide - 5, 0, 5};
         QCOMPARE(write_films(opened, request).error().code, ErrorCode::OutOfRange);
-        opened.job.film.format = FilmFormat::Pdf;
-        request.together = {500, 0, 5};
-        QCOMPARE(write_films(opened, request).error().code, ErrorCode::OutOfRange);
         QVERIFY(
             QDir(none.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot).isEmpty());
+    }
+
+    void filmsThatShareOneMayLieTurnedAndBePagesOfADocument()
+    {
+        OpenedJob opened = three_inks();
+        opened.job.film.resolution = Dpi(300);
+        QTemporaryDir folder;
+        OutputRequest request;
+        request.blank_too = true;
+        request.folder = folder.filePath(QStringLiteral("each")).toStdString();
+        const Manifest each = take(write_films(opened, request));
+        std::vector<TiffFile> films;
+        for (const WrittenPlate &plate : each.plates) {
+            films.push_back(
+                read_tiff(folder.filePath(QStringLiteral("each/")) + QString::fromStdString(plate.file)));
+        }
+        const double high = films[0].height * 25.4 / 300, wide = films[0].width * 25.4 / 300;
+        const FilmsTogether on{2 * high + 20, wide + 1, 5, true}; // two on the first, one on the second
+        const TogetherPlan plan = take(plan_together(films[0].width, films[0].height, 3, Dpi(300), on));
+        QCOMPARE(plan.sheets, 2);
+        QVERIFY(std::abs(film_used(plan, Dpi(300)) - 2 * on.width * on.height / 100) < 1);
+        request.together = on;
+        for (const FilmFormat format : {FilmFormat::Tiff, FilmFormat::Pdf, FilmFormat::PostScript}) {
+            opened.job.film.format = format;
+            request.folder = folder.filePath(QString::fromLatin1(to_string(format))).toStdString();
+            const Manifest made = take(write_films(opened, request));
+            std::vector<TiffFile> sheets;
+            for (int sheet = 1; sheet <= 2; ++sheet) {
+                const WrittenPlate &plate = made.plates[sheet == 1 ? 0 : 2];
+                QString file = QString::fromStdString((request.folder / plate.file).string());
+                if (format != FilmFormat::Tiff) { // an outside reader makes pixels of it
+                    const QString read = folder.filePath(QStringLiteral("sheet%1.tif").arg(sheet));
+                    QProcess gs;
+                    gs.start(QStringLiteral("gs"),
+                             {QStringLiteral("-q"), QStringLiteral("-dNOPAUSE"), QStringLiteral("-dBATCH"),
+                              QStringLiteral("-sDEVICE=tiffg4"), QStringLiteral("-r300"),
+                              QStringLiteral("-sPageList=%1").arg(sheet),
+                              QStringLiteral("-sOutputFile=") + read, file});
+                    QVERIFY(gs.waitForFinished(300'000) && gs.exitCode() == 0);
+                    file = read;
+                }
+                sheets.push_back(read_tiff(file));
+            }
+            for (std::size_t i = 0; i < 3; ++i) {
+                const WrittenPlate &plate = made.plates[i];
+                QVERIFY(plate.turned && plate.shares);
+                QCOMPARE(plate.sheet, i < 2 ? 1 : 2);
+                const TiffFile &sheet = sheets[static_cast<std::size_t>(plate.sheet - 1)], &film = films[i];
+                const int x0 = static_cast<int>(std::lround(plate.x_mm * 300 / 25.4));
+                const int y0 = static_cast<int>(std::lround(plate.y_mm * 300 / 25.4));
+                QVERIFY(x0 + film.height <= sheet.width && y0 + film.width <= sheet.height);
+                int differing = 0;
+                for (int y = 0; y < film.height; ++y) {
+                    for (int x = 0; x < film.width; ++x) {
+                        // Clockwise: the lower left corner becomes the upper left one.
+                        differing +=
+                            film.film.at(x, y) != sheet.film.at(x0 + film.height - 1 - y, y0 + x) ? 1 : 0;
+                    }
+                }
+                QVERIFY2(differing == 0, to_string(format));
+            }
+            QVERIFY(manifest_to_json(made).find("\"turned\": true") != std::string::npos);
+        }
     }
 
     void filmPdfsAreNotToBeScaled()

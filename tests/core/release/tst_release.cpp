@@ -241,7 +241,16 @@ private Q_SLOTS:
         (void)take(
             release_again(folder.path().toStdString(), opened.job.name, 1)); // is no release of its own
         QCOMPARE(last_release(folder.path().toStdString(), opened).number, 1);
-        (void)take(release_job(opened, into(folder)));
+        // Films that no longer fit the job stop the next ones, until somebody says why.
+        ReleaseRequest request = into(folder);
+        request.pass_reason.clear();
+        const Release stopped = take(release_job(opened, request));
+        QCOMPARE(stopped.number, 0);
+        QCOMPARE(stopped.stops.size(), std::size_t(1));
+        QVERIFY(stopped.stops[0].what.find("Release 1 of 2026-11-28 is of an earlier state") == 0);
+        request.pass_reason = "a coarser mesh";
+        QCOMPARE(take(release_job(opened, request)).number, 2);
+        QVERIFY(!stale_outputs(last_release(folder.path().toStdString(), opened)));
         last = last_release(folder.path().toStdString(), opened);
         QCOMPARE(last.number, 2);
         QVERIFY(last.same);

@@ -112,12 +112,21 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
         make_number_field("filmsTogether", tr("Width of a film that several share"), tr("mm"), 0,
                           NumberField::length(0, 5000), 90,
                           tr("Of the roll or larger film that several films are put on, in rows; 0 = each "
-                             "by itself. As TIFF."),
+                             "by itself."),
                           m_body);
     m_together->setValue(0);
     options->addWidget(make_label(tr("Shared film, wide"), 12, QFont::Normal, true, m_body), 2, 0);
-    options->addWidget(m_together, 2, 1, Qt::AlignRight);
+    auto *shared = new QHBoxLayout();
+    m_turned = new QCheckBox(tr("turned"), m_body);
+    m_turned->setObjectName(QStringLiteral("filmsTurned"));
+    m_turned->setToolTip(
+        tr("Films that share one lie turned by 90°, all of them: cut apart they are as before"));
+    shared->addStretch();
+    shared->addWidget(m_turned);
+    shared->addWidget(m_together);
+    options->addLayout(shared, 2, 1);
     connect(m_together, &NumberField::valueEntered, this, &FilmsPanel::showSheet);
+    connect(m_turned, &QCheckBox::toggled, this, &FilmsPanel::showSheet);
     body->addLayout(options);
     m_marks = new QCheckBox(tr("Registration, crop marks, wedge, label"), m_body);
     m_marks->setObjectName(QStringLiteral("filmMarks"));
@@ -410,6 +419,7 @@ void FilmsPanel::describeSheet()
 
 void FilmsPanel::showSheet()
 {
+    m_turned->setEnabled(m_together->value() > 0);
     m_sheet->clear();
     if (!m_layout) {
         m_sheet->add(tr("film"), theme::text_of(m_layout.error().message()));
@@ -426,6 +436,7 @@ void FilmsPanel::showSheet()
     if (m_together->value() > 0 && films > 0) {
         FilmsTogether on;
         on.width = m_together->value();
+        on.turned = m_turned->isChecked();
         const auto plan =
             plan_together(size.width, size.height, static_cast<std::size_t>(films), job.film.resolution, on);
         if (!plan) {
@@ -433,12 +444,20 @@ void FilmsPanel::showSheet()
             return;
         }
         const double mm = millimetres_per_inch / job.film.resolution.value;
-        const double wide = plan->width * mm, high = plan->heights.front() * mm;
+        const double used = film_used(*plan, job.film.resolution);
         m_sheet->add(tr("film used"), tr("%1 on one of %2 × %3 mm, %4 cm²")
                                           .arg(films)
-                                          .arg(wide, 0, 'f', 0)
-                                          .arg(high, 0, 'f', 0)
-                                          .arg(wide * high / 100.0, 0, 'f', 0));
+                                          .arg(plan->width * mm, 0, 'f', 0)
+                                          .arg(plan->height * mm, 0, 'f', 0)
+                                          .arg(used, 0, 'f', 0));
+        on.turned = !on.turned;
+        const auto other =
+            plan_together(size.width, size.height, static_cast<std::size_t>(films), job.film.resolution, on);
+        if (const double less = other ? film_used(*other, job.film.resolution) : used; less < used) {
+            m_sheet->add({}, (on.turned ? tr("Turned they would take %1 cm².")
+                                        : tr("Not turned they would take %1 cm²."))
+                                 .arg(less, 0, 'f', 0));
+        }
         return;
     }
     m_sheet->add(tr("film used"), tr("%1, %2 cm²")
@@ -456,6 +475,7 @@ void FilmsPanel::setBusy(bool busy)
              m_folder, m_write, m_compose, m_pdfForm, m_look}) {
         widget->setEnabled(!busy);
     }
+    m_turned->setEnabled(!busy && m_together->value() > 0);
 }
 
 void FilmsPanel::write()
@@ -490,6 +510,7 @@ void FilmsPanel::write()
     request.earlier = m_moveEarlier->isChecked() ? EarlierFiles::MoveAway : EarlierFiles::Keep;
     request.label = film_label_text(m_session.artwork());
     request.together.width = m_together->value();
+    request.together.turned = m_turned->isChecked();
     m_work->run(
         [opened = m_session.opened(), pages = *pages, request](const JobControl &control) {
             return write_pages(opened, pages, request, {}, write_films, control);

@@ -79,6 +79,7 @@ private:
     QCheckBox *m_marks;
     QCheckBox *m_mirror;
     QCheckBox *m_negative;
+    QCheckBox *m_turned;     ///< of films that share one
     NumberField *m_together; ///< mm of a film that several share; 0 = none
     QCheckBox *m_moveEarlier;
     PagesRow *m_pages;

@@ -185,8 +185,7 @@ void HandOverPanel::showLast(const LastRelease &last)
         last.number == 0 ? tr("Nothing of this job has been released there.")
         : last.same
             ? tr("Release %1 of %2 is of the job as it is.").arg(last.number).arg(theme::text_of(last.date))
-            : tr("The job has changed since release %1 of %2: its films and files are of an "
-                 "earlier state.")
+            : tr("The job has changed since release %1 of %2.")
                   .arg(last.number)
                   .arg(theme::text_of(last.date)));
 }
@@ -203,6 +202,9 @@ void HandOverPanel::measure()
             looked.stops = !pages   ? Outcome<std::vector<GateStop>>(pages.error())
                            : !needs ? Outcome<std::vector<GateStop>>(needs.error())
                                     : check_gate(opened, *pages, *needs, control);
+            if (auto stale = stale_outputs(looked.last); stale && looked.stops) {
+                looked.stops->push_back(std::move(*stale));
+            }
             return looked;
         },
         [this](Looked looked) {
