@@ -34,7 +34,8 @@ Outcome<OwnTile> OwnTile::make(std::string name, int side, std::vector<std::uint
     return tile;
 }
 
-Outcome<OwnTile> OwnTile::ranked(std::string name, int width, int height, std::span<const std::uint16_t> values)
+Outcome<OwnTile> OwnTile::ranked(std::string name, int width, int height,
+                                 std::span<const std::uint16_t> values)
 {
     if (width < 1 || height < 1 || width > largest || height > largest ||
         values.size() != static_cast<std::size_t>(width) * static_cast<std::size_t>(height)) {
@@ -58,8 +59,9 @@ Outcome<OwnTile> OwnTile::ranked(std::string name, int width, int height, std::s
     std::vector<std::uint16_t> thresholds;
     for (int y = 0; y < side; ++y) {
         for (int x = 0; x < side; ++x) {
-            const std::size_t value = values[static_cast<std::size_t>(y % height) * static_cast<std::size_t>(width) +
-                                             static_cast<std::size_t>(x % width)];
+            const std::size_t value =
+                values[static_cast<std::size_t>(y % height) * static_cast<std::size_t>(width) +
+                       static_cast<std::size_t>(x % width)];
             // Places of one value take ink where the tone passes the middle of their share.
             thresholds.push_back(static_cast<std::uint16_t>(
                 std::min(steps - 1, (below[value] + below[value + 1]) * steps / (2 * values.size()))));
@@ -91,8 +93,9 @@ int OwnTile::tones() const
 
 bool operator==(const OwnTile &a, const OwnTile &b)
 {
-    return a.m_held == b.m_held || (a.m_held != nullptr && b.m_held != nullptr && a.m_held->name == b.m_held->name &&
-                                    a.m_held->thresholds == b.m_held->thresholds);
+    return a.m_held == b.m_held ||
+           (a.m_held != nullptr && b.m_held != nullptr && a.m_held->name == b.m_held->name &&
+            a.m_held->thresholds == b.m_held->thresholds);
 }
 
 } // namespace bichrom

@@ -21,14 +21,15 @@ public:
 
     OwnTile() = default; ///< none
 
-    /// The tile as it is kept: place (x, y) is ink where the tone, 0 to 65536, is larger than \p thresholds there.
-    /// \param side  2 to largest, whose square is the number of thresholds; else OutOfRange
-    [[nodiscard]] static Outcome<OwnTile> make(std::string name, int side, std::vector<std::uint16_t> thresholds);
+    /// The tile as it is kept: place (x, y) is ink where the tone, 0 to 65536, is larger than \p thresholds
+    /// there. \param side  2 to largest, whose square is the number of thresholds; else OutOfRange
+    [[nodiscard]] static Outcome<OwnTile> make(std::string name, int side,
+                                               std::vector<std::uint16_t> thresholds);
 
-    /// The tile that takes places of a picture in the order of its \p values, the smallest first, those of one
-    /// value together, so that a tone inks its share of the places as nearly as the values allow. A picture that is
-    /// not square is repeated until it is.
-    /// \param width, height  of the picture; OutOfRange when it is too large or has one value only
+    /// The tile that takes places of a picture in the order of its \p values, the smallest first, those of
+    /// one value together, so that a tone inks its share of the places as nearly as the values allow. A
+    /// picture that is not square is repeated until it is. \param width, height  of the picture; OutOfRange
+    /// when it is too large or has one value only
     [[nodiscard]] static Outcome<OwnTile> ranked(std::string name, int width, int height,
                                                  std::span<const std::uint16_t> values);
 

@@ -76,7 +76,8 @@ Done turn_film(const std::filesystem::path &from, const std::filesystem::path &t
             return done;
         }
     }
-    auto file = TiffWriter::create(to, TiffWriter::Kind::Film, {height, width, strip_rows, rows->resolution(), {}});
+    auto file =
+        TiffWriter::create(to, TiffWriter::Kind::Film, {height, width, strip_rows, rows->resolution(), {}});
     if (!file) {
         return file.error();
     }
@@ -86,7 +87,8 @@ Done turn_film(const std::filesystem::path &from, const std::filesystem::path &t
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped on request.", from.string(), {}};
         }
-        std::vector<std::vector<std::uint8_t>> encoded(static_cast<std::size_t>(std::min(at_once, strips - first)));
+        std::vector<std::vector<std::uint8_t>> encoded(
+            static_cast<std::size_t>(std::min(at_once, strips - first)));
         oneapi::tbb::parallel_for(std::size_t(0), encoded.size(), [&](std::size_t i) {
             const int top = (first + static_cast<int>(i)) * strip_rows;
             Bitmap strip(height, std::min(strip_rows, width - top));

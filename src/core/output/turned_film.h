@@ -10,8 +10,9 @@
 
 namespace bichrom {
 
-/// Writes the film in \p from, a 1-bit TIFF, turned by 90° clockwise into \p to: its left edge becomes the upper one,
-/// pixel by pixel. \return CannotRead, CannotWrite, DiskFull, TooLarge, Cancelled; then there is no new file
+/// Writes the film in \p from, a 1-bit TIFF, turned by 90° clockwise into \p to: its left edge becomes the
+/// upper one, pixel by pixel. \return CannotRead, CannotWrite, DiskFull, TooLarge, Cancelled; then there is
+/// no new file
 [[nodiscard]] Done turn_film(const std::filesystem::path &from, const std::filesystem::path &to,
                              const JobControl &control);
 

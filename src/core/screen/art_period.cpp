@@ -11,7 +11,7 @@ namespace {
 
 constexpr Dpi looked_at(300);
 constexpr int side = 512;
-constexpr double least_amplitude = 0.02; // what is less is not seen as a beat
+constexpr double least_amplitude = 0.02;                   // what is less is not seen as a beat
 constexpr std::size_t most_squares = 16, most_periods = 4; // of a plate
 
 struct Square

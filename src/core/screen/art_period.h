@@ -21,9 +21,10 @@ struct ArtPeriod
 };
 
 /// What repeats 8 to 100 times an inch, evenly over 43 mm, with a swing of 4 % or more: of each plate the
-/// strongest four. Looked for at 300 dpi in the squares in which tones differ most, so many of a plate as keep
-/// the time within a second or two: something small on a large page may be missed.
-/// Errors as PlateLine::render().
-[[nodiscard]] Outcome<std::vector<ArtPeriod>> find_art_periods(const PlateLine &line, const JobControl &control = {});
+/// strongest four. Looked for at 300 dpi in the squares in which tones differ most, so many of a plate as
+/// keep the time within a second or two: something small on a large page may be missed. Errors as
+/// PlateLine::render().
+[[nodiscard]] Outcome<std::vector<ArtPeriod>> find_art_periods(const PlateLine &line,
+                                                               const JobControl &control = {});
 
 } // namespace bichrom

@@ -28,8 +28,8 @@ double swung(const Lattice &art, double tone, double x, double y)
     const double angle = art.angle * std::numbers::pi / 180, waves = art.ruling / millimetres_per_inch;
     const double along = (x * std::cos(angle) - y * std::sin(angle)) * waves;
     const double across = (x * std::sin(angle) + y * std::cos(angle)) * waves;
-    const double swing = std::cos(2 * std::numbers::pi * across) +
-                         (art.lines ? 0.0 : std::cos(2 * std::numbers::pi * along));
+    const double swing =
+        std::cos(2 * std::numbers::pi * across) + (art.lines ? 0.0 : std::cos(2 * std::numbers::pi * along));
     return std::clamp(tone + 2 * art.swing * swing, 0.0, 1.0);
 }
 
@@ -60,8 +60,9 @@ public:
 
 private:
     Tint(Halftone dots, double tone, int width)
-        : m_dots(std::move(dots)), m_tones(static_cast<std::size_t>(width),
-                                           static_cast<std::uint8_t>(std::lround(std::clamp(tone, 0.0, 1.0) * 255)))
+        : m_dots(std::move(dots)),
+          m_tones(static_cast<std::size_t>(width),
+                  static_cast<std::uint8_t>(std::lround(std::clamp(tone, 0.0, 1.0) * 255)))
     {
     }
     Halftone m_dots;
@@ -80,7 +81,7 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
     }
     return within_memory({}, [&]() -> Outcome<BeatPatch> {
         const double mm = millimetres_per_inch / task.resolution.value; // of a film's pixel
-        const double each = wide_mm / mm / width;                      // film pixels a pixel
+        const double each = wide_mm / mm / width;                       // film pixels a pixel
         const int wide = std::max(width, static_cast<int>(std::ceil(each * width)));
         const int high = std::max(height, static_cast<int>(std::ceil(each * height)));
         auto first = Tint::make(task.first, task.first_tone, task.resolution, wide);
@@ -91,7 +92,8 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
         std::array<std::array<double, 3>, 4> light{};
         for (std::size_t i = 0; i < light.size(); ++i) {
             const Rgb8 &look = task.looks[i];
-            light[i] = {srgb_to_linear(look.r / 255.0), srgb_to_linear(look.g / 255.0), srgb_to_linear(look.b / 255.0)};
+            light[i] = {srgb_to_linear(look.r / 255.0), srgb_to_linear(look.g / 255.0),
+                        srgb_to_linear(look.b / 255.0)};
         }
         const bool of_art = task.other && !task.other->mesh;
         BeatPatch patch;
@@ -99,12 +101,15 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
         patch.height = height;
         Bitmap a(wide, 1), b(wide, 1);
         std::vector<std::array<std::uint32_t, 4>> counts;
-        const auto row_of = [&](int y, int count, int of) { return std::min(of - 1, static_cast<int>(std::int64_t(y) * of / count)); };
+        const auto row_of = [&](int y, int count, int of) {
+            return std::min(of - 1, static_cast<int>(std::int64_t(y) * of / count));
+        };
         for (int y = 0, pixel = 0; pixel < height; ++pixel) {
             counts.assign(static_cast<std::size_t>(width), {});
             for (; y < high && row_of(y, high, height) == pixel; ++y) {
                 if (of_art) {
-                    first->row(y, a, [&](int x) { return swung(*task.other, task.first_tone, x * mm, y * mm); });
+                    first->row(y, a,
+                               [&](int x) { return swung(*task.other, task.first_tone, x * mm, y * mm); });
                 } else {
                     first->row(y, a);
                 }

@@ -34,7 +34,8 @@ struct BeatPatch
 };
 
 /// \param width, height  pixels, 1 to 4096
-/// \param wide_mm        what they show across, more than 0 and at most 1000 mm; the films' own dots are counted under
+/// \param wide_mm        what they show across, more than 0 and at most 1000 mm; the films' own dots are
+/// counted under
 ///                       each pixel
 /// \return OutOfRange, also of screens that cannot be made at that resolution
 [[nodiscard]] Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, double wide_mm);

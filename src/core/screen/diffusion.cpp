@@ -30,8 +30,9 @@ struct Diffusion::Part
     [[nodiscard]] std::uint8_t tone(int x, int y) const
     {
         const int column = x - around.x, row = y - around.y;
-        return column < 0 || row < 0 || column >= around.width || row >= around.height ? std::uint8_t(0)
-                                                                                        : tones.at(column, row);
+        return column < 0 || row < 0 || column >= around.width || row >= around.height
+                   ? std::uint8_t(0)
+                   : tones.at(column, row);
     }
 };
 
@@ -48,7 +49,8 @@ Diffusion::Diffusion(const std::array<std::uint32_t, 256> &film, int dot, int si
 {
     std::copy(film.begin(), film.end(), m_film.begin());
     for (const std::uint16_t rank : noise) {
-        m_thresholds.push_back(solid / 2 + (std::int32_t(rank) - solid / 2) * 2 / 5); // of 25 to 50 % of full ink
+        m_thresholds.push_back(solid / 2 +
+                               (std::int32_t(rank) - solid / 2) * 2 / 5); // of 25 to 50 % of full ink
     }
 }
 
@@ -91,7 +93,8 @@ void Diffusion::diffuse(const Part &part, int column, int row, Rows &rows, Bitma
                 rows.next[at] += five;
                 rows.next[ahead] += rest - seven - three - five;
             }
-            const bool asked = x >= column * block_dots && x < (column + 1) * block_dots && y >= row * block_dots;
+            const bool asked =
+                x >= column * block_dots && x < (column + 1) * block_dots && y >= row * block_dots;
             for (int pixel = 0; asked && pixel < all && (ink || full > 0); ++pixel) {
                 const int px = x * m_dot + pixel % m_dot, py = y * m_dot + pixel / m_dot;
                 const std::int32_t tone = m_film[part.tone(px, py)];
@@ -117,7 +120,8 @@ Bitmap Diffusion::dots(const Plane &tones, const PixelRect &around, const PixelR
     const Part asked{tones, around, part};
     // Most of most pages is bare.
     const auto is_bare = [&](int column, int row) {
-        const int left = std::max(column * side, part.x) - around.x, top = std::max(row * side, part.y) - around.y;
+        const int left = std::max(column * side, part.x) - around.x,
+                  top = std::max(row * side, part.y) - around.y;
         const int right = std::min((column + 1) * side, part.x + part.width) - around.x;
         const int bottom = std::min((row + 1) * side, part.y + part.height) - around.y;
         for (int y = std::max(0, top); y < std::min(bottom, around.height); ++y) {

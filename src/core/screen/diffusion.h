@@ -17,9 +17,9 @@ namespace bichrom {
 /// sixteenths), rows there and back, its threshold moved by blue noise so that no worms and lines grow
 /// (R. Ulichney, Digital Halftoning, 1987). Dots are squares of \c dot pixels a side, at fixed places.
 ///
-/// The film is made of squares of block_dots dots a side, by absolute position, each begun warm_dots dots above and
-/// beside it: any part of a film is bit for bit that of the whole, at the price of looking that far around it.
-/// Bare places stay bare and solid ones solid, to the pixel. Immutable.
+/// The film is made of squares of block_dots dots a side, by absolute position, each begun warm_dots dots
+/// above and beside it: any part of a film is bit for bit that of the whole, at the price of looking that far
+/// around it. Bare places stay bare and solid ones solid, to the pixel. Immutable.
 class Diffusion
 {
 public:
@@ -34,8 +34,8 @@ public:
     /// How far, in pixels and any direction, tones around a part decide what stands in it.
     [[nodiscard]] int reach() const { return (block_dots + warm_dots) * m_dot; }
 
-    /// The dots in \p part of the film, from the \p tones of \p around, which has \p part and reach() pixels more
-    /// on each side of it, but for where nothing is printed: what lies outside it is bare.
+    /// The dots in \p part of the film, from the \p tones of \p around, which has \p part and reach() pixels
+    /// more on each side of it, but for where nothing is printed: what lies outside it is bare.
     [[nodiscard]] Bitmap dots(const Plane &tones, const PixelRect &around, const PixelRect &part) const;
 
 private:

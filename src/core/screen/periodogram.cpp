@@ -51,7 +51,7 @@ Periodogram::Periodogram(int side, const std::function<float(int x, int y)> &val
     std::vector<std::complex<float>> plane(count * count), line(count), out(count);
     for (int y = 0; y < side; ++y) {
         for (int x = 0; x < side; ++x) {
-                        at(line, x) = (value(x, y) - mean) * at(window, x) * at(window, y);
+            at(line, x) = (value(x, y) - mean) * at(window, x) * at(window, y);
         }
         fft.fwd(out.data(), line.data(), side);
         std::copy(out.begin(), out.end(), plane.begin() + static_cast<std::ptrdiff_t>(count) * y);
@@ -74,8 +74,8 @@ double Periodogram::near(double u, double v) const
     double most = 0;
     for (int y = -2; y <= 2; ++y) {
         for (int x = -2; x <= 2; ++x) {
-            most = std::max(most, amplitude(static_cast<int>(std::lround(u)) + x,
-                                                     static_cast<int>(std::lround(v)) + y));
+            most = std::max(
+                most, amplitude(static_cast<int>(std::lround(u)) + x, static_cast<int>(std::lround(v)) + y));
         }
     }
     return most;
@@ -127,13 +127,15 @@ std::vector<Peak> find_peaks(const Periodogram &periodogram, double least, Dpi r
             // What repeats evenly is a peak that stands alone; edges of art are broad.
             for (int i = 0; i < 16 && top; ++i) {
                 const double turn = 2 * std::numbers::pi * i / 16, away = 8;
-                top =
-                    periodogram.amplitude(u + static_cast<int>(std::lround(away * std::cos(turn))),
-                                       v + static_cast<int>(std::lround(away * std::sin(turn)))) < 0.4 * here;
+                top = periodogram.amplitude(u + static_cast<int>(std::lround(away * std::cos(turn))),
+                                            v + static_cast<int>(std::lround(away * std::sin(turn)))) <
+                      0.4 * here;
             }
             if (top) {
-                const double du = top_of(periodogram.amplitude(u - 1, v), here, periodogram.amplitude(u + 1, v));
-                const double dv = top_of(periodogram.amplitude(u, v - 1), here, periodogram.amplitude(u, v + 1));
+                const double du =
+                    top_of(periodogram.amplitude(u - 1, v), here, periodogram.amplitude(u + 1, v));
+                const double dv =
+                    top_of(periodogram.amplitude(u, v - 1), here, periodogram.amplitude(u, v + 1));
                 peaks.push_back({u + du, v + dv, here});
             }
         }

@@ -10,8 +10,8 @@
 
 namespace bichrom {
 
-/// Amplitudes of the frequencies in a square, as shares of full ink: half the swing of a cosine. Its edges are
-/// faded out (four-term window of Blackman and Harris; F. J. Harris, Proc. IEEE 66, 1978).
+/// Amplitudes of the frequencies in a square, as shares of full ink: half the swing of a cosine. Its edges
+/// are faded out (four-term window of Blackman and Harris; F. J. Harris, Proc. IEEE 66, 1978).
 class Periodogram
 {
 public:

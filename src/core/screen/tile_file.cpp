@@ -24,7 +24,9 @@ std::uint16_t sample_at(const Picture &picture, std::size_t row_bytes, int y, in
 /// Its values, small where it is dark; nothing where it has colours.
 std::vector<std::uint16_t> values_of(const Picture &picture)
 {
-    const int channels = picture.space == Picture::Space::Gray ? 1 : picture.space == Picture::Space::Rgb ? 3 : 0;
+    const int channels = picture.space == Picture::Space::Gray  ? 1
+                         : picture.space == Picture::Space::Rgb ? 3
+                                                                : 0;
     const std::size_t row_bytes =
         (static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(channels * picture.bits) + 7) / 8;
     if (channels == 0 || picture.is_jpeg || picture.is_deflated ||

@@ -82,8 +82,8 @@ Job with_everything(Job job)
 
 } // namespace
 
-/// Jobs travel by mail and on sticks: whatever their text says, opening them is a job or an error in words, and a
-/// job that opens can be looked at, checked and filmed, or says why not.
+/// Jobs travel by mail and on sticks: whatever their text says, opening them is a job or an error in words,
+/// and a job that opens can be looked at, checked and filmed, or says why not.
 class TestDamagedJobs : public QObject
 {
     Q_OBJECT
@@ -92,7 +92,8 @@ private Q_SLOTS:
     void anyValueThatIsWrongIsAnErrorOrAJob_data()
     {
         QTest::addColumn<QString>("path");
-        for (const char *name : {"night-tote.bichrom", "trail-card.bichrom", "trail-token.bichrom", "handbill.bichrom"}) {
+        for (const char *name :
+             {"night-tote.bichrom", "trail-card.bichrom", "trail-token.bichrom", "handbill.bichrom"}) {
             QTest::newRow(name) << demo(name);
         }
     }
@@ -120,7 +121,8 @@ private Q_SLOTS:
             // What was read once is written and read again as it is.
             const auto again = job_from_json(job_to_json(*read, *opened.artwork), "job");
             QVERIFY2(again, what.c_str());
-            QVERIFY2(job_to_json(*again, *opened.artwork) == job_to_json(*read, *opened.artwork), what.c_str());
+            QVERIFY2(job_to_json(*again, *opened.artwork) == job_to_json(*read, *opened.artwork),
+                     what.c_str());
             (void)list_changes(*read);
             if (taken % 60 == 0) {
                 odd.push_back(*read);

@@ -94,8 +94,7 @@ private Q_SLOTS:
     {
         QFETCH(int, dot);
         QFETCH(int, tone);
-        const Bitmap film =
-            whole(diffusion(dot), Plane(900, 900, static_cast<std::uint8_t>(tone)));
+        const Bitmap film = whole(diffusion(dot), Plane(900, 900, static_cast<std::uint8_t>(tone)));
         const double made = share(film, {64, 64, 772, 772}) * 100, wanted = tone / 2.55;
         QVERIFY2(std::fabs(made - wanted) < 0.5, qPrintable(QString::number(made - wanted)));
     }
@@ -106,15 +105,16 @@ private Q_SLOTS:
         const Halftone screen = diffusion(1);
         for (const int tone : {26, 77, 128, 204}) {
             const double a = tone / 255.0;
-            const double seen = grain(whole(screen, Plane(1024, 1024, static_cast<std::uint8_t>(tone))), 32, a);
+            const double seen =
+                grain(whole(screen, Plane(1024, 1024, static_cast<std::uint8_t>(tone))), 32, a);
             QVERIFY2(seen < 0.2 * std::sqrt(a * (1 - a)) / 32, qPrintable(QString::number(seen * 100)));
         }
     }
 
     void whereItsSquaresMeetIsNotSeen()
     {
-        // The ink in lines of four pixels, by their distance from the seams, which are 128 dots apart: those at the
-        // seams differ hardly more than others among themselves.
+        // The ink in lines of four pixels, by their distance from the seams, which are 128 dots apart: those
+        // at the seams differ hardly more than others among themselves.
         const Halftone screen = diffusion(1);
         for (const int tone : {8, 26, 85, 128}) {
             const Bitmap film = whole(screen, Plane(2048, 2048, static_cast<std::uint8_t>(tone)));
@@ -123,7 +123,8 @@ private Q_SLOTS:
                 for (int away = -2; away + 4 <= 126; away += 4) {
                     double sum = 0;
                     for (int seam = 256; seam < 1800; seam += 128) {
-                        sum += down ? share(film, {seam + away, 128, 4, 1792}) : share(film, {128, seam + away, 1792, 4});
+                        sum += down ? share(film, {seam + away, 128, 4, 1792})
+                                    : share(film, {128, seam + away, 1792, 4});
                     }
                     at.push_back(sum / 13 / (tone / 255.0));
                 }
@@ -177,10 +178,12 @@ private Q_SLOTS:
             const Bitmap film = whole(screen, tones);
             for (int trial = 0; trial < 25; ++trial) {
                 const PixelRect part = {static_cast<int>(random() % 900), static_cast<int>(random() % 700),
-                                        1 + static_cast<int>(random() % 200), 1 + static_cast<int>(random() % 200)};
+                                        1 + static_cast<int>(random() % 200),
+                                        1 + static_cast<int>(random() % 200)};
                 const int reach = screen.reach();
                 const int left = std::max(0, part.x - reach), top = std::max(0, part.y - reach);
-                const PixelRect around = {left, top, std::min(tones.width, part.x + part.width + reach) - left,
+                const PixelRect around = {left, top,
+                                          std::min(tones.width, part.x + part.width + reach) - left,
                                           std::min(tones.height, part.y + part.height + reach) - top};
                 Plane seen(around.width, around.height);
                 for (int y = 0; y < around.height; ++y) {
@@ -219,7 +222,8 @@ private Q_SLOTS:
             for (int x = 0; x < part.width; ++x) {
                 const int column = part.x + x - all.x, row = part.y + y - all.y;
                 const bool inside = column >= 0 && row < tones.height && column < tones.width;
-                QCOMPARE(made.at(x, y), inside && tones.at(column, row) > screen.threshold_at(part.x + x, part.y + y));
+                QCOMPARE(made.at(x, y),
+                         inside && tones.at(column, row) > screen.threshold_at(part.x + x, part.y + y));
             }
         }
     }

@@ -70,9 +70,10 @@ private Q_SLOTS:
         QTemporaryDir folder;
         QString path = folder.filePath(QStringLiteral("moth grain.png"));
         if (kind.endsWith(QStringLiteral("PNG")) || kind.startsWith(QStringLiteral("PNG"))) {
-            QImage image(4, 4, kind.startsWith(QStringLiteral("16")) ? QImage::Format_Grayscale16
-                               : kind.startsWith(QStringLiteral("8")) ? QImage::Format_Grayscale8
-                                                                      : QImage::Format_RGB888);
+            QImage image(4, 4,
+                         kind.startsWith(QStringLiteral("16"))  ? QImage::Format_Grayscale16
+                         : kind.startsWith(QStringLiteral("8")) ? QImage::Format_Grayscale8
+                                                                : QImage::Format_RGB888);
             for (int y = 0; y < 4; ++y) {
                 for (int x = 0; x < 4; ++x) {
                     const int grey = value(bayer[y][x]);
@@ -117,7 +118,8 @@ private Q_SLOTS:
         const int half = 128; // takes the three smallest
         for (int y = 0; y < 12; ++y) {
             for (int x = 0; x < 12; ++x) {
-                QCOMPARE(half > screen.threshold_at(x, y), values[static_cast<std::size_t>(y % 2 * 3 + x % 3)] <= 5);
+                QCOMPARE(half > screen.threshold_at(x, y),
+                         values[static_cast<std::size_t>(y % 2 * 3 + x % 3)] <= 5);
             }
         }
     }
@@ -160,7 +162,8 @@ private Q_SLOTS:
         QCOMPARE(describe(again.job.plates[0].screen), std::string("tile grain \"7\""));
         // One that differs in a single place is another.
         values[1000] = static_cast<std::uint16_t>(values[1000] / 2);
-        QVERIFY(screen_of(take(OwnTile::ranked("grain \"7\"", 48, 48, values))) != opened.job.plates[0].screen);
+        QVERIFY(screen_of(take(OwnTile::ranked("grain \"7\"", 48, 48, values))) !=
+                opened.job.plates[0].screen);
     }
 
     void otherFilesAreRefusedInWords_data()
@@ -193,7 +196,8 @@ private Q_SLOTS:
         save(path, bytes);
         const auto tile = read_tile_file(path.toStdString());
         QVERIFY(!tile);
-        QVERIFY2(QString::fromStdString(tile.error().message()).contains(words), tile.error().message().c_str());
+        QVERIFY2(QString::fromStdString(tile.error().message()).contains(words),
+                 tile.error().message().c_str());
         QCOMPARE(read_tile_file("/nowhere/tile.png").error().code, ErrorCode::FileMissing);
     }
 };

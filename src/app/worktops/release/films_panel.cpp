@@ -121,6 +121,7 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     m_turned->setObjectName(QStringLiteral("filmsTurned"));
     m_turned->setToolTip(
         tr("Films that share one lie turned by 90°, all of them: cut apart they are as before"));
+    shared->setSpacing(8);
     shared->addStretch();
     shared->addWidget(m_turned);
     shared->addWidget(m_together);
@@ -445,7 +446,7 @@ void FilmsPanel::showSheet()
         }
         const double mm = millimetres_per_inch / job.film.resolution.value;
         const double used = film_used(*plan, job.film.resolution);
-        m_sheet->add(tr("film used"), tr("%1 on one of %2 × %3 mm, %4 cm²")
+        m_sheet->add(tr("film used"), tr("%1 on %2 × %3 mm, %4 cm²")
                                           .arg(films)
                                           .arg(plan->width * mm, 0, 'f', 0)
                                           .arg(plan->height * mm, 0, 'f', 0)
@@ -453,7 +454,9 @@ void FilmsPanel::showSheet()
         on.turned = !on.turned;
         const auto other =
             plan_together(size.width, size.height, static_cast<std::size_t>(films), job.film.resolution, on);
-        if (const double less = other ? film_used(*other, job.film.resolution) : used; less < used) {
+        constexpr double worth_it = 0.98;
+        if (const double less = other ? film_used(*other, job.film.resolution) : used;
+            less < worth_it * used) {
             m_sheet->add({}, (on.turned ? tr("Turned they would take %1 cm².")
                                         : tr("Not turned they would take %1 cm²."))
                                  .arg(less, 0, 'f', 0));

@@ -55,8 +55,8 @@ void BeatPicture::show(const MoirePair &pair, double viewing_mm)
         },
         [this](const Outcome<BeatPatch> &patch) {
             if (patch) {
-                m_picture = QImage(reinterpret_cast<const uchar *>(patch->pixels.data()), patch->width, patch->height,
-                                   patch->width * 4, QImage::Format_RGB32)
+                m_picture = QImage(reinterpret_cast<const uchar *>(patch->pixels.data()), patch->width,
+                                   patch->height, patch->width * 4, QImage::Format_RGB32)
                                 .copy();
             } else {
                 m_words = theme::text_of(patch.error().message());
@@ -73,8 +73,8 @@ void BeatPicture::paintEvent(QPaintEvent *)
     painter.fillRect(field, theme::field);
     painter.drawImage(field.topLeft(), m_picture);
     painter.setPen(theme::quiet);
-    painter.drawText(QRect(4, picture_height, width() - 8, height() - picture_height), Qt::AlignLeft | Qt::AlignVCenter,
-                     m_words);
+    painter.drawText(QRect(4, picture_height, width() - 8, height() - picture_height),
+                     Qt::AlignLeft | Qt::AlignVCenter, m_words);
 }
 
 } // namespace bichrom

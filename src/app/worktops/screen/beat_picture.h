@@ -18,8 +18,8 @@ class BeatPicture : public QWidget
 public:
     explicit BeatPicture(QWidget *parent = nullptr);
 
-    /// Shows a piece of \p pair, three bands wide, as an eye sees it from \p viewing_mm away; nothing of pairs that
-    /// do not meet.
+    /// Shows a piece of \p pair, three bands wide, as an eye sees it from \p viewing_mm away; nothing of
+    /// pairs that do not meet.
     void show(const MoirePair &pair, double viewing_mm);
     void clear();
     /// Null until it is made.
