@@ -221,6 +221,44 @@ private Q_SLOTS:
         bench.window.close();
     }
 
+    void theLookChangeSaysHowNearThePrintComes()
+    {
+        Bench bench;
+        bench.open(demo_file());
+        LightTable *table = bench.table();
+        using State = Fact<SeparationReport>::State;
+        QCOMPARE(table->nearness().report().state(), State::Unknown); // nobody looks
+        bench.press("lookChange");
+        QTRY_VERIFY2(table->nearness().report().state() == State::Known,
+                     qPrintable(table->nearness().words()));
+        const SeparationReport before = *table->nearness().report().value();
+        const double wide = bench.window.session().page()->content().width().value * 25.4 / 72;
+        QVERIFY(before.median >= 0 && before.median <= before.p95 && before.worst <= 150);
+        QVERIFY(before.worst_x >= 0 && before.worst_x <= wide);
+        QVERIFY(table->nearness().words().startsWith(QStringLiteral("ΔE median ")));
+        // An ink of quite another colour: it comes less near, and says so without being asked.
+        Job job = bench.window.session().job();
+        for (Plate &plate : job.plates) {
+            if (plate.kind == InkUse::Spot) {
+                plate.solid = {30, 60, -90};
+            }
+        }
+        bench.window.session().change(job, QStringLiteral("Other colours"));
+        const auto measured = [&] {
+            return table->nearness().report().state() == State::Known &&
+                   table->nearness().report().value()->mean > before.mean + 1;
+        };
+        QVERIFY2(QTest::qWaitFor(measured, patience_ms),
+                 qPrintable(QStringLiteral("%1: %2 after %3")
+                                .arg(static_cast<int>(table->nearness().report().state()))
+                                .arg(table->nearness().report().value()->mean)
+                                .arg(before.mean)));
+        QVERIFY(table->nearness().worst().has_value());
+        bench.press("lookPrint");
+        QCOMPARE(table->nearness().report().state(), State::Unknown);
+        bench.window.close();
+    }
+
     void dotsAreSeenFromAfar()
     {
         Bench bench;

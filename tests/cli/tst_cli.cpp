@@ -1076,6 +1076,16 @@ private Q_SLOTS:
         const Run again = run(words + QStringList{QStringLiteral("--again"), QStringLiteral("1")});
         QCOMPARE(again.code, 0);
         QVERIFY(again.out.contains(QStringLiteral("all as they were")));
+        // Another state of it: the films that were sent are told, until somebody says why.
+        const QStringList other = {QStringLiteral("release"), folder.filePath(QStringLiteral("two.bichrom")),
+                                   QStringLiteral("--out"), out};
+        QCOMPARE(run({QStringLiteral("job"), file, QStringLiteral("--out"), other[1], QStringLiteral("--lpi"),
+                      QStringLiteral("45")})
+                     .code,
+                 0);
+        const Run stale = run(other);
+        QCOMPARE(stale.code, 1);
+        QVERIFY2(stale.err.contains(QStringLiteral("of an earlier state of the job")), qPrintable(stale.err));
         QCOMPARE(run(words + QStringList{QStringLiteral("--again"), QStringLiteral("9")}).code, 3);
     }
 
@@ -1183,6 +1193,86 @@ private Q_SLOTS:
         QVERIFY(plates[1][QStringLiteral("x_mm")].toDouble() > 25);
         QCOMPARE(film("wide"), 2);
         QCOMPARE(film("20mm"), 2); // not even one fits
+        // Turned, and as pages of one document.
+        const Run turned =
+            run({QStringLiteral("film"), file, QStringLiteral("--out"), folder.filePath(QStringLiteral("t")),
+                 QStringLiteral("--dpi"), QStringLiteral("300"), QStringLiteral("--together"),
+                 QStringLiteral("610mm"), QStringLiteral("--turned"), QStringLiteral("--format"),
+                 QStringLiteral("pdf")});
+        QCOMPARE(turned.code, 0);
+        const QJsonArray pages =
+            manifest_in(folder.filePath(QStringLiteral("t")))[QStringLiteral("plates")].toArray();
+        QCOMPARE(pages.size(), 2);
+        for (const auto &one : pages) {
+            QVERIFY(one[QStringLiteral("turned")].toBool());
+            QCOMPARE(one[QStringLiteral("sheet")].toInt(), 1);
+            QVERIFY(one[QStringLiteral("file")].toString().endsWith(QStringLiteral("-films.pdf")));
+        }
+    }
+
+    void photographsAreDiffusedAndTheShopsTileTaken()
+    {
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("tint.pdf"));
+        spots_page("/A cs 0.4 scn 0 0 72 72 re f").save(file);
+        QImage tile(16, 16, QImage::Format_Grayscale8);
+        for (int place = 0; place < 256; ++place) {
+            tile.scanLine(place / 16)[place % 16] = static_cast<uchar>(place * 101 % 256);
+        }
+        const QString picture = folder.filePath(QStringLiteral("grain.png"));
+        QVERIFY(tile.save(picture));
+        const auto plate = [&](const char *out, const QStringList &how) {
+            const QString to = folder.filePath(QLatin1String(out));
+            const Run done = run(QStringList{QStringLiteral("film"), file, QStringLiteral("--out"), to,
+                                             QStringLiteral("--dpi"), QStringLiteral("600"),
+                                             QStringLiteral("--no-marks")} +
+                                 how);
+            QJsonObject made =
+                done.code == 0 ? manifest_in(to)[QStringLiteral("plates")][0].toObject() : QJsonObject();
+            made[QStringLiteral("path")] = to + QLatin1Char('/') + made[QStringLiteral("file")].toString();
+            return made;
+        };
+        const auto share = [&](const QJsonObject &made) {
+            const Run read = run({QStringLiteral("densitometer"), made[QStringLiteral("path")].toString(),
+                                  QStringLiteral("--json")});
+            return QJsonDocument::fromJson(read.out.toUtf8())[QStringLiteral("coverage")].toDouble();
+        };
+        const QJsonObject diffused = plate("d", {QStringLiteral("--screen"), QStringLiteral("diffusion")});
+        QCOMPARE(diffused[QStringLiteral("screen")].toString(), QStringLiteral("diffusion"));
+        QVERIFY(diffused[QStringLiteral("lpi")].isNull());
+        QVERIFY2(std::fabs(share(diffused) - 0.4) < 0.01, qPrintable(QString::number(share(diffused))));
+        const QJsonObject tiled = plate("t", {QStringLiteral("--dot"), picture});
+        QCOMPARE(tiled[QStringLiteral("screen")].toString(), QStringLiteral("tile"));
+        QVERIFY2(std::fabs(share(tiled) - 0.4) < 0.01, qPrintable(QString::number(share(tiled))));
+        // A tile that is not there, and a way that needs one.
+        const auto code = [&](const QStringList &how) {
+            return run(QStringList{QStringLiteral("film"), file, QStringLiteral("--out"),
+                                   folder.filePath(QStringLiteral("no"))} +
+                       how)
+                .code;
+        };
+        QCOMPARE(code({QStringLiteral("--dot"), folder.filePath(QStringLiteral("none.png"))}), 3);
+        QCOMPARE(code({QStringLiteral("--screen"), QStringLiteral("tile")}), 2);
+        QCOMPARE(code({QStringLiteral("--screen"), QStringLiteral("diffusion"), QStringLiteral("--least-dot"),
+                       QStringLiteral("9")}),
+                 2);
+        // The job keeps the tile: its films need the file no more.
+        const QString job = folder.filePath(QStringLiteral("kept.bichrom"));
+        QCOMPARE(
+            run({QStringLiteral("job"), file, QStringLiteral("--out"), job, QStringLiteral("--dot"), picture})
+                .code,
+            0);
+        QVERIFY(QFile::remove(picture));
+        const QString to = folder.filePath(QStringLiteral("k"));
+        QCOMPARE(run({QStringLiteral("film"), job, QStringLiteral("--out"), to, QStringLiteral("--dpi"),
+                      QStringLiteral("600"), QStringLiteral("--no-marks")})
+                     .code,
+                 0);
+        QFile first(tiled[QStringLiteral("path")].toString()),
+            again(to + QLatin1Char('/') +
+                  manifest_in(to)[QStringLiteral("plates")][0][QStringLiteral("file")].toString());
+        QVERIFY(first.open(QIODevice::ReadOnly) && again.open(QIODevice::ReadOnly));
+        QCOMPARE(first.readAll(), again.readAll());
     }
 
     void renamingManyFilesSumsUp()

@@ -28,7 +28,8 @@ constexpr double margin = 28.0; // around a fitted page
 } // namespace
 
 LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, QWidget *parent)
-    : QWidget(parent), m_session(session), m_view(view), m_spotlight(spotlight), m_tiles(this)
+    : QWidget(parent), m_session(session), m_view(view), m_spotlight(spotlight), m_tiles(this),
+      m_nearness(session)
 {
     setObjectName(QStringLiteral("lightTable"));
     setAccessibleName(tr("Light table"));
@@ -58,6 +59,7 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
         update();
     });
     connect(&m_loupe, &Loupe::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_nearness, &PrintDistance::changed, this, qOverload<>(&QWidget::update));
     connect(&m_session, &Session::artworkChanged, this, [this] { // another job: nothing set for the last one
         m_wipe.reset();
         m_beside->setChecked(false);
@@ -245,6 +247,7 @@ void LightTable::placeSwitches()
     m_beside->adjustSize();
     m_distance->adjustSize();
     m_changes->follow(m_session.page(), comparesFiles());
+    m_nearness.setWanted(open && m_view.look() == Look::Change && !comparesFiles());
     constexpr int foot = 34; // the line of notes and a gap
     m_changes->move(ruler_width + 10, height() - m_changes->height() - foot);
     m_lookSwitch->adjustSize();

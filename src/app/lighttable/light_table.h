@@ -5,6 +5,7 @@
 
 #include "app/lighttable/far_view.h"
 #include "app/lighttable/loupe.h"
+#include "app/lighttable/print_distance.h"
 #include "app/lighttable/tile_cache.h"
 #include "app/lighttable/view_transform.h"
 #include "app/models/gesture.h"
@@ -55,6 +56,8 @@ public:
     void zoomTo(double dpi, QPointF anchor);
     /// What was read of the dots under the last click in the look Dots, a plate a line; empty = nothing yet.
     [[nodiscard]] const QStringList &dotsRead() const { return m_loupe.lines(); }
+    /// How near the print comes to the artwork; measured in the look Change.
+    [[nodiscard]] const PrintDistance &nearness() const { return m_nearness; }
     /// Zooms about the middle.
     void zoomBy(double factor);
     /// Centres \p point (mm from the page's top left).
@@ -141,6 +144,7 @@ private:
     void paintFromAfar(QPainter &painter, const QRectF &part, bool &complete, std::vector<TileKey> &wanted);
     void paintWipe(QPainter &painter);
     void paintLoupe(QPainter &painter);
+    void paintNearness(QPainter &painter);
     [[nodiscard]] QRectF clearOfSwitches(QRectF box) const;
     void readDots(QPointF mm);
     [[nodiscard]] std::optional<double>
@@ -175,6 +179,7 @@ private:
     bool m_peeking = false;
     std::optional<double> m_wipe; ///< mm of the page; what is left of it is the customer's original
     Loupe m_loupe;
+    PrintDistance m_nearness;
     FarView m_far;
     double m_metres = 0; ///< that dots are seen from; 0 = each pixel
     bool m_complete = false;

@@ -92,6 +92,7 @@ void LightTable::paintEvent(QPaintEvent *)
         paintPins(painter);
         paintFrame(painter);
         paintLoupe(painter);
+        paintNearness(painter);
         paintMeasure(painter);
         paintNotes(painter);
     } else {
@@ -307,6 +308,29 @@ void LightTable::paintLoupe(QPainter &painter)
     painter.setPen(theme::text);
     painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignLeft, words);
     painter.restore();
+}
+
+/// Of the look Change: its greys, how near the print comes, and a ring where it is farthest off.
+void LightTable::paintNearness(QPainter &painter)
+{
+    if (m_view.look() != Look::Change || comparesFiles() || m_peeking) {
+        return;
+    }
+    const QRectF table(tableRect());
+    constexpr double gap = 8;
+    m_nearness.paintLegend(painter, table.adjusted(gap, 0, -gap, -notes_height - gap));
+    if (const auto worst = m_nearness.worst()) {
+        constexpr double radius = 14;
+        painter.save();
+        painter.setClipRect(table);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setBrush(Qt::NoBrush);
+        for (const auto &[colour, width] : {std::pair(theme::field, 5.0), std::pair(theme::amber, 2.0)}) {
+            painter.setPen(QPen(colour, width));
+            painter.drawEllipse(widgetFromPage(*worst), radius, radius);
+        }
+        painter.restore();
+    }
 }
 
 /// \p box of words moved to where it lies on the table, under the switches that float there and over the

@@ -4,6 +4,7 @@
 
 #include <bit>
 #include <cstring>
+#include <memory>
 #include <utility>
 
 namespace bichrom {
@@ -53,7 +54,40 @@ private:
     int m_count = 0;
 };
 
-void put_run(BitString &out, int length, bool ink)
+/// Writes the bits of a row by a bare pointer: half the time of encoding would go into growing a vector.
+class RowBits
+{
+public:
+    RowBits(BitString::Tail tail, std::uint8_t *to) : m_tail(tail), m_first(to), m_to(to) {}
+
+    /// \p count is 1 to 32
+    void put(std::uint32_t word, int count)
+    {
+        m_tail.bits = m_tail.bits << count | word;
+        m_tail.count += count;
+        if (m_tail.count >= 32) {
+            m_tail.count -= 32;
+            const std::uint32_t whole =
+                __builtin_bswap32(static_cast<std::uint32_t>(m_tail.bits >> m_tail.count));
+            std::memcpy(m_to, &whole, 4);
+            m_to += 4;
+        }
+    }
+    void end(BitString &out) const { out.go_on({m_first, m_to}, m_tail); }
+
+private:
+    BitString::Tail m_tail;
+    std::uint8_t *m_first, *m_to;
+};
+
+/// Bytes that no row of \p width pixels outgrows: a change takes seven bits at most where it moves a pixel,
+/// two in horizontal mode twelve where they move two, and some more at the row's beginning.
+std::size_t most_bytes(int width)
+{
+    return 2 * static_cast<std::size_t>(width) + 64;
+}
+
+void put_run(RowBits &out, int length, bool ink)
 {
     const g4::Code *codes = ink ? g4::black_runs : g4::white_runs;
     while (length >= 2560) {
@@ -78,7 +112,7 @@ struct Mode
 // ITU-T T.6, table 1; vertical modes from a1 three left of b1 to three right of it.
 constexpr Mode vertical[7] = {{0x2, 7}, {0x2, 6}, {0x2, 3}, {0x1, 1}, {0x3, 3}, {0x3, 6}, {0x3, 7}};
 
-void encode_row(const Changes &reference, const Changes &current, int width, BitString &out)
+void encode_row(const Changes &reference, const Changes &current, int width, RowBits &out)
 {
     const int *b = reference.at();
     const int *a = current.at();
@@ -173,6 +207,7 @@ void encode_g4_rows(const Bitmap &film, int first, int last, const std::uint8_t 
     } else {
         above.find(reference, film.width);
     }
+    const std::unique_ptr<std::uint8_t[]> scratch(new std::uint8_t[most_bytes(film.width)]);
     const std::uint8_t *previous = reference;
     for (int y = first; y < last; ++y) {
         const std::uint8_t *row = film.row(y);
@@ -180,7 +215,9 @@ void encode_g4_rows(const Bitmap &film, int first, int last, const std::uint8_t 
             out.put_ones(above.count() + 1); // V0 at every change and at the end
         } else {
             here.find(row, film.width);
-            encode_row(above, here, film.width, out);
+            RowBits bits(out.tail(), scratch.get());
+            encode_row(above, here, film.width, bits);
+            bits.end(out);
             std::swap(above, here);
         }
         previous = row;

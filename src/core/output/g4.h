@@ -6,6 +6,7 @@
 #include "core/raster/plane.h"
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 namespace bichrom {
@@ -35,6 +36,21 @@ public:
     [[nodiscard]] std::int64_t bit_count() const
     {
         return static_cast<std::int64_t>(m_bytes.size()) * 8 + m_count;
+    }
+
+    /// The bits behind the last word that is stored, the lowest of them; for who writes many at once.
+    struct Tail
+    {
+        std::uint64_t bits = 0;
+        int count = 0; ///< 0 to 31
+    };
+    [[nodiscard]] Tail tail() const { return {m_pending, m_count}; }
+    /// Appends \p words, whole words that begin with what tail() was, and what is behind them.
+    void go_on(std::span<const std::uint8_t> words, Tail tail)
+    {
+        m_bytes.insert(m_bytes.end(), words.begin(), words.end());
+        m_pending = tail.bits;
+        m_count = tail.count;
     }
 
 private:

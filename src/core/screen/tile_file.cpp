@@ -65,7 +65,7 @@ Outcome<OwnTile> read_tile_file(const std::filesystem::path &path)
         const bool png = bytes->size() > 1 && (*bytes)[1] == std::byte('P');
         const auto file = png ? read_png(*bytes) : read_tiff_pictures(*bytes);
         if (!file) {
-            return wrong("This is no PNG or TIFF that can be read: " + file.error().message());
+            return wrong("This is no PNG or TIFF that can be read: " + file.error().reason);
         }
         if (file->pages.empty() || !file->damage.empty()) {
             return wrong("The picture is damaged.");

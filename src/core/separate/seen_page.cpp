@@ -17,8 +17,18 @@ Outcome<SeenPage> see_original(const OpenedJob &opened, int side, const JobContr
     SeenPage seen;
     seen.page = *page;
     seen.resolution = Dpi(side * points_per_inch / std::max((*page)->width().value, (*page)->height().value));
-    const auto line =
-        PlateLine::make(*page, std::vector<std::string>(process_names.begin(), process_names.end()), control);
+    const auto scene = shared_scene(**page, control);
+    if (!scene) {
+        return scene.error();
+    }
+    // With the page's own inks: what prints on no plate would count as bare.
+    std::vector<std::string> inks(process_names.begin(), process_names.end());
+    for (const FoundInk &ink : (*scene)->inks) {
+        if (std::find(inks.begin(), inks.end(), ink.name) == inks.end()) {
+            inks.push_back(ink.name);
+        }
+    }
+    const auto line = PlateLine::make(*page, std::move(inks), control);
     if (!line) {
         return line.error();
     }

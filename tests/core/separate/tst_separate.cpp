@@ -236,6 +236,20 @@ private Q_SLOTS:
         QCOMPARE(with_highlight(dark).plates.size(), dark.plates.size());
     }
 
+    void artworkOfSpotsIsMeasuredToo()
+    {
+        // Inks of its own, no process ink anywhere: half of the page, in the colour that the file gives the
+        // ink.
+        OpenedJob opened = spots_page("/A cs 1 scn 0 0 36 72 re f").job();
+        const SeparationReport report = take(measure_separation(opened, 200));
+        QCOMPARE(report.coverage.size(), opened.job.plates.size());
+        QVERIFY2(report.mean < 6, qPrintable(QString::number(report.mean)));
+        opened.job.plates[static_cast<std::size_t>(opened.job.find_plate("Alpha"))].solid = {90, 0, 0};
+        QVERIFY(take(measure_separation(opened, 200)).mean > report.mean + 20);
+        opened = spots_page("").job();
+        QCOMPARE(measure_separation(opened, 200).error().code, ErrorCode::NothingToPrint);
+    }
+
     void flatColoursAreTheirInks()
     {
         MiniPdf pdf;
