@@ -131,7 +131,9 @@ protected:
     ///            pixel's chance, in bytes from the third down
     static std::uint32_t index(double at, int x, int row)
     {
-        return static_cast<std::uint32_t>(std::clamp(at, 0.0, 255.0) * 256) << 8 | noise(x, row);
+        const int fine =
+            static_cast<int>(std::clamp(at, 0.0, 255.0) * 256); // signed: processors turn four at once
+        return static_cast<std::uint32_t>(fine) << 8 | noise(x, row);
     }
     Backwards m_back; // NOLINT: to the gradient's space
 
