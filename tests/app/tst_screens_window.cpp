@@ -2,6 +2,7 @@
 #include "app/widgets/controls.h"
 #include "app/worktops/fit/sheet_picture.h"
 #include "app/worktops/screen/angle_dial.h"
+#include "app/worktops/screen/beat_picture.h"
 #include "app/worktops/screen/beats_panel.h"
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
@@ -166,6 +167,44 @@ private Q_SLOTS:
         QCOMPARE(bench.job().meant_angles.size(), std::size_t(1));
         tick();
         QVERIFY(bench.words("screenRemarks").contains(QStringLiteral("closer than 15°")));
+    }
+
+    void aPairThatBeatsIsSeenAsItLooks()
+    {
+        Sized bench;
+        Job job = bench.job();
+        job.plates[0].screen.angle = Degrees(45);
+        job.plates[1].screen.angle = Degrees(49); // bands 6.6 mm apart
+        bench.window.session().change(job, QStringLiteral("Close angles"));
+        bench.chooseStage(Stage::Screen);
+        bench.press("panelBeats");
+        auto *panel = bench.find<BeatsPanel>(QStringLiteral("beatsPanel"));
+        auto *picture = bench.find<BeatPicture>(QStringLiteral("beatPicture"));
+        bench.waitFor([&] { return panel->isMeasured(); }, "nobody looks for beats");
+        bench.waitFor([&] { return !picture->picture().isNull(); }, "nobody makes the picture");
+        const QImage near = picture->picture();
+        const auto spread = [](const QImage &image) { // of its lightest and darkest
+            int least = 255, most = 0;
+            for (int y = 8; y + 8 < image.height(); ++y) {
+                for (int x = 8; x + 8 < image.width(); ++x) {
+                    const int grey = qGray(image.pixel(x, y));
+                    least = std::min(least, grey);
+                    most = std::max(most, grey);
+                }
+            }
+            return most - least;
+        };
+        // From far away its dots are no more, its bands still are.
+        bench.type("viewing", "3000");
+        bench.waitFor(
+            [&] { return panel->isMeasured() && !picture->picture().isNull() && picture->picture() != near; },
+            "the picture does not follow");
+        QVERIFY2(spread(picture->picture()) < spread(near) && spread(picture->picture()) > 3,
+                 qPrintable(QStringLiteral("%1 %2").arg(spread(picture->picture())).arg(spread(near))));
+        bench.chooseStage(Stage::Release);
+        bench.chooseStage(Stage::Screen); // it is there again
+        bench.waitFor([&] { return panel->isMeasured() && !picture->picture().isNull(); },
+                      "the picture is gone");
     }
 
     void beatsAreListedAndBetterAnglesTaken()
