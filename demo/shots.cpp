@@ -8,6 +8,8 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/receive/findings_panel.h"
 #include "app/worktops/receive/receive_worktop.h"
+#include "app/worktops/screen/beat_picture.h"
+#include "app/worktops/screen/beats_panel.h"
 
 #include <QAbstractButton>
 #include <QAction>
@@ -264,8 +266,11 @@ int main(int argc, char **argv)
         press("panelBeats");
         enter("meshThreads", "48");
         auto *beats = window.findChild<QTreeWidget *>(QStringLiteral("beatPairs"));
+        const auto *panel = window.findChild<BeatsPanel *>(QStringLiteral("beatsPanel"));
+        const auto *picture = window.findChild<BeatPicture *>(QStringLiteral("beatPicture"));
         wait_until([&] { return beats->topLevelItemCount() > 3; });
-        QTest::qWait(1500);
+        QTest::qWait(1500); // edits rest, then they are looked for again
+        wait_until([&] { return panel->isMeasured() && !picture->picture().isNull(); });
         shoot(QStringLiteral("screen-beats"));
         window.session().undoStack().setClean();
         window.view().setLook(Look::Plates);
