@@ -125,7 +125,12 @@ public:
         if (!condition) {
             return report_error(condition.error());
         }
-        const auto survey = survey_moire(**line, job, **condition, mesh, m_held, viewing->value, control);
+        const auto periods = find_art_periods(**line, control);
+        if (!periods) {
+            return report_error(periods.error());
+        }
+        const auto survey =
+            survey_moire(**line, job, **condition, *periods, mesh, m_held, viewing->value, control);
         if (!survey) {
             return report_error(survey.error());
         }

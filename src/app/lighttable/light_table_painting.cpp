@@ -808,9 +808,9 @@ void LightTable::paintNotes(QPainter &painter)
                          .arg(theme::text_of(m_session.job().stock_here().name))
                    : tr("as in a viewer that knows no overprint: it will not print so");
     } else if (m_view.look() == Look::Change) {
-        note = (comparesFiles() ? tr("the revised file against the one before")
-                                : tr("the estimate of the print against the artwork")) +
-               tr(": white = alike, black = ΔE 25 or more");
+        note = comparesFiles()
+                   ? tr("the revised file against the one before: white = alike, black = ΔE 25 or more")
+                   : tr("the estimate of the print against the artwork");
     } else if (m_view.look() == Look::Dots && showsStock()) {
         note = tr("the film's dots in ink on %1; a click reads them")
                    .arg(theme::text_of(m_session.job().stock_here().name));

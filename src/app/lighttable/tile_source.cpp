@@ -271,7 +271,7 @@ Outcome<Tile> TileSource::make_tile(TileKind kind, PixelRect rect, Dpi resolutio
             if (!printed) {
                 return printed.error();
             }
-            PrintLook(job, plate_line->inks(), *condition, {0, {}}).compose(*printed, other);
+            PrintLook(job, plate_line->inks(), *condition, {0, {}, false}).compose(*printed, other);
         }
         std::vector<std::uint8_t> difference = difference_map(*shown, other);
         if (kind == TileKind::FileChange && previous_plates != nullptr) {

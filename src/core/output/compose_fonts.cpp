@@ -183,10 +183,10 @@ QPDFObjectHandle FontFiles::composite(const VectorFont &font)
     inner.replaceKey("/Subtype",
                      name(font.program == FontProgram::TrueType ? "CIDFontType2" : "CIDFontType0"));
     inner.replaceKey("/BaseFont", name(font.name));
-    // Codes are what the program is numbered by: the collection that ISO 32000-1, 9.7.5.2, names for
-    // Identity-H.
+    // Codes are what the program is numbered by, no known collection of characters: Identity-H goes with any
+    // (ISO 32000-1, table 118).
     inner.replaceKey("/CIDSystemInfo",
-                     QPDFObjectHandle::parse("<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >>"));
+                     QPDFObjectHandle::parse("<< /Registry (Bichrom) /Ordering (Codes) /Supplement 0 >>"));
     inner.replaceKey("/FontDescriptor", descriptor(font));
     QPDFObjectHandle widths = QPDFObjectHandle::newArray();
     int expected = -1;

@@ -340,7 +340,7 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     // Planes are all that is kept of it, so that it may be larger.
     const std::size_t bytes = page->plate_line->rim(job.film.resolution) > 0 ? band_bytes * 6 : band_bytes;
     // What leads to each band is looked at with it.
-    const int least_rows = std::max(64, 2 * lead_of(screens) / 64 * 64);
+    const int lead = lead_of(screens), least_rows = std::max(64, 2 * lead / 64 * 64);
     const int rows = request.band_rows > 0
                          ? request.band_rows
                          : std::max(least_rows, page->plate_line->band_rows(sheet->width, bytes));
@@ -352,7 +352,6 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
         return made.error();
     }
-    const int lead = lead_of(screens);
     FilmPress press(*sheet, job, page->plates, std::move(screens));
     std::vector<std::uint64_t> tones(page->plates.size(), 0);
     std::vector<ThumbnailSum> thumbnails(page->plates.size(),

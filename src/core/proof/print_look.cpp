@@ -65,7 +65,7 @@ void PrintLook::prepare(const ProcessProfile &condition)
 PrintLook::PrintLook(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
                      const PrintView &view)
     : m_stack(stack_of(job, planes, condition, view.hidden)),
-      m_checker(job.stock_here().clear ? view.checker : 0)
+      m_checker(job.stock_here().clear ? view.checker : 0), m_marks(view.marks)
 {
     for (const PrintStack::Step &step : m_stack.steps()) {
         if (step.ink >= 0) {
@@ -143,7 +143,7 @@ void PrintLook::compose(const PlateTile &tile, std::span<std::uint32_t> words) c
             tones[plate] = tile.plates[plate].pixels.data() + start;
         }
         for (const PrintStack::Step &step : m_stack.steps()) {
-            if (m_stack.lay(step, tones, pixels) && step.ink >= 0) {
+            if (m_stack.lay(step, tones, pixels) && step.ink >= 0 && m_marks) {
                 mark(m_surfaces[static_cast<std::size_t>(step.ink)], tile, start, pixels);
             }
         }

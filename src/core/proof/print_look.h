@@ -25,6 +25,7 @@ struct PrintView
     int checker = 8;                 ///< pixels of a square of the pattern that clear film is shown with, its
                                      ///< colour and a darker one; 0 = without
     std::vector<std::string> hidden; ///< inks that are not shown
+    bool marks = true;               ///< with what no colour tells; without, for colours that are compared
 };
 
 /// Shows plates as a print (print_stack.h), with what no colour tells: gloss as stripes, metal as a calm
@@ -58,6 +59,7 @@ private:
     std::vector<Surface> m_surfaces;          ///< by ink of the stack
     std::array<float, band_count> m_darker{}; ///< roots of the checker's other squares
     int m_checker = 0;
+    bool m_marks = true;
 };
 
 } // namespace bichrom

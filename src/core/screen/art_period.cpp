@@ -90,11 +90,9 @@ Outcome<std::vector<ArtPeriod>> find_art_periods(const PlateLine &line, const Jo
             const Peak &peak = peaks.front();
             ArtPeriod one;
             one.plate = plate;
-            one.lattice.lines = periodogram.near(-peak.v, peak.u) < 0.2 * peak.amplitude;
+            one.lattice.lines = peak.lines();
             one.lattice.ruling = peak.frequency() / side * looked_at.value;
-            const double turn = one.lattice.lines ? 180 : 90; // lines run across the way they repeat
-            const double angle = peak.towards() + (one.lattice.lines ? 90 : 0);
-            one.lattice.angle = angle - std::floor(angle / turn) * turn;
+            one.lattice.angle = peak.angle();
             one.lattice.swing = peak.amplitude;
             one.tone = square.mean;
             constexpr double mm = millimetres_per_inch / looked_at.value;

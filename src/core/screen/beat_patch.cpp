@@ -12,25 +12,47 @@ namespace bichrom {
 
 namespace {
 
-/// Whether ink comes through the mesh at a place, mm.
-bool is_open(const Lattice &mesh, double x, double y)
+/// Where a place, in film pixels, lies on a lattice.
+class Grid
 {
-    const double angle = mesh.angle * std::numbers::pi / 180, threads = mesh.ruling / millimetres_per_inch;
-    const double along = (x * std::cos(angle) - y * std::sin(angle)) * threads;
-    const double across = (x * std::sin(angle) + y * std::cos(angle)) * threads;
-    const double thread = mesh.mesh->thread_um > 0 ? mesh.mesh->thread_um * mesh.mesh->per_cm / 1e4 : 1.0 / 3;
-    return along - std::floor(along) >= thread && across - std::floor(across) >= thread;
-}
+public:
+    Grid(const Lattice &lattice, Dpi resolution)
+        : m_lattice(lattice), m_cos(std::cos(lattice.angle * std::numbers::pi / 180)),
+          m_sin(std::sin(lattice.angle * std::numbers::pi / 180)), m_step(lattice.ruling / resolution.value),
+          m_thread(lattice.mesh ? lattice.mesh->covered() : 0)
+    {
+    }
+    /// Whether ink comes through the mesh.
+    [[nodiscard]] bool is_open(int x, int y) const
+    {
+        const double u = along(x, y), v = across(x, y);
+        return u - std::floor(u) >= m_thread && v - std::floor(v) >= m_thread;
+    }
+    /// The tone of artwork that repeats.
+    [[nodiscard]] double swung(double tone, int x, int y) const
+    {
+        constexpr double turn = 2 * std::numbers::pi;
+        const double swing =
+            std::cos(turn * across(x, y)) + (m_lattice.lines ? 0.0 : std::cos(turn * along(x, y)));
+        return std::clamp(tone + 2 * m_lattice.swing * swing, 0.0, 1.0);
+    }
 
-/// The tone of artwork that repeats, at a place, mm.
-double swung(const Lattice &art, double tone, double x, double y)
+private:
+    [[nodiscard]] double along(int x, int y) const { return (x * m_cos - y * m_sin) * m_step; }
+    [[nodiscard]] double across(int x, int y) const { return (x * m_sin + y * m_cos) * m_step; }
+
+    Lattice m_lattice;
+    double m_cos, m_sin, m_step, m_thread;
+};
+
+/// To which of \p parts each of \p count, at least as many, belongs.
+std::vector<int> shares(int count, int parts)
 {
-    const double angle = art.angle * std::numbers::pi / 180, waves = art.ruling / millimetres_per_inch;
-    const double along = (x * std::cos(angle) - y * std::sin(angle)) * waves;
-    const double across = (x * std::sin(angle) + y * std::cos(angle)) * waves;
-    const double swing =
-        std::cos(2 * std::numbers::pi * across) + (art.lines ? 0.0 : std::cos(2 * std::numbers::pi * along));
-    return std::clamp(tone + 2 * art.swing * swing, 0.0, 1.0);
+    std::vector<int> all(static_cast<std::size_t>(count));
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        all[i] = static_cast<int>(i * static_cast<std::size_t>(parts) / all.size());
+    }
+    return all;
 }
 
 /// Rows of a tint's dots.
@@ -80,10 +102,11 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
         return Error{ErrorCode::OutOfRange, "Only screens on a lattice beat.", {}, {}};
     }
     return within_memory({}, [&]() -> Outcome<BeatPatch> {
-        const double mm = millimetres_per_inch / task.resolution.value; // of a film's pixel
-        const double each = wide_mm / mm / width;                       // film pixels a pixel
-        const int wide = std::max(width, static_cast<int>(std::ceil(each * width)));
-        const int high = std::max(height, static_cast<int>(std::ceil(each * height)));
+        // Film pixels, and how many of the picture's own there are before it is enlarged to them.
+        const double each = wide_mm * task.resolution.value / millimetres_per_inch / width;
+        const int wide = std::max(1, static_cast<int>(std::lround(each * width)));
+        const int high = std::max(1, static_cast<int>(std::lround(each * height)));
+        const int across = std::min(width, wide), down = std::min(height, high);
         auto first = Tint::make(task.first, task.first_tone, task.resolution, wide);
         auto second = Tint::make(task.second.value_or(task.first), task.second_tone, task.resolution, wide);
         if (!first || !second) {
@@ -95,21 +118,17 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
             light[i] = {srgb_to_linear(look.r / 255.0), srgb_to_linear(look.g / 255.0),
                         srgb_to_linear(look.b / 255.0)};
         }
-        const bool of_art = task.other && !task.other->mesh;
-        BeatPatch patch;
-        patch.width = width;
-        patch.height = height;
+        const Grid grid(task.other.value_or(Lattice()), task.resolution);
+        const bool of_mesh = task.other && task.other->mesh, of_art = task.other && !of_mesh;
         Bitmap a(wide, 1), b(wide, 1);
         std::vector<std::array<std::uint32_t, 4>> counts;
-        const auto row_of = [&](int y, int count, int of) {
-            return std::min(of - 1, static_cast<int>(std::int64_t(y) * of / count));
-        };
-        for (int y = 0, pixel = 0; pixel < height; ++pixel) {
-            counts.assign(static_cast<std::size_t>(width), {});
-            for (; y < high && row_of(y, high, height) == pixel; ++y) {
+        std::vector<std::uint32_t> seen; // across × down
+        const std::vector<int> columns = shares(wide, across), rows = shares(high, down);
+        for (int y = 0, pixel = 0; pixel < down; ++pixel) {
+            counts.assign(static_cast<std::size_t>(across), {});
+            for (; y < high && rows[static_cast<std::size_t>(y)] == pixel; ++y) {
                 if (of_art) {
-                    first->row(y, a,
-                               [&](int x) { return swung(*task.other, task.first_tone, x * mm, y * mm); });
+                    first->row(y, a, [&](int x) { return grid.swung(task.first_tone, x, y); });
                 } else {
                     first->row(y, a);
                 }
@@ -117,12 +136,9 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
                     second->row(y, b);
                 }
                 for (int x = 0; x < wide; ++x) {
-                    bool inked = a.at(x, 0);
-                    if (inked && task.other && !of_art) {
-                        inked = is_open(*task.other, x * mm, y * mm);
-                    }
+                    const bool inked = a.at(x, 0) && (!of_mesh || grid.is_open(x, y));
                     const std::size_t what = (inked ? 1U : 0U) + (task.second && b.at(x, 0) ? 2U : 0U);
-                    ++counts[static_cast<std::size_t>(row_of(x, wide, width))][what];
+                    ++counts[static_cast<std::size_t>(columns[static_cast<std::size_t>(x)])][what];
                 }
             }
             for (const auto &count : counts) {
@@ -136,7 +152,14 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
                     const double value = std::clamp(linear_to_srgb(sum / all), 0.0, 1.0);
                     colour = colour << 8 | static_cast<std::uint32_t>(std::lround(value * 255));
                 }
-                patch.pixels.push_back(colour);
+                seen.push_back(colour);
+            }
+        }
+        BeatPatch patch{width, height, {}};
+        const std::vector<int> from = shares(width, across), line = shares(height, down);
+        for (const int y : line) {
+            for (const int x : from) {
+                patch.pixels.push_back(seen[static_cast<std::size_t>(y * across + x)]);
             }
         }
         return patch;

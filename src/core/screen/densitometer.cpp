@@ -115,13 +115,12 @@ Ruled read_ruled(const Bitmap &film, Dpi resolution)
     struct Candidate
     {
         Peak peak;
-        double beside = 0, score = 0;
+        double score = 0;
     };
     std::vector<Candidate> candidates;
     double best = 0;
     for (const Peak &peak : peaks) {
-        const double beside = periodogram.near(-peak.v, peak.u);
-        candidates.push_back({peak, beside, std::hypot(peak.amplitude, beside)});
+        candidates.push_back({peak, std::hypot(peak.amplitude, peak.beside)});
         best = std::max(best, candidates.back().score);
     }
     std::erase_if(candidates, [&](const Candidate &one) { return one.score < 0.7 * best; });
@@ -132,15 +131,10 @@ Ruled read_ruled(const Bitmap &film, Dpi resolution)
     if (found == candidates.end()) {
         return made;
     }
-    const bool lines = found->beside < 0.2 * found->peak.amplitude;
+    const bool lines = found->peak.lines();
     reading.kind = lines ? DotKind::Lines : DotKind::Dots;
     reading.lpi = found->peak.frequency() / periodogram.side() * resolution.value;
-    // Rows run down; lines run across the direction in which they repeat.
-    const double towards = found->peak.towards();
-    const double turn = lines ? 180 : 90;
-    const double angle = lines ? towards + 90 : towards;
-    reading.angle = angle - std::floor(angle / turn) * turn;
-    reading.angle = turn - reading.angle < 1e-3 ? 0 : reading.angle;
+    reading.angle = found->peak.angle();
     const double period_um = millimetres_per_inch * 1000 / reading.lpi;
     reading.dot_um = lines ? rarer * period_um : 2 * std::sqrt(rarer / std::numbers::pi) * period_um;
     made.clear = found->score / rarer;

@@ -26,21 +26,70 @@ struct Diffusion::Part
     const Plane &tones;
     const PixelRect &around;
     const PixelRect &part;
-
-    [[nodiscard]] std::uint8_t tone(int x, int y) const
-    {
-        const int column = x - around.x, row = y - around.y;
-        return column < 0 || row < 0 || column >= around.width || row >= around.height
-                   ? std::uint8_t(0)
-                   : tones.at(column, row);
-    }
 };
 
-/// What is left over from dots before, by column; one more at each end.
+/// A row of dots of a square, and what is left over from those before.
 struct Diffusion::Rows
 {
-    static constexpr std::size_t wide = block_dots + 2 * warm_dots + 2;
-    std::array<std::int32_t, wide> here{}, next{};
+    static constexpr int wide = block_dots + 2 * warm_dots; ///< dots
+    /// By column; one more at each end.
+    std::array<std::int32_t, wide + 2> here{}, next{};
+    std::array<std::int32_t, wide> sum{};                 ///< of the tones on film of its pixels
+    std::array<std::uint8_t, wide> bare{}, full{}, ink{}; ///< how many of them are; whether it is a dot
+    std::vector<std::int32_t> pixels;                     ///< tones on film of the row's pixels, line by line
+
+    /// Reads the pixels of the dots of row \p y from column \p first on.
+    void read(const Part &part, const std::array<std::int32_t, 256> &film, int dot, int first, int y)
+    {
+        const int count = wide * dot, left = first * dot - part.around.x; // in the tones
+        const int begin = std::clamp(-left, 0, count),
+                  end = std::clamp(part.around.width - left, begin, count);
+        pixels.assign(static_cast<std::size_t>(count) * static_cast<std::size_t>(dot), 0); // bare beside them
+        sum.fill(0);
+        bare.fill(0);
+        full.fill(0);
+        for (int line = 0; line < dot; ++line) {
+            std::int32_t *to = pixels.data() + static_cast<std::ptrdiff_t>(line) * count;
+            if (const int row = y * dot + line - part.around.y; row >= 0 && row < part.around.height) {
+                const auto tones = part.tones.row(row);
+                for (int i = begin; i < end; ++i) {
+                    to[i] = film[tones[static_cast<std::size_t>(left + i)]];
+                }
+            }
+            for (std::size_t x = 0; x < sum.size(); ++x) {
+                for (int i = 0; i < dot; ++i) {
+                    const std::int32_t tone = *to++;
+                    sum[x] += tone;
+                    bare[x] = static_cast<std::uint8_t>(bare[x] + (tone == 0 ? 1 : 0));
+                    full[x] = static_cast<std::uint8_t>(full[x] + (tone == solid ? 1 : 0));
+                }
+            }
+        }
+    }
+
+    /// Inks what of the dots from column \p first to \p end, counted in the row, lies in the part, whose row
+    /// \p y of dots begins at column \p start. Bare pixels stay bare and solid ones solid.
+    void write(const PixelRect &part, int dot, int start, int y, int first, int end, Bitmap &film) const
+    {
+        for (int line = 0; line < dot; ++line) {
+            const int down = y * dot + line - part.y;
+            if (down < 0 || down >= part.height) {
+                continue;
+            }
+            const std::int32_t *from = pixels.data() + static_cast<std::ptrdiff_t>(line) * wide * dot;
+            std::uint8_t *bits = film.row(down);
+            for (int x = first; x < end; ++x) {
+                const auto at = static_cast<std::size_t>(x);
+                const std::int32_t least = ink[at] != 0 ? 1 : solid;
+                for (int i = x * dot; i < (x + 1) * dot && (ink[at] != 0 || full[at] > 0); ++i) {
+                    const int left = start * dot + i - part.x;
+                    if (from[i] >= least && left >= 0 && left < part.width) {
+                        bits[left / 8] = static_cast<std::uint8_t>(bits[left / 8] | 0x80 >> left % 8);
+                    }
+                }
+            }
+        }
+    }
 };
 
 Diffusion::Diffusion(const std::array<std::uint32_t, 256> &film, int dot, int side,
@@ -57,54 +106,38 @@ Diffusion::Diffusion(const std::array<std::uint32_t, 256> &film, int dot, int si
 /// The dots of one square that lie in the part asked for.
 void Diffusion::diffuse(const Part &part, int column, int row, Rows &rows, Bitmap &film) const
 {
-    const int first = column * block_dots - warm_dots, end = (column + 1) * block_dots + warm_dots;
+    const int first = column * block_dots - warm_dots, all = m_dot * m_dot;
     const int top = row * block_dots - warm_dots, bottom = (row + 1) * block_dots;
-    const int all = m_dot * m_dot;
     rows.here.fill(0);
     for (int y = top; y < bottom && y * m_dot < part.part.y + part.part.height; ++y) {
         rows.next.fill(0);
+        rows.read(part, m_film, m_dot, first, y);
         const std::int32_t *thresholds =
             m_thresholds.data() + static_cast<std::ptrdiff_t>(floor_mod(y, m_side)) * m_side;
         const bool forth = floor_mod(y, 2) == 0;
         const int step = forth ? 1 : -1;
-        for (int i = 0; i < end - first; ++i) {
-            const int x = forth ? first + i : end - 1 - i;
-            const auto at = static_cast<std::size_t>(x - first + 1);
-            std::int32_t sum = 0;
-            int bare = 0, full = 0;
-            for (int pixel = 0; pixel < all; ++pixel) {
-                const std::int32_t tone =
-                    m_film[part.tone(x * m_dot + pixel % m_dot, y * m_dot + pixel / m_dot)];
-                sum += tone;
-                bare += tone == 0 ? 1 : 0;
-                full += tone == solid ? 1 : 0;
+        for (int i = 0; i < Rows::wide; ++i) {
+            const int x = forth ? i : Rows::wide - 1 - i;
+            const auto at = static_cast<std::size_t>(x);
+            const int bare = rows.bare[at], full = rows.full[at];
+            rows.ink[at] = 0;
+            if (bare + full == all) {
+                continue; // there is nothing to decide, and nothing is left over
             }
-            bool ink = false;
-            if (bare + full < all) { // else there is nothing to decide, and nothing is left over
-                const std::int32_t wanted = sum / all + rows.here[at];
-                ink = wanted >= thresholds[floor_mod(x, m_side)];
-                const std::int32_t made = solid * (full + (ink ? all - bare - full : 0)) / all;
-                const std::int32_t rest = std::clamp(wanted - made, -solid, solid);
-                const auto ahead = static_cast<std::size_t>(static_cast<int>(at) + step);
-                const auto behind = static_cast<std::size_t>(static_cast<int>(at) - step);
-                const std::int32_t seven = rest * 7 / 16, three = rest * 3 / 16, five = rest * 5 / 16;
-                rows.here[ahead] += seven;
-                rows.next[behind] += three;
-                rows.next[at] += five;
-                rows.next[ahead] += rest - seven - three - five;
-            }
-            const bool asked =
-                x >= column * block_dots && x < (column + 1) * block_dots && y >= row * block_dots;
-            for (int pixel = 0; asked && pixel < all && (ink || full > 0); ++pixel) {
-                const int px = x * m_dot + pixel % m_dot, py = y * m_dot + pixel / m_dot;
-                const std::int32_t tone = m_film[part.tone(px, py)];
-                const int left = px - part.part.x, down = py - part.part.y;
-                if ((ink ? tone > 0 : tone == solid) && left >= 0 && left < part.part.width && down >= 0 &&
-                    down < part.part.height) {
-                    std::uint8_t &byte = film.row(down)[left / 8];
-                    byte = static_cast<std::uint8_t>(byte | 0x80 >> left % 8);
-                }
-            }
+            const std::int32_t wanted = rows.sum[at] / all + rows.here[at + 1];
+            rows.ink[at] = wanted >= thresholds[floor_mod(first + x, m_side)] ? 1 : 0;
+            const std::int32_t made = solid * (full + (rows.ink[at] != 0 ? all - bare - full : 0)) / all;
+            const std::int32_t rest = std::clamp(wanted - made, -solid, solid);
+            const auto ahead = static_cast<std::size_t>(x + 1 + step),
+                       behind = static_cast<std::size_t>(x + 1 - step);
+            const std::int32_t seven = rest * 7 / 16, three = rest * 3 / 16, five = rest * 5 / 16;
+            rows.here[ahead] += seven;
+            rows.next[behind] += three;
+            rows.next[at + 1] += five;
+            rows.next[ahead] += rest - seven - three - five;
+        }
+        if (y >= row * block_dots) { // what leads there is for the dots after it
+            rows.write(part.part, m_dot, first, y, warm_dots, warm_dots + block_dots, film);
         }
         std::swap(rows.here, rows.next);
     }

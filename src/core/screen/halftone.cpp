@@ -42,12 +42,12 @@ Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution, const Pre
         return good.error();
     }
     const bool diffuses = screen.kind == ScreenKind::Diffusion;
-    Screen noise; // of single pixels
-    noise.kind = ScreenKind::Fm;
-    noise.least_dot = 1;
     if (const Done good = check_screen(screen, resolution); !good) {
         return good.error();
     }
+    Screen noise; // single pixels, that error diffusion's thresholds go by
+    noise.kind = ScreenKind::Fm;
+    noise.least_dot = 1;
     auto tile = threshold_tile(diffuses ? noise : screen, resolution);
     if (!tile) {
         return tile.error();

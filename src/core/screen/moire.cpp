@@ -67,6 +67,12 @@ std::optional<Lattice> lattice_of(const Screen &screen)
     return Lattice{screen.ruling.value, screen.angle.value, screen.dot == DotShape::Line, {}};
 }
 
+double Mesh::covered() const
+{
+    constexpr double um_per_cm = 1e4;
+    return thread_um > 0 ? std::min(1.0, thread_um * per_cm / um_per_cm) : 1.0 / 3;
+}
+
 Lattice lattice_of(const Mesh &mesh)
 {
     return {mesh.per_cm * millimetres_per_inch / 10, mesh.angle, false, mesh};
@@ -82,9 +88,7 @@ double contrast(const Lattice &lattice, int m, int n, double tone)
         return std::abs(m) + std::abs(n) == 1 ? lattice.swing : 0;
     }
     if (lattice.mesh) {
-        const double share = lattice.mesh->thread_um > 0
-                                 ? std::min(1.0, lattice.mesh->thread_um * lattice.mesh->per_cm / 1e4)
-                                 : 1.0 / 3;
+        const double share = lattice.mesh->covered();
         const int order = std::abs(m) + std::abs(n);                                 // one of them is 0
         return std::fabs(std::sin(pi * order * share)) / (pi * order) * (1 - share); // of the other threads
     }
@@ -140,18 +144,33 @@ Beat beat_of(const Lattice &first, const Lattice &second, double a, double b, do
     return worst;
 }
 
-std::optional<double> nearest_unseen_angle(const Lattice &fixed, const Lattice &turned, double badness,
-                                           double viewing_mm)
+TurnedBeat::TurnedBeat(const Lattice &fixed, const Lattice &turned, double badness, double viewing_mm)
+    : m_fixed(fixed), m_turned(turned), m_viewing_mm(viewing_mm)
+{
+    const double now = full(turned.angle);
+    m_share = now > 0 ? badness / now : 1;
+}
+
+double TurnedBeat::full(double angle) const
 {
     constexpr double tone = 0.4;
-    const double full = beat_of(fixed, turned, tone, tone, viewing_mm).badness;
-    const double share = full > 0 ? badness / full : 1;
+    Lattice turned = m_turned;
+    turned.angle = angle;
+    return beat_of(m_fixed, turned, tone, tone, m_viewing_mm).badness;
+}
+
+double TurnedBeat::at(double angle) const
+{
+    return m_share * full(angle);
+}
+
+std::optional<double> TurnedBeat::nearest_unseen() const
+{
     for (int half = 0; half <= 180; ++half) {
         for (const double sign : {1.0, -1.0}) {
-            Lattice other = turned;
-            other.angle = turned.angle + sign * half / 2;
-            if (share * beat_of(fixed, other, tone, tone, viewing_mm).badness < seen_badness) {
-                return other.angle - std::floor(other.angle / 180) * 180;
+            const double angle = m_turned.angle + sign * half / 2;
+            if (at(angle) < seen_badness) {
+                return angle - std::floor(angle / 180) * 180;
             }
         }
     }

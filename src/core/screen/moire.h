@@ -20,6 +20,8 @@ struct Mesh
     double per_cm = 0;    ///< threads
     double angle = 0;     ///< degrees, anticlockwise, of the threads against the film's edge
     double thread_um = 0; ///< diameter; 0 = a third of the distance between threads
+    /// Of the distance between threads, what a thread covers, 0 to 1.
+    [[nodiscard]] double covered() const;
     friend bool operator==(const Mesh &, const Mesh &) = default;
 };
 
@@ -63,11 +65,25 @@ struct Beat
 /// The badness from which a beat is seen.
 inline constexpr double seen_badness = 0.2;
 
-/// The angle, 0 to 180°, in half degrees from that of \p turned, nearest to it at which its beat with \p
-/// fixed is no longer seen; none where it is at every angle. \param badness  of the beat now, by which it is
-/// known how much of full contrast it has
-[[nodiscard]] std::optional<double> nearest_unseen_angle(const Lattice &fixed, const Lattice &turned,
-                                                         double badness, double viewing_mm = 500);
+/// A beat as one of its two is turned.
+class TurnedBeat
+{
+public:
+    /// \param badness  of the beat as it is now, by which it is known how much of full contrast it has
+    TurnedBeat(const Lattice &fixed, const Lattice &turned, double badness, double viewing_mm = 500);
+
+    /// The badness with the other at \p angle, in tints of 40 %.
+    [[nodiscard]] double at(double angle) const;
+    /// The angle, 0 to 180°, in half degrees from that of now, nearest to it at which nothing is seen; none
+    /// where there is none.
+    [[nodiscard]] std::optional<double> nearest_unseen() const;
+
+private:
+    [[nodiscard]] double full(double angle) const;
+
+    Lattice m_fixed, m_turned;
+    double m_viewing_mm, m_share = 1;
+};
 
 /// What of each other plates show where they overlap, and how far they may turn.
 struct AngleTask

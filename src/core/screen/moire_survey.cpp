@@ -2,7 +2,6 @@
 
 #include "core/colour/spaces.h"
 #include "core/job/print_model.h"
-#include "core/screen/art_period.h"
 
 #include <algorithm>
 #include <cmath>
@@ -53,16 +52,13 @@ Lattice MoirePair::turned() const
 }
 
 Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const ProcessProfile &condition,
-                                  const std::optional<Mesh> &mesh, const std::vector<std::string> &held,
-                                  double viewing_mm, const JobControl &control)
+                                  std::span<const ArtPeriod> periods, const std::optional<Mesh> &mesh,
+                                  const std::vector<std::string> &held, double viewing_mm,
+                                  const JobControl &control)
 {
     const auto page = small_page(line, control);
     if (!page) {
         return page.error();
-    }
-    const auto periods = find_art_periods(line, control);
-    if (!periods) {
-        return periods.error();
     }
     struct Screened
     {
@@ -170,7 +166,7 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
             survey.pairs.push_back(std::move(pair));
         }
     }
-    for (const ArtPeriod &art : *periods) {
+    for (const ArtPeriod &art : periods) {
         const auto one = std::find_if(plates.begin(), plates.end(),
                                       [&](const Screened &plate) { return plate.plane == art.plate; });
         if (one == plates.end()) {
@@ -192,7 +188,7 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
     for (MoirePair &pair : survey.pairs) {
         if (pair.meet && pair.beat.badness >= seen_badness) {
             pair.unseen_angle =
-                nearest_unseen_angle(pair.fixed(), pair.turned(), pair.beat.badness, viewing_mm);
+                TurnedBeat(pair.fixed(), pair.turned(), pair.beat.badness, viewing_mm).nearest_unseen();
         }
     }
     // Little that is seen is seen: by the root of the area. What hardly meets keeps its distance too.

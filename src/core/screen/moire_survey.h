@@ -7,11 +7,13 @@
 #include "core/base/outcome.h"
 #include "core/job/job.h"
 #include "core/line/plate_line.h"
+#include "core/screen/art_period.h"
 #include "core/screen/beat_patch.h"
 #include "core/screen/moire.h"
 
 #include <map>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -42,11 +44,16 @@ struct MoireSurvey
     double badness = 0, badness_proposed = 0; ///< sums over all that beats
 };
 
-/// Also what repeats in the artwork (find_art_periods()), with the screen of its own plate; the angles
-/// proposed do not go by it. \param line   the page's plates; \param held  inks whose angles stay \param
-/// condition  of the prediction. Errors as PlateLine::render()
+/// \param line     the page's plates
+/// \param condition  of the prediction
+/// \param periods  what repeats in the artwork (find_art_periods()), looked at with the screen of its own
+/// plate; the
+///                 angles proposed do not go by it
+/// \param held     inks whose angles stay
+/// Errors as PlateLine::render().
 [[nodiscard]] Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job,
                                                 const ProcessProfile &condition,
+                                                std::span<const ArtPeriod> periods,
                                                 const std::optional<Mesh> &mesh = {},
                                                 const std::vector<std::string> &held = {},
                                                 double viewing_mm = 500, const JobControl &control = {});

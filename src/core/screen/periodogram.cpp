@@ -86,9 +86,18 @@ double Peak::frequency() const
     return std::hypot(u, v);
 }
 
-double Peak::towards() const
+bool Peak::lines() const
 {
-    return std::atan2(-v, u) * 180 / std::numbers::pi;
+    return beside < 0.2 * amplitude;
+}
+
+double Peak::angle() const
+{
+    // Rows run down; lines run across the direction in which they repeat.
+    const double towards = std::atan2(-v, u) * 180 / std::numbers::pi;
+    const double turn = lines() ? 180 : 90, along = lines() ? towards + 90 : towards;
+    const double angle = along - std::floor(along / turn) * turn;
+    return turn - angle < 1e-3 ? 0 : angle;
 }
 
 namespace {
@@ -136,7 +145,7 @@ std::vector<Peak> find_peaks(const Periodogram &periodogram, double least, Dpi r
                     top_of(periodogram.amplitude(u - 1, v), here, periodogram.amplitude(u + 1, v));
                 const double dv =
                     top_of(periodogram.amplitude(u, v - 1), here, periodogram.amplitude(u, v + 1));
-                peaks.push_back({u + du, v + dv, here});
+                peaks.push_back({u + du, v + dv, here, periodogram.near(-(v + dv), u + du)});
             }
         }
     }

@@ -39,9 +39,12 @@ struct Peak
 {
     double u = 0, v = 0; ///< periods a window, v down
     double amplitude = 0;
+    double beside = 0; ///< the amplitude a quarter turn on, where a lattice is as strong
     [[nodiscard]] double frequency() const;
-    /// Degrees, anticlockwise, of the direction in which it repeats.
-    [[nodiscard]] double towards() const;
+    /// Whether it repeats in this direction only.
+    [[nodiscard]] bool lines() const;
+    /// Degrees, anticlockwise: along the lines, 0 to 180, or of a lattice's nearest direction, 0 to 90.
+    [[nodiscard]] double angle() const;
 };
 
 /// The strongest peaks in the half plane that stand alone, strongest first; what repeats more coarsely than 8

@@ -349,6 +349,17 @@ private Q_SLOTS:
         QVERIFY(marked(varnish, {14, 0, 0}));
         QVERIFY(!marked(yellow, {97, 0, 0}));
         QVERIFY(marked(yellow, {8, 0, 0})); // nearly black on black
+        // Colours that are compared bear none.
+        PrintView plain;
+        plain.marks = false;
+        for (const Plate &plate : {white, varnish}) {
+            Job job;
+            job.plates = {plate};
+            job.stock.colour = {97, 0, 0};
+            std::vector<std::uint32_t> pixels(64 * 64);
+            PrintLook(job, {plate.ink}, *ProcessProfile::fogra39(), plain).compose(tile, pixels);
+            QCOMPARE(std::set<std::uint32_t>(pixels.begin(), pixels.end()).size(), std::size_t(1));
+        }
     }
 
     void clearFilmIsShownOnAChecker()

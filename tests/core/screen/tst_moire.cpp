@@ -224,7 +224,7 @@ private Q_SLOTS:
         opened.job.plates[1].screen.angle = Degrees(50);
         const auto line = take(PlateLine::make(pdf.content(), setup_of(opened.job)));
         const auto condition = take(condition_of(opened.job.colours));
-        const auto survey = take(survey_moire(*line, opened.job, *condition, Mesh{48, 0, 0}, {"Alpha"}));
+        const auto survey = take(survey_moire(*line, opened.job, *condition, {}, Mesh{48, 0, 0}, {"Alpha"}));
         QCOMPARE(survey.pairs.size(), std::size_t(3));
         const auto found = std::find_if(survey.pairs.begin(), survey.pairs.end(),
                                         [](const MoirePair &pair) { return pair.b != "mesh"; });
@@ -236,24 +236,22 @@ private Q_SLOTS:
         QVERIFY(survey.badness_proposed < survey.badness);
         // The nearest angle at which the two are not seen: none in between is as good.
         QVERIFY(found->unseen_angle.has_value());
-        Lattice turned = found->turned();
-        const double share = found->beat.badness / beat_of(found->fixed(), turned, 0.4, 0.4).badness;
+        QCOMPARE(found->turned().angle, 50.0);
+        const TurnedBeat turned(found->fixed(), found->turned(), found->beat.badness);
+        QVERIFY(std::fabs(turned.at(50) - found->beat.badness) < 1e-9);
         const double away = std::fabs(*found->unseen_angle - 50);
         QVERIFY(away > 0);
-        for (double step = -away; step <= away; step += 0.5) {
-            turned.angle = 50 + step;
-            const double seen = share * beat_of(found->fixed(), turned, 0.4, 0.4).badness;
-            QVERIFY(std::fabs(step) == away || seen >= seen_badness);
+        for (double step = 0.5 - away; step < away; step += 0.5) {
+            QVERIFY(turned.at(50 + step) >= seen_badness);
         }
-        turned.angle = *found->unseen_angle;
-        QVERIFY(share * beat_of(found->fixed(), turned, 0.4, 0.4).badness < seen_badness);
+        QVERIFY(turned.at(*found->unseen_angle) < seen_badness);
         // What does not meet does not beat; scattered dots have no lattice.
         pdf.contents = "/A cs 0.4 scn 0 0 30 72 re f /B cs 0.5 scn 42 0 30 72 re f";
         const auto beside = take(PlateLine::make(pdf.content(), setup_of(opened.job)));
-        const auto none = take(survey_moire(*beside, opened.job, *condition));
+        const auto none = take(survey_moire(*beside, opened.job, *condition, {}));
         QVERIFY(!none.pairs[0].meet && none.pairs[0].beat.badness == 0);
         opened.job.plates[0].screen.kind = ScreenKind::Fm;
-        QVERIFY(take(survey_moire(*beside, opened.job, *condition)).pairs.empty());
+        QVERIFY(take(survey_moire(*beside, opened.job, *condition, {})).pairs.empty());
     }
 
     void artworkThatRepeatsIsFound_data()
@@ -302,7 +300,7 @@ private Q_SLOTS:
         opened.job.plates[beta].screen.ruling = Lpi(lpi + 2);
         opened.job.plates[beta].screen.angle = Degrees(angle);
         const auto condition = take(condition_of(opened.job.colours));
-        const auto survey = take(survey_moire(*line, opened.job, *condition));
+        const auto survey = take(survey_moire(*line, opened.job, *condition, periods));
         const auto pair = std::find_if(survey.pairs.begin(), survey.pairs.end(),
                                        [](const MoirePair &one) { return one.b == "artwork"; });
         QVERIFY(pair != survey.pairs.end() && pair->has_place());
@@ -312,7 +310,7 @@ private Q_SLOTS:
         // Screens far from it in ruling and angle beat less.
         opened.job.plates[beta].screen.ruling = Lpi(1.7 * lpi);
         opened.job.plates[beta].screen.angle = Degrees(angle + 37);
-        const auto apart_now = take(survey_moire(*line, opened.job, *condition));
+        const auto apart_now = take(survey_moire(*line, opened.job, *condition, periods));
         const auto other = std::find_if(apart_now.pairs.begin(), apart_now.pairs.end(),
                                         [](const MoirePair &one) { return one.b == "artwork"; });
         QVERIFY2(pair->beat.badness > 0.05 && other->beat.badness < 0.5 * pair->beat.badness,
@@ -376,6 +374,16 @@ private Q_SLOTS:
         for (const double other : {3.0, 4.0, 6.0, 7.0, 8.0}) {
             QVERIFY2(swing(other, true) < 0.3 * swing(5, true),
                      qPrintable(QString::number(swing(other, true))));
+        }
+        // Where the film's pixels are the larger ones they are enlarged, and it shows as much of it.
+        task.resolution = Dpi(200);
+        const BeatPatch own = take(beat_patch(task, 200, 100, 25.4)),
+                        enlarged = take(beat_patch(task, 254, 127, 25.4));
+        for (int y = 0; y < 127; ++y) {
+            for (int x = 0; x < 254; ++x) {
+                QCOMPARE(enlarged.pixels[static_cast<std::size_t>(y * 254 + x)],
+                         own.pixels[static_cast<std::size_t>(y * 100 / 127 * 200 + x * 200 / 254)]);
+            }
         }
         QCOMPARE(beat_patch(task, 0, 5, 10).error().code, ErrorCode::OutOfRange);
         task.first.kind = ScreenKind::Fm;

@@ -17,21 +17,16 @@ BeatChart::BeatChart(QWidget *parent) : QWidget(parent)
     setMinimumHeight(132);
 }
 
-void BeatChart::show(const MoirePair &pair, double viewing_mm)
+void BeatChart::take(const MoirePair &pair, double viewing_mm)
 {
-    const Lattice fixed = pair.fixed();
-    Lattice turned = pair.turned();
+    const Lattice turned = pair.turned();
     m_angle = turned.angle - std::floor(turned.angle / 90) * 90;
     m_badness = pair.beat.badness;
     m_unseen = pair.unseen_angle;
     m_beats.clear();
-    constexpr double tone = 0.4;
-    // How much of full contrast the two inks show, and in which tones, is in the badness now.
-    const double full = beat_of(fixed, turned, tone, tone, viewing_mm).badness;
-    const double share = full > 0 ? m_badness / full : 1;
+    const TurnedBeat beat(pair.fixed(), turned, m_badness, viewing_mm);
     for (int half = 0; half <= 180; ++half) {
-        turned.angle = half / 2.0;
-        m_beats.push_back(share * beat_of(fixed, turned, tone, tone, viewing_mm).badness);
+        m_beats.push_back(beat.at(half / 2.0));
     }
     update();
 }
@@ -72,8 +67,7 @@ void BeatChart::paintEvent(QPaintEvent *)
     if (m_beats.empty()) {
         return;
     }
-    constexpr double seen = seen_badness;
-    double most = 2 * seen;
+    double most = 2 * seen_badness;
     for (const double beat : m_beats) {
         most = std::max(most, std::min(beat, 1.5));
     }
@@ -82,10 +76,10 @@ void BeatChart::paintEvent(QPaintEvent *)
                        field.bottom() - field.height() * std::min(badness, most) / most);
     };
     painter.setPen(QPen(theme::amber, 1, Qt::DashLine));
-    painter.drawLine(place(0, seen), place(90, seen));
+    painter.drawLine(place(0, seen_badness), place(90, seen_badness));
     painter.setPen(theme::amberText);
-    painter.drawText(QRectF(place(30, seen) + QPointF(0, -line - 1), QSizeF(140, line)), Qt::AlignLeft,
-                     tr("above: to be seen"));
+    painter.drawText(QRectF(place(30, seen_badness) + QPointF(0, -line - 1), QSizeF(140, line)),
+                     Qt::AlignLeft, tr("above: to be seen"));
     painter.setRenderHint(QPainter::Antialiasing);
     QPainterPath path(place(0, m_beats.front()));
     for (std::size_t i = 1; i < m_beats.size(); ++i) {

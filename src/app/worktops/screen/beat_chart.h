@@ -18,7 +18,7 @@ class BeatChart : public QWidget
 public:
     explicit BeatChart(QWidget *parent = nullptr);
     /// Shows what turning one of \p pair does to its beat.
-    void show(const MoirePair &pair, double viewing_mm);
+    void take(const MoirePair &pair, double viewing_mm);
     void clear();
 
 protected:

@@ -20,7 +20,7 @@ public:
 
     /// Shows a piece of \p pair, three bands wide, as an eye sees it from \p viewing_mm away; nothing of
     /// pairs that do not meet.
-    void show(const MoirePair &pair, double viewing_mm);
+    void take(const MoirePair &pair, double viewing_mm);
     void clear();
     /// Null until it is made.
     [[nodiscard]] const QImage &picture() const { return m_picture; }

@@ -105,13 +105,32 @@ void BeatsPanel::measure()
 {
     m_running.cancel();
     const quint64 ticket = m_survey.begin();
+    struct Looked
+    {
+        std::shared_ptr<const std::vector<ArtPeriod>> periods;
+        Outcome<MoireSurvey> survey;
+    };
+    const auto page = m_session.page();
     m_running = m_tasks.start(
-        [page = m_session.page(), job = m_session.job(), mesh = mesh(),
-         viewing = m_viewing->value()](const JobControl &control) {
-            return survey_moire(*page->plate_line, job, *page->condition, mesh, {}, viewing, control);
+        [page, job = m_session.job(), mesh = mesh(), viewing = m_viewing->value(),
+         known = m_periodsOf == page->plate_line ? m_periods : nullptr](const JobControl &control) -> Looked {
+            auto periods = known;
+            if (periods == nullptr) {
+                auto found = find_art_periods(*page->plate_line, control);
+                if (!found) {
+                    return {nullptr, found.error()};
+                }
+                periods = std::make_shared<const std::vector<ArtPeriod>>(std::move(*found));
+            }
+            return {periods, survey_moire(*page->plate_line, job, *page->condition, *periods, mesh, {},
+                                          viewing, control)};
         },
-        [this, ticket](Outcome<MoireSurvey> survey) {
-            if (m_survey.take(ticket, std::move(survey))) {
+        [this, ticket, line = page->plate_line](Looked looked) {
+            if (looked.periods != nullptr) {
+                m_periods = looked.periods;
+                m_periodsOf = line;
+            }
+            if (m_survey.take(ticket, std::move(looked.survey))) {
                 refresh();
             }
         });
@@ -194,8 +213,8 @@ void BeatsPanel::showPair()
         return;
     }
     const MoirePair &pair = survey->pairs[static_cast<std::size_t>(row)];
-    m_chart->show(pair, m_viewing->value());
-    m_picture->show(pair, m_viewing->value());
+    m_chart->take(pair, m_viewing->value());
+    m_picture->take(pair, m_viewing->value());
 }
 
 void BeatsPanel::takeProposal()

@@ -52,6 +52,10 @@ private:
     BeatChart *m_chart;
     QPushButton *m_take;
     Fact<MoireSurvey> m_survey;
+    /// What repeats on the plates of that line: it takes longest to find, and angles and mesh change nothing
+    /// of it.
+    std::shared_ptr<const std::vector<ArtPeriod>> m_periods;
+    std::shared_ptr<const PlateLine> m_periodsOf;
     CancelSwitch m_running;
     TaskScope m_tasks; // last: destroyed first
 };

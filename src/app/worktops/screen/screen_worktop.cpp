@@ -12,6 +12,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QFileInfo>
 #include <QGridLayout>
 #include <QScrollArea>
 #include <QStackedWidget>
@@ -285,7 +286,8 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
 /// Asks for the picture of the shop's own tile; without one the plate stays as it is.
 void ScreenWorktop::chooseTile(const std::string &ink)
 {
-    const QString path = m_prompts.askOpenFile(FileUse::ScreenTile, {});
+    const QString path =
+        m_prompts.askOpenFile(FileUse::ScreenTile, QFileInfo(m_session.path()).absolutePath());
     if (!path.isEmpty()) {
         if (const auto tile = read_tile_file(path.toStdString())) {
             changePlate(ink, tr("%1: tile %2").arg(theme::text_of(ink), theme::text_of(tile->name())),
