@@ -42,9 +42,10 @@ void BeatPicture::take(const MoirePair &pair, double viewing_mm)
     const double wide_mm = std::clamp(bands, least_mm, most_mm);
     const double ratio = devicePixelRatioF();
     const int wide = static_cast<int>((width() - 8) * ratio), high = static_cast<int>(picture_height * ratio);
-    m_words = tr("%1 mm of it, as seen from %2 m")
-                  .arg(wide_mm, 0, 'f', 0)
-                  .arg(theme::text_of(format_number(viewing_mm / 1000, 2)));
+    m_words = tr("being made …");
+    const QString words = tr("%1 mm of it, as seen from %2 m")
+                              .arg(wide_mm, 0, 'f', 0)
+                              .arg(theme::text_of(format_number(viewing_mm / 1000, 2)));
     m_running = m_tasks.start(
         [task = pair.task, wide, high, wide_mm, viewing_mm](const JobControl &) {
             auto patch = beat_patch(task, wide, high, wide_mm);
@@ -54,8 +55,9 @@ void BeatPicture::take(const MoirePair &pair, double viewing_mm)
             }
             return patch;
         },
-        [this](const Outcome<BeatPatch> &patch) {
+        [this, words](const Outcome<BeatPatch> &patch) {
             if (patch) {
+                m_words = words;
                 m_picture = QImage(reinterpret_cast<const uchar *>(patch->pixels.data()), patch->width,
                                    patch->height, patch->width * 4, QImage::Format_RGB32)
                                 .copy();
