@@ -2,6 +2,7 @@
 /// How fast the heart of the program is, on this machine, now. Not a test.
 /// Usage: bichrom-bench [receive] [ink] [build] [kernels] [line] [photo] [large] [nogs]   (all by default;
 /// nogs leaves out the comparison with Ghostscript, which takes minutes)
+#include "other_separations.h"
 #include "pages.h"
 
 #include "core/base/atomic_file.h"
@@ -561,6 +562,13 @@ void separate()
         std::printf("  %zu inks: chosen in %.1f s, solved, printed and measured in %.1f s: ΔE median %.1f, "
                     "95 %% %.1f\n",
                     most, chosen, printed, report.median, report.p95);
+        opened.job = untouched;
+        const bench::Nearness palette = bench::by_palette(opened, most);
+        const bench::Nearness hand = bench::by_hand(opened, sets.back().inks);
+        std::printf(
+            "    beside it a palette of %zu own colours, unmixed: %.1f, %.1f; those inks by hand: %.1f, "
+            "%.1f\n",
+            most, palette.median, palette.p95, hand.median, hand.p95);
     }
 }
 

@@ -5,8 +5,10 @@
 #include "cli/size_options.h"
 #include "cli/words.h"
 #include "core/base/units.h"
+#include "core/job/edits/areas.h"
 #include "core/job/edits/make_plates.h"
 #include "core/job/edits/plates.h"
+#include "core/job/kept_sets.h"
 #include "core/job/routing.h"
 #include "core/job/stocks.h"
 
@@ -73,6 +75,8 @@ public:
              "INK=KIND: spot, process, white, varnish, metallic, foil or technical; a new plate when it has "
              "none");
         sub->add_option("--order", m_order, "Inks with commas between them, the first printed first");
+        sub->add_option("--areas", m_areas,
+                        "File of a kept set of areas: folds, glue, what stays free, the platen");
         m_size.declare(*sub);
         m_sheet.declare(*sub);
         m_screen.declare(*sub);
@@ -110,9 +114,12 @@ public:
         }
         job->film = std::move(*film);
         opened->job = std::move(*job);
-        opened = m_size.apply(std::move(*opened));
+        opened = m_size.apply(std::move(*opened), *parse_pages("all", opened->artwork->page_count()));
         if (!opened) {
             return report_error(opened.error());
+        }
+        if (const Done added = add_areas(*opened); !added) {
+            return report_error(added.error());
         }
         if (const Done good = check_job(opened->job); !good) {
             return report_error(good.error());
@@ -124,6 +131,22 @@ public:
     }
 
 private:
+    /// The areas that were given, at the trim of the job's page.
+    Done add_areas(OpenedJob &opened) const
+    {
+        if (m_areas.empty()) {
+            return {};
+        }
+        const auto text = read_set_file(m_areas);
+        const auto set = text ? read_area_set(*text, m_areas) : Outcome<std::vector<NamedArea>>(text.error());
+        const auto info = opened.artwork->page_info(opened.job.page);
+        if (!set || !info) {
+            return set ? info.error() : set.error();
+        }
+        opened.job = with_area_set(std::move(opened.job), *info, *set);
+        return {};
+    }
+
     /// The scenes of all pages; the job gets plates for their inks.
     Done read_pages(OpenedJob &opened)
     {
@@ -343,7 +366,7 @@ private:
     SizeOptions m_size;
     SheetOptions m_sheet;
     ScreenOptions m_screen;
-    std::string m_file, m_out, m_stock, m_order, m_password;
+    std::string m_file, m_out, m_stock, m_order, m_password, m_areas;
     std::vector<std::string> m_routes, m_recipes, m_kinds;
     std::optional<double> m_from_colours;
     int m_page = 0;

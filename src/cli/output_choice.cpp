@@ -63,7 +63,7 @@ Outcome<OutputChoice::Chosen> OutputChoice::open() const
         return fitted.error();
     }
     opened->job = std::move(*fitted);
-    opened = m_size.apply(std::move(*opened));
+    opened = m_size.apply(std::move(*opened), pages);
     if (!opened) {
         return opened.error();
     }

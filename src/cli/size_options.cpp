@@ -2,6 +2,9 @@
 
 #include "cli/report.h"
 #include "cli/words.h"
+#include "core/artwork/scene.h"
+#include "core/job/edits/bleed.h"
+#include "core/job/edits/own_marks.h"
 #include "core/job/kept_sets.h"
 #include "core/line/painted_area.h"
 
@@ -61,9 +64,72 @@ void SizeOptions::declare(CLI::App &command)
     command.add_option("--of", m_of,
                        "What --width and --height measure: trim (without a trim box the page), page, or art, "
                        "which is what is painted (trim)");
+    command.add_option("--bleed", m_bleed,
+                       "WIDTH[,mirror|extend]: bleed made beyond the trim, the art turned over at it or its "
+                       "colours drawn outwards (mirror); 0 makes none");
+    command.add_option("--own-marks", m_own_marks,
+                       "What the file has beside its page: keep, leave-out, or all-plates (keep)");
 }
 
-Outcome<OpenedJob> SizeOptions::apply(OpenedJob opened) const
+Outcome<OpenedJob> SizeOptions::apply(OpenedJob opened, const PageList &pages) const
+{
+    auto made = sized(std::move(opened));
+    made = made ? bled(std::move(*made)) : std::move(made);
+    return made ? marked(std::move(*made), pages) : made;
+}
+
+Outcome<OpenedJob> SizeOptions::bled(OpenedJob opened) const
+{
+    if (m_bleed.empty()) {
+        return opened;
+    }
+    const auto parts = halves_at_first(m_bleed, ',');
+    const auto width = length_of(parts ? parts->first : m_bleed);
+    const auto by = parse_bleed_by(parts ? CLI::detail::trim_copy(parts->second) : "mirror");
+    if (!width || !by) {
+        return usage_error("'" + m_bleed + "' is no bleed.",
+                           "Write, for example, --bleed 3mm or 3mm,extend.");
+    }
+    auto job = with_made_bleed(std::move(opened.job), *opened.artwork, {*width, *by});
+    if (!job) {
+        return job.error();
+    }
+    opened.job = std::move(*job);
+    auto artwork = assemble(opened.artwork, opened.job.placements);
+    if (!artwork) {
+        return artwork.error();
+    }
+    opened.artwork = std::move(*artwork);
+    opened.read = nullptr;
+    return opened;
+}
+
+Outcome<OpenedJob> SizeOptions::marked(OpenedJob opened, const PageList &pages) const
+{
+    if (m_own_marks.empty()) {
+        return opened;
+    }
+    const auto own = parse_own_marks(m_own_marks);
+    if (!own) {
+        return usage_error(own.error().reason, own.error().remedy);
+    }
+    for (const int page : pages) {
+        const auto info = opened.artwork->page_info(page);
+        const auto content = opened.artwork->interpret(page, PageBox::Media, opened.job.colours, stoppable());
+        if (!info || !content) {
+            return info ? content.error() : info.error();
+        }
+        const auto scene = record_scene(**content, stoppable());
+        if (!scene) {
+            return scene.error();
+        }
+        opened.job =
+            with_own_marks(std::move(opened.job), find_own_marks(*scene, *info, PageBox::Media), *own);
+    }
+    return opened;
+}
+
+Outcome<OpenedJob> SizeOptions::sized(OpenedJob opened) const
 {
     if (m_width.empty() && m_height.empty() && m_scale.empty()) {
         return m_of.empty() ? Outcome<OpenedJob>(std::move(opened))
@@ -104,7 +170,11 @@ Outcome<OpenedJob> SizeOptions::apply(OpenedJob opened) const
         }
         factor = *found;
     }
-    opened.job = resized(std::move(opened.job), factor);
+    auto job = resized(std::move(opened.job), factor, *opened.artwork);
+    if (!job) {
+        return job.error();
+    }
+    opened.job = std::move(*job);
     auto sized = assemble(opened.artwork, opened.job.placements);
     if (!sized) {
         return sized.error();
@@ -126,6 +196,9 @@ void SheetOptions::declare(CLI::App &command)
                        "WIDTHxHEIGHT of the film, such as 14inx20in; else it is as small as it can be");
     command.add_option("--place", m_place,
                        "LEFT,TOP: from the edges of --sheet to the art, each a length or centre (centre)");
+    command.add_option("--around", m_around,
+                       "What films hold and marks stand around: page (its box), or art, which is what prints "
+                       "of it (page)");
     command.add_option(
         "--marks", m_marks,
         "Marks with commas between them; no- before a word leaves one out: cross, ring (a cross in a ring), "
@@ -153,6 +226,12 @@ Outcome<FilmOptions> SheetOptions::apply(FilmOptions film) const
         }
         film.along = *along;
         film.across = *across;
+    }
+    if (!m_around.empty()) {
+        if (m_around != "page" && m_around != "art") {
+            return usage_error("Marks cannot stand around '" + m_around + "'.", "Use page or art.");
+        }
+        film.around_art = m_around == "art";
     }
     if (!m_copies.empty()) {
         const auto parts = halves_at_first(m_copies, 'x');

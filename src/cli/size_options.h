@@ -15,16 +15,21 @@ class App;
 
 namespace bichrom {
 
-/// --width, --height, --scale, --of.
+/// --width, --height, --scale, --of, --bleed, --own-marks.
 class SizeOptions
 {
 public:
     void declare(CLI::App &command);
-    /// \p opened at the size that was given: its artwork too. OutOfRange; errors as Artwork::interpret().
-    [[nodiscard]] Outcome<OpenedJob> apply(OpenedJob opened) const;
+    /// \p opened at the size and with the bleed that was given: its artwork too. OutOfRange; errors as
+    /// Artwork::interpret(). \param pages  whose own marks are meant
+    [[nodiscard]] Outcome<OpenedJob> apply(OpenedJob opened, const PageList &pages) const;
 
 private:
-    std::string m_width, m_height, m_scale, m_of;
+    [[nodiscard]] Outcome<OpenedJob> sized(OpenedJob opened) const;
+    [[nodiscard]] Outcome<OpenedJob> bled(OpenedJob opened) const;
+    [[nodiscard]] Outcome<OpenedJob> marked(OpenedJob opened, const PageList &pages) const;
+
+    std::string m_width, m_height, m_scale, m_of, m_bleed, m_own_marks;
 };
 
 /// --distort, --copies, --gap, --sheet, --place, and those of marks.
@@ -38,7 +43,7 @@ public:
 private:
     [[nodiscard]] Outcome<MarkSet> marked(MarkSet marks) const;
 
-    std::string m_distort, m_copies, m_gap, m_sheet, m_place;
+    std::string m_distort, m_copies, m_gap, m_sheet, m_place, m_around;
     std::string m_marks, m_mark_set, m_mark_size, m_mark_line, m_mark_distance, m_steps, m_label, m_number;
 };
 

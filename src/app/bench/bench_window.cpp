@@ -206,7 +206,7 @@ void BenchWindow::build()
     m_tops = {m_receive,
               ink,
               new BuildWorktop(m_session, m_choice, m_spotlight, m_worktops),
-              new FitWorktop(m_session, m_view, m_choice, m_spotlight, m_worktops),
+              new FitWorktop(m_session, m_view, m_choice, m_spotlight, m_prompts, m_worktops),
               screen,
               release};
     for (int i = 0; i < stage_count; ++i) {

@@ -1,6 +1,7 @@
 #include "app/lighttable/light_table.h"
 
 #include "app/lighttable/change_list.h"
+#include "app/lighttable/plate_sheet.h"
 #include "app/lighttable/rulers.h"
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
@@ -29,7 +30,7 @@ constexpr double margin = 28.0; // around a fitted page
 
 LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, QWidget *parent)
     : QWidget(parent), m_session(session), m_view(view), m_spotlight(spotlight), m_tiles(this),
-      m_nearness(session)
+      m_nearness(session), m_templates(session)
 {
     setObjectName(QStringLiteral("lightTable"));
     setAccessibleName(tr("Light table"));
@@ -60,9 +61,11 @@ LightTable::LightTable(Session &session, ViewState &view, Spotlight &spotlight, 
     });
     connect(&m_loupe, &Loupe::changed, this, qOverload<>(&QWidget::update));
     connect(&m_nearness, &PrintDistance::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_templates, &TemplatePictures::changed, this, qOverload<>(&QWidget::update));
     connect(&m_session, &Session::artworkChanged, this, [this] { // another job: nothing set for the last one
         m_wipe.reset();
         m_beside->setChecked(false);
+        m_sideBySide->setChecked(false);
         m_distance->setCurrentIndex(0);
         m_metres = 0;
     });
@@ -180,6 +183,22 @@ void LightTable::buildLookSwitch()
         }
         update();
     });
+    m_sheet = new PlateSheet(m_session, this);
+    m_sheet->lower(); // under the switches
+    m_sideBySide = new QPushButton(tr("All side by side"), this);
+    m_sideBySide->setObjectName(QStringLiteral("sideBySide"));
+    m_sideBySide->setCheckable(true);
+    m_sideBySide->setFocusPolicy(Qt::TabFocus);
+    m_sideBySide->setToolTip(tr("Every plate as a film of its own; a click shows one alone"));
+    m_sideBySide->setProperty("target", true);
+    m_sideBySide->setMinimumWidth(m_sideBySide->sizeHint().width() + 24); // bold while it is on
+    m_sideBySide->hide();
+    connect(m_sideBySide, &QAbstractButton::clicked, this, &LightTable::placeSwitches);
+    connect(m_sheet, &PlateSheet::chosen, this, [this](const QString &ink) {
+        m_sideBySide->setChecked(false);
+        m_view.setAlone(ink);
+        placeSwitches();
+    });
     m_distance = new QComboBox(this);
     m_distance->setObjectName(QStringLiteral("seenFrom"));
     m_distance->setAccessibleName(tr("Distance that dots are seen from"));
@@ -243,6 +262,8 @@ void LightTable::placeSwitches()
     m_compare->setVisible(open && m_view.look() == Look::Change && m_session.page()->previous != nullptr);
     m_beside->setVisible(open && m_view.look() == Look::Print);
     m_distance->setVisible(open && m_view.look() == Look::Dots);
+    m_sideBySide->setVisible(open && m_view.look() == Look::Plates);
+    m_sideBySide->adjustSize();
     m_compare->adjustSize();
     m_beside->adjustSize();
     m_distance->adjustSize();
@@ -265,6 +286,10 @@ void LightTable::placeSwitches()
     m_overprint->move(ruler_width + gap, below);
     m_distance->move(ruler_width + gap, below);
     m_beside->move(m_overprint->geometry().right() + 5, below);
+    m_sideBySide->move(ruler_width + gap, below);
+    const int head = m_sideBySide->geometry().bottom() + 5;
+    m_sheet->setGeometry(ruler_width, head, width() - ruler_width, height() - head);
+    m_sheet->setVisible(m_sideBySide->isVisibleTo(this) && m_sideBySide->isChecked());
     if (open) {
         const bool any = m_session.page()->scene.uses_overprint;
         m_overprint->setEnabled(any);

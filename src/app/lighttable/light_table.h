@@ -6,6 +6,7 @@
 #include "app/lighttable/far_view.h"
 #include "app/lighttable/loupe.h"
 #include "app/lighttable/print_distance.h"
+#include "app/lighttable/template_pictures.h"
 #include "app/lighttable/tile_cache.h"
 #include "app/lighttable/view_transform.h"
 #include "app/models/gesture.h"
@@ -29,6 +30,7 @@ class QComboBox;
 namespace bichrom {
 
 class ChangeList;
+class PlateSheet;
 
 /// What dragging on the light table does.
 enum class Hand
@@ -156,6 +158,7 @@ private:
     void paintLit(QPainter &painter, const Tile &tile, const QPointF &corner);
     void paintOverlay(QPainter &painter);
     void paintBoxes(QPainter &painter);
+    void paintAreas(QPainter &painter);
     void paintSpotlight(QPainter &painter);
     void paintPins(QPainter &painter);
     void paintFrame(QPainter &painter);
@@ -180,6 +183,7 @@ private:
     std::optional<double> m_wipe; ///< mm of the page; what is left of it is the customer's original
     Loupe m_loupe;
     PrintDistance m_nearness;
+    TemplatePictures m_templates;
     FarView m_far;
     double m_metres = 0; ///< that dots are seen from; 0 = each pixel
     bool m_complete = false;
@@ -217,6 +221,8 @@ private:
     QAbstractButton *m_overprint = nullptr;
     QAbstractButton *m_compare = nullptr;
     QAbstractButton *m_beside = nullptr;
+    QAbstractButton *m_sideBySide = nullptr;
+    PlateSheet *m_sheet = nullptr;
     QComboBox *m_distance = nullptr;
     ChangeList *m_changes = nullptr;
 };

@@ -2,6 +2,7 @@
 #include "app/lighttable/light_table.h"
 
 #include "app/lighttable/rulers.h"
+#include "app/widgets/area_painter.h"
 #include "app/widgets/theme.h"
 #include "core/artwork/page_boxes.h"
 #include "core/colour/colour_difference.h"
@@ -87,6 +88,7 @@ void LightTable::paintEvent(QPaintEvent *)
         paintPage(painter);
         paintOverlay(painter);
         paintBoxes(painter);
+        paintAreas(painter);
         paintWipe(painter);
         paintSpotlight(painter);
         paintPins(painter);
@@ -612,6 +614,20 @@ void LightTable::paintBoxes(QPainter &painter)
         painter.drawText(words, Qt::AlignCenter, name);
         drawn.push_back(area);
     }
+    painter.restore();
+}
+
+/// Folds, glue and the like, and templates: the original is looked at without them.
+void LightTable::paintAreas(QPainter &painter)
+{
+    if (!m_view.showsAreas() || m_peeking) {
+        return;
+    }
+    painter.save();
+    painter.setClipRect(tableRect());
+    const auto place = [&](const Rect &area) { return widgetArea(m_session.shownArea(area)); };
+    m_templates.paint(painter, place);
+    paint_areas(painter, m_session.job().areas, m_session.page()->info.number, place);
     painter.restore();
 }
 

@@ -31,6 +31,14 @@ void ViewState::setOverlay(std::shared_ptr<const Overlay> overlay)
     }
 }
 
+void ViewState::setShowsAreas(bool on)
+{
+    if (m_areas != on) {
+        m_areas = on;
+        Q_EMIT overlayChanged();
+    }
+}
+
 void ViewState::setSlips(std::vector<Slip> slips)
 {
     if (m_slips != slips) {

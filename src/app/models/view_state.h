@@ -59,6 +59,10 @@ public:
     [[nodiscard]] const std::shared_ptr<const Overlay> &overlay() const { return m_overlay; }
     void setOverlay(std::shared_ptr<const Overlay> overlay);
 
+    /// Whether folds, glue and the like, and templates, are drawn over the page.
+    [[nodiscard]] bool showsAreas() const { return m_areas; }
+    void setShowsAreas(bool on);
+
     /// How plates are shown moved against each other.
     [[nodiscard]] const std::vector<Slip> &slips() const { return m_slips; }
     void setSlips(std::vector<Slip> slips);
@@ -83,6 +87,7 @@ private:
     Look m_look = Look::Plates;
     bool m_overprint = true;
     bool m_comparesFiles = true;
+    bool m_areas = true;
     QSet<QString> m_hidden;
     QString m_alone;
     QString m_hovered;

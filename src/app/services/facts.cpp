@@ -2,6 +2,7 @@
 
 #include "core/line/colour_areas.h"
 #include "core/line/coverage.h"
+#include "core/line/painted_area.h"
 
 #include <algorithm>
 #include <iterator>
@@ -69,6 +70,7 @@ void Facts::forgetPage()
     m_source.forget();
     m_areas.forget();
     m_flat.forget();
+    m_printed.forget();
 }
 
 void Facts::takePage()
@@ -77,6 +79,8 @@ void Facts::takePage()
     measureColours();
     findFlatColours();
     measureSource();
+    m_printed.forget();
+    measurePrinted();
     follow();
     // All pages are checked at once, so that another page or box needs no new check.
     if (m_checkedArtwork != m_opened.artwork || !(m_checkedColours == m_opened.job.colours)) {
@@ -87,6 +91,8 @@ void Facts::takePage()
 void Facts::takePlates()
 {
     measureCoverage();
+    m_printed.forget();
+    measurePrinted();
     follow();
 }
 
@@ -94,6 +100,7 @@ void Facts::takeJob(bool again)
 {
     const bool other_rules = m_rulesText != m_opened.job.rules;
     takeRules();
+    measurePrinted();
     if (again || other_rules) {
         follow();
     }
@@ -173,6 +180,20 @@ void Facts::measureColours()
             return measure_colours(page->plate_line->share_page(), page->scene, area_resolution, control);
         },
         &Facts::coloursMeasured);
+}
+
+void Facts::measurePrinted()
+{
+    if (!m_opened.job.film.around_art || m_page == nullptr ||
+        m_printed.state() != Fact<Rect>::State::Unknown) {
+        return;
+    }
+    measure(
+        m_printed, m_printedSwitch,
+        [line = m_page->plate_line](const JobControl &control) {
+            return painted_area(*line, control, Painted::Plates);
+        },
+        &Facts::printedChanged);
 }
 
 void Facts::findFlatColours()

@@ -61,6 +61,8 @@ public:
     [[nodiscard]] double coverage(const std::string &ink) const;
     /// The same of an ink of the artwork as it came, before any route.
     [[nodiscard]] double sourceCoverage(const std::string &ink) const;
+    /// The part of the page that plates print, mm from its top left; measured where films are cut to it.
+    [[nodiscard]] const Fact<Rect> &printed() const { return m_printed; }
     [[nodiscard]] const Fact<Followed> &followed() const { return m_followed; }
     /// What of the page reaches no plate and nobody has accepted.
     [[nodiscard]] std::vector<Finding> openLosses() const;
@@ -90,6 +92,7 @@ public:
 Q_SIGNALS:
     void coverageChanged();
     void coloursMeasured();
+    void printedChanged();
     void findingsChanged();
     void checkProgress(qint64 done, qint64 total);
 
@@ -101,6 +104,7 @@ private:
     void measureCoverage();
     void measureSource();
     void measureColours();
+    void measurePrinted(); ///< where anybody needs it and it is not known
     void findFlatColours();
     void follow(); ///< once edits rest
     void followNow();
@@ -114,6 +118,7 @@ private:
     Fact<Coverage> m_coverage;
     Fact<Coverage> m_source;
     Fact<std::vector<double>> m_areas;
+    Fact<Rect> m_printed;
     Fact<std::vector<FlatColour>> m_flat;
     Fact<Followed> m_followed;
     Checked m_checked; ///< by the rules
@@ -125,7 +130,7 @@ private:
     ColourSettings m_checkedColours;
     quint64 m_followTicket = 0; ///< of what begins once edits rest
     CancelSwitch m_checkingSwitch, m_coverageSwitch, m_sourceSwitch, m_areasSwitch, m_flatSwitch,
-        m_followSwitch;
+        m_printedSwitch, m_followSwitch;
     QTimer m_resting;
     TaskScope m_tasks;   // last, so that they are destroyed first
     TaskScope m_looking; ///< for faults, beside what the window waits for

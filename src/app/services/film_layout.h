@@ -3,7 +3,7 @@
 /// Layer: app/services.
 #pragma once
 
-#include "app/services/page_loader.h"
+#include "app/services/session.h"
 #include "core/fit/film_sheet.h"
 
 namespace bichrom {
@@ -11,7 +11,8 @@ namespace bichrom {
 /// What the labels of films say that are written now.
 [[nodiscard]] LabelText film_label_text(const Artwork &artwork);
 
-/// The sheet of the page's films, to the pixel. Errors as lay_out_film().
-[[nodiscard]] Outcome<FilmSheet> film_layout(const LoadedPage &page, const Job &job);
+/// The sheet of the films of the page that is open, to the pixel. Errors as lay_out_film(), and while it is
+/// not known what is printed, where that decides.
+[[nodiscard]] Outcome<FilmSheet> film_layout(const Session &session);
 
 } // namespace bichrom

@@ -230,7 +230,7 @@ void Session::setJob(const Job &job)
         return plates;
     };
     const Job &now = m_opened.job;
-    m_facts.takeJob(read_alike && (!(before.stock_here() == now.stock_here()) ||
+    m_facts.takeJob(read_alike && (!(before.stock_here() == now.stock_here()) || before.areas != now.areas ||
                                    looks(before.plates) != looks(now.plates)));
     Q_EMIT jobChanged(); // what has to be found again is under way for whoever looks now
     if (!read_alike) {
@@ -303,7 +303,7 @@ void Session::failBesideJob(Error fault, const QString &path)
     }
 }
 
-void Session::placeArtwork(const QString &path)
+void Session::placeArtwork(const QString &path, bool prints)
 {
     if (!isOpen()) {
         return;
@@ -315,12 +315,13 @@ void Session::placeArtwork(const QString &path)
             options.assumed_ppi = ppi;
             return Artwork::open(path.toStdString(), options, control);
         },
-        [this, path, request = ++m_request](const Outcome<std::shared_ptr<const Artwork>> &file) {
+        [this, path, prints, request = ++m_request](const Outcome<std::shared_ptr<const Artwork>> &file) {
             if (!endLoading(request)) {
                 return;
             }
             Placements placements = job().placements;
             PlacedArtwork placed;
+            placed.prints = prints;
             for (const PlacedArtwork &other : placements.artworks) {
                 placed.id = std::max(placed.id, other.id + 1);
             }
@@ -382,7 +383,7 @@ void Session::reload(Reading why, const Job &next, const QString &text, const QS
         adapt = with_inks_of;
     } else if (why == Reading::Changed) {
         adapt = [shown = m_page](const Job &job, const Scene &scene) {
-            return with_reading(job, job, shown->scene, scene);
+            return with_reading(job, job, shown->scene, scene, *shown->artwork);
         };
     }
     const quint64 request = ++m_request;
@@ -420,7 +421,8 @@ void Session::takePage(Reading why, OpenedPage read, const QString &text, const 
     const auto shown = std::exchange(m_page, std::move(read.page));
     if (shown->artwork != m_page->artwork && shown->info.number == m_page->info.number &&
         shown->box == m_page->box && shown->colours == m_page->colours &&
-        shown->artwork->placements().scale == m_page->artwork->placements().scale) {
+        shown->artwork->placements().scale == m_page->artwork->placements().scale &&
+        shown->artwork->placements().bleed == m_page->artwork->placements().bleed) {
         auto compared = std::make_shared<LoadedPage>(*m_page);
         compared->previous = shown->original;
         compared->previous_plates = shown->plate_line;
@@ -432,7 +434,7 @@ void Session::takePage(Reading why, OpenedPage read, const QString &text, const 
     const Job before = m_opened.job;                        // with what else was changed meanwhile
     m_opened.job.assumed_ppi = read.opened.job.assumed_ppi; // of the artwork that is open now
     if (why == Reading::Changed) {
-        const Job after = with_reading(before, read.opened.job, shown->scene, m_page->scene);
+        const Job after = with_reading(before, read.opened.job, shown->scene, m_page->scene, *shown->artwork);
         m_undo.push(new JobChange(*this, before, after, text, merge_key));
     } else if (why == Reading::Turned) {
         m_opened.job.page = read.opened.job.page;

@@ -82,7 +82,8 @@ public:
 
     /// Places page 1 of another file in the middle of the shown page, over everything, undoable.
     /// openFailed() when it cannot be read or placed.
-    void placeArtwork(const QString &path);
+    /// \param prints  else it is only looked at, as a template, and recipes may look at it
+    void placeArtwork(const QString &path, bool prints = true);
     /// Other places, sizes, order of what is placed, undoable. openFailed() as above.
     void changePlacements(const Placements &placements, const QString &text, const QString &merge_key = {});
 

@@ -185,6 +185,24 @@ std::pair<double, double> stretch_of(const Placements &placements)
 
 } // namespace
 
+const char *to_string(BleedBy by)
+{
+    return by == BleedBy::Mirror ? "mirror" : "extend";
+}
+
+Outcome<BleedBy> parse_bleed_by(std::string_view name)
+{
+    for (const BleedBy by : {BleedBy::Mirror, BleedBy::Extend}) {
+        if (name == to_string(by)) {
+            return by;
+        }
+    }
+    return Error{ErrorCode::OutOfRange,
+                 "Bleed is not made by '" + std::string(name) + "'.",
+                 {},
+                 "Use mirror or extend."};
+}
+
 const char *to_string(PageBox box)
 {
     static constexpr const char *names[] = {"media", "crop", "bleed", "trim", "art"};
@@ -239,7 +257,7 @@ struct Artwork::Impl
     struct Latest
     {
         int number = 0;
-        PageBox box = PageBox::Media;
+        Rect shown; ///< mm, in the axes of the boxes
         ColourSettings settings;
         std::weak_ptr<const PageContent> content;
     };
@@ -504,6 +522,18 @@ InputKind Artwork::kind() const
 
 Outcome<PageInfo> Artwork::page_info(int number) const
 {
+    auto info = own_page_info(number);
+    const Placements &placements = m_impl->placements;
+    if (info && placements.bleed.width > 0) {
+        add_bleed(*info, placements.bleed.width * placements.across,
+                  placements.bleed.width * placements.along);
+    }
+    return info;
+}
+
+/// Before bleed is made.
+Outcome<PageInfo> Artwork::own_page_info(int number) const
+{
     if (const Done known = m_impl->check_page(number); !known) {
         return known.error();
     }
@@ -541,6 +571,7 @@ Outcome<PageInfo> Artwork::page_info(int number) const
         info.written[i] = raw.is_written[i];
         info.raw[i] = raw.is_written[i] ? scaled(raw.written[i]) : Rect{};
     }
+    info.own_media = info.box(PageBox::Media);
     info.rotate = raw.rotate;
     for (int i = 0; i < annotation_count; ++i) {
         const RawAnnotation &one = annotations[static_cast<std::size_t>(i)];
@@ -553,8 +584,28 @@ Outcome<std::shared_ptr<const PageContent>>
 Artwork::interpret(int number, PageBox box, const ColourSettings &settings, const JobControl &control) const
 {
     const auto info = page_info(number);
-    if (!info) {
-        return info.error();
+    return info ? interpret_within(*info, info->box(box), settings, control)
+                : Outcome<std::shared_ptr<const PageContent>>(info.error());
+}
+
+Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_part(int number, const Rect &part,
+                                                                    const ColourSettings &settings,
+                                                                    const JobControl &control) const
+{
+    const auto info = page_info(number);
+    return info ? interpret_within(*info, part, settings, control)
+                : Outcome<std::shared_ptr<const PageContent>>(info.error());
+}
+
+/// \param shown  mm, in the axes of the boxes
+Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const PageInfo &info, const Rect &shown,
+                                                                      const ColourSettings &settings,
+                                                                      const JobControl &control) const
+{
+    const int number = info.number;
+    const auto own = own_page_info(number);
+    if (!own) {
+        return own.error();
     }
     const std::vector<int> &slow = m_impl->source->slow_pages;
     if (std::find(slow.begin(), slow.end(), number) != slow.end()) {
@@ -565,7 +616,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     }
     const std::lock_guard guard(m_impl->guard); // others wait here: they may need the same
     const Impl::Latest &latest = m_impl->latest;
-    if (latest.number == number && latest.box == box && latest.settings == settings) {
+    if (latest.number == number && latest.shown == shown && latest.settings == settings) {
         if (auto known = latest.content.lock()) {
             return known;
         }
@@ -574,8 +625,15 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     content->runtime = m_impl->runtime;
     content->document = m_impl;
     content->place = m_impl->page_place(number);
+    PageInfo seen = info; // from the part that is shown
+    seen.boxes[static_cast<std::size_t>(PageBox::Media)] = shown;
+    const auto within = [&](const Rect &box) { return rect_within(seen, box, PageBox::Media); };
     for (const PageBox one : all_page_boxes) {
-        content->boxes[static_cast<std::size_t>(one)] = box_within(*info, one, box);
+        content->boxes[static_cast<std::size_t>(one)] = within(info.box(one));
+    }
+    if (const MadeBleed &bleed = m_impl->placements.bleed; bleed.width > 0) {
+        content->made_bleed = {{bleed.by, within(info.box(PageBox::Trim)), within(info.box(PageBox::Bleed)),
+                                within(info.own_media)}};
     }
     auto colours = PageColours::make(settings, m_impl->prepared.profiles, content->warnings);
     if (!colours) {
@@ -584,6 +642,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     content->colours = *colours;
     PageContent::Impl *raw = content.get();
     const auto [across, along] = stretch_of(m_impl->placements);
+    const bool upright = info.rotate % 180 == 0;
     const fz_matrix stretch = fz_scale(static_cast<float>(across), static_cast<float>(along));
     const auto lease = m_impl->runtime->lease();
     fz_context *ctx = lease.ctx();
@@ -601,12 +660,23 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
             // MuPDF shows the crop box; the box asked for takes its place, in memory only.
             pdf_obj *object = pdf_lookup_page_obj(ctx, m_impl->document, number - 1);
             const RawBoxes boxes = read_boxes(ctx, object);
-            pdf_dict_put_drop(ctx, object, PDF_NAME(MediaBox),
-                              pdf_new_rect(ctx, m_impl->document, boxes.box[0]));
+            const auto written = [&](const Rect &rect) { // as the file does: back to its units
+                for (std::size_t i = 0; i < info.boxes.size(); ++i) {
+                    if (rect == own->boxes[i]) {
+                        return boxes.box[i]; // to the bit
+                    }
+                }
+                const double unit = millimetres_per_point * static_cast<double>(boxes.user_unit);
+                const double sx = unit * (upright ? across : along), sy = unit * (upright ? along : across);
+                return fz_rect{static_cast<float>(rect.x / sx), static_cast<float>(rect.y / sy),
+                               static_cast<float>((rect.x + rect.width) / sx),
+                               static_cast<float>((rect.y + rect.height) / sy)};
+            };
+            const fz_rect media = written(info.box(PageBox::Media)), part = written(shown);
+            pdf_dict_put_drop(ctx, object, PDF_NAME(MediaBox), pdf_new_rect(ctx, m_impl->document, media));
             pdf_obj *crop_before =
                 pdf_keep_obj(ctx, pdf_dict_get_inheritable(ctx, object, PDF_NAME(CropBox)));
-            pdf_dict_put_drop(ctx, object, PDF_NAME(CropBox),
-                              pdf_new_rect(ctx, m_impl->document, boxes.box[static_cast<int>(box)]));
+            pdf_dict_put_drop(ctx, object, PDF_NAME(CropBox), pdf_new_rect(ctx, m_impl->document, part));
             fz_try(ctx)
             {
                 page = pdf_load_page(ctx, m_impl->document, number - 1);
@@ -632,7 +702,9 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
             }
             fz_always(ctx)
             {
-                // Put the crop box back: the boxes reported must stay those of the file.
+                // Put the boxes back: those reported must stay those of the file.
+                pdf_dict_put_drop(ctx, object, PDF_NAME(MediaBox),
+                                  pdf_new_rect(ctx, m_impl->document, boxes.box[0]));
                 if (crop_before != nullptr) {
                     pdf_dict_put_drop(ctx, object, PDF_NAME(CropBox), crop_before);
                 } else {
@@ -685,7 +757,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     const std::vector<std::string> noted = notes.sort_into(content->damage);
     content->warnings.insert(content->warnings.end(), noted.begin(), noted.end());
     auto made = std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
-    m_impl->latest = {number, box, settings, made};
+    m_impl->latest = {number, shown, settings, made};
     return made;
 }
 
@@ -717,11 +789,15 @@ Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Art
         return Error{ErrorCode::OutOfRange, "The artwork cannot be made as large or as small as that.",
                      first->name(), "Scale it to 1 to 10000 %, and stretch it to 50 to 200 %."};
     }
+    if (!(placements.bleed.width >= 0 && placements.bleed.width <= MadeBleed::most)) {
+        return Error{ErrorCode::OutOfRange, "That much bleed cannot be made.", first->name(),
+                     "Make at most " + format_number(MadeBleed::most, 0) + " mm."};
+    }
     std::vector<PageToPlace> pages;
     const auto [across, along] = stretch_of(first->placements());
     for (std::size_t i = 0; i < placements.artworks.size(); ++i) {
         const PlacedArtwork &one = placements.artworks[i];
-        const auto target = first->page_info(one.on_page);
+        const auto target = first->own_page_info(one.on_page);
         const auto info = one.original->page_info(one.page);
         if (!target || !info) {
             return target ? info.error() : target.error();
@@ -744,6 +820,10 @@ Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Art
         const bool turned = target->rotate % 180 != 0;
         const double sx = turned ? along : across, sy = turned ? across : along;
         media = {media.x / sx, media.y / sy, media.width / sx, media.height / sy};
+        // Places count from the page as it will be, with its bleed.
+        const Rect trim = box_within(*target, PageBox::Trim, PageBox::Media);
+        const double left = std::max(0.0, placements.bleed.width - trim.x / across * placements.scale);
+        const double top = std::max(0.0, placements.bleed.width - trim.y / along * placements.scale);
         pages.push_back({one.id,
                          source.pdf(),
                          source.password,
@@ -751,8 +831,8 @@ Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Art
                          {info->box(PageBox::Crop), info->rotate},
                          one.on_page,
                          {media, target->rotate},
-                         one.x / placements.scale,
-                         one.y / placements.scale,
+                         (one.x - left) / placements.scale,
+                         (one.y - top) / placements.scale,
                          one.scale / placements.scale,
                          one.turn,
                          one.overprints,

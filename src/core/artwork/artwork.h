@@ -59,6 +59,8 @@ struct PageInfo
     int rotate = 0;                ///< clockwise quarter turns in degrees: 0, 90, 180, 270
     std::array<bool, 5> written{}; ///< which boxes the file itself gives, inherited or not
     std::array<Rect, 5> raw;       ///< as written, not cut to the media box; mm; only where written
+    /// The media box before bleed was made around the trim, which the media, crop and bleed box hold then.
+    Rect own_media;
     std::vector<PrintingAnnotation> annotations; ///< that print with the page
 
     [[nodiscard]] const Rect &box(PageBox which) const { return boxes[static_cast<std::size_t>(which)]; }
@@ -122,8 +124,18 @@ public:
                                                                         const ColourSettings &settings = {},
                                                                         const JobControl &control = {}) const;
 
+    /// The same, clipped to \p part: mm, in the axes of the page's boxes; what of it lies beside the media
+    /// box is left out.
+    [[nodiscard]] Outcome<std::shared_ptr<const PageContent>>
+    interpret_part(int number, const Rect &part, const ColourSettings &settings = {},
+                   const JobControl &control = {}) const;
+
 private:
     struct Impl;
+    [[nodiscard]] Outcome<PageInfo> own_page_info(int number) const;
+    [[nodiscard]] Outcome<std::shared_ptr<const PageContent>>
+    interpret_within(const PageInfo &info, const Rect &shown, const ColourSettings &settings,
+                     const JobControl &control) const;
     explicit Artwork(std::shared_ptr<Impl> impl);
     static Outcome<std::shared_ptr<const Artwork>> load(std::shared_ptr<const SourceFile> source,
                                                         const Placements &placements,

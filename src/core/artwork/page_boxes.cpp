@@ -1,6 +1,19 @@
 #include "core/artwork/page_boxes.h"
 
+#include <algorithm>
+
 namespace bichrom {
+
+namespace {
+
+Rect united(const Rect &a, const Rect &b)
+{
+    const double left = std::min(a.x, b.x), low = std::min(a.y, b.y);
+    return {left, low, std::max(a.x + a.width, b.x + b.width) - left,
+            std::max(a.y + a.height, b.y + b.height) - low};
+}
+
+} // namespace
 
 Rect box_within(const PageInfo &page, PageBox which, PageBox origin)
 {
@@ -24,6 +37,43 @@ Rect rect_within(const PageInfo &page, const Rect &w, PageBox origin)
     default:
         return {left, top, w.width, w.height};
     }
+}
+
+Rect rect_in_boxes(const PageInfo &page, const Rect &rect, PageBox origin)
+{
+    const Rect &o = page.box(origin);
+    const bool turned = page.rotate % 180 != 0;
+    const double width = turned ? rect.height : rect.width, height = turned ? rect.width : rect.height;
+    switch (page.rotate) {
+    case 90:
+        return {o.x + rect.y, o.y + rect.x, width, height};
+    case 180:
+        return {o.x + o.width - rect.x - width, o.y + rect.y, width, height};
+    case 270:
+        return {o.x + o.width - rect.y - width, o.y + o.height - rect.x - height, width, height};
+    default:
+        return {o.x + rect.x, o.y + o.height - rect.y - height, width, height};
+    }
+}
+
+void add_bleed(PageInfo &page, double across, double along)
+{
+    const Rect &trim = page.box(PageBox::Trim);
+    const bool turned = page.rotate % 180 != 0;
+    const double x = turned ? along : across, y = turned ? across : along;
+    const Rect bleed = {trim.x - x, trim.y - y, trim.width + 2 * x, trim.height + 2 * y};
+    for (const PageBox which : {PageBox::Media, PageBox::Crop, PageBox::Bleed}) {
+        const auto at = static_cast<std::size_t>(which);
+        page.boxes[at] = which == PageBox::Bleed ? bleed : united(page.boxes[at], bleed);
+        page.written[at] = page.written[at] || which == PageBox::Bleed;
+        page.raw[at] = page.written[at] ? page.boxes[at] : Rect{};
+    }
+}
+
+std::pair<double, double> own_corner(const PageInfo &page)
+{
+    const Rect own = rect_within(page, page.own_media, PageBox::Media);
+    return {own.x, own.y};
 }
 
 } // namespace bichrom

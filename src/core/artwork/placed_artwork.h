@@ -7,6 +7,7 @@
 
 #include <memory>
 #include <string>
+#include <string_view>
 #include <utility>
 #include <vector>
 
@@ -29,6 +30,25 @@ struct PlacedArtwork
     friend bool operator==(const PlacedArtwork &, const PlacedArtwork &) = default;
 };
 
+/// What is printed beyond the trim where the artwork ends at it.
+enum class BleedBy
+{
+    Mirror, ///< the art turned over at the trim
+    Extend  ///< the colours at the trim, drawn outwards
+};
+[[nodiscard]] const char *to_string(BleedBy by); ///< "mirror", "extend"
+[[nodiscard]] Outcome<BleedBy> parse_bleed_by(std::string_view name);
+
+/// Bleed that is made from the art. It takes the place of whatever the artwork holds between the trim and the
+/// bleed; pages grow where they are smaller than that.
+struct MadeBleed
+{
+    static constexpr double most = 50;
+    double width = 0; ///< mm beyond the trim on all sides, 0 to most; 0 = none is made
+    BleedBy by = BleedBy::Mirror;
+    friend bool operator==(const MadeBleed &, const MadeBleed &) = default;
+};
+
 /// What a job is printed from: the first file, how large it is, and what is placed on it.
 struct Placements
 {
@@ -38,6 +58,7 @@ struct Placements
     /// Everything, stretched across the page as seen and along (down) it, so that the press brings it back:
     /// of outputs, never of a job at work. 0.5 to 2.
     double across = 1, along = 1;
+    MadeBleed bleed{}; ///< of all pages
     /// Lent; null when there is none with that id.
     [[nodiscard]] const PlacedArtwork *find(int id) const;
     friend bool operator==(const Placements &, const Placements &) = default;
@@ -50,8 +71,8 @@ struct Placements
 /// bytes(), sha256() and name() stay those of \p first, originals are never written to; pages, boxes and what
 /// is interpreted of them have the new size. \p first may itself be assembled; what was placed on it before
 /// goes, and so does its scale. With no placements it is \p first's own file again.
-/// \return NoSuchPage when a page named does not exist; OutOfRange for a scale or place that cannot be;
-/// CannotRead when a file's structure does not allow it; TooLarge for a page found hostile before
+/// \return NoSuchPage when a page named does not exist; OutOfRange for a scale, place or bleed that cannot
+/// be; CannotRead when a file's structure does not allow it; TooLarge for a page found hostile before
 [[nodiscard]] Outcome<std::shared_ptr<const Artwork>> assemble(const std::shared_ptr<const Artwork> &first,
                                                                const Placements &placements);
 

@@ -1,6 +1,6 @@
 #include "core/fit/film_sheet.h"
 
-#include "core/artwork/page_boxes.h"
+#include "core/line/painted_area.h"
 
 #include <algorithm>
 #include <cmath>
@@ -47,8 +47,12 @@ public:
                       m_marks.pinholes ? pin_mm : 0.0, m_marks.wedge || m_marks.patches ? patch_mm : 0.0});
         return mm(size > 0 ? m_marks.distance + size + rim_mm : rim_mm);
     }
-    /// Rows of the ruler below that.
+    /// Rows of the ruler below that, and columns of the one that stands upright.
     [[nodiscard]] int ruler_rows() const { return m_marks.ruler ? mm(tick_mm + rim_mm) : 0; }
+    [[nodiscard]] int ruler_columns() const
+    {
+        return m_marks.ruler && across() != along() ? mm(tick_mm + rim_mm) : 0;
+    }
 
     void add_registration();
     void add_trim_marks();
@@ -56,8 +60,12 @@ public:
     void add_patches();
     void add_wedge();
     void add_ruler(int top);
+    void add_upright_ruler(int left);
 
 private:
+    /// What a printed mm is on the film.
+    [[nodiscard]] double across() const { return m_job.placements.across * m_job.film.across; }
+    [[nodiscard]] double along() const { return m_job.placements.along * m_job.film.along; }
     [[nodiscard]] int line() const
     {
         return std::max(1, static_cast<int>(std::lround(m_marks.line * m_dpi / points_per_inch)));
@@ -69,6 +77,12 @@ private:
     /// Where registration marks stand: the middle of the art, or of the trims where that is marked.
     [[nodiscard]] PixelPoint middle() const;
     bool lay_steps(int from, int room, bool on_base);
+    /// mm of a ruler in \p room pixels.
+    [[nodiscard]] int whole_centimetres(int room, double unit) const
+    {
+        const double fits = (room - mm(rim_mm)) * millimetres_per_inch / m_dpi / unit;
+        return static_cast<int>(std::min(ruler_mm, std::floor(fits / 10) * 10));
+    }
 
     FilmSheet &m_sheet;
     const Job &m_job;
@@ -134,6 +148,9 @@ void Layout::add_corner_lines(const Rect &box)
     for (int column = 0; column < m_sheet.columns; ++column) {
         const int at = art.x + column * m_sheet.column_pitch;
         for (const int x : {at + place(box.x) - line(), at + place(box.x + box.width)}) {
+            if (m_one.cut && (x + line() < at || x > at + m_sheet.copy_width)) {
+                continue;
+            }
             solid({x, art.y - gap() - length, line(), length});
             solid({x, art.y + art.height + gap(), line(), length});
         }
@@ -141,6 +158,9 @@ void Layout::add_corner_lines(const Rect &box)
     for (int row = 0; row < m_sheet.rows; ++row) {
         const int at = art.y + row * m_sheet.row_pitch;
         for (const int y : {at + place(box.y) - line(), at + place(box.y + box.height)}) {
+            if (m_one.cut && (y + line() < at || y > at + m_sheet.copy_height)) {
+                continue;
+            }
             solid({art.x - gap() - length, y, length, line()});
             solid({art.x + art.width + gap(), y, length, line()});
         }
@@ -247,18 +267,31 @@ void Layout::add_ruler(int top)
         return;
     }
     // It is stretched as the art is: on what is printed, 100 mm are 100 mm.
-    const double unit = m_job.placements.across * m_job.film.across;
     const int left = m_sheet.art.x;
-    const int room = m_sheet.width - left - mm(rim_mm);
-    const int whole = static_cast<int>(
-        std::min(ruler_mm, std::floor(room * millimetres_per_inch / m_dpi / unit / 10) * 10));
+    const int whole = whole_centimetres(m_sheet.width - left, across());
     const int thin = std::max(1, line() / 2);
     for (int tick = 0; tick <= whole && whole > 0; ++tick) {
         const int height = mm(tick % 10 == 0 ? tick_mm : tick_mm / 2);
-        solid({left + place(tick * unit), top, thin, height});
+        solid({left + place(tick * across()), top, thin, height});
     }
     if (whole > 0) {
-        solid({left, top, place(whole * unit) + thin, thin});
+        solid({left, top, place(whole * across()) + thin, thin});
+    }
+}
+
+void Layout::add_upright_ruler(int left)
+{
+    if (ruler_columns() == 0) {
+        return;
+    }
+    const int top = m_sheet.art.y;
+    const int whole = whole_centimetres(m_sheet.height - top, along());
+    const int thin = std::max(1, line() / 2);
+    for (int tick = 0; tick <= whole && whole > 0; ++tick) {
+        solid({left, top + place(tick * along()), mm(tick % 10 == 0 ? tick_mm : tick_mm / 2), thin});
+    }
+    if (whole > 0) {
+        solid({left, top, thin, place(whole * along()) + thin});
     }
 }
 
@@ -272,19 +305,62 @@ struct Labels
 
 } // namespace
 
-FilmArt film_art(const PageInfo &page, Points width, Points height, const FilmOptions &film)
+FilmPart whole_part(const PlateLine &plate_line)
+{
+    return {plate_line.page().width(), plate_line.page().height(), plate_line.box(PageBox::Trim),
+            plate_line.box(PageBox::Bleed)};
+}
+
+Outcome<Rect> painted_part(const PlateLine &plate_line, const FilmOptions &film, const JobControl &control)
+{
+    const auto painted = painted_area(plate_line, control, Painted::Plates);
+    return painted ? painted_part(whole_part(plate_line), *painted, film) : painted;
+}
+
+Rect painted_part(const FilmPart &part, const Rect &painted, const FilmOptions &film)
+{
+    const double width = to_millimetres(part.width).value, height = to_millimetres(part.height).value;
+    if (!(painted.width > 0 && painted.height > 0)) {
+        return {0, 0, width, height};
+    }
+    double left = painted.x, right = painted.x + painted.width;
+    double top = painted.y, bottom = painted.y + painted.height;
+    if (film.marks && film.mark_set.centre) {
+        const double x = part.trim.x + part.trim.width / 2, y = part.trim.y + part.trim.height / 2;
+        left = std::min(left, x);
+        right = std::max(right, x);
+        top = std::min(top, y);
+        bottom = std::max(bottom, y);
+    }
+    const double pixel = millimetres_per_inch / film.resolution.value;
+    left = std::clamp(std::floor(left / pixel) * pixel, 0.0, width);
+    top = std::clamp(std::floor(top / pixel) * pixel, 0.0, height);
+    right = std::clamp(std::ceil(right / pixel) * pixel, left, width);
+    bottom = std::clamp(std::ceil(bottom / pixel) * pixel, top, height);
+    return {left, top, right - left, bottom - top};
+}
+
+FilmPart cut_to(const FilmPart &part, const Rect &rect)
+{
+    const auto moved = [&](const Rect &box) {
+        return Rect{box.x - rect.x, box.y - rect.y, box.width, box.height};
+    };
+    return {to_points(Millimetres(rect.width)), to_points(Millimetres(rect.height)), moved(part.trim),
+            moved(part.bleed), true};
+}
+
+FilmArt film_art(const FilmPart &part, const FilmOptions &film)
 {
     const auto pixels = [&](Points length, double stretch) {
         return std::max(1, static_cast<int>(std::lround(length.value * stretch * film.resolution.value /
                                                         points_per_inch)));
     };
-    const auto stretched = [&](PageBox box) {
-        const Rect rect = box_within(page, box, film.box);
+    const auto stretched = [&](const Rect &rect) {
         return Rect{rect.x * film.across, rect.y * film.along, rect.width * film.across,
                     rect.height * film.along};
     };
-    return {pixels(width, film.across), pixels(height, film.along), stretched(PageBox::Trim),
-            stretched(PageBox::Bleed)};
+    return {pixels(part.width, film.across), pixels(part.height, film.along), stretched(part.trim),
+            stretched(part.bleed), part.cut};
 }
 
 Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelText &text)
@@ -325,6 +401,7 @@ Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelT
     sheet.art = {0, 0, (film.columns - 1) * sheet.column_pitch + one.width,
                  (film.rows - 1) * sheet.row_pitch + one.height};
     const int margin = film.marks ? layout.margin() : 0;
+    const int right = margin + (film.marks ? layout.ruler_columns() : 0);
     // Whole words of pixels, and whole strips of the plate line, begin at the art.
     const int corner = (margin + 63) / 64 * 64;
     const bool set_width = film.sheet_width > 0, set_height = film.sheet_height > 0;
@@ -339,7 +416,7 @@ Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelT
         at = from >= 0 ? layout.place(from) : (all - art) / 2;
         return at >= before && at + art + after <= all;
     };
-    bool fits = along(set_width, film.sheet_width, film.from_left, sheet.art.width, margin, margin,
+    bool fits = along(set_width, film.sheet_width, film.from_left, sheet.art.width, margin, right,
                       sheet.art.x, sheet.width);
 
     const bool labelled = film.marks && film.mark_set.label;
@@ -352,8 +429,8 @@ Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelT
     labels.line_height = static_cast<int>(std::ceil(labels.em * 1.25));
     labels.x = floor_64(layout.mm(rim_mm) + 63);
     // Where the film is too narrow the label is that of one that would do, so that what it takes is known.
-    const int takes_width = film.from_left >= 0 && set_width ? sheet.art.x + sheet.art.width + margin
-                                                             : sheet.art.width + 2 * margin;
+    const int takes_width = film.from_left >= 0 && set_width ? sheet.art.x + sheet.art.width + right
+                                                             : sheet.art.width + 2 * right;
     const int room = std::max(sheet.width, takes_width) - labels.x - layout.mm(rim_mm);
     const double width_mm = sheet.to_length(one.width).value, height_mm = sheet.to_length(one.height).value;
     for (std::size_t i = 0; i < job.plates.size() && labelled; ++i) {
@@ -395,6 +472,7 @@ Outcome<FilmSheet> lay_out_film(const Job &job, const FilmArt &one, const LabelT
     layout.add_patches();
     const int below = sheet.art.y + sheet.art.height + margin;
     layout.add_ruler(below);
+    layout.add_upright_ruler(sheet.art.x + sheet.art.width + margin);
     for (std::size_t i = 0; i < labels.lines.size(); ++i) {
         int y = below + layout.ruler_rows();
         for (const std::string &line : labels.lines[i]) {

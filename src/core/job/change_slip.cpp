@@ -286,6 +286,14 @@ std::vector<ChangeEntry> list_changes(const Job &job)
             "The artwork is printed at " + format_number(job.placements.scale * 100, 2) + " % of its size.",
             "The product asks for that size.");
     }
+    if (const MadeBleed &bleed = job.placements.bleed; bleed.width > 0) {
+        add("bleed " + std::string(to_string(bleed.by)),
+            format_length(Millimetres(bleed.width), LengthUnit::Millimetre, 2) +
+                " of bleed are made beyond the trim: " +
+                (bleed.by == BleedBy::Mirror ? "the art is turned over at it."
+                                             : "the colours at it are drawn outwards."),
+            "The artwork ends at the cut; the smallest shift would show a bare edge.");
+    }
     if (job.film.across != 1 || job.film.along != 1) {
         add("stretch",
             "Films and plate files are stretched to " + format_number(job.film.along * 100, 3) +

@@ -72,6 +72,7 @@ json film_to_json(const FilmOptions &film)
     return {{"dpi", film.resolution.value},
             {"format", to_string(film.format)},
             {"box", to_string(film.box)},
+            {"around_art", film.around_art},
             {"marks", film.marks},
             {"mirror", film.mirror},
             {"negative", film.negative},
@@ -98,6 +99,7 @@ Outcome<FilmOptions> film_from_json(const json &entry)
     }
     film.format = *format;
     film.box = *box;
+    film.around_art = entry.value("around_art", false); // since version 12
     film.marks = entry.at("marks").get<bool>();
     film.mirror = entry.at("mirror").get<bool>();
     film.negative = entry.at("negative").get<bool>();

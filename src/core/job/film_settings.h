@@ -85,6 +85,8 @@ struct FilmOptions
     Dpi resolution{1200};
     FilmFormat format = FilmFormat::Tiff;
     PageBox box = PageBox::Media;
+    /// Films hold no more of that box than is painted on any plate, and marks stand around it.
+    bool around_art = false;
     bool marks = true;
     bool mirror = false;   ///< wrong-reading: turned over left to right
     bool negative = false; ///< ink and bare swapped over the whole sheet

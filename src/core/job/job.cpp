@@ -149,6 +149,9 @@ Done check_job(const Job &job)
     if (const Done good = check_film(job.film); !good) {
         return good;
     }
+    if (const Done good = check_areas(job.areas); !good) {
+        return good;
+    }
     for (const Plate &plate : job.plates) {
         for (const Done &good :
              {check_screen(plate.screen, job.film.resolution), check_press_curve(plate.press)}) {

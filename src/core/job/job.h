@@ -11,6 +11,7 @@
 #include "core/colour/ink_traits.h"
 #include "core/job/agreement.h"
 #include "core/job/film_settings.h"
+#include "core/job/named_area.h"
 #include "core/job/overprint.h"
 #include "core/job/print_run.h"
 #include "core/job/recipe.h"
@@ -104,6 +105,7 @@ struct Job
     Stock stock;                                      ///< of all pages but those of
     std::map<int, Stock> page_stocks{};               ///< by page
     std::vector<Pin> pins;                            ///< held core samples
+    std::vector<NamedArea> areas{};                   ///< folds, glue and the like; they never print
     /// Inks whose plates were taken away: what the artwork holds of them prints no longer, unless it is sent
     /// elsewhere.
     std::vector<std::string> removed;

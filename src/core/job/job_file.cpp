@@ -3,6 +3,7 @@
 #include "core/job/edits/reading.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/area_json.h"
 #include "core/job/film_json.h"
 #include "core/job/recipe_json.h"
 #include "core/job/route_json.h"
@@ -24,7 +25,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 11;
+constexpr int format_version = 12;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";
@@ -101,6 +102,14 @@ read_placements(const json &placed,
     try {
         Placements placements;
         placements.scale = placed.value("scale", 1.0); // since version 8
+        if (placed.contains("bleed")) {                // since version 12
+            const json &bleed = placed.at("bleed");
+            const auto by = parse_bleed_by(bleed.at("by").get<std::string>());
+            if (!by) {
+                return not_a_job(place, "how its bleed is made is unknown");
+            }
+            placements.bleed = {bleed.at("mm").get<double>(), *by};
+        }
         placements.below = placed.at("below").get<std::size_t>();
         for (const json &entry : placed.at("artworks")) {
             PlacedArtwork one;
@@ -240,7 +249,11 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
           {"name", std::filesystem::path(artwork.name()).filename().string()},
           {"sha256", artwork.sha256()},
           {"page", job.page}}},
-        {"placed", {{"scale", job.placements.scale}, {"below", job.placements.below}, {"artworks", placed}}},
+        {"placed",
+         {{"scale", job.placements.scale},
+          {"bleed", {{"mm", job.placements.bleed.width}, {"by", to_string(job.placements.bleed.by)}}},
+          {"below", job.placements.below},
+          {"artworks", placed}}},
         {"plates", plates},
         {"routes", routes_to_json(job.routes)},
         {"rules", job.rules},
@@ -250,6 +263,7 @@ std::string job_to_json(const Job &job, const Artwork &artwork)
         {"stock", stock_to_json(job.stock)},
         {"page_stocks", page_stocks},
         {"pins", pins},
+        {"areas", areas_to_json(job.areas)},
         {"removed", job.removed},
         {"meant_angles", job.meant_angles},
         {"traps", traps_to_json(job.traps)},
@@ -395,6 +409,11 @@ Outcome<Job> job_from_json(const std::string &text, const std::string &place)
                 job.pins.push_back({pin.at(0), pin.at(1), pin.at(2), pin.at(3),
                                     pin.size() > 4 ? static_cast<int>(pin[4]) : job.page}); // since version 6
             }
+            auto areas = areas_from_json(root.value("areas", json::array())); // since version 12
+            if (!areas) {
+                return not_a_job(place, areas.error().reason);
+            }
+            job.areas = std::move(*areas);
             for (const auto &[key, value] : root.at("change_states").items()) {
                 const auto state = parse_change_state(value.get<std::string>());
                 if (!state) {

@@ -1,6 +1,7 @@
 #include "core/job/kept_sets.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/area_json.h"
 #include "core/job/film_json.h"
 
 #include <nlohmann/json.hpp>
@@ -54,6 +55,16 @@ std::string press_curve_text(const std::string &name, const PressCurve &press)
     json plate;
     add_screen_json(plate, {}, press);
     return text_of("curve", name, plate.at("press"));
+}
+
+std::string area_set_text(const std::string &name, const std::vector<NamedArea> &areas)
+{
+    return text_of("areas", name, areas_to_json(areas));
+}
+
+Outcome<std::vector<NamedArea>> read_area_set(const std::string &text, const std::string &place)
+{
+    return read_set<std::vector<NamedArea>>("areas", text, place, areas_from_json);
 }
 
 Outcome<MarkSet> read_mark_set(const std::string &text, const std::string &place)

@@ -48,7 +48,7 @@ void add_run(Bounds &bounds, const ToneRun &run, int row)
 
 } // namespace
 
-Outcome<Rect> painted_area(const PlateLine &plate_line, const JobControl &control)
+Outcome<Rect> painted_area(const PlateLine &plate_line, const JobControl &control, Painted what)
 {
     constexpr double best = 1200, most_pixels = 200e6;
     const double square_inches = plate_line.page().width().value * plate_line.page().height().value /
@@ -58,10 +58,17 @@ Outcome<Rect> painted_area(const PlateLine &plate_line, const JobControl &contro
     PlateSink sink;
     sink.compute = [&](const Band &, const PlateRuns &plates) -> Outcome<std::unique_ptr<BandResult>> {
         auto result = std::make_unique<BandBounds>();
-        for (int y = 0; y < plates.area.height(); ++y) {
-            for (const ToneRun &run : plates.area.row(y)) {
-                add_run(result->bounds, run, plates.rect.y + y);
+        const auto add = [&](const RunPlane &plane) {
+            for (int y = 0; y < plane.height(); ++y) {
+                for (const ToneRun &run : plane.row(y)) {
+                    add_run(result->bounds, run, plates.rect.y + y);
+                }
             }
+        };
+        if (what == Painted::Artwork) {
+            add(plates.area);
+        } else {
+            std::for_each(plates.plates.begin(), plates.plates.end(), add);
         }
         return std::unique_ptr<BandResult>(std::move(result));
     };

@@ -7,6 +7,7 @@
 #include "core/line/plate_plan.h"
 #include "core/line/strip_store.h"
 #include "core/line/trap.h"
+#include "core/line/tuple_rows.h"
 #include "core/page/vector_page.h"
 
 #include <oneapi/tbb/parallel_for.h>
@@ -314,7 +315,8 @@ struct PlateLine::Impl
                                        const TrapSettings &settings) const
     {
         const int reach = std::max(1, trap_reach(settings, resolution));
-        return intersection({rect.x - reach, rect.y - reach, rect.width + 2 * reach, rect.height + 2 * reach},
+        const int aside = reach + TupleRows::block; // one that is cut at the side is seen otherwise
+        return intersection({rect.x - aside, rect.y - reach, rect.width + 2 * aside, rect.height + 2 * reach},
                             painter->extent(resolution));
     }
 

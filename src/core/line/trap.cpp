@@ -61,7 +61,7 @@ public:
     Finder(std::span<const RunPlane *const> plates, const TrapRules &rules, const TrapPart &part,
            TrapMeetings *meetings, std::optional<std::pair<int, int>> only)
         : m_rules(rules), m_part(part), m_meetings(meetings), m_only(only),
-          m_tuples(width_of(plates), plates.size()),
+          m_tuples(width_of(plates), plates.size(), part.x),
           m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5)))
     {
         const int height = height_of(plates);

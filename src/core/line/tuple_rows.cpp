@@ -39,9 +39,23 @@ int change_after(const std::uint8_t *tones, int begin, int x, int end)
     return at;
 }
 
+/// The mean of a block of tones that are within two of each other; −1 where they are not.
+int even_tone(const std::uint8_t *tones)
+{
+    int sum = 0;
+    std::uint8_t low = 255, high = 0;
+    for (int i = 0; i < TupleRows::block; ++i) {
+        sum += tones[i];
+        low = std::min(low, tones[i]);
+        high = std::max(high, tones[i]);
+    }
+    return high - low <= 2 ? (sum + TupleRows::block / 2) / TupleRows::block : -1;
+}
+
 /// Walks the runs of one plate in a row from left to right.
 struct Cursor
 {
+    int left = 0; ///< column of the page that column 0 is
     std::span<const ToneRun> runs;
     std::size_t next = 0; ///< the first run that does not end before the column
     int until = 0;        ///< the tone holds up to here
@@ -62,8 +76,28 @@ struct Cursor
             tone = run.tone;
             until = run.end;
         } else {
+            look_at(run, x);
+        }
+    }
+
+    /// A run of many tones from column \p x on.
+    void look_at(const ToneRun &run, int x)
+    {
+        constexpr int block = TupleRows::block;
+        const int border = x - (x + left) % block + block; // of the block that holds x
+        const auto even = [&](int at) {
+            return at + block <= run.end ? even_tone(run.tones + (at - run.begin)) : -1;
+        };
+        const int mean = border - block == x ? even(x) : -1;
+        if (mean < 0) {
             tone = run.tones[x - run.begin];
-            until = change_after(run.tones, run.begin, x, run.end);
+            until = change_after(run.tones, run.begin, x, std::min(run.end, border));
+            return;
+        }
+        tone = static_cast<std::uint8_t>(mean);
+        until = border;
+        while (even(until) == mean) {
+            until += block;
         }
     }
 };
@@ -79,8 +113,8 @@ bool same_runs(std::span<const ToneRun> a, std::span<const ToneRun> b)
 
 } // namespace
 
-TupleRows::TupleRows(int width, std::size_t plates)
-    : m_width(width), m_plates(plates), m_slots(1024), m_one(plates), m_above(plates)
+TupleRows::TupleRows(int width, std::size_t plates, int left)
+    : m_width(width), m_left(left), m_plates(plates), m_slots(1024), m_one(plates), m_above(plates)
 {
 }
 
@@ -121,6 +155,7 @@ void TupleRows::add_row(std::span<const RunPlane *const> planes, int y)
     cursors.assign(m_plates, {});
     bool repeats = !m_rows.empty();
     for (std::size_t i = 0; i < m_plates; ++i) {
+        cursors[i].left = m_left;
         cursors[i].runs = planes[i] == nullptr ? std::span<const ToneRun>() : planes[i]->row(y);
         repeats = repeats && same_runs(cursors[i].runs, m_above[i]);
         m_above[i] = cursors[i].runs;

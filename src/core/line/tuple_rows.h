@@ -22,10 +22,17 @@ struct TupleSpan
 
 /// Rows of several planes of one width. A row like the one above it is held once. Not for several threads at
 /// the same time while rows are added.
+///
+/// Tones that differ by chance alone, as those of gradients do which are rounded so, are seen as their mean:
+/// where the tones of a run are within two of each other over a whole block of the page, blocks counting from
+/// its left.
 class TupleRows
 {
 public:
-    TupleRows(int width, std::size_t plates);
+    static constexpr int block = 16; ///< columns
+
+    /// \param left  column of the page that column 0 is, 0 or more
+    TupleRows(int width, std::size_t plates, int left = 0);
 
     /// Adds row \p y of \p planes under the rows added so far. \pre one of each plate, null = bare
     void add_row(std::span<const RunPlane *const> planes, int y);
@@ -76,7 +83,7 @@ private:
     [[nodiscard]] std::uint32_t number_of(const std::vector<std::uint8_t> &tones);
     void grow();
 
-    int m_width;
+    int m_width, m_left;
     std::size_t m_plates;
     std::vector<TupleSpan> m_spans;
     std::vector<Stretch> m_rows;

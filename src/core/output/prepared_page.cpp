@@ -101,13 +101,32 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     if (!info) {
         return info.error();
     }
-    const auto content = opened.artwork->interpret(job.page, box, job.colours, control);
+    auto content = opened.artwork->interpret(job.page, box, job.colours, control);
     if (!content) {
         return content.error();
     }
-    const auto plate_line = PlateLine::make(*content, setup_of(job), control);
+    auto plate_line = PlateLine::make(*content, setup_of(job), control);
     if (!plate_line) {
         return plate_line.error();
+    }
+    FilmOptions film = job.film;
+    film.resolution = resolution;
+    FilmPart part = whole_part(**plate_line);
+    if (screened && film.around_art) {
+        const auto kept = painted_part(**plate_line, film, control);
+        if (!kept) {
+            return kept.error();
+        }
+        part = cut_to(part, *kept);
+        content =
+            opened.artwork->interpret_part(job.page, rect_in_boxes(*info, *kept, box), job.colours, control);
+        if (!content) {
+            return content.error();
+        }
+        plate_line = PlateLine::make(*content, setup_of(job), control);
+        if (!plate_line) {
+            return plate_line.error();
+        }
     }
     if (const auto passed = pass_damage(**content, job); !passed) {
         return passed.error();
@@ -115,10 +134,9 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     PreparedPage page;
     page.plate_line = *plate_line;
     page.extent = page.plate_line->extent(resolution);
-    FilmOptions film = job.film;
-    film.resolution = resolution;
-    film.box = box;
-    page.art = film_art(*info, (*content)->width(), (*content)->height(), film);
+    page.art = film_art(part, film);
+    page.art.width = page.extent.width; // whatever a hair's breadth of rounding says
+    page.art.height = page.extent.height;
     page.plates = std::move(*plates);
     page.stems = stems_of(job, page.plates, screened);
     return page;

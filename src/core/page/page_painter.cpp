@@ -5,8 +5,10 @@
 #include "core/artwork/mupdf/own_device.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/scene.h"
+#include "core/base/pixel_rect.h"
 #include "core/page/crisp_device.h"
 #include "core/page/draw_guard.h"
+#include "core/page/made_bleed.h"
 #include "core/page/pixel_row.h"
 #include "core/page/plate_route.h"
 #include "core/page/routed_list.h"
@@ -449,7 +451,7 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
 Outcome<std::optional<Polygons>> PagePainter::area_shapes(const JobControl &control) const
 {
     const bool bare = std::any_of(m_impl->setup.routes.begin(), m_impl->setup.routes.end(), leaves_bare);
-    if (bare) {
+    if (bare || m_impl->page->impl().made_bleed) {
         return std::optional<Polygons>();
     }
     PaintedShapes painted;
@@ -502,11 +504,45 @@ Outcome<VectorPage> PagePainter::vector_page(const std::function<bool(std::size_
                      m_impl->page->impl().place,
                      "Write it flat or separated, write TIFF plates, or merge inks in the stage Ink."};
     }
+    if (const auto &bleed = m_impl->page->impl().made_bleed) {
+        add_bleed(page, *bleed);
+    }
     return page;
 }
 
 Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edges,
                                       const JobControl &control) const
+{
+    const auto &bleed = m_impl->page->impl().made_bleed;
+    if (!bleed) {
+        return paint_own(rect, resolution, edges, control);
+    }
+    const BleedMap map(*bleed, resolution, edges);
+    if (map.leaves(rect)) {
+        return paint_own(rect, resolution, edges, control);
+    }
+    const PixelRect inside = intersection(rect, extent(resolution)); // beside the page all is bare
+    if (inside.empty()) {
+        return paint_own(rect, resolution, edges, control);
+    }
+    auto own = paint_own(map.source(inside), resolution, edges, control);
+    if (!own) {
+        return own.error();
+    }
+    PlateTile made = map.bled(*own, inside);
+    return inside == rect ? std::move(made) : each_plane(made, rect, [&](const Plane &plane) {
+        Plane whole(rect.width, rect.height);
+        for (int y = 0; y < inside.height; ++y) {
+            const auto row = plane.row(y);
+            std::copy(row.begin(), row.end(), whole.row(inside.y - rect.y + y).begin() + (inside.x - rect.x));
+        }
+        return whole;
+    });
+}
+
+/// Without made bleed.
+Outcome<PlateTile> PagePainter::paint_own(PixelRect rect, Dpi resolution, Edges edges,
+                                          const JobControl &control) const
 {
     const PixelRect page = extent(resolution);
     const int left = std::max(rect.x, 0);
@@ -521,7 +557,7 @@ Outcome<PlateTile> PagePainter::paint(PixelRect rect, Dpi resolution, Edges edge
         if (inner.empty()) {
             return tile;
         }
-        const auto part = paint(inner, resolution, edges, control);
+        const auto part = paint_own(inner, resolution, edges, control);
         if (!part) {
             return part.error();
         }
@@ -763,7 +799,15 @@ Outcome<PlateRuns> PagePainter::paint_runs(PixelRect rect, Dpi resolution, Edges
                                            const JobControl &control) const
 {
     if (edges == Edges::Crisp) {
-        return m_impl->crisp_runs(rect, m_impl->grid_of(resolution), control);
+        const Grid grid = m_impl->grid_of(resolution);
+        const auto &bleed = m_impl->page->impl().made_bleed;
+        const std::optional<BleedMap> map =
+            bleed ? std::optional(BleedMap(*bleed, resolution, edges)) : std::nullopt;
+        if (!map || map->leaves(rect)) {
+            return m_impl->crisp_runs(rect, grid, control);
+        }
+        auto own = m_impl->crisp_runs(map->source(rect), grid, control);
+        return own ? map->bled(std::move(*own), rect) : std::move(own);
     }
     auto tile = paint(rect, resolution, edges, control);
     if (!tile) {

@@ -29,7 +29,8 @@ struct PlateRuns
     RunPlane area;
 };
 
-/// Paints a page before any recipe is followed. Immutable; every function may be called from any thread.
+/// Paints a page before any recipe is followed, with the bleed that is made from its art. Immutable; every
+/// function may be called from any thread.
 ///
 /// Pixel (0, 0) has its top left corner at the page's top left; a pixel is 72/dpi points wide.
 /// Values: 0 = bare, 255 = solid.
@@ -85,6 +86,8 @@ public:
 
 private:
     struct Impl;
+    [[nodiscard]] Outcome<PlateTile> paint_own(PixelRect rect, Dpi resolution, Edges edges,
+                                               const JobControl &control) const;
     explicit PagePainter(std::unique_ptr<Impl> impl);
     std::unique_ptr<Impl> m_impl;
 };

@@ -373,6 +373,13 @@ std::span<const CheckInfo> all_checks()
           {"area_mm2", "Areas from", "mm²", 1}},
          checks::unscreened_tint,
          true},
+        {"named_areas",
+         "Print where the product allows none",
+         "Ink on glue does not hold, text on a fold breaks, and beside the platen nothing can print.",
+         "Move or leave out what lies there, or change the area in the stage Fit.",
+         {{"distance_mm", "Text and lines from a fold", "mm", 1}, {"area_mm2", "Areas from", "mm²", 0.1}},
+         checks::named_areas,
+         true},
     };
     return table;
 }

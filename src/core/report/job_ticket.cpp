@@ -129,8 +129,15 @@ Outcome<JobTicket> job_ticket(const OpenedJob &opened, const JobControl &control
         return Error{ErrorCode::NothingToPrint, "The page paints nothing, so there is no ticket.", place,
                      "Choose another page, or check that the right layers are on."};
     }
-    const auto sheet =
-        lay_out_film(job, film_art(*info, (*page)->width(), (*page)->height(), job.film), LabelText{});
+    FilmPart part = whole_part(**line);
+    if (job.film.around_art) {
+        const auto kept = painted_part(**line, job.film, control);
+        if (!kept) {
+            return kept.error();
+        }
+        part = cut_to(part, *kept);
+    }
+    const auto sheet = lay_out_film(job, film_art(part, job.film), LabelText{});
     if (!sheet) {
         return sheet.error();
     }

@@ -259,14 +259,24 @@ private Q_SLOTS:
         QCOMPARE(lay().common.size(), usual + 102); // 101 ticks and a line
         // What prints is 100 mm long, whatever the plate is stretched by.
         job.film.across = 1.02;
+        const int one_ruler = lay_out_film(two_plates(), art, {})->width;
         FilmSheet sheet = lay();
-        const MarkTile &rule = sheet.common.back();
+        const MarkTile &rule = sheet.common[sheet.common.size() - 103];
         int ink = 0;
         for (int x = 0; x < rule.bits.width; ++x) {
             ink += rule.bits.at(x, 0) ? 1 : 0;
         }
         QVERIFY(std::abs(ink - std::lround(102 * 600 / 25.4)) <= 5);
-        job.film.across = 1;
+        // Stretched otherwise along, a second ruler stands upright beside the marks, of that length.
+        QCOMPARE(sheet.common.size(), usual + 204);
+        const MarkTile &upright = sheet.common.back();
+        QVERIFY(std::abs(upright.bits.height - std::lround(100 * 600 / 25.4)) <= 5);
+        QCOMPARE(upright.y, sheet.art.y);
+        QVERIFY(upright.x >= sheet.registration[3].x + sheet.registration[3].width - 63);
+        QVERIFY(sheet.width > one_ruler);
+        job.film.along = 1.02;
+        QCOMPARE(lay().common.size(), usual + 102);
+        job.film.across = job.film.along = 1;
         marks.ruler = false;
         marks.crop = false;
         QCOMPARE(lay().common.size(), usual - 8);

@@ -2,11 +2,14 @@
 #include "core/job/kept_sets.h"
 
 #include "core/base/atomic_file.h"
+#include "core/job/edits/areas.h"
 
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
 
 #include <QtTest>
+
+#include <cmath>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -48,6 +51,39 @@ private Q_SLOTS:
         const std::string press = press_curve_text("300 mesh", wet_on_wet());
         QVERIFY(take(read_press_curve(press, {})) == wet_on_wet());
         QCOMPARE(name_of_set(press), std::string("300 mesh"));
+    }
+
+    void areasOfAStockAreKeptFromItsTrim()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 10 10 20 20 re f");
+        pdf.page_extra = "/TrimBox [7.2 14.4 64.8 57.6]"; // 2.54 mm from the left, 5.08 from the top
+        const PageInfo page = take(pdf.artwork()->page_info(1));
+        Job job = pdf.job().job;
+        job.areas = {{AreaKind::Fold, "spine", {12.54, 5.08, 0, 15}, 0},
+                     {AreaKind::Glue, {}, {3, 6, 2, 2}, 1},
+                     {AreaKind::KeepOut, "of page 2", {0, 0, 1, 1}, 2}};
+        const std::string text = area_set_text("Trail box", area_set_of(job, page));
+        QCOMPARE(name_of_set(text), std::string("Trail box"));
+        const auto set = take(read_area_set(text, {}));
+        QCOMPARE(set.size(), std::size_t(2)); // that of another page is not of this stock
+        QVERIFY(std::fabs(set[0].area.x - 10) < 1e-4 && std::fabs(set[0].area.y) < 1e-4);
+        QCOMPARE(set[1].page, 0);
+        // On a page without a trim of its own it stands where that page begins; once, however often used.
+        const MiniPdf other = spots_page("/A cs 1 scn 10 10 20 20 re f");
+        Job used = with_area_set(other.job().job, take(other.artwork()->page_info(1)), set);
+        used = with_area_set(std::move(used), take(other.artwork()->page_info(1)), set);
+        QCOMPARE(used.areas.size(), std::size_t(2));
+        QVERIFY(std::fabs(used.areas[0].area.x - 10) < 1e-4);
+        QCOMPARE(used.areas[0].kind, AreaKind::Fold);
+        // Areas that cannot be are refused, and not silently left out.
+        for (const char *wrong : {"[{\"kind\":\"glue\",\"name\":\"\",\"page\":0,\"area_mm\":[0,0,0,5]}]",
+                                  "[{\"kind\":\"moat\",\"name\":\"\",\"page\":0,\"area_mm\":[0,0,5,5]}]",
+                                  "[{\"kind\":\"glue\",\"name\":\"\",\"page\":0,\"area_mm\":[0,0,5]}]"}) {
+            const std::string file =
+                "{\"bichrom\": \"areas\", \"name\": \"x\", \"values\": " + std::string(wrong) + "}";
+            QVERIFY(!read_area_set(file, {}));
+        }
+        QVERIFY(!read_area_set(mark_set_text("x", large_marks()), {}));
     }
 
     void whatIsNoSetIsRefused_data()

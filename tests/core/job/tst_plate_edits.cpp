@@ -1,4 +1,5 @@
 #include "core/job/change_slip.h"
+#include "core/job/edits/own_marks.h"
 #include "core/job/edits/plates.h"
 #include "core/job/edits/pour.h"
 #include "core/job/routing.h"
@@ -306,6 +307,58 @@ private Q_SLOTS:
         changed.plates[0].solid = {90, 0, 0};
         const Job kept = keep_tins(job, changed);
         QCOMPARE(kept.plates[2].solid.l, 90.0); // Beta's tin is the base's
+    }
+
+    void marksOfTheFileAreLeftOutOrOnEveryPlate()
+    {
+        // Art within the trim; two marks beside it in Alpha, and one object that reaches into the trim.
+        MiniPdf pdf =
+            spots_page("/A cs 1 scn 20 20 20 20 re f 2 30 6 1 re f 30 66 1 4 re f /B cs 1 scn 8 40 8 8 re f");
+        pdf.page_extra = "/TrimBox [12 12 60 60]";
+        const OpenedJob opened = [&] {
+            OpenedJob made = pdf.job();
+            Plate base = propose_plate(made.job.plates, "Base", InkUse::White, {96, 0, 0});
+            RecipeStep from_alpha;
+            from_alpha.source.from = RecipeFrom::Box;
+            base.recipe = {from_alpha};
+            made.job.plates.push_back(base);
+            return made;
+        }();
+        const PageInfo page = take(opened.artwork->page_info(1));
+        const auto marks = find_own_marks(pdf.scene(), page, PageBox::Media);
+        QCOMPARE(marks.size(), std::size_t(2));
+        QCOMPARE(marks[0].index, 1);
+        QVERIFY(own_marks_of(opened.job, marks) == OwnMarks::AsInFile);
+        const auto inked = [&](const Job &job, std::size_t plate) {
+            const auto line =
+                take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(job)));
+            const PlateTile tile = take(line->whole_page(Dpi(72), Edges::Crisp));
+            return std::pair(tile.plates[plate].at(4, 41) > 0, tile.plates[plate].at(30, 4) > 0);
+        };
+        using Both = std::pair<bool, bool>;
+        QVERIFY((inked(opened.job, 0) == Both{true, true}));
+        QVERIFY((inked(opened.job, 1) == Both{false, false}));
+        const Job without = with_own_marks(opened.job, marks, OwnMarks::LeftOut);
+        QVERIFY(own_marks_of(without, marks) == OwnMarks::LeftOut);
+        QVERIFY((inked(without, 0) == Both{false, false}));
+        const Job everywhere = with_own_marks(without, marks, OwnMarks::OnEveryPlate);
+        QVERIFY(own_marks_of(everywhere, marks) == OwnMarks::OnEveryPlate);
+        for (std::size_t plate = 0; plate < 3; ++plate) { // the computed one too
+            QVERIFY((inked(everywhere, plate) == Both{true, true}));
+        }
+        QVERIFY(!list_changes(everywhere).empty());
+        QVERIFY(with_own_marks(everywhere, marks, OwnMarks::AsInFile) == opened.job);
+        // Some other route for one of them: neither.
+        Job routed = opened.job;
+        Route one;
+        one.by = RouteBy::Objects;
+        one.objects = {marks[0]};
+        one.to = RouteTo::Nothing;
+        (void)add_route(routed.routes, one);
+        QVERIFY(!own_marks_of(routed, marks));
+        // Without a trim nothing is beside it.
+        pdf.page_extra.clear();
+        QVERIFY(find_own_marks(pdf.scene(), take(pdf.artwork()->page_info(1)), PageBox::Media).empty());
     }
 };
 

@@ -29,7 +29,7 @@ MiniPdf boxed_page()
 OpenedJob at_scale(const MiniPdf &pdf, double scale)
 {
     OpenedJob opened = pdf.job();
-    opened.job = resized(std::move(opened.job), scale);
+    opened.job = take(resized(std::move(opened.job), scale, *opened.artwork));
     opened.artwork = take(assemble(opened.artwork, opened.job.placements));
     opened.read = nullptr;
     return opened;
@@ -74,8 +74,10 @@ private Q_SLOTS:
 
     void everyPlaceMovesAndNoLengthOfThePrint()
     {
+        const auto artwork = boxed_page().artwork();
         Job job = boxed_page().job().job;
         job.pins.push_back({10, 20, 2, 4, 1});
+        job.areas.push_back({AreaKind::Fold, "spine", {3, 0, 0, 9}, 1});
         job.traps.on = true;
         job.traps.width = 0.2;
         job.traps.zones.push_back({{1, 2, 3, 4}, 1, 0.1});
@@ -91,7 +93,8 @@ private Q_SLOTS:
         route.by = RouteBy::Objects;
         route.objects = {{1, 1, ObjectKind::Stroke, {4, 4, 4, 4}}};
         job.routes.push_back(route);
-        const Job twice = resized(job, 2);
+        const Job twice = take(resized(job, 2, *artwork));
+        QVERIFY((twice.areas[0].area == Rect{6, 0, 0, 18}));
         QVERIFY((twice.pins[0] == Pin{20, 40, 4, 8, 1}));
         QVERIFY((twice.traps.zones[0].area == Rect{2, 4, 6, 8}));
         QVERIFY((twice.plates[0].recipe[0].source.areas[0] == Rect{10, 12, 14, 16}));
@@ -101,13 +104,13 @@ private Q_SLOTS:
         QCOMPARE(twice.traps.zones[0].width, 0.1);
         QCOMPARE(twice.plates[0].recipe[0].distance, 0.3);
         QCOMPARE(twice.placements.scale, 2.0);
-        QVERIFY(resized(twice, 0.5) == job);
+        QVERIFY(take(resized(twice, 0.5, *artwork)) == job);
 
         // Read at another size while something else was edited: the places of that follow too.
         Job edited = job;
         edited.pins.push_back({3, 3, 0, 0, 1});
         const Scene scene = boxed_page().scene();
-        const Job both = with_reading(edited, twice, scene, scene);
+        const Job both = with_reading(edited, twice, scene, scene, *artwork);
         QCOMPARE(both.pins[1].x, 6.0);
         QCOMPARE(both.placements.scale, 2.0);
     }
@@ -180,7 +183,7 @@ private Q_SLOTS:
         placed.x = 150 * mm;
         placed.y = 18 * mm;
         opened.job.placements.artworks.push_back(placed);
-        const Job twice = resized(opened.job, 2);
+        const Job twice = take(resized(opened.job, 2, *opened.artwork));
         QCOMPARE(twice.placements.artworks[0].scale, 2.0);
         const auto artwork = take(assemble(opened.artwork, twice.placements));
         const auto plates =
@@ -211,7 +214,8 @@ private Q_SLOTS:
     {
         OpenedJob opened = boxed_page().job();
         for (const double factor : {0.001, 200.0, std::nan(""), -1.0}) {
-            const auto made = assemble(opened.artwork, resized(opened.job, factor).placements);
+            const auto made =
+                assemble(opened.artwork, take(resized(opened.job, factor, *opened.artwork)).placements);
             QVERIFY(!made);
             QCOMPARE(made.error().code, ErrorCode::OutOfRange);
         }

@@ -1,6 +1,7 @@
 #include "core/output/output_set.h"
 
 #include "core/artwork/placed_artwork.h"
+#include "core/fit/film_sheet.h"
 #include "core/job/edits/resize.h"
 #include "core/proof/dots_look.h"
 #include "core/raster/bitmap_ops.h"
@@ -161,7 +162,7 @@ private Q_SLOTS:
         OpenedJob opened = two_spot_job();
         opened.job.film.resolution = Dpi(1200);
         opened.job.film.marks = false;
-        opened.job = resized(std::move(opened.job), 14.0 / 3);
+        opened.job = take(resized(std::move(opened.job), 14.0 / 3, *opened.artwork));
         opened.artwork = take(assemble(opened.artwork, opened.job.placements));
         const auto written = write(opened);
         QCOMPARE(written->manifest.plates[0].width, 16800);
@@ -662,6 +663,75 @@ private Q_SLOTS:
         request.folder = blank.path().toStdString();
         QCOMPARE(write_pages(opened, {2}, request, {}, write_films).error().code, ErrorCode::NothingToPrint);
         QCOMPARE(write_pages(opened, {9}, request, {}, write_films).error().code, ErrorCode::NoSuchPage);
+    }
+
+    void filmsOfWhatPrintsAreThatPartOfThePage()
+    {
+        // Art in the middle of a page of 3 × 2 inches, at whole pixels of 600 dpi.
+        MiniPdf pdf = spots_page("/A cs 1 scn 72 48 36 24 re f /OP gs /B cs 0.4 scn 90 60 54 30 re f");
+        pdf.width = 216;
+        pdf.height = 144;
+        OpenedJob opened = pdf.job();
+        opened.job.film.resolution = Dpi(600);
+        opened.job.film.marks = false;
+        for (Plate &plate : opened.job.plates) {
+            plate.screen.kind = ScreenKind::None;
+        }
+        const auto whole = write(opened);
+        opened.job.film.around_art = true;
+        const auto part = write(opened);
+        const Bitmap large = whole->film(0).film, small = part->film(0).film;
+        // 72 to 144 points across, 48 to 90 up; a pixel of 1200 dpi more where measuring rounds.
+        QVERIFY(std::abs(small.width - 600) <= 2 && std::abs(small.height - 350) <= 2);
+        const int dx = 600 - (small.width - 600) / 2, dy = 450 - (small.height - 350) / 2;
+        for (int y = 0; y < small.height; ++y) {
+            for (int x = 0; x < small.width; ++x) {
+                QCOMPARE(small.at(x, y), large.at(x + dx, y + dy));
+            }
+        }
+        QVERIFY(std::fabs(part->manifest.width.value - 25.4) < 0.1);
+        // A white frame prints nothing, a base that spreads does.
+        RecipeStep area, spread;
+        spread.does = RecipeDo::Spread;
+        spread.distance = 2.54;
+        Plate base = propose_plate(opened.job.plates, "Base", InkUse::White, {96, 0, 0});
+        base.recipe = {area, spread};
+        opened.job.plates.push_back(base);
+        QVERIFY(std::abs(write(opened)->film(0).film.width - 720) <= 3);
+    }
+
+    void marksAroundWhatPrintsStandCloser()
+    {
+        MiniPdf pdf = spots_page("/A cs 1 scn 72 48 36 24 re f");
+        pdf.width = 216;
+        pdf.height = 144;
+        pdf.page_extra = "/TrimBox [18 18 198 126]";
+        OpenedJob opened = pdf.job();
+        opened.job.film.resolution = Dpi(600);
+        opened.job.film.mark_set.label = opened.job.film.mark_set.wedge = false;
+        opened.job.film.around_art = true;
+        const auto cut = write(opened);
+        // 300 × 200 pixels, 3 mm and a mark of 8 mm on each side, and the rim: no crop marks, which would
+        // stand an inch away.
+        const int margin = int(std::lround(12 * 600 / 25.4));
+        QVERIFY(std::abs(cut->film(0).width - (300 + 2 * margin)) < 64 + 4);
+        // With centre marks the middle of the trim lies on the film: they stand at it.
+        opened.job.film.mark_set.centre = true;
+        opened.job.film.mark_set.registration = RegistrationMark::None;
+        const auto centred = write(opened);
+        QVERIFY(centred->film(0).width >= 300 + 2 * int(std::lround(10 * 600 / 25.4)));
+        const double middle = (108 - 72) * 600.0 / 72; // of the trim, from the art's left
+        const Bitmap film = centred->film(0).film;
+        std::vector<int> columns; // of the line above the art
+        for (int x = 0; x < film.width; ++x) {
+            if (film.at(x, 100)) {
+                columns.push_back(x);
+            }
+        }
+        QVERIFY(!columns.empty());
+        const double at = (columns.front() + columns.back() + 1) / 2.0;
+        const FilmSheet sheet = take(lay_out_film(opened.job, {300, 200, {}, {}, true}, {}));
+        QVERIFY2(std::fabs(at - sheet.art.x - middle) < 3, qPrintable(QString::number(at)));
     }
 };
 

@@ -79,6 +79,62 @@ private Q_SLOTS:
         QVERIFY(c.find().empty());
     }
 
+    void printOnGlueAndBesideThePlaten()
+    {
+        // Alpha fills 10 to 30 points from the left and the foot.
+        Checked c(spots_page("/A cs 1 scn 10 10 20 20 re f"), "named_areas");
+        QVERIFY(c.find().empty());
+        const auto at = [](double x, double y, double width, double height) {
+            return Rect{x * point, y * point, width * point, height * point};
+        };
+        c.job.job.areas = {{AreaKind::Glue, "tab", at(20, 45, 20, 5), 0},  // 10 × 5 points of it are inked
+                           {AreaKind::KeepOut, {}, at(50, 50, 10, 10), 0}, // bare
+                           {AreaKind::Glue, "other page", at(0, 0, 72, 72), 2}};
+        auto found = c.find();
+        QCOMPARE(found.size(), std::size_t(1));
+        QCOMPARE(found[0].subject, std::string("glue 'tab'"));
+        const double mm2 = 50 * point * point;
+        QVERIFY2(std::fabs(
+                     QString::fromStdString(found[0].places[0].measured).split(' ')[0].toDouble() / mm2 - 1) <
+                     0.1,
+                 found[0].places[0].measured.c_str());
+        QVERIFY(std::fabs(found[0].places[0].area.width - 10 * point) < 0.3);
+        // A platen that holds all of it is none the worse; one that cuts it off is.
+        c.job.job.areas = {{AreaKind::Platen, {}, at(5, 40, 40, 30), 0}};
+        QVERIFY(c.find().empty());
+        c.job.job.areas[0].area = at(15, 40, 30, 30);
+        found = c.find();
+        QCOMPARE(found.size(), std::size_t(1));
+        QVERIFY(std::fabs(found[0].places[0].area.x - 10 * point) < 0.3);
+        QVERIFY(std::fabs(found[0].places[0].area.width - 5 * point) < 0.3);
+        c.job.job.areas.push_back({AreaKind::Platen, "second pallet", at(5, 40, 12, 30), 0});
+        QVERIFY(c.find().empty()); // the two together hold it
+        // A cut line is no ink.
+        c.job.job.areas = {{AreaKind::KeepOut, {}, at(0, 0, 72, 72), 0}};
+        c.job.job.plates[0].kind = InkUse::Technical;
+        QVERIFY(c.find().empty());
+    }
+
+    void textAndLinesAtAFold()
+    {
+        Checked c(spots_page("/A cs 0 0 72 72 re 1 scn f 0 G 1 w 10 30 m 60 30 l S"), "named_areas");
+        const double line = (72 - 30) * point;
+        c.job.job.areas = {{AreaKind::Fold, "spine", {0, line + 0.4, 72 * point, 0}, 0}};
+        auto found = c.find(); // the area it crosses may be folded, the line beside it breaks
+        QCOMPARE(found.size(), std::size_t(1));
+        QCOMPARE(found[0].places.size(), std::size_t(1));
+        QCOMPARE(found[0].places[0].object, 1);
+        c.job.job.areas[0].area.y = line + 2;
+        QVERIFY(c.find().empty());
+        c.rules.checks["named_areas"].limits["distance_mm"] = 3;
+        QCOMPARE(c.find().size(), std::size_t(1));
+        c.job.job.areas[0].area = {5 * point, 0, 0.1, 72 * point}; // upright, 5 points left of the line's end
+        c.rules.checks["named_areas"].limits["distance_mm"] = 1;
+        QVERIFY(c.find().empty());
+        c.job.job.areas[0].area.x = 30 * point;
+        QCOMPARE(c.find().size(), std::size_t(1));
+    }
+
     void whiteMissingUnderColour()
     {
         // Two fields of Alpha; a base lies under the left one only.

@@ -2,6 +2,7 @@
 
 #include "app/widgets/controls.h"
 #include "app/widgets/panel_switch.h"
+#include "app/worktops/fit/areas_panel.h"
 #include "app/worktops/fit/marks_panel.h"
 #include "app/worktops/fit/overprint_panel.h"
 #include "app/worktops/fit/size_panel.h"
@@ -13,7 +14,7 @@
 namespace bichrom {
 
 FitWorktop::FitWorktop(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
-                       QWidget *parent)
+                       Prompts &prompts, QWidget *parent)
     : Worktop(parent), m_session(session), m_view(view)
 {
     setObjectName(QStringLiteral("fitWorktop"));
@@ -31,12 +32,14 @@ FitWorktop::FitWorktop(Session &session, ViewState &view, Choice &choice, Spotli
     m_slip = new SlipPanel(session, view, choice, spotlight, panels);
     m_overprint = new OverprintPanel(session, view, choice, spotlight, panels);
     m_marks = new MarksPanel(session, view, panels);
+    m_areas = new AreasPanel(session, view, prompts, panels);
     m_switch->add(QStringLiteral("panelTraps"), tr("Traps"), m_traps);
     m_switch->add(QStringLiteral("panelSlip"), tr("Slip"), m_slip);
     m_switch->add(QStringLiteral("panelOverprint"), tr("Overprint"), m_overprint);
     m_switch->add(QStringLiteral("panelSize"), tr("Size"), m_size);
     m_switch->add(QStringLiteral("panelMarks"), tr("Marks"), m_marks);
-    m_panels = {m_traps, m_slip, m_overprint, m_size, m_marks};
+    m_switch->add(QStringLiteral("panelAreas"), tr("Areas"), m_areas);
+    m_panels = {m_traps, m_slip, m_overprint, m_size, m_marks, m_areas};
     top->addWidget(m_switch);
     outer->addLayout(top);
     outer->addWidget(panels, 1);
@@ -72,8 +75,13 @@ void FitWorktop::showPanel(int number)
 
 void FitWorktop::areaDrawn(const QRectF &area, Gesture)
 {
-    if (m_session.isOpen() && m_switch->panels()->currentWidget() == m_traps) {
+    if (!m_session.isOpen()) {
+        return;
+    }
+    if (m_switch->panels()->currentWidget() == m_traps) {
         m_traps->addZone(area);
+    } else if (m_switch->panels()->currentWidget() == m_areas) {
+        m_areas->addArea(area);
     }
 }
 

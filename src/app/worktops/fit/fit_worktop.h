@@ -13,10 +13,12 @@
 
 namespace bichrom {
 
+class AreasPanel;
 class OverprintPanel;
 class StagePanel;
 class MarksPanel;
 class PanelSwitch;
+class Prompts;
 class SizePanel;
 class SlipPanel;
 class TrapPanel;
@@ -26,7 +28,7 @@ class FitWorktop : public Worktop
     Q_OBJECT
 
 public:
-    FitWorktop(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight,
+    FitWorktop(Session &session, ViewState &view, Choice &choice, Spotlight &spotlight, Prompts &prompts,
                QWidget *parent = nullptr);
 
     [[nodiscard]] StageState state(bool looked_at) const override;
@@ -45,6 +47,7 @@ private:
     SlipPanel *m_slip;
     OverprintPanel *m_overprint;
     MarksPanel *m_marks;
+    AreasPanel *m_areas;
     std::vector<StagePanel *> m_panels; ///< as they are switched
     bool m_active = false;
 };

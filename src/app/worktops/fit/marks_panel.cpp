@@ -5,6 +5,7 @@
 #include "app/widgets/kept_sets_row.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/fit/sheet_picture.h"
+#include "core/job/edits/own_marks.h"
 #include "core/job/kept_sets.h"
 
 #include <QCheckBox>
@@ -71,9 +72,20 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
     m_column->addWidget(kept);
     connect(kept, &KeptSetsRow::chosen, this, &MarksPanel::useKept);
     connect(kept, &KeptSetsRow::failed, this, [this](const QString &words) { m_words->setText(words); });
-    m_on = new QCheckBox(tr("Marks around the art"), m_body);
+    auto *head = new QHBoxLayout();
+    head->setSpacing(6);
+    m_on = new QCheckBox(tr("Marks around"), m_body);
     m_on->setObjectName(QStringLiteral("marksOn"));
-    m_column->addWidget(m_on);
+    m_around = new QComboBox(m_body);
+    m_around->setObjectName(QStringLiteral("marksAround"));
+    m_around->setAccessibleName(tr("What films hold, and marks stand around"));
+    m_around->addItems({tr("the page"), tr("what prints")});
+    m_around->setItemData(0, tr("Films hold the page box"), Qt::ToolTipRole);
+    m_around->setItemData(1, tr("Films are no larger than what prints on any plate, with its marks"),
+                          Qt::ToolTipRole);
+    head->addWidget(m_on);
+    head->addWidget(m_around, 1);
+    m_column->addLayout(head);
     m_rest = new QWidget(m_body);
     m_column->addWidget(m_rest);
     auto *grid = new QGridLayout(m_rest);
@@ -128,6 +140,13 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
         });
     }
     grid->addLayout(switches, row++, 0, 1, 3);
+    m_own = new QComboBox(m_rest);
+    m_own->setObjectName(QStringLiteral("ownMarks"));
+    m_own->setAccessibleName(tr("What the file has beside its page"));
+    m_own->addItems({tr("as in the file"), tr("left out"), tr("on every plate")});
+    m_own->setToolTip(tr("Marks and notes that the customer's file has beside its trim"));
+    grid->addWidget(make_label(tr("File's own"), 12, QFont::Normal, true, m_rest), row, 0);
+    grid->addWidget(m_own, row++, 1, 1, 2);
     const auto line_edit = [&](const char *object, const QString &name, const QString &placeholder) {
         auto *made = new QLineEdit(m_rest);
         made->setObjectName(QLatin1String(object));
@@ -162,6 +181,15 @@ MarksPanel::MarksPanel(Session &session, ViewState &view, QWidget *parent)
         change(on ? tr("Films with marks") : tr("Films without marks"),
                [on](FilmOptions &film) { film.marks = on; });
     });
+    connect(m_around, &QComboBox::activated, this, [this](int index) {
+        change(index == 0 ? tr("Films hold the page") : tr("Films hold what prints"),
+               [index](FilmOptions &film) { film.around_art = index == 1; });
+    });
+    connect(m_own, &QComboBox::activated, this, [this](int index) {
+        m_session.change(with_own_marks(m_session.job(), ownMarks(), static_cast<OwnMarks>(index)),
+                         tr("The file's own marks: %1").arg(m_own->itemText(index)));
+    });
+    connect(&session.facts(), &Facts::printedChanged, this, &MarksPanel::layOut);
     connect(m_registration, &QComboBox::activated, this, [this](int index) {
         change(tr("Registration marks: %1").arg(m_registration->itemText(index)),
                [&](FilmOptions &film) { film.mark_set.registration = static_cast<RegistrationMark>(index); });
@@ -211,6 +239,12 @@ void MarksPanel::change(const QString &text, const std::function<void(FilmOption
     m_session.change(job, text);
 }
 
+std::vector<ObjectMark> MarksPanel::ownMarks() const
+{
+    const LoadedPage &page = *m_session.page();
+    return find_own_marks(page.scene, page.info, page.box);
+}
+
 void MarksPanel::useKept(const QString &name, const QString &path)
 {
     const auto text = read_set_file(path.toStdString());
@@ -248,6 +282,11 @@ void MarksPanel::fill()
     const MarkSet &marks = film.mark_set;
     m_on->setChecked(film.marks);
     m_rest->setEnabled(film.marks);
+    m_around->setCurrentIndex(film.around_art ? 1 : 0);
+    const std::vector<ObjectMark> own = ownMarks();
+    m_own->setEnabled(!own.empty());
+    const auto treated = own_marks_of(m_session.job(), own);
+    m_own->setCurrentIndex(treated ? static_cast<int>(*treated) : -1);
     m_registration->setCurrentIndex(static_cast<int>(marks.registration));
     m_size->setValue(marks.size);
     m_line->setValue(marks.line);
@@ -302,11 +341,11 @@ void MarksPanel::showEvent(QShowEvent *event)
 
 void MarksPanel::layOut()
 {
-    if (!isVisible()) {
+    if (!isVisible() || !m_session.isOpen()) {
         return;
     }
     const Job &job = m_session.job();
-    const auto sheet = film_layout(*m_session.page(), job);
+    const auto sheet = film_layout(m_session);
     m_picture->show(sheet, job.film.mirror);
     if (!sheet) {
         m_words->clear();

@@ -36,10 +36,12 @@ private:
     void showEvent(QShowEvent *event) override;
     void change(const QString &text, const std::function<void(FilmOptions &)> &edit);
     void changePieces();
+    [[nodiscard]] std::vector<ObjectMark> ownMarks() const; ///< of the file, beside the page that is open
     void useKept(const QString &name, const QString &path);
     void layOut();
 
     QCheckBox *m_on;
+    QComboBox *m_around, *m_own;
     QWidget *m_rest;
     QComboBox *m_registration;
     NumberField *m_size, *m_line, *m_distance;

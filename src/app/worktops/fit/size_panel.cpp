@@ -5,6 +5,7 @@
 #include "app/widgets/theme.h"
 #include "app/worktops/fit/sheet_picture.h"
 #include "core/artwork/page_boxes.h"
+#include "core/job/edits/bleed.h"
 #include "core/job/edits/resize.h"
 #include "core/line/painted_area.h"
 
@@ -81,6 +82,16 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
     m_words->setWordWrap(true);
     grid->addWidget(m_words, row++, 0, 1, 3);
     grid->addWidget(make_rule(m_body), row++, 0, 1, 3);
+    m_bleed = length("bleedWidth", tr("Bleed made from the art"), 0, MadeBleed::most,
+                     tr("Beyond the trim on all sides; 0 makes none. It takes the place of what the artwork "
+                        "has there"));
+    m_bleedBy = new QComboBox(m_body);
+    m_bleedBy->setObjectName(QStringLiteral("bleedBy"));
+    m_bleedBy->setAccessibleName(tr("How bleed is made"));
+    m_bleedBy->addItems({tr("mirrored"), tr("drawn out")});
+    m_bleedBy->setItemData(0, tr("The art is turned over at the trim"), Qt::ToolTipRole);
+    m_bleedBy->setItemData(1, tr("The colours at the trim are drawn outwards"), Qt::ToolTipRole);
+    line(tr("Bleed made"), m_bleedBy, m_bleed);
     const QString stretch = tr("What the press or the fabric takes away. Films and plate files only; what is "
                                "looked at, and dots, stay as they are");
     m_along = percent("stretchAlong", tr("Stretch along the page"), 50, 200, stretch);
@@ -140,6 +151,14 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
     });
     connect(m_own, &QPushButton::clicked, this,
             [this] { scaleBy(1 / m_session.job().placements.scale, tr("The artwork's own size")); });
+    connect(m_bleed, &NumberField::valueEntered, this, [this](double mm) {
+        makeBleed({mm, m_session.job().placements.bleed.by},
+                  mm > 0 ? tr("%1 mm of bleed made").arg(millimetres(mm)) : tr("No bleed made"));
+    });
+    connect(m_bleedBy, &QComboBox::activated, this, [this](int by) {
+        makeBleed({m_session.job().placements.bleed.width, static_cast<BleedBy>(by)},
+                  by == 0 ? tr("Bleed mirrored") : tr("Bleed drawn out"));
+    });
     const auto edits = [this](NumberField *made, const QString &words, const auto &set) {
         connect(made, &NumberField::valueEntered, this, [this, words, set](double value) {
             changeFilm(words.arg(theme::text_of(format_number(value, 3))),
@@ -159,7 +178,7 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
     edits(m_top, tr("Art %1 mm from the film's top"), [](FilmOptions &film, double v) { film.from_top = v; });
     connect(m_ownSheet, &QCheckBox::clicked, this, [this](bool on) {
         // It begins as large as it has to be, and the label's lines may grow.
-        const auto now = film_layout(*m_session.page(), m_session.job());
+        const auto now = film_layout(m_session);
         changeFilm(on ? tr("Film of a size of its own") : tr("Film as small as it can be"),
                    [&](FilmOptions &film) {
                        film.from_left = film.from_top = -1;
@@ -171,13 +190,14 @@ SizePanel::SizePanel(Session &session, ViewState &view, QWidget *parent)
                    });
     });
     connect(m_centred, &QCheckBox::clicked, this, [this](bool on) {
-        const auto now = film_layout(*m_session.page(), m_session.job());
+        const auto now = film_layout(m_session);
         changeFilm(on ? tr("Art in the middle of the film") : tr("Art at a place on the film"),
                    [&](FilmOptions &film) {
                        film.from_left = on || !now ? -1 : now->to_length(now->art.x).value;
                        film.from_top = on || !now ? -1 : now->to_length(now->art.y).value;
                    });
     });
+    connect(&session.facts(), &Facts::printedChanged, this, &SizePanel::layOut);
     refresh();
 }
 
@@ -212,7 +232,16 @@ void SizePanel::scaleBy(double factor, const QString &text)
         fill();
         return;
     }
-    m_session.changeReading(resized(m_session.job(), factor), text);
+    if (auto job = resized(m_session.job(), factor, *m_session.page()->artwork)) {
+        m_session.changeReading(*job, text);
+    }
+}
+
+void SizePanel::makeBleed(const MadeBleed &bleed, const QString &text)
+{
+    if (auto job = with_made_bleed(m_session.job(), *m_session.page()->artwork, bleed)) {
+        m_session.changeReading(*job, text);
+    }
 }
 
 void SizePanel::changeFilm(const QString &text, const std::function<void(FilmOptions &)> &edit)
@@ -243,6 +272,8 @@ void SizePanel::fill()
                                : tr("In the file %1 × %2 mm. Traps and chokes keep their widths.")
                                      .arg(millimetres(size.width / job.placements.scale),
                                           millimetres(size.height / job.placements.scale)));
+    m_bleed->setValue(job.placements.bleed.width);
+    m_bleedBy->setCurrentIndex(static_cast<int>(job.placements.bleed.by));
     m_along->setValue(film.along * 100);
     m_across->setValue(film.across * 100);
     m_columns->setValue(film.columns);
@@ -271,11 +302,11 @@ void SizePanel::showEvent(QShowEvent *event)
 
 void SizePanel::layOut()
 {
-    if (!isVisible()) {
+    if (!isVisible() || !m_session.isOpen()) {
         return;
     }
     const Job &job = m_session.job();
-    const auto sheet = film_layout(*m_session.page(), job);
+    const auto sheet = film_layout(m_session);
     m_picture->show(sheet, job.film.mirror);
     m_facts->clear();
     if (!sheet) {

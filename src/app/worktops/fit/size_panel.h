@@ -36,6 +36,7 @@ private:
     void showEvent(QShowEvent *event) override;
     /// The artwork times \p factor.
     void scaleBy(double factor, const QString &text);
+    void makeBleed(const MadeBleed &bleed, const QString &text);
     void changeFilm(const QString &text, const std::function<void(FilmOptions &)> &edit);
     /// What a width or height is measured of, mm, as it is now.
     [[nodiscard]] Rect measured() const;
@@ -45,6 +46,8 @@ private:
     NumberField *m_width, *m_height, *m_percent;
     QLabel *m_words;
     QPushButton *m_own;
+    NumberField *m_bleed;
+    QComboBox *m_bleedBy;
     NumberField *m_along, *m_across;
     NumberField *m_columns, *m_rows, *m_gap;
     QCheckBox *m_ownSheet;

@@ -409,7 +409,7 @@ void FilmsPanel::describeSheet()
     if (!m_session.isOpen() || !isVisible()) {
         return;
     }
-    auto sheet = film_layout(*m_session.page(), m_session.job());
+    auto sheet = film_layout(m_session);
     if (!sheet) {
         m_layout = Error(sheet.error());
         return;

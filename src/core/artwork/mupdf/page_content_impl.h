@@ -9,12 +9,22 @@
 #include "core/artwork/mupdf/picture_faults.h"
 #include "core/artwork/mupdf/runtime.h"
 #include "core/artwork/page_memory.h"
+#include "core/artwork/placed_artwork.h"
 
 #include <array>
+#include <optional>
 
 namespace bichrom {
 
 struct Scene;
+
+/// Where bleed is made of a page; mm from its top left, y down.
+struct BleedPlace
+{
+    BleedBy by = BleedBy::Mirror;
+    Rect trim, bleed;
+    Rect own; ///< the media box of the file: what lies beside both does not print
+};
 
 struct PageContent::Impl
 {
@@ -25,6 +35,7 @@ struct PageContent::Impl
     std::shared_ptr<const PageColours> colours; ///< never null
     double width = 0, height = 0;               ///< points
     std::array<Rect, 5> boxes;                  ///< by PageBox; mm from the page's top left, y down
+    std::optional<BleedPlace> made_bleed{};
     std::string place;
     std::vector<std::string> warnings;
     mutable PageMemory memory;

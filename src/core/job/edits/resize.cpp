@@ -1,64 +1,25 @@
 #include "core/job/edits/resize.h"
 
 #include "core/artwork/page_boxes.h"
+#include "core/job/edits/bleed.h"
+#include "core/job/edits/places.h"
 
 #include <algorithm>
 #include <utility>
 
 namespace bichrom {
 
-namespace {
-
-/// Moves every place of \p job on the page.
-void stretch_places(Job &job, double across, double along)
+Outcome<Job> resized(Job job, double factor, const Artwork &artwork)
 {
-    const auto move = [&](Rect &rect) {
-        rect = {rect.x * across, rect.y * along, rect.width * across, rect.height * along};
-    };
-    const auto move_marks = [&](std::vector<ObjectMark> &marks) {
-        for (ObjectMark &mark : marks) {
-            move(mark.bounds);
-        }
-    };
-    for (Route &route : job.routes) {
-        move_marks(route.objects);
-    }
-    for (OverprintRule &rule : job.overprint.rules) {
-        move_marks(rule.source.objects);
-    }
-    for (TrapZone &zone : job.traps.zones) {
-        move(zone.area);
-    }
-    for (Plate &plate : job.plates) {
-        for (RecipeStep &step : plate.recipe) {
-            move_marks(step.source.objects);
-            for (Rect &area : step.source.areas) {
-                move(area);
-            }
-        }
-    }
-    for (Pin &pin : job.pins) {
-        pin = {pin.x * across, pin.y * along, pin.width * across, pin.height * along, pin.page};
-    }
-}
-
-} // namespace
-
-Job resized(Job job, double factor)
-{
-    stretch_places(job, factor, factor);
-    job.placements.scale *= factor;
-    for (PlacedArtwork &one : job.placements.artworks) {
-        one.x *= factor;
-        one.y *= factor;
-        one.scale *= factor;
-    }
-    return job;
+    const MadeBleed bleed = job.placements.bleed;
+    return with_made_bleed(std::move(job), artwork, bleed, factor);
 }
 
 Job stretched_for_press(Job job)
 {
-    stretch_places(job, job.film.across, job.film.along);
+    move_places(job, [across = job.film.across, along = job.film.along](const Rect &rect, int) {
+        return Rect{rect.x * across, rect.y * along, rect.width * across, rect.height * along};
+    });
     job.placements.across *= std::exchange(job.film.across, 1.0);
     job.placements.along *= std::exchange(job.film.along, 1.0);
     return job;

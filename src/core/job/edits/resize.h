@@ -9,8 +9,10 @@ namespace bichrom {
 
 /// The job at \p factor times its size: the artwork with all that is placed on it, and every place that the
 /// job remembers on the page. Lengths that belong to the print stay: traps, chokes, lines.
+/// Of jobs whose bleed is made the bleed stays too.
 /// \param factor  more than 0; whether the size can be made assemble() says
-[[nodiscard]] Job resized(Job job, double factor);
+/// \param artwork as the job has it now. NoSuchPage
+[[nodiscard]] Outcome<Job> resized(Job job, double factor, const Artwork &artwork);
 
 /// The job as outputs see it: the artwork stretched by what the job's films ask for, and with it every place
 /// on the page; its films ask for no stretch any more.

@@ -74,5 +74,6 @@ void finish_near_edge(CheckContext &c);
 void under_foil(CheckContext &c);
 void picture_in_line_plate(CheckContext &c);
 void unscreened_tint(CheckContext &c);
+void named_areas(CheckContext &c);
 
 } // namespace bichrom::checks
