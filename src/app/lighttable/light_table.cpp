@@ -287,8 +287,8 @@ void LightTable::placeSwitches()
     m_distance->move(ruler_width + gap, below);
     m_beside->move(m_overprint->geometry().right() + 5, below);
     m_sideBySide->move(ruler_width + gap, below);
-    const int head = m_sideBySide->geometry().bottom() + 5;
-    m_sheet->setGeometry(ruler_width, head, width() - ruler_width, height() - head);
+    m_sheet->setGeometry(ruler_width, ruler_width, width() - ruler_width, height() - ruler_width);
+    m_sheet->setContentsMargins(0, m_sideBySide->geometry().bottom() + 5 - ruler_width, 0, 0);
     m_sheet->setVisible(m_sideBySide->isVisibleTo(this) && m_sideBySide->isChecked());
     if (open) {
         const bool any = m_session.page()->scene.uses_overprint;

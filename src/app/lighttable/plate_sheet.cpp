@@ -37,8 +37,8 @@ int PlateSheet::columns(std::size_t count) const
     double largest = 0;
     for (int across = 1; across <= number; ++across) {
         const int down = (number + across - 1) / across;
-        const double wide = (width() - gap * (across + 1.0)) / across;
-        const double high = (height() - gap * (down + 1.0)) / down - label_height;
+        const double wide = (contentsRect().width() - gap * (across + 1.0)) / across;
+        const double high = (contentsRect().height() - gap * (down + 1.0)) / down - label_height;
         const double shown = std::min(wide, high * ratio);
         if (shown > largest) {
             largest = shown;
@@ -52,10 +52,12 @@ QRect PlateSheet::cell(std::size_t number, std::size_t count) const
 {
     const int across = columns(count);
     const int down = (static_cast<int>(count) + across - 1) / across;
-    const int wide = (width() - gap * (across + 1)) / across;
-    const int high = (height() - gap * (down + 1)) / down;
+    const QRect all = contentsRect();
+    const int wide = (all.width() - gap * (across + 1)) / across;
+    const int high = (all.height() - gap * (down + 1)) / down;
     const int at = static_cast<int>(number);
-    return {gap + at % across * (wide + gap), gap + at / across * (high + gap), wide, high};
+    return {all.left() + gap + at % across * (wide + gap), all.top() + gap + at / across * (high + gap), wide,
+            high};
 }
 
 QSize PlateSheet::room(std::size_t count) const

@@ -58,11 +58,14 @@ void paint_areas(QPainter &painter, const std::vector<NamedArea> &areas, int pag
             continue;
         }
         const QRectF at = place(one.area);
+        QPointF corner = at.topLeft();
         switch (one.kind) {
         case AreaKind::Fold:
             if (one.area.width >= one.area.height) {
+                corner.setY(at.center().y());
                 draw_line(painter, {at.left(), at.center().y(), at.right(), at.center().y()}, {8, 3, 1, 3});
             } else {
+                corner.setX(at.center().x());
                 draw_line(painter, {at.center().x(), at.top(), at.center().x(), at.bottom()}, {8, 3, 1, 3});
             }
             break;
@@ -84,7 +87,7 @@ void paint_areas(QPainter &painter, const std::vector<NamedArea> &areas, int pag
                                   ? area_words(one.kind)
                                   : area_words(one.kind) + QStringLiteral(" · ") + theme::text_of(one.name);
         const QRectF box = painter.boundingRect(QRectF(), 0, words)
-                               .translated(at.left() + 3, at.top() + 3)
+                               .translated(corner.x() + 3, corner.y() + 3)
                                .adjusted(-2, 0, 2, 0);
         painter.fillRect(box, QColor(255, 255, 255, 205));
         painter.setPen(dark);

@@ -68,6 +68,10 @@ void add_bleed(PageInfo &page, double across, double along)
         page.written[at] = page.written[at] || which == PageBox::Bleed;
         page.raw[at] = page.written[at] ? page.boxes[at] : Rect{};
     }
+    if (const auto art = static_cast<std::size_t>(PageBox::Art);
+        !page.written[art]) { // ISO 32000-1, table 30
+        page.boxes[art] = page.box(PageBox::Crop);
+    }
 }
 
 std::pair<double, double> own_corner(const PageInfo &page)

@@ -149,6 +149,7 @@ void Layout::add_corner_lines(const Rect &box)
         const int at = art.x + column * m_sheet.column_pitch;
         for (const int x : {at + place(box.x) - line(), at + place(box.x + box.width)}) {
             if (m_one.cut && (x + line() < at || x > at + m_sheet.copy_width)) {
+                m_sheet.boxes_beyond = true;
                 continue;
             }
             solid({x, art.y - gap() - length, line(), length});
@@ -159,6 +160,7 @@ void Layout::add_corner_lines(const Rect &box)
         const int at = art.y + row * m_sheet.row_pitch;
         for (const int y : {at + place(box.y) - line(), at + place(box.y + box.height)}) {
             if (m_one.cut && (y + line() < at || y > at + m_sheet.copy_height)) {
+                m_sheet.boxes_beyond = true;
                 continue;
             }
             solid({art.x - gap() - length, y, length, line()});

@@ -70,6 +70,7 @@ struct FilmSheet
     Dpi resolution;
     std::vector<PixelRect> registration; ///< the squares the registration marks fill
     std::vector<WedgePatch> wedge;       ///< empty where there is no room; of one on the base too
+    bool boxes_beyond = false;           ///< lines of the trim or bleed are left out: they lie beyond the art
     int base = -1; ///< the plate that prints solid under patches on the base, and not in them; −1 = none
     std::vector<MarkTile> common;             ///< the same on every film
     std::vector<std::vector<MarkTile>> plate; ///< labels, by plate

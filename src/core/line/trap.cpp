@@ -64,6 +64,7 @@ public:
           m_tuples(width_of(plates), plates.size(), part.x),
           m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5)))
     {
+        find_draws_back(plates.size());
         const int height = height_of(plates);
         for (int y = 0; y < height; ++y) {
             m_tuples.add_row(plates, y);
@@ -124,14 +125,32 @@ private:
         std::pair<int, int> pair{-1, -1}; ///< the lower number first
     };
 
-    /// Whether no plate falls or none rises enough for anything. Black and base change where all falls.
-    [[nodiscard]] static bool may_matter(std::span<const std::uint8_t> p, std::span<const std::uint8_t> q)
+    /// Finds the plates at whose ends something happens though no other begins: a black that holds its inks
+    /// back, a base under its colours.
+    void find_draws_back(std::size_t count)
     {
-        int most = 0;
-        for (std::size_t i = 0; i < p.size(); ++i) {
-            most = std::max(most, std::abs(p[i] - q[i]));
+        m_draws_back.assign(count, 0);
+        for (std::size_t one = 0; one < count; ++one) {
+            for (std::size_t other = 0; other < count && m_draws_back[one] == 0; ++other) {
+                std::vector<std::uint8_t> both(count), none(count);
+                both[one] = both[other] = 255;
+                m_draws_back[one] = m_rules.gives(both, none).empty() ? 0 : 255;
+            }
         }
-        return most >= TrapRules::least_step;
+    }
+
+    /// Whether anything can happen between the two, either way: a plate falls and another rises, or one
+    /// changes that draws others back.
+    [[nodiscard]] bool may_matter(std::span<const std::uint8_t> p, std::span<const std::uint8_t> q) const
+    {
+        int rises = 0, falls = 0, alone = 0;
+        for (std::size_t i = 0; i < p.size(); ++i) {
+            const int step = q[i] - p[i];
+            rises = std::max(rises, step);
+            falls = std::max(falls, -step);
+            alone = std::max(alone, std::abs(step) & m_draws_back[i]);
+        }
+        return std::max(alone, std::min(rises, falls)) >= TrapRules::least_step;
     }
 
     /// Of p towards q; null when nothing happens there.
@@ -198,26 +217,55 @@ private:
 
     // ---- where edges are ----
 
+    /// Neighbours in a row that something happens between.
+    struct Beside
+    {
+        std::size_t span = 0; ///< the left one
+        const Edge *onwards = nullptr, *back = nullptr;
+    };
+
+    /// Finds those of row \p y; a row like the one above has the same.
+    void find_beside(int y)
+    {
+        if (y == m_beside_row + 1 && m_tuples.same(y, m_beside_row)) {
+            m_beside_row = y;
+            return;
+        }
+        m_beside_row = y;
+        m_beside.clear();
+        const auto spans = m_tuples.row(y);
+        for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
+            if (may_matter(m_tuples.tuple(spans[i].tuple), m_tuples.tuple(spans[i + 1].tuple))) {
+                const Beside one{i, edge(spans[i].tuple, spans[i + 1].tuple),
+                                 edge(spans[i + 1].tuple, spans[i].tuple)};
+                if (one.onwards != nullptr || one.back != nullptr) {
+                    m_beside.push_back(one);
+                }
+            }
+        }
+    }
+
     /// Neighbours within row \p y.
     void look_along(int y)
     {
+        find_beside(y);
         const auto spans = m_tuples.row(y);
         m_above.swap(m_here);
         m_here.clear();
         m_above_at = 0;
-        for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
-            const int x = spans[i].end;
-            if (const Edge *one = edge(spans[i].tuple, spans[i + 1].tuple)) {
+        for (const Beside &beside : m_beside) {
+            const int x = spans[beside.span].end;
+            if (const Edge *one = beside.onwards) {
                 for (const Stamp &stamp : one->stamps) {
-                    seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x, i);
+                    seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x, beside.span);
                 }
                 if (m_meetings != nullptr && one->pair.first >= 0) {
                     m_lengths.column(one->pair, y, x, counts_row(y) ? &m_counts : nullptr);
                 }
             }
-            if (const Edge *one = edge(spans[i + 1].tuple, spans[i].tuple)) {
+            if (const Edge *one = beside.back) {
                 for (const Stamp &stamp : one->stamps) {
-                    seed_beside(stamp, y, stamp.holds ? x - 1 : x, stamp.holds ? x : x - 1, i);
+                    seed_beside(stamp, y, stamp.holds ? x - 1 : x, stamp.holds ? x : x - 1, beside.span);
                 }
             }
         }
@@ -684,7 +732,8 @@ private:
     TrapMeetings *m_meetings;
     std::optional<std::pair<int, int>> m_only;
     TupleRows m_tuples;
-    int m_most; ///< rows that a seed reaches
+    int m_most;                             ///< rows that a seed reaches
+    std::vector<std::uint8_t> m_draws_back; ///< by plate: 255 where its end alone matters, else 0
     std::unordered_map<std::uint64_t, std::unique_ptr<Edge>> m_edges;
     std::uint64_t m_last_key = ~std::uint64_t(0);
     const Edge *m_last_edge = nullptr;
@@ -692,6 +741,8 @@ private:
     std::map<int, Disc> m_discs;
     std::vector<SideSeed> m_above, m_here; ///< of the row before, and of this one, from left to right
     std::size_t m_above_at = 0;
+    std::vector<Beside> m_beside; ///< of row m_beside_row
+    int m_beside_row = -2;
     std::vector<std::unique_ptr<TrapRing>> m_more, m_less; ///< by plate, the row being written
     std::vector<TrapRows> m_made;
     EdgeLengths m_lengths;

@@ -91,7 +91,13 @@ struct Cursor
         const int mean = border - block == x ? even(x) : -1;
         if (mean < 0) {
             tone = run.tones[x - run.begin];
-            until = change_after(run.tones, run.begin, x, std::min(run.end, border));
+            int to = border;
+            until = change_after(run.tones, run.begin, x, std::min(run.end, to));
+            while (until == to && until < run.end && run.tones[until - run.begin] == tone &&
+                   even(until) < 0) {
+                to += block;
+                until = change_after(run.tones, run.begin, until, std::min(run.end, to));
+            }
             return;
         }
         tone = static_cast<std::uint8_t>(mean);

@@ -12,18 +12,28 @@ BleedMap::BleedMap(const BleedPlace &place, Dpi resolution, Edges edges) : m_by(
 {
     const double per_mm = resolution.value / millimetres_per_inch;
     constexpr double slack = 1e-6; // of a pixel: what lies on a border stays on it
+    const bool crisp = edges == Edges::Crisp;
     const auto inner = [&](double from, double length) {
         const double begin = from * per_mm, end = (from + length) * per_mm;
-        return edges == Edges::Crisp
-                   ? Span{static_cast<int>(std::ceil(begin - 0.5)), static_cast<int>(std::ceil(end - 0.5))}
-                   : Span{static_cast<int>(std::ceil(begin - slack)),
-                          static_cast<int>(std::floor(end + slack))};
+        Trim trim;
+        if (crisp) {
+            trim.begin = static_cast<int>(std::ceil(begin - 0.5));
+            trim.end = static_cast<int>(std::ceil(end - 0.5));
+            trim.low_axis = 2 * trim.begin - 1;
+            trim.high_axis = 2 * trim.end - 1;
+        } else {
+            trim.begin = static_cast<int>(std::ceil(begin - slack));
+            trim.end = static_cast<int>(std::floor(end + slack));
+            trim.low_axis = static_cast<int>(std::floor(2 * begin - 0.5));
+            trim.high_axis = static_cast<int>(std::floor(2 * end - 0.5));
+        }
+        return trim;
     };
     const auto outer = [&](double from, double length) {
         const double begin = from * per_mm, end = (from + length) * per_mm;
-        return edges == Edges::Crisp ? inner(from, length)
-                                     : Span{static_cast<int>(std::floor(begin + slack)),
-                                            static_cast<int>(std::ceil(end - slack))};
+        return crisp ? Span(inner(from, length))
+                     : Span{static_cast<int>(std::floor(begin + slack)),
+                            static_cast<int>(std::ceil(end - slack))};
     };
     m_trim_x = inner(place.trim.x, place.trim.width);
     m_trim_y = inner(place.trim.y, place.trim.height);
@@ -32,12 +42,14 @@ BleedMap::BleedMap(const BleedPlace &place, Dpi resolution, Edges edges) : m_by(
     m_own_x = outer(place.own.x, place.own.width);
     m_own_y = outer(place.own.y, place.own.height);
     if (m_trim_x.begin >= m_trim_x.end || m_trim_y.begin >= m_trim_y.end) { // less than a pixel: none
-        m_bleed_x = m_trim_x = m_own_x;
-        m_bleed_y = m_trim_y = m_own_y;
+        m_bleed_x = m_own_x;
+        m_bleed_y = m_own_y;
+        m_trim_x = Trim{m_own_x, 0, 0};
+        m_trim_y = Trim{m_own_y, 0, 0};
     }
 }
 
-int BleedMap::mapped(int at, const Span &trim) const
+int BleedMap::mapped(int at, const Trim &trim) const
 {
     if (trim.holds(at)) {
         return at;
@@ -46,10 +58,10 @@ int BleedMap::mapped(int at, const Span &trim) const
     if (m_by == BleedBy::Extend) {
         return before ? trim.begin : trim.end - 1;
     }
-    return std::clamp((before ? 2 * trim.begin : 2 * trim.end) - 1 - at, trim.begin, trim.end - 1);
+    return std::clamp((before ? trim.low_axis : trim.high_axis) - at, trim.begin, trim.end - 1);
 }
 
-BleedMap::Span BleedMap::mapped(const Span &part, const Span &trim, const Span &bleed) const
+BleedMap::Span BleedMap::mapped(const Span &part, const Trim &trim, const Span &bleed) const
 {
     Span all = part; // beside the bleed they are themselves
     // Between these places what they are made of runs evenly.
@@ -109,24 +121,17 @@ template <class Take> void BleedMap::each_piece(int y, const Span &part, const T
         if (columns.begin >= columns.end) {
             return;
         }
-        const int first = mapped(columns.begin, m_trim_x);
         if (m_by == BleedBy::Extend) {
-            give(row, {columns.begin, columns.end, 0, first});
+            give(row, {columns.begin, columns.end, 0, mapped(columns.begin, m_trim_x)});
             return;
         }
-        // Turned over as far as the art goes, then its far edge again.
-        const int width = m_trim_x.end - m_trim_x.begin;
-        const bool before = columns.end <= m_trim_x.begin;
-        const int axis = (before ? 2 * m_trim_x.begin : 2 * m_trim_x.end) - 1;
-        const int far_begin = before ? std::max(columns.begin, m_trim_x.begin - width) : columns.begin;
-        const int far_end = before ? columns.end : std::min(columns.end, m_trim_x.end + width);
-        if (before) {
-            give(row, {columns.begin, far_begin, 0, m_trim_x.end - 1});
-        }
-        give(row, {far_begin, far_end, -1, axis});
-        if (!before) {
-            give(row, {far_end, columns.end, 0, m_trim_x.begin});
-        }
+        // Turned over as far as the art goes, on either side its edges again.
+        const int axis = columns.end <= m_trim_x.begin ? m_trim_x.low_axis : m_trim_x.high_axis;
+        const int first_turned = std::clamp(axis - m_trim_x.end + 1, columns.begin, columns.end);
+        const int last_turned = std::clamp(axis - m_trim_x.begin + 1, columns.begin, columns.end);
+        give(row, {columns.begin, first_turned, 0, m_trim_x.end - 1});
+        give(row, {first_turned, last_turned, -1, axis});
+        give(row, {last_turned, columns.end, 0, m_trim_x.begin});
     };
     ring({m_bleed_x.begin, m_trim_x.begin});
     give(row, {m_trim_x.begin, m_trim_x.end, 1, 0});

@@ -46,13 +46,20 @@ private:
     };
     /// The row that row \p y is made of within the bleed.
     [[nodiscard]] int row_of(int y) const { return mapped(y, m_trim_y); }
-    [[nodiscard]] int mapped(int at, const Span &trim) const;
-    [[nodiscard]] Span mapped(const Span &part, const Span &trim, const Span &bleed) const;
+    /// The trim in one direction, and the pixels that lie over each other when it is turned over at its
+    /// edges: at and axis − at.
+    struct Trim : Span
+    {
+        int low_axis = 0, high_axis = 0;
+    };
+    [[nodiscard]] int mapped(int at, const Trim &trim) const;
+    [[nodiscard]] Span mapped(const Span &part, const Trim &trim, const Span &bleed) const;
     /// Row \p y, columns of \p part. \p row takes the row of the page that each piece is of.
     template <class Take> void each_piece(int y, const Span &part, const Take &take) const;
 
     BleedBy m_by;
-    Span m_trim_x, m_trim_y, m_bleed_x, m_bleed_y, m_own_x, m_own_y;
+    Trim m_trim_x, m_trim_y;
+    Span m_bleed_x, m_bleed_y, m_own_x, m_own_y;
 };
 
 /// Gives \p page, as the artwork makes it, the bleed of \p place: its content is drawn again beyond the trim.

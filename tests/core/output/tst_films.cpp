@@ -713,6 +713,11 @@ private Q_SLOTS:
         const auto cut = write(opened);
         // 300 × 200 pixels, 3 mm and a mark of 8 mm on each side, and the rim: no crop marks, which would
         // stand an inch away.
+        FilmPart part =
+            cut_to({Points(216), Points(144), {6.35, 6.35, 63.5, 38.1}, {}}, {25.4, 25.4, 12.7, 8.5});
+        QVERIFY(take(lay_out_film(opened.job, film_art(part, opened.job.film), {})).boxes_beyond);
+        part.trim = {1, 1, 10, 7};
+        QVERIFY(!take(lay_out_film(opened.job, film_art(part, opened.job.film), {})).boxes_beyond);
         const int margin = int(std::lround(12 * 600 / 25.4));
         QVERIFY(std::abs(cut->film(0).width - (300 + 2 * margin)) < 64 + 4);
         // With centre marks the middle of the trim lies on the film: they stand at it.

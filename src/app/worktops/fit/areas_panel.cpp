@@ -28,7 +28,9 @@ constexpr int template_role = Qt::UserRole + 1; // the artwork's number
 QString size_words(const NamedArea &one)
 {
     const auto mm = [](double length) { return theme::text_of(format_number(length, 1)); };
-    return QStringLiteral("%1 × %2 mm").arg(mm(one.area.width), mm(one.area.height));
+    return one.kind == AreaKind::Fold
+               ? AreasPanel::tr("%1 mm long").arg(mm(std::max(one.area.width, one.area.height)))
+               : QStringLiteral("%1 × %2 mm").arg(mm(one.area.width), mm(one.area.height));
 }
 
 } // namespace

@@ -355,6 +355,9 @@ void MarksPanel::layOut()
     if (job.film.marks && job.film.mark_set.wedge && sheet->wedge.empty()) {
         words += QLatin1Char(' ') + tr("There is no room for a step wedge.");
     }
+    if (sheet->boxes_beyond) {
+        words += QLatin1Char(' ') + tr("Crop marks beyond what prints are left out.");
+    }
     m_words->setText(words);
 }
 
