@@ -112,8 +112,15 @@ bool same_runs(std::span<const ToneRun> a, std::span<const ToneRun> b)
 {
     return a.size() == b.size() &&
            std::equal(a.begin(), a.end(), b.begin(), [](const ToneRun &one, const ToneRun &other) {
-               return one.begin == other.begin && one.end == other.end && one.tones == other.tones &&
-                      (one.tones != nullptr || one.tone == other.tone);
+               if (one.begin != other.begin || one.end != other.end) {
+                   return false;
+               }
+               if (one.tones == nullptr || other.tones == nullptr) {
+                   return one.tones == other.tones && one.tone == other.tone;
+               }
+               // Rows of a picture's pixel are alike, each with tones of its own.
+               return one.tones == other.tones ||
+                      std::memcmp(one.tones, other.tones, static_cast<std::size_t>(one.end - one.begin)) == 0;
            });
 }
 
