@@ -284,13 +284,45 @@ private:
                 colours |= m_was[i];
             }
         }
+        // Where nothing changes within a pixel of where the word comes from, as on most of a page, all parts
+        // see the same.
+        if (is_even(x, y)) {
+            count_part(x, y, parts * parts / 2 + parts / 2, parts * parts, colours, twice, shown);
+            return;
+        }
         for (int part = 0; part < parts * parts; ++part) {
-            count_part(x, y, part, colours, twice, shown);
+            count_part(x, y, part, 1, colours, twice, shown);
         }
     }
 
+    /// Whether every plate that has moved is the same at the four whole pixels that parts of this word come
+    /// from.
+    [[nodiscard]] bool is_even(int x, int y) const
+    {
+        for (std::size_t i = 0; i < m_count; ++i) {
+            const auto [source_x, source_y] = m_backs[i].place(x + 32, y + 0.5);
+            const double first = 0.5 / parts, last = (parts - 0.5) / parts;
+            const int left = static_cast<int>(std::floor(source_x - 32 + first));
+            const int right = static_cast<int>(std::floor(source_x - 32 + last));
+            const int top = static_cast<int>(std::floor(source_y - 0.5 + first));
+            const int bottom = static_cast<int>(std::floor(source_y - 0.5 + last));
+            if (left == right && top == bottom) {
+                continue;
+            }
+            for (const BitPlane *plane : {&m_plates.plates[i], &m_plates.traces[i], &m_whole}) {
+                const std::uint64_t here = word_at(*plane, left, top);
+                if (here != word_at(*plane, right, top) || here != word_at(*plane, left, bottom) ||
+                    here != word_at(*plane, right, bottom)) {
+                    return false;
+                }
+            }
+        }
+        return true;
+    }
+
     /// \param was_coloured, was_twice  places with one colour or more, with two or more, before
-    void count_part(int x, int y, int part, std::uint64_t was_coloured, std::uint64_t was_twice,
+    /// \param times  so many parts are alike
+    void count_part(int x, int y, int part, int times, std::uint64_t was_coloured, std::uint64_t was_twice,
                     std::uint64_t &shown)
     {
         const double part_x = (part % parts + 0.5) / parts, part_y = (part / parts + 0.5) / parts;
@@ -313,22 +345,23 @@ private:
         if ((bare | on_base | newly_twice) == 0) {
             return;
         }
-        m_sum.bare += std::popcount(bare);
-        m_sum.base += std::popcount(on_base);
-        m_sum.darker += std::popcount(newly_twice);
+        m_sum.bare += times * std::popcount(bare);
+        m_sum.base += times * std::popcount(on_base);
+        m_sum.darker += times * std::popcount(newly_twice);
         if (part == parts * parts / 2 + parts / 2) {
             shown |= bare | on_base;
         }
         for (std::size_t i = 0; i < m_count; ++i) {
             for (std::size_t j = 0; j < m_count; ++j) {
                 if (i != j) {
-                    count_pair(i, j, x, y, bare, on_base);
+                    count_pair(i, j, x, y, times, bare, on_base);
                 }
             }
         }
     }
 
-    void count_pair(std::size_t i, std::size_t j, int x, int y, std::uint64_t bare, std::uint64_t on_base)
+    void count_pair(std::size_t i, std::size_t j, int x, int y, int times, std::uint64_t bare,
+                    std::uint64_t on_base)
     {
         PairSum &pair = m_sum.by_pair[i * m_count + j];
         const std::uint64_t left = m_was[i] & ~m_ink[i];
@@ -339,19 +372,19 @@ private:
                 ? bare & left & word_at(m_plates.plates[j], m_from[i].first, m_from[i].second)
                 : 0;
         if (lost != 0) {
-            pair.bare += std::popcount(lost);
+            pair.bare += times * std::popcount(lost);
             const auto [xi, yi] = m_backs[i].place(x + 32, y + 0.5);
             const auto [xj, yj] = m_backs[j].place(x + 32, y + 0.5);
             pair.apart = std::max(pair.apart, std::hypot(xi - xj, yi - yj));
             Heap &heap = m_heaps[{i * m_count + j, x}];
             for (std::uint64_t bits = lost; bits != 0; bits &= bits - 1) {
-                ++heap.count;
-                heap.x += x + std::countr_zero(bits) + 0.5;
-                heap.y += y + 0.5;
+                heap.count += times;
+                heap.x += times * (x + std::countr_zero(bits) + 0.5);
+                heap.y += times * (y + 0.5);
             }
         }
         if (i < j && !m_plates.white[i] && !m_plates.white[j]) {
-            pair.darker += std::popcount(m_ink[i] & m_ink[j] & ~(m_was[i] & m_was[j]));
+            pair.darker += times * std::popcount(m_ink[i] & m_ink[j] & ~(m_was[i] & m_was[j]));
         }
     }
 
