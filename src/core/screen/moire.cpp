@@ -236,12 +236,30 @@ Beat beat_of(const std::array<Lattice, 3> &lattices, double tone, double viewing
     return worst;
 }
 
+namespace {
+
+/// Of plate \p number with the artwork that repeats on it.
+double badness_with_art(const AngleTask &task, std::size_t number)
+{
+    double sum = 0;
+    for (const RepeatedArt &art : task.art) {
+        if (art.plate == number) {
+            sum += art.share *
+                   beat_of(task.plates[number], art.lattice, art.tone, art.tone, task.viewing_mm).badness;
+        }
+    }
+    return sum;
+}
+
+} // namespace
+
 double badness_of(const AngleTask &task)
 {
     const std::size_t count = task.plates.size();
     constexpr double tone = 0.4; // where dots are strongest
     double sum = 0;
     for (std::size_t i = 0; i < count; ++i) {
+        sum += badness_with_art(task, i);
         if (task.mesh) {
             sum += beat_of(task.plates[i], *task.mesh, tone, tone, task.viewing_mm).badness;
         }
@@ -280,10 +298,20 @@ std::vector<double> best_angles(const AngleTask &task, const JobControl &control
         }
         return found->second;
     };
+    std::vector<std::map<long, double>> known_art(count);
+    const auto of_art = [&](std::size_t i) {
+        const long angle = std::lround(tried.plates[i].angle * 100);
+        const auto [found, is_new] = known_art[i].try_emplace(angle, 0.0);
+        if (is_new) {
+            found->second = badness_with_art(tried, i);
+        }
+        return found->second;
+    };
     const auto badness_at = [&](std::size_t i) {
         constexpr double tone = 0.4;
         double sum =
             task.mesh ? beat_of(tried.plates[i], *task.mesh, tone, tone, task.viewing_mm).badness : 0;
+        sum += of_art(i);
         const auto meet = [&](std::size_t a, std::size_t b) {
             return task.meet[std::min(a, b) * count + std::max(a, b)];
         };

@@ -85,6 +85,15 @@ private:
     double m_viewing_mm, m_share = 1;
 };
 
+/// Artwork that repeats on a plate.
+struct RepeatedArt
+{
+    std::size_t plate = 0; ///< of the task
+    Lattice lattice;
+    double tone = 0;  ///< mean there, 0 to 1
+    double share = 1; ///< of full contrast, 0 to 1, that the ink has
+};
+
 /// What of each other plates show where they overlap, and how far they may turn.
 struct AngleTask
 {
@@ -94,9 +103,10 @@ struct AngleTask
     std::vector<double> meet;
     std::optional<Lattice> mesh{};
     double viewing_mm = 500;
+    std::vector<RepeatedArt> art{};
 };
 
-/// The sum of the badness of all pairs, triples and each with the mesh, as they meet.
+/// The sum of the badness of all pairs, triples and each with the mesh and its artwork, as they meet.
 [[nodiscard]] double badness_of(const AngleTask &task);
 
 /// The angles, 0 to 180°, that are least bad: known sets and many starts, each bettered plate by plate in

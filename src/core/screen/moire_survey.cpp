@@ -173,6 +173,7 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
             continue; // it has no screen
         }
         const double darkens = std::fabs(light(bare) - light(look({one->plane})));
+        task.art.push_back({static_cast<std::size_t>(one - plates.begin()), art.lattice, art.tone, darkens});
         MoirePair pair{
             one->ink,   "artwork", beat_of(one->lattice, art.lattice, art.tone, art.tone, viewing_mm),
             art.x,      art.y,     true,

@@ -47,10 +47,7 @@ struct MoireSurvey
 /// \param line     the page's plates
 /// \param condition  of the prediction
 /// \param periods  what repeats in the artwork (find_art_periods()), looked at with the screen of its own
-/// plate; the
-///                 angles proposed do not go by it
-/// \param held     inks whose angles stay
-/// Errors as PlateLine::render().
+/// plate \param held     inks whose angles stay Errors as PlateLine::render().
 [[nodiscard]] Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job,
                                                 const ProcessProfile &condition,
                                                 std::span<const ArtPeriod> periods,

@@ -307,6 +307,23 @@ private Q_SLOTS:
         QCOMPARE(pair->a, std::string("Beta"));
         QVERIFY2(std::fabs(pair->beat.period_mm - 25.4 / 2) < 0.5,
                  qPrintable(QString::number(pair->beat.period_mm)));
+        // The angles proposed keep away from it, as far as any angle does.
+        Lattice turned = pair->turned();
+        turned.angle = survey.proposed.at("Beta");
+        const auto beat_at = [&](const Lattice &screen) {
+            double sum = 0;
+            for (const ArtPeriod &one : periods) {
+                sum += beat_of(screen, one.lattice, one.tone, one.tone).badness;
+            }
+            return sum;
+        };
+        const double before = beat_at(pair->turned());
+        double least = before;
+        for (Lattice tried = turned; tried.angle < turned.angle + 180; tried.angle += 0.5) {
+            least = std::min(least, beat_at(tried));
+        }
+        QVERIFY2(beat_at(turned) < least + 0.3 * (before - least),
+                 qPrintable(QStringLiteral("%1 of %2 to %3").arg(beat_at(turned)).arg(least).arg(before)));
         // Screens far from it in ruling and angle beat less.
         opened.job.plates[beta].screen.ruling = Lpi(1.7 * lpi);
         opened.job.plates[beta].screen.angle = Degrees(angle + 37);
