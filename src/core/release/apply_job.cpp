@@ -137,7 +137,7 @@ Outcome<OpenedJob> JobPattern::on(const fs::path &file, ApplyExceptions &excepti
     job.change_states.clear();
     job.pins.clear();
     job.name = file.stem().string();
-    if (job.placements.scale != 1) {
+    if (!(job.placements == Placements())) { // its scale, and bleed that is made
         artwork = assemble(*artwork, job.placements);
         if (!artwork) {
             return artwork.error();

@@ -2,6 +2,7 @@
 #include "core/artwork/fingerprint.h"
 #include "core/base/atomic_file.h"
 #include "core/job/change_slip.h"
+#include "core/job/edits/bleed.h"
 #include "core/job/routing.h"
 #include "core/preflight/preflight.h"
 #include "core/release/apply_job.h"
@@ -14,6 +15,8 @@
 #include "support/test_program.h"
 
 #include <QtTest>
+
+#include <cmath>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -332,6 +335,18 @@ private Q_SLOTS:
         const auto under = static_cast<std::size_t>(made.job.find_plate("Base"));
         QCOMPARE(int(tile.plates[beta].at(100, 60)), 128);
         QCOMPARE(int(tile.plates[under].at(100, 60)), 255);
+
+        // Bleed that is made of one file is made of others.
+        OpenedJob bled = opened;
+        bled.job = take(with_made_bleed(std::move(bled.job), *bled.artwork, {2.54, BleedBy::Mirror}));
+        bled.artwork = take(assemble(bled.artwork, bled.job.placements));
+        bled.read = nullptr;
+        ApplyExceptions same_size;
+        const OpenedJob grown =
+            take(take(JobPattern::make(bled)).on(path("same.pdf").toStdString(), same_size));
+        QVERIFY(std::fabs(take(grown.artwork->page_info(1)).box(PageBox::Media).width - (76.2 + 5.08)) <
+                1e-4);
+        QVERIFY2(same_size.size.empty(), same_size.size.c_str());
 
         ApplyExceptions told;
         const OpenedJob strange = take(pattern.on(path("other.pdf").toStdString(), told));
