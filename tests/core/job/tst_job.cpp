@@ -66,7 +66,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 11 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 12 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()
@@ -102,6 +102,9 @@ private Q_SLOTS:
         job.job.colours.convert_cmyk = true;
         job.job.colours.rendering = {RenderingIntent::Perceptual, false};
         job.job.assumed_ppi = 150;
+        job.job.areas = {{AreaKind::Fold, "spine", {1, 2, 0, 40.5}, 0},
+                         {AreaKind::Platen, "", {0, 0, 9, 9}, 2}};
+        job.job.film.around_art = true;
         Route similar;
         similar.by = RouteBy::Similar;
         similar.colour = {"DeviceCMYK", "", {"Cyan", "Magenta", "Yellow", "Black"}, {0.8f, 0.1f, 1, 0}};
