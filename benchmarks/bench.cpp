@@ -463,9 +463,19 @@ void build()
 void fit()
 {
     const auto path = std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
+    std::vector<std::pair<const char *, OpenedJob>> jobs;
     for (const char *name :
          {"night-tote.bichrom", "trail-card.bichrom", "handbill.bichrom", "trail-token.bichrom"}) {
-        OpenedJob opened = take(open_job_or_artwork(std::string(BICHROM_SOURCE_DIR "/demo/") + name));
+        jobs.emplace_back(name, take(open_job_or_artwork(std::string(BICHROM_SOURCE_DIR "/demo/") + name)));
+    }
+    for (const auto &[name, page] : {std::pair("dense line art", bench::line_art(329, 483)),
+                                     std::pair("photo", bench::photo(329, 483, 200))}) {
+        OpenedJob made;
+        made.artwork = take(Artwork::open_bytes(page, name));
+        made.job = propose_job(take(record_scene(*take(made.artwork->interpret(1, PageBox::Media)))), name);
+        jobs.emplace_back(name, std::move(made));
+    }
+    for (auto &[name, opened] : jobs) {
         opened.job.traps.hold_back = 0;
         double plain = 0;
         for (const double width : {0.0, 0.1, 0.3}) {

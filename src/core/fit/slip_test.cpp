@@ -566,12 +566,20 @@ Outcome<SlipResult> slip_within(const SlipPlates &plates, double within, const J
                 pair.worst_x = worst.x;
                 pair.worst_y = worst.y;
                 // The least trap that reaches every place: halve the interval to a hundredth of a millimetre.
+                // What one reaches every wider one does.
                 double low = 0, high = within;
+                BitPlane open = gap;
                 while (high - low > 0.01) {
                     const double middle = (low + high) / 2;
-                    const BitPlane reached = dilated(
-                        beside, middle * plates.resolution.value / millimetres_per_inch + slant, &gap);
-                    (any(without(gap, reached)) ? low : high) = middle;
+                    BitPlane left_open = without(
+                        open, dilated(beside, middle * plates.resolution.value / millimetres_per_inch + slant,
+                                      &open));
+                    if (any(left_open)) {
+                        low = middle;
+                        open = std::move(left_open);
+                    } else {
+                        high = middle;
+                    }
                 }
                 pair.closes = std::ceil(high * 100 - 1e-6) / 100;
             }

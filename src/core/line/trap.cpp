@@ -391,6 +391,8 @@ private:
     }
 
     [[nodiscard]] static int look_of(double width) { return static_cast<int>(std::ceil(look * width)) + 1; }
+    /// How far to look across a stroke that goes on as far as is looked along it: then its width is known.
+    [[nodiscard]] static int look_across(double width) { return static_cast<int>(std::ceil(thin * width)); }
 
     /// One pixel, that works on its neighbour in the same row.
     void seed_beside(const Stamp &stamp, int y, int x, int on, std::size_t hint)
@@ -402,9 +404,10 @@ private:
         const Group &group = *m_groups[stamp.group];
         const int most = look_of(width);
         const int along = run_along(group, y, on, on - x, most, hint);
-        const int up = run_down(group, y, on, -1, most, hint);
-        const int down = up >= most ? most : std::min(most, up + run_down(group, y, on, 1, most, hint) - 1);
-        stamp_side(stamp, y, x, on - x, borne(stamp, width, along, down, most));
+        const int across = along >= most ? look_across(width) : most;
+        int down = run_down(group, y, on, -1, across, hint);
+        down = down >= across ? most : down + run_down(group, y, on, 1, across, hint) - 1;
+        stamp_side(stamp, y, x, on - x, borne(stamp, width, along, down >= across ? most : down, most));
     }
 
     /// A disc around a pixel, where it reaches beyond it to the side of \p step: an edge's nearest pixel to

@@ -85,49 +85,85 @@ void add_row(BitPlane &plane, int to, const RunPlane &tones, int y, std::uint8_t
     }
 }
 
+namespace {
+
+/// Words [begin, end) of a row.
+struct Words
+{
+    int begin = 0, end = 0;
+};
+
+/// Where \p row has any bit, with \p apart words between two stretches at least.
+void find_words(const std::uint64_t *row, int words, int apart, std::vector<Words> &found)
+{
+    found.clear();
+    for (int word = 0; word < words; ++word) {
+        if (row[word] == 0) {
+            continue;
+        }
+        if (!found.empty() && word - found.back().end < apart) {
+            found.back().end = word + 1;
+        } else {
+            found.push_back({word, word + 1});
+        }
+    }
+}
+
+} // namespace
+
 BitPlane dilated(const BitPlane &plane, double radius, const BitPlane *wanted)
 {
     BitPlane made(plane.width, plane.height);
     const int reach = static_cast<int>(std::floor(radius));
+    const int aside = reach / 64 + 1; // words that bits come from
     const std::uint64_t tail =
         plane.width % 64 == 0 ? ~std::uint64_t(0) : (std::uint64_t(1) << (plane.width % 64)) - 1;
     std::vector<std::uint8_t> blank(static_cast<std::size_t>(plane.height));
     for (int y = 0; y < plane.height; ++y) {
         blank[static_cast<std::size_t>(y)] = is_blank(plane.row(y), plane.words) ? 1 : 0;
     }
+    std::vector<int> halves; // by rows away
+    for (int away = 0; away <= reach; ++away) {
+        halves.push_back(static_cast<int>(std::floor(std::sqrt(radius * radius - double(away) * away))));
+    }
     each_row(plane.height, [&](int y) {
-        if (wanted != nullptr && is_blank(wanted->row(y), wanted->words)) {
-            return;
-        }
         thread_local std::vector<std::uint64_t> wide, next;
-        const auto words = static_cast<std::size_t>(plane.words);
+        thread_local std::vector<Words> parts;
+        parts.assign(1, {0, plane.words});
+        if (wanted != nullptr) {
+            find_words(wanted->row(y), wanted->words, 2 * aside + 2, parts);
+        }
         std::uint64_t *out = made.row(y);
-        bool any = false;
-        for (int away = reach; away >= 0; --away) {
-            const int half = static_cast<int>(std::floor(std::sqrt(radius * radius - double(away) * away)));
-            for (const int row : {y - away, y + away}) {
-                if (row < 0 || row >= plane.height || blank[static_cast<std::size_t>(row)] != 0) {
-                    continue;
-                }
-                next.assign(plane.row(row), plane.row(row) + plane.words);
-                // In steps that grow: what is widened by n already is widened by 2n + 1 more without gaps.
-                for (int done = 0; done < half;) {
-                    const int step = std::min(half - done, std::max(1, 2 * done + 1));
-                    wide.assign(next.begin(), next.end());
-                    or_moved(wide.data(), plane.words, step, next.data());
-                    or_moved(wide.data(), plane.words, -step, next.data());
-                    done += step;
-                }
-                for (std::size_t i = 0; i < words; ++i) {
-                    out[i] |= next[i];
-                }
-                any = true;
-                if (away == 0) {
-                    break;
+        for (const Words &part : parts) {
+            const int first = std::max(0, part.begin - aside);
+            const int count = std::min(plane.words, part.end + aside) - first;
+            for (int away = reach; away >= 0; --away) {
+                for (const int row : {y - away, y + away}) {
+                    if (row < 0 || row >= plane.height || blank[static_cast<std::size_t>(row)] != 0 ||
+                        is_blank(plane.row(row) + first, count)) {
+                        continue;
+                    }
+                    next.assign(plane.row(row) + first, plane.row(row) + first + count);
+                    // In steps that grow: what is widened by n already is widened by 2n + 1 more without
+                    // gaps.
+                    for (int done = 0; done < halves[static_cast<std::size_t>(away)];) {
+                        const int step = std::min(halves[static_cast<std::size_t>(away)] - done,
+                                                  std::max(1, 2 * done + 1));
+                        wide.assign(next.begin(), next.end());
+                        or_moved(wide.data(), count, step, next.data());
+                        or_moved(wide.data(), count, -step, next.data());
+                        done += step;
+                    }
+                    for (int word = part.begin; word < part.end; ++word) {
+                        out[word] |= next[static_cast<std::size_t>(word - first)];
+                    }
+                    if (away == 0) {
+                        break;
+                    }
                 }
             }
         }
-        if (any && plane.words > 0) {
+        if (plane.words > 0) {
             out[plane.words - 1] &= tail;
         }
     });

@@ -40,8 +40,8 @@ struct BitPlane
 /// Inks row \p to of \p plane where row \p y of \p tones has at least \p least.
 void add_row(BitPlane &plane, int to, const RunPlane &tones, int y, std::uint8_t least);
 
-/// Everything within \p radius pixels of something inked, centre to centre; only rows that \p wanted inks
-/// are filled, when it is given. \pre radius is 0 to 4096
+/// Everything within \p radius pixels of something inked, centre to centre; where \p wanted is given it is
+/// right where that inks, and bare where that inks nothing near. \pre radius is 0 to 4096
 [[nodiscard]] BitPlane dilated(const BitPlane &plane, double radius, const BitPlane *wanted = nullptr);
 
 /// 64 pixels of row \p y from column \p x on, which may lie outside: there all is bare.
