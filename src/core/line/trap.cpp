@@ -43,6 +43,9 @@ struct Group
     std::uint8_t threshold;
     bool holds;
     TrapRing ring;
+    /// By column, the rows that are known to be covered, the first and the last: what one seed has looked at
+    /// the next one in that column need not. Empty until it is asked for.
+    std::vector<std::pair<int, int>> columns{};
 };
 
 /// A give, ready to be stamped.
@@ -337,24 +340,38 @@ private:
         return std::max(0, x + 1 - spans[at].end);
     }
 
-    /// Rows from \p y on, up or down, in which column \p x is covered; at most \p most.
-    [[nodiscard]] int run_down(const Group &group, int y, int x, int step, int most, std::size_t hint) const
+    /// Rows around \p y, up and down, in which column \p x is covered: \p most where they are as many on one
+    /// side, or together, or the page ends on one side.
+    [[nodiscard]] int run_across(Group &group, int y, int x, int most, std::size_t hint)
     {
-        std::size_t at = hint;
-        for (int count = 0; count < most; ++count) {
-            const int row = y + count * step;
-            if (row < 0 || row >= m_tuples.height()) {
-                return most; // the page ends there
-            }
-            if (count > 0 && m_tuples.same(row, row - step)) {
-                continue;
-            }
-            at = m_tuples.find_near(row, x, at);
-            if (!covered(group, m_tuples.row(row)[at].tuple)) {
-                return count;
-            }
+        if (group.columns.empty()) {
+            group.columns.assign(static_cast<std::size_t>(m_tuples.width()), {0, -1});
         }
-        return most;
+        auto &[top, bottom] = group.columns[static_cast<std::size_t>(x)];
+        std::size_t at = hint;
+        const auto is_covered = [&](int row) {
+            at = m_tuples.find_near(row, x, at);
+            return covered(group, m_tuples.row(row)[at].tuple);
+        };
+        if (y < top || y > bottom) {
+            if (!is_covered(y)) {
+                return 0;
+            }
+            top = bottom = y;
+        }
+        while (y - top + 1 < most && top > 0 && (m_tuples.same(top - 1, top) || is_covered(top - 1))) {
+            --top;
+        }
+        if (y - top + 1 >= most || top == 0) {
+            return most;
+        }
+        const int last = m_tuples.height() - 1;
+        at = hint;
+        while (bottom - y + 1 < most && bottom < last &&
+               (m_tuples.same(bottom + 1, bottom) || is_covered(bottom + 1))) {
+            ++bottom;
+        }
+        return bottom - y + 1 >= most || bottom == last ? most : std::min(most, bottom - top + 1);
     }
 
     /// The width that a stroke of the cover bears that is so long along its row and its column; \p most means
@@ -401,12 +418,11 @@ private:
         if (width < 0.5) {
             return;
         }
-        const Group &group = *m_groups[stamp.group];
+        Group &group = *m_groups[stamp.group];
         const int most = look_of(width);
         const int along = run_along(group, y, on, on - x, most, hint);
         const int across = along >= most ? look_across(width) : most;
-        int down = run_down(group, y, on, -1, across, hint);
-        down = down >= across ? most : down + run_down(group, y, on, 1, across, hint) - 1;
+        const int down = run_across(group, y, on, across, hint);
         stamp_side(stamp, y, x, on - x, borne(stamp, width, along, down >= across ? most : down, most));
     }
 
