@@ -31,7 +31,7 @@ struct Picture
 
 Picture look_at(const OpenedJob &opened)
 {
-    const auto seen = see_original(opened, 500, {});
+    const auto seen = see_original(opened, 150, {});
     if (!seen) {
         std::fprintf(stderr, "%s\n", seen.error().message().c_str());
         std::exit(1);
