@@ -25,7 +25,11 @@ PlateSheet::PlateSheet(Session &session, QWidget *parent) : QWidget(parent), m_s
     setToolTip(tr("A click shows the plate alone"));
     hide();
     connect(&m_session, &Session::platesChanged, this, &PlateSheet::follow);
-    connect(&m_session, &Session::pageChanged, this, &PlateSheet::follow);
+    connect(&m_session, &Session::pageChanged, this, [this] {
+        m_made.forget(); // plates of another page
+        follow();
+    });
+    connect(&m_session.facts(), &Facts::coverageChanged, this, qOverload<>(&QWidget::update));
 }
 
 int PlateSheet::columns(std::size_t count) const

@@ -4,6 +4,7 @@
 
 #include <QCoreApplication>
 #include <QPainter>
+#include <QPainterPath>
 
 namespace bichrom {
 
@@ -11,25 +12,27 @@ namespace {
 
 const QColor dark(0x3a, 0x3a, 0x38), light(255, 255, 255, 170);
 
-void draw_line(QPainter &painter, const QLineF &line, const QVector<qreal> &dashes)
+/// Dark over light, so that it is seen on any stock and ink.
+void draw(QPainter &painter, const QPainterPath &path, const QVector<qreal> &dashes)
 {
-    painter.setPen(QPen(light, 3));
-    painter.drawLine(line);
+    painter.strokePath(path, QPen(light, 3));
     QPen pen(dark, 1.5);
     pen.setDashPattern(dashes);
-    painter.setPen(pen);
-    painter.drawLine(line);
+    painter.strokePath(path, pen);
+}
+
+void draw_line(QPainter &painter, QPointF from, QPointF to)
+{
+    QPainterPath path(from);
+    path.lineTo(to);
+    draw(painter, path, {8, 3, 1, 3});
 }
 
 void draw_frame(QPainter &painter, const QRectF &at, const QVector<qreal> &dashes)
 {
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(light, 3));
-    painter.drawRect(at);
-    QPen pen(dark, 1.5);
-    pen.setDashPattern(dashes);
-    painter.setPen(pen);
-    painter.drawRect(at);
+    QPainterPath path;
+    path.addRect(at);
+    draw(painter, path, dashes);
 }
 
 } // namespace
@@ -63,10 +66,10 @@ void paint_areas(QPainter &painter, const std::vector<NamedArea> &areas, int pag
         case AreaKind::Fold:
             if (one.area.width >= one.area.height) {
                 corner.setY(at.center().y());
-                draw_line(painter, {at.left(), at.center().y(), at.right(), at.center().y()}, {8, 3, 1, 3});
+                draw_line(painter, corner, {at.right(), corner.y()});
             } else {
                 corner.setX(at.center().x());
-                draw_line(painter, {at.center().x(), at.top(), at.center().x(), at.bottom()}, {8, 3, 1, 3});
+                draw_line(painter, corner, {corner.x(), at.bottom()});
             }
             break;
         case AreaKind::Glue:

@@ -183,6 +183,15 @@ std::pair<double, double> stretch_of(const Placements &placements)
     return {placements.scale * placements.across, placements.scale * placements.along};
 }
 
+PageInfo with_bleed(PageInfo own, const Placements &placements)
+{
+    const double width = placements.bleed.width;
+    if (width > 0) {
+        add_bleed(own, width * placements.across, width * placements.along);
+    }
+    return own;
+}
+
 } // namespace
 
 const char *to_string(BleedBy by)
@@ -257,7 +266,7 @@ struct Artwork::Impl
     struct Latest
     {
         int number = 0;
-        Rect shown; ///< mm, in the axes of the boxes
+        PageBox box = PageBox::Media;
         ColourSettings settings;
         std::weak_ptr<const PageContent> content;
     };
@@ -522,13 +531,8 @@ InputKind Artwork::kind() const
 
 Outcome<PageInfo> Artwork::page_info(int number) const
 {
-    auto info = own_page_info(number);
-    const Placements &placements = m_impl->placements;
-    if (info && placements.bleed.width > 0) {
-        add_bleed(*info, placements.bleed.width * placements.across,
-                  placements.bleed.width * placements.along);
-    }
-    return info;
+    auto own = own_page_info(number);
+    return own ? Outcome<PageInfo>(with_bleed(std::move(*own), m_impl->placements)) : std::move(own);
 }
 
 /// Before bleed is made.
@@ -583,30 +587,11 @@ Outcome<PageInfo> Artwork::own_page_info(int number) const
 Outcome<std::shared_ptr<const PageContent>>
 Artwork::interpret(int number, PageBox box, const ColourSettings &settings, const JobControl &control) const
 {
-    const auto info = page_info(number);
-    return info ? interpret_within(*info, info->box(box), settings, control)
-                : Outcome<std::shared_ptr<const PageContent>>(info.error());
-}
-
-Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_part(int number, const Rect &part,
-                                                                    const ColourSettings &settings,
-                                                                    const JobControl &control) const
-{
-    const auto info = page_info(number);
-    return info ? interpret_within(*info, part, settings, control)
-                : Outcome<std::shared_ptr<const PageContent>>(info.error());
-}
-
-/// \param shown  mm, in the axes of the boxes
-Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const PageInfo &info, const Rect &shown,
-                                                                      const ColourSettings &settings,
-                                                                      const JobControl &control) const
-{
-    const int number = info.number;
     const auto own = own_page_info(number);
     if (!own) {
         return own.error();
     }
+    const PageInfo info = with_bleed(*own, m_impl->placements);
     const std::vector<int> &slow = m_impl->source->slow_pages;
     if (std::find(slow.begin(), slow.end(), number) != slow.end()) {
         return Error{ErrorCode::TakesLong,
@@ -616,7 +601,7 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const Page
     }
     const std::lock_guard guard(m_impl->guard); // others wait here: they may need the same
     const Impl::Latest &latest = m_impl->latest;
-    if (latest.number == number && latest.shown == shown && latest.settings == settings) {
+    if (latest.number == number && latest.box == box && latest.settings == settings) {
         if (auto known = latest.content.lock()) {
             return known;
         }
@@ -625,9 +610,7 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const Page
     content->runtime = m_impl->runtime;
     content->document = m_impl;
     content->place = m_impl->page_place(number);
-    PageInfo seen = info; // from the part that is shown
-    seen.boxes[static_cast<std::size_t>(PageBox::Media)] = shown;
-    const auto within = [&](const Rect &box) { return rect_within(seen, box, PageBox::Media); };
+    const auto within = [&](const Rect &rect) { return rect_within(info, rect, box); };
     for (const PageBox one : all_page_boxes) {
         content->boxes[static_cast<std::size_t>(one)] = within(info.box(one));
     }
@@ -661,7 +644,7 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const Page
             pdf_obj *object = pdf_lookup_page_obj(ctx, m_impl->document, number - 1);
             const RawBoxes boxes = read_boxes(ctx, object);
             const auto written = [&](const Rect &rect) { // as the file does: back to its units
-                for (std::size_t i = 0; i < info.boxes.size(); ++i) {
+                for (std::size_t i = 0; i < own->boxes.size(); ++i) {
                     if (rect == own->boxes[i]) {
                         return boxes.box[i]; // to the bit
                     }
@@ -672,7 +655,7 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const Page
                                static_cast<float>((rect.x + rect.width) / sx),
                                static_cast<float>((rect.y + rect.height) / sy)};
             };
-            const fz_rect media = written(info.box(PageBox::Media)), part = written(shown);
+            const fz_rect media = written(info.box(PageBox::Media)), part = written(info.box(box));
             pdf_dict_put_drop(ctx, object, PDF_NAME(MediaBox), pdf_new_rect(ctx, m_impl->document, media));
             pdf_obj *crop_before =
                 pdf_keep_obj(ctx, pdf_dict_get_inheritable(ctx, object, PDF_NAME(CropBox)));
@@ -757,7 +740,7 @@ Outcome<std::shared_ptr<const PageContent>> Artwork::interpret_within(const Page
     const std::vector<std::string> noted = notes.sort_into(content->damage);
     content->warnings.insert(content->warnings.end(), noted.begin(), noted.end());
     auto made = std::shared_ptr<const PageContent>(new PageContent(std::move(content)));
-    m_impl->latest = {number, shown, settings, made};
+    m_impl->latest = {number, box, settings, made};
     return made;
 }
 

@@ -124,18 +124,9 @@ public:
                                                                         const ColourSettings &settings = {},
                                                                         const JobControl &control = {}) const;
 
-    /// The same, clipped to \p part: mm, in the axes of the page's boxes; what of it lies beside the media
-    /// box is left out.
-    [[nodiscard]] Outcome<std::shared_ptr<const PageContent>>
-    interpret_part(int number, const Rect &part, const ColourSettings &settings = {},
-                   const JobControl &control = {}) const;
-
 private:
     struct Impl;
     [[nodiscard]] Outcome<PageInfo> own_page_info(int number) const;
-    [[nodiscard]] Outcome<std::shared_ptr<const PageContent>>
-    interpret_within(const PageInfo &info, const Rect &shown, const ColourSettings &settings,
-                     const JobControl &control) const;
     explicit Artwork(std::shared_ptr<Impl> impl);
     static Outcome<std::shared_ptr<const Artwork>> load(std::shared_ptr<const SourceFile> source,
                                                         const Placements &placements,

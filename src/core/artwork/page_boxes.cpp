@@ -39,23 +39,6 @@ Rect rect_within(const PageInfo &page, const Rect &w, PageBox origin)
     }
 }
 
-Rect rect_in_boxes(const PageInfo &page, const Rect &rect, PageBox origin)
-{
-    const Rect &o = page.box(origin);
-    const bool turned = page.rotate % 180 != 0;
-    const double width = turned ? rect.height : rect.width, height = turned ? rect.width : rect.height;
-    switch (page.rotate) {
-    case 90:
-        return {o.x + rect.y, o.y + rect.x, width, height};
-    case 180:
-        return {o.x + o.width - rect.x - width, o.y + rect.y, width, height};
-    case 270:
-        return {o.x + o.width - rect.y - width, o.y + o.height - rect.x - height, width, height};
-    default:
-        return {o.x + rect.x, o.y + o.height - rect.y - height, width, height};
-    }
-}
-
 void add_bleed(PageInfo &page, double across, double along)
 {
     const Rect &trim = page.box(PageBox::Trim);

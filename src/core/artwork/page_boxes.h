@@ -15,9 +15,6 @@ namespace bichrom {
 /// The same of any \p rect given in the axes of the boxes.
 [[nodiscard]] Rect rect_within(const PageInfo &page, const Rect &rect, PageBox origin);
 
-/// The other way: \p rect, mm from the top left of \p origin, in the axes of the boxes.
-[[nodiscard]] Rect rect_in_boxes(const PageInfo &page, const Rect &rect, PageBox origin);
-
 /// Gives the page bleed beyond its trim, \p across mm left and right as seen, \p along above and below: the
 /// bleed box lies there, and the media and crop box hold it.
 void add_bleed(PageInfo &page, double across, double along);

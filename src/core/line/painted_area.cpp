@@ -85,6 +85,11 @@ Outcome<Rect> painted_area(const PlateLine &plate_line, const JobControl &contro
     if (all.left >= all.right) {
         return Rect();
     }
+    if (what == Painted::Plates) {
+        const PixelRect page = plate_line.extent(dpi);
+        all = {std::max(0, all.left - 1), std::max(0, all.top - 1), std::min(page.width, all.right + 1),
+               std::min(page.height, all.bottom + 1)};
+    }
     const double mm = millimetres_per_inch / dpi.value;
     return Rect{all.left * mm, all.top * mm, (all.right - all.left) * mm, (all.bottom - all.top) * mm};
 }

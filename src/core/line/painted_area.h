@@ -11,7 +11,7 @@ namespace bichrom {
 enum class Painted
 {
     Artwork, ///< whatever the artwork paints, white too
-    Plates   ///< what plates print, bases and traps too
+    Plates   ///< what plates print, bases and traps too, and a pixel around it: nothing finer lies beyond
 };
 
 /// The smallest rectangle that holds all that is painted on the page: mm from the page's top left, to a pixel

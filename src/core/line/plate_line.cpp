@@ -449,6 +449,12 @@ struct PlateLine::Impl
         return made;
     }
 
+    /// Rows of the page that are given of each copy.
+    [[nodiscard]] int rows_of(const PlateRun &how) const
+    {
+        return how.page_rows > 0 ? how.page_rows : painter->extent(how.resolution).height;
+    }
+
     /// The same where the page stands several times below itself: \p rect in rows from the first to the last.
     /// \param stores  one a copy
     [[nodiscard]] Outcome<PlateRuns> repeated_rows(const PixelRect &rect, const PlateRun &how,
@@ -456,13 +462,18 @@ struct PlateLine::Impl
                                                    const JobControl &control) const
     {
         if (how.copies == 1) {
-            return rows(rect, how, *stores.front(), control);
+            auto made =
+                rows({0, how.first_row + rect.y, rect.width, rect.height}, how, *stores.front(), control);
+            if (made) {
+                made->rect = rect;
+            }
+            return made;
         }
         PlateRuns made;
         made.rect = rect;
         made.plates.assign(inks.size(), RunPlane(rect.width, rect.height));
         made.area = RunPlane(rect.width, rect.height);
-        const int height = painter->extent(how.resolution).height;
+        const int height = rows_of(how);
         for (int y = rect.y; y < rect.y + rect.height;) {
             const int copy = std::min(y / how.pitch, how.copies - 1);
             const int row = y - copy * how.pitch;
@@ -475,8 +486,8 @@ struct PlateLine::Impl
                 continue;
             }
             const int count = std::min(rect.y + rect.height - y, height - row);
-            auto part =
-                rows({0, row, rect.width, count}, how, *stores[static_cast<std::size_t>(copy)], control);
+            auto part = rows({0, how.first_row + row, rect.width, count}, how,
+                             *stores[static_cast<std::size_t>(copy)], control);
             if (!part) {
                 return part;
             }
@@ -582,7 +593,7 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         stores.push_back(
             std::make_unique<StripStore>([&](int number) { return line.paint_strip(number, how, control); }));
     }
-    const int all_rows = (how.copies - 1) * how.pitch + all.height;
+    const int all_rows = (how.copies - 1) * how.pitch + line.rows_of(how);
     BandSteps steps;
     steps.compute = [&](const Band &band) -> Outcome<std::unique_ptr<BandResult>> {
         const int top = std::clamp(band.top - how.above, 0, all_rows);
@@ -605,7 +616,7 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         if (const Done done = sink.take(band, result); !done) {
             return done;
         }
-        int next = band.top + band.rows - how.above - rim(how.resolution) - how.lead;
+        int next = how.first_row + band.top + band.rows - how.above - rim(how.resolution) - how.lead;
         for (const auto &store : stores) {
             store->drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
             next -= how.pitch;

@@ -46,8 +46,10 @@ struct PlateRun
     int band_rows = 0; ///< best a multiple of 256
     int threads = 0;   ///< 0 = as many as the machine has
     int copies = 1;    ///< of the page, one below the other
-    int pitch = 0;     ///< rows from the top of one copy to that of the next; at least the page's height
+    int pitch = 0;     ///< rows from the top of one copy to that of the next; at least the rows of one
     int lead = 0;      ///< rows above each band whose plates are given with it
+    int first_row = 0; ///< of the page that is given; what sinks get counts from it
+    int page_rows = 0; ///< given of the page from it on; 0 = all
 };
 
 /// A job's plates. Immutable; every function may be called from any thread.

@@ -1,11 +1,13 @@
 #include "core/output/prepared_page.h"
 
 #include "core/base/file_name.h"
+#include "core/base/pixel_rect.h"
 #include "core/job/edits/resize.h"
 #include "core/output/damage_gate.h"
 #include "core/output/publish_set.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace bichrom {
 
@@ -97,36 +99,13 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     if (!plates) {
         return plates.error();
     }
-    const auto info = opened.artwork->page_info(job.page);
-    if (!info) {
-        return info.error();
-    }
-    auto content = opened.artwork->interpret(job.page, box, job.colours, control);
+    const auto content = opened.artwork->interpret(job.page, box, job.colours, control);
     if (!content) {
         return content.error();
     }
-    auto plate_line = PlateLine::make(*content, setup_of(job), control);
+    const auto plate_line = PlateLine::make(*content, setup_of(job), control);
     if (!plate_line) {
         return plate_line.error();
-    }
-    FilmOptions film = job.film;
-    film.resolution = resolution;
-    FilmPart part = whole_part(**plate_line);
-    if (screened && film.around_art) {
-        const auto kept = painted_part(**plate_line, film, control);
-        if (!kept) {
-            return kept.error();
-        }
-        part = cut_to(part, *kept);
-        content =
-            opened.artwork->interpret_part(job.page, rect_in_boxes(*info, *kept, box), job.colours, control);
-        if (!content) {
-            return content.error();
-        }
-        plate_line = PlateLine::make(*content, setup_of(job), control);
-        if (!plate_line) {
-            return plate_line.error();
-        }
     }
     if (const auto passed = pass_damage(**content, job); !passed) {
         return passed.error();
@@ -134,7 +113,22 @@ Outcome<PreparedPage> prepare_page(const OpenedJob &opened, Dpi resolution, Page
     PreparedPage page;
     page.plate_line = *plate_line;
     page.extent = page.plate_line->extent(resolution);
-    page.art = film_art(part, film);
+    page.part = whole_part(*page.plate_line);
+    FilmOptions film = job.film;
+    film.resolution = resolution;
+    if (screened && film.around_art) {
+        const auto kept = painted_part(**plate_line, film, control);
+        if (!kept) {
+            return kept.error();
+        }
+        page.part = cut_to(page.part, *kept);
+        const auto pixels = [&](double mm) {
+            return static_cast<int>(std::lround(mm * resolution.value / millimetres_per_inch));
+        };
+        page.extent = intersection(
+            {pixels(kept->x), pixels(kept->y), pixels(kept->width), pixels(kept->height)}, page.extent);
+    }
+    page.art = film_art(page.part, film);
     page.art.width = page.extent.width; // whatever a hair's breadth of rounding says
     page.art.height = page.extent.height;
     page.plates = std::move(*plates);
@@ -147,8 +141,8 @@ Manifest begin_manifest(const OpenedJob &opened, const PreparedPage &page, Dpi r
     Manifest manifest;
     manifest.source = source_name(opened);
     manifest.page = opened.job.page;
-    manifest.width = to_millimetres(page.plate_line->page().width());
-    manifest.height = to_millimetres(page.plate_line->page().height());
+    manifest.width = to_millimetres(page.part.width);
+    manifest.height = to_millimetres(page.part.height);
     manifest.scale = opened.job.placements.scale;
     manifest.across = opened.job.placements.across;
     manifest.along = opened.job.placements.along;

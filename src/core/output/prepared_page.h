@@ -12,7 +12,8 @@ namespace bichrom {
 struct PreparedPage
 {
     std::shared_ptr<const PlateLine> plate_line;
-    PixelRect extent;                ///< of the art at the output resolution
+    PixelRect extent;                ///< of the page that is written, at the output resolution
+    FilmPart part;                   ///< the same as a length
     FilmArt art;                     ///< the same, and its boxes
     std::vector<std::size_t> plates; ///< numbers of those to be written, in printing order
     std::vector<std::string> stems;  ///< distinct safe file names of those

@@ -58,10 +58,11 @@ class FilmPress
 {
 public:
     /// \param plates  numbers of the plates that films are made of; \p screens are theirs
+    /// \param extent  of the page that is the art
     FilmPress(const FilmSheet &sheet, const Job &job, const std::vector<std::size_t> &plates,
-              std::vector<Halftone> screens)
-        : m_sheet(sheet), m_options(job.film), m_plates(plates), m_screens(std::move(screens)),
-          m_grid(sheet.width, sheet.height)
+              std::vector<Halftone> screens, const PixelRect &extent)
+        : m_sheet(sheet), m_options(job.film), m_extent(extent), m_plates(plates),
+          m_screens(std::move(screens)), m_grid(sheet.width, sheet.height)
     {
     }
 
@@ -82,13 +83,14 @@ public:
             const bool by_rows = m_screens[i].reach() == 0;
             for (int y = first; y < tones.height(); ++y) {
                 if (const auto runs = tones.row(y); !runs.empty()) {
-                    const int page_row = plates.rect.y + y;
-                    if (by_rows) {
-                        m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width, -lead,
-                                                 page_row, row_of_art(film, page_row, band), scratch.tones);
+                    const int row = plates.rect.y + y;
+                    if (by_rows) { // dots count from the page, not from what is cut out of it
+                        m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width,
+                                                 m_extent.x - lead, m_extent.y + row,
+                                                 row_of_art(film, row, band), scratch.tones);
                     }
-                    result->films[i].tones +=
-                        tones.sum(y, 0, m_sheet.copy_width) * static_cast<std::uint64_t>(m_sheet.columns);
+                    result->films[i].tones += tones.sum(y, m_extent.x, m_extent.x + m_sheet.copy_width) *
+                                              static_cast<std::uint64_t>(m_sheet.columns);
                 }
             }
             if (!by_rows && !tones.bare()) {
@@ -99,8 +101,9 @@ public:
                     }
                 }
                 const int top = plates.rect.y + first, rows = tones.height() - first;
-                const Bitmap dots = m_screens[i].dots(around, {0, plates.rect.y, art.width, tones.height()},
-                                                      {-lead, top, lead + art.width, rows});
+                const Bitmap dots = m_screens[i].dots(
+                    around, {m_extent.x, m_extent.y + plates.rect.y, art.width, tones.height()},
+                    {m_extent.x - lead, m_extent.y + top, lead + art.width, rows});
                 for (int y = 0; y < rows; ++y) {
                     std::copy_n(dots.row(y), dots.stride, row_of_art(film, top + y, band));
                 }
@@ -112,22 +115,29 @@ public:
 
 private:
     /// Where the art begins in a row of \p film, in the word that holds it.
-    std::uint8_t *row_of_art(Bitmap &film, int page_row, const Band &band) const
+    std::uint8_t *row_of_art(Bitmap &film, int row, const Band &band) const
     {
-        return film.row(m_sheet.art.y + page_row - band.top) + m_sheet.art.x / 64 * 8;
+        return film.row(m_sheet.art.y + row - band.top) + m_sheet.art.x / 64 * 8;
     }
 
     /// The runs of one copy \p lead pixels further right, and again for each copy beside it.
     std::span<const ToneRun> across(std::span<const ToneRun> runs, int lead, Scratch &scratch) const
     {
-        if (lead == 0 && m_sheet.columns == 1) {
+        const int left = m_extent.x, right = left + m_sheet.copy_width;
+        const bool whole = left == 0 && (runs.empty() || runs.back().end <= right);
+        if (lead == 0 && m_sheet.columns == 1 && whole) {
             return runs;
         }
         scratch.runs.clear();
         for (int copy = 0; copy < m_sheet.columns; ++copy) {
-            const int by = lead + copy * m_sheet.column_pitch;
+            const int by = lead + copy * m_sheet.column_pitch - left;
             for (const ToneRun &run : runs) {
-                scratch.runs.push_back({run.begin + by, run.end + by, run.tone, run.tones});
+                const int begin = std::max(run.begin, left), end = std::min(run.end, right);
+                if (begin < end) {
+                    scratch.runs.push_back(
+                        {begin + by, end + by, run.tone,
+                         run.tones == nullptr ? nullptr : run.tones + (begin - run.begin)});
+                }
             }
         }
         return scratch.runs;
@@ -169,6 +179,7 @@ private:
 
     const FilmSheet &m_sheet;
     FilmOptions m_options;
+    PixelRect m_extent;
     const std::vector<std::size_t> &m_plates;
     std::vector<Halftone> m_screens;
     ThumbnailGrid m_grid;
@@ -352,7 +363,7 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     if (const Done made = files.create(manifest, *page, *sheet, job, rows, request.folder); !made) {
         return made.error();
     }
-    FilmPress press(*sheet, job, page->plates, std::move(screens));
+    FilmPress press(*sheet, job, page->plates, std::move(screens), page->extent);
     std::vector<std::uint64_t> tones(page->plates.size(), 0);
     std::vector<ThumbnailSum> thumbnails(page->plates.size(),
                                          ThumbnailSum(ThumbnailGrid(sheet->width, sheet->height)));
@@ -366,10 +377,10 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
         }
         return files.take(band, ready);
     };
-    if (const Done done =
-            page->plate_line->run({job.film.resolution, Edges::Crisp, sheet->art.y, sheet->height, rows,
-                                   request.threads, sheet->rows, sheet->row_pitch, lead},
-                                  sink, control);
+    if (const Done done = page->plate_line->run({job.film.resolution, Edges::Crisp, sheet->art.y,
+                                                 sheet->height, rows, request.threads, sheet->rows,
+                                                 sheet->row_pitch, lead, page->extent.y, page->extent.height},
+                                                sink, control);
         !done) {
         return done.error();
     }

@@ -46,8 +46,9 @@ struct MoireSurvey
 
 /// \param line     the page's plates
 /// \param condition  of the prediction
-/// \param periods  what repeats in the artwork (find_art_periods()), looked at with the screen of its own
-/// plate \param held     inks whose angles stay Errors as PlateLine::render().
+/// \param periods  what repeats in the artwork (find_art_periods()), looked at with its own plate's screen
+/// \param held     inks whose angles stay
+/// \return errors as PlateLine::render()
 [[nodiscard]] Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job,
                                                 const ProcessProfile &condition,
                                                 std::span<const ArtPeriod> periods,

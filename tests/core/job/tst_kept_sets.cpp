@@ -86,6 +86,25 @@ private Q_SLOTS:
         QVERIFY(!read_area_set(mark_set_text("x", large_marks()), {}));
     }
 
+    void whatARecipeLooksAtIsNoTemplate()
+    {
+        Job job = spots_page("/A cs 1 scn 10 10 20 20 re f").job().job;
+        PlacedArtwork placed;
+        placed.id = 3;
+        QVERIFY(!is_template(job, placed)); // it prints
+        placed.prints = false;
+        QVERIFY(is_template(job, placed));
+        RecipeStep step;
+        step.source.from = RecipeFrom::File;
+        step.source.artwork = 2;
+        job.plates[0].recipe = {step};
+        QVERIFY(is_template(job, placed));
+        job.plates[0].recipe[0].source.artwork = 3;
+        QVERIFY(!is_template(job, placed));
+        job.plates[0].recipe[0].does = RecipeDo::Invert; // which has no source
+        QVERIFY(is_template(job, placed));
+    }
+
     void whatIsNoSetIsRefused_data()
     {
         QTest::addColumn<QByteArray>("text");

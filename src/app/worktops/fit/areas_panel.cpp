@@ -263,7 +263,7 @@ void AreasPanel::fill()
             item->setData(area_role, static_cast<int>(i));
         }
         for (const PlacedArtwork &one : job.placements.artworks) {
-            if (!one.prints && one.on_page == job.page) {
+            if (one.on_page == job.page && is_template(job, one)) {
                 auto *item = new QListWidgetItem(tr("template · %1").arg(theme::text_of(one.name)), m_list);
                 item->setData(template_role, one.id);
             }

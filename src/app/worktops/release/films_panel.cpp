@@ -237,6 +237,12 @@ FilmsPanel::FilmsPanel(Session &session, ViewState &view, Prompts &prompts, QWid
     m_films->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(m_films, &QTreeWidget::customContextMenuRequested, this, &FilmsPanel::openFilmMenu);
     connect(&m_session.facts(), &Facts::coverageChanged, this, &FilmsPanel::listFilms);
+    connect(&m_session.facts(), &Facts::printedChanged, this, [this] {
+        describeSheet();
+        if (m_session.isOpen() && isVisible()) {
+            showSheet();
+        }
+    });
     connect(&m_view, &ViewState::changed, this, &FilmsPanel::listFilms);
     connect(m_write, &QPushButton::clicked, this, &FilmsPanel::write);
     connect(m_look, &QPushButton::clicked, this, [this] {

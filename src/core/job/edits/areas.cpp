@@ -34,4 +34,16 @@ Job with_area_set(Job job, const PageInfo &page, const std::vector<NamedArea> &s
     return job;
 }
 
+bool is_template(const Job &job, const PlacedArtwork &placed)
+{
+    const auto looks = [&](const RecipeStep &step) {
+        const RecipeFrom from = step.source.from;
+        return has_source(step.does) && step.source.artwork == placed.id &&
+               (from == RecipeFrom::File || from == RecipeFrom::Objects || from == RecipeFrom::Layer);
+    };
+    return !placed.prints && std::none_of(job.plates.begin(), job.plates.end(), [&](const Plate &plate) {
+        return std::any_of(plate.recipe.begin(), plate.recipe.end(), looks);
+    });
+}
+
 } // namespace bichrom

@@ -16,4 +16,7 @@ namespace bichrom {
 /// it has; one that it has already is not added again.
 [[nodiscard]] Job with_area_set(Job job, const PageInfo &page, const std::vector<NamedArea> &set);
 
+/// Whether \p placed is a template: only looked at. What does not print and a recipe looks at is not.
+[[nodiscard]] bool is_template(const Job &job, const PlacedArtwork &placed);
+
 } // namespace bichrom

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <set>
 #include <utility>
 
 namespace bichrom {
@@ -80,19 +81,19 @@ std::vector<ObjectMark> find_own_marks(const Scene &scene, const PageInfo &page,
 
 std::optional<OwnMarks> own_marks_of(const Job &job, const std::vector<ObjectMark> &marks)
 {
+    std::set<std::pair<int, int>> own; // by page and number
+    for (const ObjectMark &mark : marks) {
+        own.emplace(mark.page, mark.index);
+    }
     for (const Route &route : job.routes) {
         if (is_of(route, marks)) {
             return route.to == RouteTo::Nothing  ? std::optional(OwnMarks::LeftOut)
                    : route.to == RouteTo::Plates ? std::optional(OwnMarks::OnEveryPlate)
                                                  : std::nullopt;
         }
-        const auto holds = [&](const ObjectMark &mark) {
-            return route.by == RouteBy::Objects && route.artwork == 0 &&
-                   std::any_of(route.objects.begin(), route.objects.end(), [&](const ObjectMark &one) {
-                       return one.page == mark.page && one.index == mark.index;
-                   });
-        };
-        if (std::any_of(marks.begin(), marks.end(), holds)) {
+        const auto is_own = [&](const ObjectMark &one) { return own.count({one.page, one.index}) > 0; };
+        if (route.by == RouteBy::Objects && route.artwork == 0 &&
+            std::any_of(route.objects.begin(), route.objects.end(), is_own)) {
             return std::nullopt;
         }
     }
