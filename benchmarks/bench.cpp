@@ -550,6 +550,33 @@ void release()
           [&] { (void)take(release_job(opened, request)); });
 }
 
+/// How long an artist waits for what is asked of one ink of a separation, once the others are solved.
+void controls(const OpenedJob &opened, const Scene &scene)
+{
+    const auto route = std::find_if(opened.job.routes.begin(), opened.job.routes.end(),
+                                    [](const Route &one) { return one.separated; });
+    const auto page = take(opened.artwork->interpret(1, PageBox::Media));
+    (void)take(PlateLine::make(page, setup_of(opened.job))); // the lattice stays with the page
+    const auto asked = [&](const char *name, const std::function<void(Route &)> &ask) {
+        Job job = opened.job;
+        const auto number = static_cast<std::size_t>(route - opened.job.routes.begin());
+        const double spent = seconds_of([&] {
+            Route changed = *route;
+            ask(changed);
+            job = with_controls(std::move(job), scene, number, changed.targets);
+            job.routes[number].dots = changed.dots;
+            (void)take(take(PlateLine::make(page, setup_of(job)))->whole_page(Dpi(100), Edges::Seen));
+        });
+        std::printf("    %s: seen after %.2f s\n", name, spent);
+    };
+    asked("one ink at 80 %", [](Route &one) { one.targets.back().control.strength = 0.8; });
+    asked("one ink held to 60° of hue", [](Route &one) { one.targets.back().control.hues = {60, 60}; });
+    asked("two inks kept apart", [](Route &one) {
+        one.targets.back().control.never_with = {one.targets[one.targets.size() - 2].ink};
+    });
+    asked("square dots of 0.17 mm", [](Route &one) { one.dots = {0.17, true}; });
+}
+
 /// How long an artist waits for inks, and how near they come.
 void separate()
 {
@@ -572,6 +599,7 @@ void separate()
         std::printf("  %zu inks: chosen in %.1f s, solved, printed and measured in %.1f s: ΔE median %.1f, "
                     "95 %% %.1f\n",
                     most, chosen, printed, report.median, report.p95);
+        controls(opened, scene);
         opened.job = untouched;
         const bench::Nearness palette = bench::by_palette(opened, most);
         const bench::Nearness hand = bench::by_hand(opened, sets.back().inks);

@@ -5,6 +5,7 @@
 #include "core/base/units.h"
 #include "core/job/stocks.h"
 #include "core/separate/choose_inks.h"
+#include "core/separate/process_inks.h"
 #include "core/separate/separate_job.h"
 
 #include <CLI/CLI.hpp>
@@ -39,6 +40,14 @@ public:
             ->capture_default_str();
         sub->add_option("--choke", m_choke, "Length that white is narrower by, its tones kept (0.1mm)");
         sub->add_option("--limit", m_limit, "The most ink at a point, white counted, in percent: 250 (none)");
+        sub->add_option("--dots", m_dots,
+                        "Pictures as square dots of one ink each, as large as this: 0.2mm, or 0.2mm,even "
+                        "for dots that are not diffused");
+        sub->add_flag("--process", m_process,
+                      "Cyan, magenta, yellow and black are among the inks; the others go beyond them");
+        sub->add_option("--control", m_controls,
+                        "What becomes of one ink: INK=STRENGTH%[,hues A-B][,never INK], such as "
+                        "\"Rust=120%,hues 20-80\"");
         sub->add_option("--page", m_page, "Page number, from 1");
         sub->add_option("--out", m_out, "The job to write")->required();
         sub->add_flag("--json", m_json, "What it comes to as JSON on standard output");
@@ -71,11 +80,15 @@ public:
         if (!limit) {
             return report_error(limit.error());
         }
+        const auto dots = parse_index_dots(m_dots);
+        if (!dots) {
+            return report_error(dots.error());
+        }
         const auto inks = chosen_inks(*opened, *read);
         if (!inks) {
             return report_error(inks.error());
         }
-        if (const Done done = separate(*opened, *inks, choke->value, *limit); !done) {
+        if (const Done done = separate(*opened, *inks, {choke->value, *limit, *dots}); !done) {
             return report_error(done.error());
         }
         const auto measured = measure_separation(*opened, 700, progress_on_terminal("measure"));
@@ -122,7 +135,16 @@ private:
         if (m_white != "none") {
             inks.push_back(white_of(book));
         }
-        if (m_best > 0 || m_inks.empty()) {
+        if (m_process) {
+            const auto condition = condition_of(opened.job.colours);
+            if (!condition) {
+                return condition.error();
+            }
+            for (BookInk &ink : process_inks(**condition)) {
+                inks.push_back(std::move(ink));
+            }
+        }
+        if (m_best > 0 || (m_inks.empty() && !m_process)) {
             auto wish = wished_colours(opened, 160, progress_on_terminal("colours"));
             if (!wish) {
                 return wish.error();
@@ -146,14 +168,14 @@ private:
                 return Error{ErrorCode::UnknownInk, "The ink book holds no '" + name + "'.", book.name,
                              "Give another book with --book, or --best N."};
             }
-            if (found->use != InkUse::White || inks.empty()) {
+            if (found->use != InkUse::White || m_white == "none") {
                 inks.push_back(*found);
             }
         }
         return in_printing_order(std::move(inks));
     }
 
-    Done separate(OpenedJob &opened, const std::vector<BookInk> &inks, double choke, double limit) const
+    Done separate(OpenedJob &opened, const std::vector<BookInk> &inks, const SeparationWish &wish) const
     {
         const auto page =
             opened.artwork->interpret(opened.job.page, PageBox::Media, opened.job.colours, stoppable());
@@ -164,11 +186,76 @@ private:
         if (!scene) {
             return scene.error();
         }
-        auto job = separated_job(std::move(opened.job), *scene, inks, choke, limit);
+        auto job = separated_job(std::move(opened.job), *scene, inks, wish);
         if (!job) {
             return job.error();
         }
+        if (!m_controls.empty()) {
+            auto controlled = with_asked_controls(std::move(*job), *scene);
+            if (!controlled) {
+                return controlled.error();
+            }
+            job = std::move(controlled);
+        }
         opened.job = m_white == "base+highlight" ? with_highlight(std::move(*job)) : std::move(*job);
+        return {};
+    }
+
+    Outcome<Job> with_asked_controls(Job job, const Scene &scene) const
+    {
+        const auto route = std::find_if(job.routes.begin(), job.routes.end(),
+                                        [](const Route &one) { return one.separated; });
+        if (route == job.routes.end()) {
+            return usage_error("The artwork holds no picture whose inks --control could change.",
+                               "Flat colours become tints; change those in the job.");
+        }
+        std::vector<RouteTarget> targets = route->targets;
+        for (const std::string &control : m_controls) {
+            if (const Done done = put_control(control, targets); !done) {
+                return done.error();
+            }
+        }
+        const auto number = static_cast<std::size_t>(route - job.routes.begin());
+        return with_controls(std::move(job), scene, number, std::move(targets));
+    }
+
+    /// "Rust=120%,hues 20-80,never Deep Teal"
+    static Done put_control(const std::string &text, std::vector<RouteTarget> &targets)
+    {
+        const auto called = [&](const std::string &name) {
+            return std::find_if(targets.begin(), targets.end(),
+                                [&](const RouteTarget &one) { return one.ink == name; });
+        };
+        const std::size_t equals = text.find('=');
+        const auto target = called(CLI::detail::trim_copy(text.substr(0, equals)));
+        if (equals == std::string::npos || target == targets.end()) {
+            return usage_error("'" + text + "' names no ink of the separation.",
+                               "Write INK=STRENGTH%[,hues A-B][,never INK].");
+        }
+        InkControl &control = target->control;
+        for (const std::string &piece : CLI::detail::split(text.substr(equals + 1), ',')) {
+            const std::string part = CLI::detail::trim_copy(piece);
+            if (part.starts_with("hues ")) {
+                const auto hues = parse_hues(CLI::detail::trim_copy(part.substr(5)));
+                if (!hues) {
+                    return hues.error();
+                }
+                control.hues = *hues;
+            } else if (part.starts_with("never ")) {
+                const auto other = called(CLI::detail::trim_copy(part.substr(6)));
+                if (other == targets.end() || other == target) {
+                    return usage_error("'" + part + "' names no other ink of the separation.", {});
+                }
+                control.never_with.push_back(other->ink);
+            } else {
+                const auto strength =
+                    parse_number(part.ends_with('%') ? part.substr(0, part.size() - 1) : part);
+                if (!strength || !(*strength >= 0 && *strength <= InkControl::most_strength * 100)) {
+                    return usage_error("'" + part + "' is no strength of an ink.", "Write 0 to 200 %.");
+                }
+                control.strength = *strength / 100;
+            }
+        }
         return {};
     }
 
@@ -200,9 +287,10 @@ private:
                     report.beyond * 100);
     }
 
-    std::string m_file, m_stock, m_inks, m_book, m_out, m_white = "base", m_choke = "0.1mm", m_limit;
+    std::string m_file, m_stock, m_inks, m_book, m_out, m_white = "base", m_choke = "0.1mm", m_limit, m_dots;
+    std::vector<std::string> m_controls;
     int m_best = 0, m_page = 0;
-    bool m_json = false;
+    bool m_json = false, m_process = false;
 };
 
 } // namespace

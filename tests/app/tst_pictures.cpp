@@ -1,6 +1,7 @@
 // Pictures as tints and as flat artwork, in the real window.
 #include "app/dialogs/separation_dialog.h"
 #include "app/widgets/curve_edit.h"
+#include "app/widgets/hue_bar.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
 
@@ -213,6 +214,63 @@ private Q_SLOTS:
         QVERIFY(bench.tone("Dusk Blue", middle) + bench.tone("Lantern Orange", middle) > 40);
         QCOMPARE(bench.tone("Cyan", middle) + bench.tone("Magenta", middle) + bench.tone("Yellow", middle),
                  0);
+        // One ink is thinned, held to hues by the mouse and by words; undo takes each back.
+        const auto row_of = [&](const char *ink) {
+            const auto found = inks->findItems(QString::fromLatin1(ink), Qt::MatchExactly);
+            return found.isEmpty() ? -1 : inks->row(found.front());
+        };
+        const auto &routes = bench.job().routes;
+        const auto target = [&](const char *ink) -> const RouteTarget & {
+            return *std::find_if(routes[0].targets.begin(), routes[0].targets.end(),
+                                 [&](const RouteTarget &one) { return one.ink == ink; });
+        };
+        inks->setCurrentRow(row_of("Cyan"));
+        auto *strength = bench.find<QLineEdit>(QStringLiteral("inkStrength"));
+        QVERIFY(!strength->isEnabled()); // the picture does not print in it
+        inks->setCurrentRow(row_of("Dusk Blue"));
+        QVERIFY(strength->isEnabled());
+        const int full = bench.tone("Dusk Blue", middle);
+        QTest::mouseClick(strength, Qt::LeftButton);
+        strength->selectAll();
+        QTest::keyClicks(strength, QStringLiteral("50 %"));
+        QTest::keyClick(strength, Qt::Key_Return);
+        QCOMPARE(target("Dusk Blue").control.strength, 0.5);
+        QVERIFY(std::abs(bench.tone("Dusk Blue", middle) * 2 - full) <= 3);
+        auto *bar = bench.find<HueBar>(QStringLiteral("hueBar"));
+        const int y = bar->height() / 2;
+        QTest::mousePress(bar, Qt::LeftButton, {}, {bar->width() / 4, y});
+        QTest::mouseMove(bar, {bar->width() / 3, y});
+        QTest::mouseMove(bar, {bar->width() / 2, y});
+        QTest::mouseRelease(bar, Qt::LeftButton, {}, {bar->width() / 2, y});
+        const HueHold held = target("Dusk Blue").control.hues;
+        QVERIFY2(std::fabs(held.middle - 135) < 6 && std::fabs(held.width - 90) < 8,
+                 qPrintable(QStringLiteral("%1 %2").arg(held.middle).arg(held.width)));
+        auto *hues = bench.find<QLineEdit>(QStringLiteral("inkHues"));
+        QTest::mouseDClick(bar, Qt::LeftButton, {}, {bar->width() / 2, y});
+        QCOMPARE(hues->text(), QStringLiteral("all"));
+        QVERIFY(!target("Dusk Blue").control.hues.holds());
+        hues->selectAll();
+        QTest::keyClicks(hues, QStringLiteral("200-300"));
+        QTest::keyClick(hues, Qt::Key_Return);
+        QCOMPARE(target("Dusk Blue").control.hues.middle, 250.0);
+        hues->selectAll();
+        QTest::keyClicks(hues, QStringLiteral("blue"));
+        QTest::keyClick(hues, Qt::Key_Return);
+        QCOMPARE(hues->text(), QStringLiteral("200-300")); // what is no range is put back, and explained
+        QVERIFY(hues->toolTip().contains(QStringLiteral("30-90")));
+        // Square dots; what does not concern them cannot be changed.
+        auto *dots = bench.find<QComboBox>(QStringLiteral("pictureDots"));
+        dots->setCurrentIndex(1);
+        Q_EMIT dots->activated(1);
+        QCOMPARE(bench.job().routes.at(0).dots.size_mm, 0.2);
+        const int dot = bench.tone("Lantern Orange", middle);
+        QVERIFY(dot == 0 || dot == 255);
+        QVERIFY(!strength->isEnabled());
+        QVERIFY(bench.find<QLineEdit>(QStringLiteral("dotSize"))->isEnabled());
+        while (bench.job().routes.at(0).dots.wanted() || target("Dusk Blue").control != InkControl()) {
+            bench.window.session().undoStack().undo();
+        }
+        QTRY_COMPARE_WITH_TIMEOUT(bench.tone("Dusk Blue", middle), full, 60'000);
         // Another colour of an ink needs other tones: the plates follow.
         const int blue = bench.tone("Dusk Blue", middle);
         Job lighter = bench.job();

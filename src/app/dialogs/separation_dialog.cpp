@@ -5,6 +5,7 @@
 #include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 #include "core/report/page_pictures.h"
+#include "core/separate/process_inks.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -158,6 +159,10 @@ SeparationDialog::SeparationDialog(Session &session, InkBook book, QWidget *pare
     m_white->setChecked(session.job().stock_here().colour.l < 85 || session.job().stock_here().clear);
     most_row->addWidget(m_white);
     right->addLayout(most_row);
+    m_process = new QCheckBox(tr("process inks, and the best beyond them"), this);
+    m_process->setObjectName(QStringLiteral("processInks"));
+    m_process->setToolTip(tr("Cyan, magenta, yellow and black are among the inks"));
+    right->addWidget(m_process);
     auto *limit_row = new QHBoxLayout();
     limit_row->addWidget(make_label(tr("Ink at a point, at most"), 12, QFont::Normal, true, this), 1);
     m_limit = new QLineEdit(this);
@@ -254,6 +259,7 @@ void SeparationDialog::setBusy(bool busy)
     m_find->setEnabled(!busy);
     m_most->setEnabled(!busy);
     m_white->setEnabled(!busy);
+    m_process->setEnabled(!busy);
     m_limit->setEnabled(!busy);
     m_stop->setVisible(busy);
     m_progress->setVisible(busy);
@@ -263,16 +269,26 @@ void SeparationDialog::setBusy(bool busy)
 void SeparationDialog::find()
 {
     m_showing.cancel();
-    const InkWish wish{m_session.job().stock_here(),
-                       fixedInks(),
-                       {m_out.begin(), m_out.end()},
-                       static_cast<std::size_t>(m_most->currentData().toInt())};
+    InkWish wish{m_session.job().stock_here(),
+                 fixedInks(),
+                 {m_out.begin(), m_out.end()},
+                 static_cast<std::size_t>(m_most->currentData().toInt())};
     m_progress->setRange(0, 0);
     setBusy(true);
     say(tr("The colours of the artwork are counted, and inks tried for them."), false);
     using Sets = Outcome<std::vector<InkSet>>;
     m_finding = m_tasks.start(
-        [opened = m_session.opened(), book = m_book, wish](const JobControl &control) -> Sets {
+        [opened = m_session.opened(), book = m_book, wish = std::move(wish),
+         process = m_process->isChecked()](const JobControl &control) mutable -> Sets {
+            if (process) {
+                const auto condition = condition_of(opened.job.colours);
+                if (!condition) {
+                    return condition.error();
+                }
+                for (BookInk &ink : process_inks(**condition)) {
+                    wish.fixed.push_back(std::move(ink));
+                }
+            }
             const auto colours = wished_colours(opened, 160, control.with_report({}));
             return colours ? choose_inks(*colours, book, wish, control) : Sets(colours.error());
         },
@@ -337,7 +353,7 @@ void SeparationDialog::showInks()
     for (const BookInk &ink : m_sets[static_cast<std::size_t>(m_chosen)].inks) {
         auto *item =
             new QListWidgetItem(make_swatch(theme::ink_color(ink.solid)), theme::text_of(ink.name), m_inks);
-        if (ink.use != InkUse::White) {
+        if (ink.use == InkUse::Spot) {
             item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
             item->setCheckState(m_kept.contains(ink.name) ? Qt::Checked : Qt::Unchecked);
         }
@@ -391,18 +407,19 @@ void SeparationDialog::print()
     }
     setBusy(true);
     m_progress->setRange(0, 0);
-    m_finding =
-        m_tasks.start([job = m_session.job(), page = m_session.page(), inks, most = *limit](
-                          const JobControl &) { return separated_job(job, page->scene, inks, choke, most); },
-                      [this, count = inks.size()](Outcome<Job> job) {
-                          setBusy(false);
-                          if (!job) {
-                              say(theme::text_of(job.error().message()), true);
-                              return;
-                          }
-                          m_session.change(*job, tr("Separated into %1 inks").arg(count));
-                          measure();
-                      });
+    m_finding = m_tasks.start(
+        [job = m_session.job(), page = m_session.page(), inks, most = *limit](const JobControl &) {
+            return separated_job(job, page->scene, inks, {choke, most});
+        },
+        [this, count = inks.size()](Outcome<Job> job) {
+            setBusy(false);
+            if (!job) {
+                say(theme::text_of(job.error().message()), true);
+                return;
+            }
+            m_session.change(*job, tr("Separated into %1 inks").arg(count));
+            measure();
+        });
 }
 
 /// How near the print comes, once it is what the job prints.

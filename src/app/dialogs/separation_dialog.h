@@ -73,7 +73,7 @@ private:
     int m_chosen = -1;
     std::set<std::string> m_kept, m_out; ///< inks locked, and left out
     QComboBox *m_most;
-    QCheckBox *m_white;
+    QCheckBox *m_white, *m_process;
     QLineEdit *m_limit;
     QPushButton *m_find, *m_stop, *m_print;
     QProgressBar *m_progress;

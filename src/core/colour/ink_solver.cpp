@@ -4,7 +4,6 @@
 #include "core/colour/spaces.h"
 
 #include <Eigen/Dense>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
@@ -64,16 +63,8 @@ Eigen::Matrix3d local_metric(const Lab &lab)
     return q;
 }
 
-/// What a node of a lattice pays for a squared tone away from its neighbours, where the nearest that can be
-/// printed is \p difference off. A colour that can be reached is kept, so that shadows stay clean; of a
-/// colour that cannot, no answer is right, and the even one shows no step in a gradient.
-double evenness_at(double difference)
-{
-    constexpr double within = 30, beyond = 1000;
-    constexpr double near = 2, far = 8; // ΔE
-    const double share = std::clamp((difference - near) / (far - near), 0.0, 1.0);
-    return within + (beyond - within) * share;
-}
+/// Price of a tone that is neither bare nor a dot that holds, in squared ΔE, where it is highest.
+constexpr double between_dots = 12;
 
 } // namespace
 
@@ -84,9 +75,40 @@ InkSolver::InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double flo
     m_inks.resize(std::min(m_inks.size(), ColourTable::most_inks));
 }
 
-Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
-                            const std::vector<double> &anchor, double weight, int rounds, double limit) const
+InkSolver InkSolver::free() const
 {
+    InkSolver all = *this;
+    for (SolvedInk &ink : all.m_inks) {
+        ink.hues = {};
+        ink.never_with.clear();
+        ink.strength = 1;
+        ink.after = {};
+    }
+    return all;
+}
+
+bool InkSolver::holds() const
+{
+    return std::any_of(m_inks.begin(), m_inks.end(),
+                       [](const SolvedInk &ink) { return ink.hues.holds() || !ink.never_with.empty(); });
+}
+
+std::vector<double> InkSolver::most_at(const Lab &target) const
+{
+    std::vector<double> most_of;
+    for (const SolvedInk &ink : m_inks) {
+        most_of.push_back(ink.hues.share(target));
+    }
+    return most_of;
+}
+
+Solution InkSolver::descend(const Lab &target, std::vector<double> coverage, const Pull &pull,
+                            const std::vector<double> &most_of, int rounds, double limit) const
+{
+    const auto &[anchor, weight] = pull;
+    for (std::size_t i = 0; i < coverage.size(); ++i) {
+        coverage[i] = std::min(coverage[i], most_of[i]);
+    }
     const auto n = static_cast<Eigen::Index>(m_inks.size());
     const Eigen::Matrix3d q = local_metric(target);
     const Eigen::Vector3d wanted = vector_of(target);
@@ -100,8 +122,11 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
         const double over = excess(at);
         double sum = beyond_limit * over * over;
         for (std::size_t i = 0; i < at.size(); ++i) {
-            const double pull = anchor.empty() ? 0.0 : at[i] - anchor[i];
-            sum += evenness * at[i] * at[i] + m_inks[i].thrift * at[i] + weight * pull * pull;
+            const double away = anchor.empty() ? 0.0 : at[i] - anchor[i];
+            sum += evenness * at[i] * at[i] + m_inks[i].thrift * at[i] + weight * away * away;
+            if (const double t = at[i] / m_inks[i].least; t > 0 && t < 1) { // two hollows, at 0 and at least
+                sum += between_dots * 16 * t * t * (1 - t) * (1 - t);
+            }
         }
         return sum;
     };
@@ -132,9 +157,14 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
                 gradient(i) += weight * (coverage[k] - anchor[k]);
                 hessian(i, i) += weight;
             }
+            if (const double t = coverage[k] / m_inks[k].least; t > 0 && t < 1) {
+                const double of_t = between_dots * 16 / m_inks[k].least;
+                gradient(i) += of_t * t * (1 - t) * (1 - 2 * t);
+                hessian(i, i) += std::max(0.0, of_t / m_inks[k].least * (1 - 6 * t * (1 - t)));
+            }
             // At its bound and pressed against it: it stays.
             const bool held =
-                (coverage[k] <= 0.0 && gradient(i) > 0) || (coverage[k] >= 1.0 && gradient(i) < 0);
+                (coverage[k] <= 0.0 && gradient(i) > 0) || (coverage[k] >= most_of[k] && gradient(i) < 0);
             if (held) {
                 gradient(i) = 0;
                 hessian.row(i).setZero();
@@ -152,7 +182,7 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
             moved = 0;
             for (Eigen::Index i = 0; i < n; ++i) {
                 const auto k = static_cast<std::size_t>(i);
-                next[k] = std::clamp(coverage[k] + step(i), 0.0, 1.0);
+                next[k] = std::clamp(coverage[k] + step(i), 0.0, most_of[k]);
                 moved = std::max(moved, std::fabs(next[k] - coverage[k]));
             }
             const Eigen::Vector3d next_r = residual(next);
@@ -182,9 +212,25 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage,
     return solution;
 }
 
-Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) const
+Solution InkSolver::solve_within(const Lab &target, std::vector<double> start,
+                                 const std::vector<double> &most_of) const
 {
     constexpr int rounds = 40;
+    Solution found = descend(target, std::move(start), {}, most_of, rounds, 0);
+    const double sum = std::accumulate(found.coverage.begin(), found.coverage.end(), 0.0);
+    if (m_limit > 0 && sum > m_limit) {
+        for (double &share :
+             found.coverage) { // the way to the best within the limit begins near the best of all
+            share *= m_limit / sum;
+        }
+        found = descend(target, std::move(found.coverage), {}, most_of, rounds, m_limit);
+    }
+    found.most = most_of;
+    return found;
+}
+
+Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) const
+{
     std::vector<double> from = start;
     if (start.size() != m_inks.size()) {
         from.assign(m_inks.size(), 0.0);
@@ -192,21 +238,57 @@ Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) c
             from[i] = m_inks[i].thrift <= 0.0 ? 0.95 : 0.02; // at exactly 0 an ink under white has no slope
         }
     }
-    Solution free = descend(target, std::move(from), {}, 0, rounds, 0);
-    const double sum = std::accumulate(free.coverage.begin(), free.coverage.end(), 0.0);
-    if (m_limit <= 0 || sum <= m_limit) {
-        return free;
+    Solution best = solve_within(target, std::move(from), most_at(target));
+    for (std::size_t one = 0; one < m_inks.size(); ++one) {
+        for (const std::size_t other : m_inks[one].never_with) {
+            if (other >= m_inks.size() || best.coverage[one] <= 0 || best.coverage[other] <= 0) {
+                continue;
+            }
+            // Without the one, or without the other: the nearer of the two.
+            std::array<Solution, 2> without;
+            for (std::size_t i = 0; i < 2; ++i) {
+                std::vector<double> most_of = best.most;
+                most_of[i == 0 ? one : other] = 0;
+                without[i] = solve_within(target, best.coverage, most_of);
+            }
+            best = std::move(without[without[0].difference <= without[1].difference ? 0 : 1]);
+        }
     }
-    for (double &share : free.coverage) { // the way to the best within the limit begins near the best of all
-        share *= m_limit / sum;
-    }
-    return descend(target, std::move(free.coverage), {}, 0, rounds, m_limit);
+    return best;
 }
 
-Solution InkSolver::solve_near(const Lab &target, const std::vector<double> &anchor, double weight) const
+Solution InkSolver::solve_near(const Lab &target, const std::vector<double> &anchor, double weight,
+                               const std::vector<double> &most_of) const
 {
     constexpr int rounds = 6;
-    return descend(target, anchor, anchor, weight, rounds, m_limit);
+    return descend(target, anchor, {anchor, weight}, most_of, rounds, m_limit);
+}
+
+std::vector<double> InkSolver::tones_of(const std::vector<double> &coverage, bool *limited) const
+{
+    std::vector<double> tones;
+    double sum = 0;
+    bool changed = false;
+    for (std::size_t i = 0; i < m_inks.size(); ++i) {
+        const SolvedInk &ink = m_inks[i];
+        double tone = ink.gain.tone_for(coverage[i]);
+        if (ink.strength != 1 || !ink.after.is_identity()) {
+            tone = ink.after.at(std::min(1.0, tone * ink.strength));
+            changed = true;
+        }
+        tones.push_back(tone);
+        sum += ink.gain.at(tone);
+    }
+    constexpr double slack = 1e-6; // of rounding
+    if (changed && m_limit > 0 && sum > m_limit + slack) {
+        for (std::size_t i = 0; i < m_inks.size(); ++i) {
+            tones[i] = m_inks[i].gain.tone_for(m_inks[i].gain.at(tones[i]) * m_limit / sum);
+        }
+        if (limited != nullptr) {
+            *limited = true;
+        }
+    }
+    return tones;
 }
 
 LightnessReach reach_of(const InkSolver &solver)
@@ -217,122 +299,6 @@ LightnessReach reach_of(const InkSolver &solver)
     const double lightest = solver.print().lab(solver.solve({100, 0, 0}).coverage).l;
     // Else the knee lies where no colour is.
     return {darkest, std::max(bare, lightest), bare - darkest <= dark_enough ? bare : -100.0};
-}
-
-Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &solver,
-                                                             const JobControl &control)
-{
-    constexpr int n = ColourTable::nodes;
-    constexpr int last = n - 1;
-    constexpr int relaxations = 8;
-    const std::size_t inks = solver.inks().size();
-    const auto number = [](int r, int g, int b) {
-        return (static_cast<std::size_t>(r) * n + static_cast<std::size_t>(g)) * n +
-               static_cast<std::size_t>(b);
-    };
-    // What can be reached, from the darkest to the lightest, takes up the picture's whole lightness.
-    const LightnessReach reach = reach_of(solver);
-    std::vector<Lab> targets(static_cast<std::size_t>(n) * n * n);
-    for (int r = 0; r < n; ++r) {
-        for (int g = 0; g < n; ++g) {
-            for (int b = 0; b < n; ++b) {
-                targets[number(r, g, b)] =
-                    reach.within(srgb_to_lab({static_cast<double>(r) / last, static_cast<double>(g) / last,
-                                              static_cast<double>(b) / last}));
-            }
-        }
-    }
-    std::vector<std::vector<double>> solved(targets.size());
-    std::vector<double> evenness_of(targets.size());
-    const std::int64_t steps = 3 * last + 1 + 2 * relaxations;
-    // From white outwards: each node begins where its solved neighbours are. Nodes as far from white as one
-    // another do not touch.
-    std::vector<std::vector<std::array<int, 3>>> shells(3 * last + 1);
-    for (int r = 0; r < n; ++r) {
-        for (int g = 0; g < n; ++g) {
-            for (int b = 0; b < n; ++b) {
-                shells[static_cast<std::size_t>(3 * last - r - g - b)].push_back({r, g, b});
-            }
-        }
-    }
-    std::int64_t done = 0;
-    for (const auto &shell : shells) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", {}, {}};
-        }
-        tbb::parallel_for(std::size_t(0), shell.size(), [&](std::size_t i) {
-            const auto [r, g, b] = shell[i];
-            std::vector<double> start(inks, 0.0);
-            int neighbours = 0;
-            const auto join = [&](int nr, int ng, int nb) {
-                if (nr < n && ng < n && nb < n) {
-                    const std::vector<double> &near = solved[number(nr, ng, nb)];
-                    for (std::size_t k = 0; k < inks; ++k) {
-                        start[k] += near[k];
-                    }
-                    ++neighbours;
-                }
-            };
-            join(r + 1, g, b);
-            join(r, g + 1, b);
-            join(r, g, b + 1);
-            for (double &s : start) {
-                s = std::clamp(s / std::max(1, neighbours), 0.02, 0.98);
-            }
-            const std::size_t here = number(r, g, b);
-            Solution found = solver.solve(targets[here], neighbours > 0 ? start : std::vector<double>());
-            solved[here] = std::move(found.coverage);
-            evenness_of[here] = evenness_at(found.difference);
-        });
-        control.progress(++done, steps);
-    }
-    // Where the bare stock is what black comes to, black is bare.
-    const std::vector<double> none(inks, 0.0);
-    constexpr double alike = 3; // ΔE
-    if (ciede2000(targets[number(0, 0, 0)], solver.print().lab(none)) <= alike) {
-        solved[number(0, 0, 0)] = none;
-    }
-    // Where several mixtures look alike, each node is drawn towards the mean of its neighbours on each axis.
-    for (int round = 0; round < 2 * relaxations; ++round) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", {}, {}};
-        }
-        tbb::parallel_for(0, n, [&](int r) {
-            for (int g = 0; g < n; ++g) {
-                for (int b = (r + g + round) % 2; b < n; b += 2) { // the other half is read only
-                    std::vector<double> mean(inks, 0.0);
-                    int axes = 0;
-                    const auto join = [&](int at, std::size_t before, std::size_t after) {
-                        if (at > 0 && at < last) {
-                            for (std::size_t k = 0; k < inks; ++k) {
-                                mean[k] += (solved[before][k] + solved[after][k]) / 2;
-                            }
-                            ++axes;
-                        }
-                    };
-                    const std::size_t here = number(r, g, b);
-                    join(r, here - static_cast<std::size_t>(n) * n, here + static_cast<std::size_t>(n) * n);
-                    join(g, here - static_cast<std::size_t>(n), here + static_cast<std::size_t>(n));
-                    join(b, here - 1, here + 1);
-                    if (axes == 0) {
-                        continue;
-                    }
-                    for (double &m : mean) {
-                        m /= axes;
-                    }
-                    solved[here] = solver.solve_near(targets[here], mean, evenness_of[here]).coverage;
-                }
-            }
-        });
-        control.progress(++done, steps);
-    }
-    std::vector<ColourTable::Tones> tones(solved.size());
-    for (std::size_t i = 0; i < solved.size(); ++i) {
-        for (std::size_t k = 0; k < inks; ++k) {
-            tones[i][k] = static_cast<float>(solver.inks()[k].gain.tone_for(solved[i][k]));
-        }
-    }
-    return std::make_shared<const ColourTable>(inks, tones);
 }
 
 } // namespace bichrom

@@ -3,13 +3,11 @@
 /// Layer: core/colour. May use core/base.
 #pragma once
 
-#include "core/base/job_control.h"
-#include "core/base/outcome.h"
 #include "core/colour/colour_table.h"
+#include "core/colour/ink_control.h"
 #include "core/colour/ink_film.h"
 #include "core/colour/tone_curve.h"
 
-#include <memory>
 #include <vector>
 
 namespace bichrom {
@@ -20,12 +18,20 @@ struct SolvedInk
     PrintedLayer layer;
     ToneCurve gain;    ///< from tone to coverage; taken out of the result, so that it prints as meant
     double thrift = 1; ///< what a full tone costs, in squared ΔE: 0 for white, or greys would collect colours
+    /// The coverage of the smallest dot that holds: less than it is avoided where that costs little. 0 = all
+    /// do
+    double least = 0;
+    HueHold hues{};                        ///< where it may print
+    std::vector<std::size_t> never_with{}; ///< numbers of inks that it does not share a place with
+    double strength = 1;                   ///< what is done to the tone in the end, then
+    ToneCurve after{};                     ///< and this
 };
 
 struct Solution
 {
     std::vector<double> coverage; ///< an ink each, 0 to 1, in print
     double difference = 0;        ///< CIEDE2000 to the target
+    std::vector<double> most;     ///< what each ink could have had
 };
 
 /// Finds tones by bounded Levenberg–Marquardt on CIEDE2000's local metric with a small price on ink.
@@ -41,17 +47,37 @@ public:
     /// The tones nearest to \p target. \param start  a coverage for each ink; empty = white inks only
     [[nodiscard]] Solution solve(const Lab &target, const std::vector<double> &start = {}) const;
 
-    /// The same, pulled towards \p anchor by \p weight (squared ΔE for a whole tone).
-    [[nodiscard]] Solution solve_near(const Lab &target, const std::vector<double> &anchor,
-                                      double weight) const;
+    /// The same within \p most of each ink, pulled towards \p anchor by \p weight (squared ΔE for a whole
+    /// tone).
+    [[nodiscard]] Solution solve_near(const Lab &target, const std::vector<double> &anchor, double weight,
+                                      const std::vector<double> &most) const;
+
+    /// What hues leave of each ink at \p target, 0 to 1.
+    [[nodiscard]] std::vector<double> most_at(const Lab &target) const;
+    /// Whether an ink is held to hues or kept from another.
+    [[nodiscard]] bool holds() const;
+    /// The solver of whose inks nothing is asked.
+    [[nodiscard]] InkSolver free() const;
+
+    /// The tones that print as \p coverage, strengths and curves of the inks applied. What those put above
+    /// the ink limit is taken off again, of all inks in proportion; \p limited is set where that happens.
+    [[nodiscard]] std::vector<double> tones_of(const std::vector<double> &coverage,
+                                               bool *limited = nullptr) const;
 
     [[nodiscard]] const LayeredPrint &print() const { return m_print; }
     [[nodiscard]] const std::vector<SolvedInk> &inks() const { return m_inks; }
+    [[nodiscard]] double ink_limit() const { return m_limit; }
 
 private:
-    [[nodiscard]] Solution descend(const Lab &target, std::vector<double> coverage,
-                                   const std::vector<double> &anchor, double weight, int rounds,
-                                   double limit) const;
+    struct Pull
+    {
+        std::vector<double> anchor{}; ///< empty: none
+        double weight = 0;
+    };
+    [[nodiscard]] Solution solve_within(const Lab &target, std::vector<double> start,
+                                        const std::vector<double> &most) const;
+    [[nodiscard]] Solution descend(const Lab &target, std::vector<double> coverage, const Pull &pull,
+                                   const std::vector<double> &most, int rounds, double limit) const;
     std::vector<SolvedInk> m_inks;
     LayeredPrint m_print;
     double m_limit;
@@ -77,11 +103,5 @@ struct LightnessReach
 /// A stock that is nearly as dark as the darkest ink on it (within L* 12) is dark enough: a black shirt
 /// prints black without ink.
 [[nodiscard]] LightnessReach reach_of(const InkSolver &solver);
-
-/// Tones for every colour of a picture: each sRGB colour, its lightness brought into what stock and inks can
-/// reach, solved on a lattice that is then smoothed where several answers look alike.
-/// Cancelled.
-[[nodiscard]] Outcome<std::shared_ptr<const ColourTable>> separation_table(const InkSolver &solver,
-                                                                           const JobControl &control = {});
 
 } // namespace bichrom

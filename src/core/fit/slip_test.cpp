@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <bit>
 #include <cmath>
 #include <map>
@@ -56,41 +57,56 @@ double square_mm(const SlipPlates &plates)
     return side * side;
 }
 
-/// The middle of what lies in the square of 2 mm that holds most.
-struct Worst
+/// Pixels that lie together: how many, and the sums of their middles.
+struct Heap
 {
+    std::int64_t count = 0;
     double x = 0, y = 0;
-};
-Worst worst_of(const BitPlane &map, Dpi resolution)
-{
-    const int cell = std::max(1, static_cast<int>(std::lround(2 * resolution.value / millimetres_per_inch)));
-    const int across = map.width / cell + 1, down = map.height / cell + 1;
-    struct Sum
+    [[nodiscard]] double mm_x(Dpi resolution) const { return middle(x, resolution); }
+    [[nodiscard]] double mm_y(Dpi resolution) const { return middle(y, resolution); }
+
+private:
+    [[nodiscard]] double middle(double sum, Dpi resolution) const
     {
-        std::int64_t count = 0;
-        double x = 0, y = 0;
+        return count == 0 ? 0 : sum * millimetres_per_inch / resolution.value / static_cast<double>(count);
+    }
+};
+
+/// A side of the squares that are looked for what holds most, 2 mm in pixels.
+int heap_side(Dpi resolution)
+{
+    return std::max(1, static_cast<int>(std::lround(2 * resolution.value / millimetres_per_inch)));
+}
+
+/// What lies in the square that holds most of \p map, whose first row is row \p top of the page.
+Heap largest_heap(const BitPlane &map, Dpi resolution, int top = 0)
+{
+    const int cell = heap_side(resolution);
+    std::vector<Heap> cells(static_cast<std::size_t>(map.width / cell) + 1);
+    Heap largest;
+    const auto end_cells = [&] {
+        for (Heap &one : cells) {
+            largest = one.count > largest.count ? one : largest;
+            one = {};
+        }
     };
-    std::vector<Sum> cells(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));
     for (int y = 0; y < map.height; ++y) {
+        if ((top + y) % cell == 0) {
+            end_cells();
+        }
         const std::uint64_t *row = map.row(y);
         for (int word = 0; word < map.words; ++word) {
             for (std::uint64_t left = row[word]; left != 0; left &= left - 1) {
                 const int x = word * 64 + std::countr_zero(left);
-                Sum &sum = cells[static_cast<std::size_t>(y / cell) * static_cast<std::size_t>(across) +
-                                 static_cast<std::size_t>(x / cell)];
+                Heap &sum = cells[static_cast<std::size_t>(x / cell)];
                 ++sum.count;
                 sum.x += x + 0.5;
-                sum.y += y + 0.5;
+                sum.y += top + y + 0.5;
             }
         }
     }
-    const auto most = std::max_element(cells.begin(), cells.end(),
-                                       [](const Sum &a, const Sum &b) { return a.count < b.count; });
-    if (most == cells.end() || most->count == 0) {
-        return {};
-    }
-    const double mm = millimetres_per_inch / resolution.value / static_cast<double>(most->count);
-    return {most->x * mm, most->y * mm};
+    end_cells();
+    return largest;
 }
 
 Error stopped()
@@ -267,12 +283,6 @@ public:
     }
 
 private:
-    struct Heap
-    {
-        std::int64_t count = 0;
-        double x = 0, y = 0; // sums
-    };
-
     void count_word(int word, int y, std::uint64_t &shown)
     {
         const int x = word * 64;
@@ -451,9 +461,9 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
     result.bare = static_cast<double>(total.bare) * area;
     result.base = static_cast<double>(total.base) * area;
     result.darker = static_cast<double>(total.darker) * area;
-    const Worst worst = worst_of(result.map, plates.resolution);
-    result.worst_x = worst.x;
-    result.worst_y = worst.y;
+    const Heap worst = largest_heap(result.map, plates.resolution);
+    result.worst_x = worst.mm_x(plates.resolution);
+    result.worst_y = worst.mm_y(plates.resolution);
     for (std::size_t i = 0; i < count; ++i) {
         for (std::size_t j = 0; j < count; ++j) {
             const PairSum &sum = total.by_pair[i * count + j];
@@ -476,134 +486,266 @@ Outcome<SlipResult> slip(const SlipPlates &plates, const std::vector<Slip> &slip
     return result;
 }
 
+namespace {
+
+/// A pixel's nearest neighbour across a slanted edge is on the mean a third nearer than one.
+constexpr double slant = 0.3;
+
+/// What one plate uncovers beside another, or of the white under it, and where it darkens it.
+struct Within
+{
+    std::int64_t bare = 0, darker = 0; ///< pixels
+    Heap worst;
+    double closes = 0; ///< mm
+
+    void add(const Within &other)
+    {
+        bare += other.bare;
+        darker += other.darker;
+        worst = other.worst.count > worst.count ? other.worst : worst;
+        closes = std::max(closes, other.closes);
+    }
+};
+
+/// What any slip within a length uncovers in some rows. Small enough for the processor's memory, since every
+/// plate is laid over every other.
+class WithinBand
+{
+public:
+    /// Rows [\p first, \p last) of the page.
+    WithinBand(const SlipPlates &plates, double within, int first, int last)
+        : m_resolution(plates.resolution), m_white(plates.white), m_within(within), m_radius(pixels(within)),
+          m_top(std::max(0, first - static_cast<int>(m_radius) - 1)),
+          m_inside(plates.width, std::min(plates.height, last + static_cast<int>(m_radius) + 1) - m_top),
+          m_bare(m_inside), m_base(m_inside), m_darker(m_inside)
+    {
+        const int height = m_inside.height;
+        for (std::size_t i = 0; i < plates.plates.size(); ++i) {
+            m_plates.push_back(rows_of(plates.plates[i], height));
+            m_traces.push_back(rows_of(plates.traces[i], height));
+        }
+        for (int y = first; y < last; ++y) {
+            m_inside.set(y - m_top, 0, plates.width);
+        }
+        m_pairs.resize(m_plates.size() * m_plates.size());
+        m_bases.resize(m_pairs.size());
+    }
+
+    void find()
+    {
+        const std::size_t count = m_plates.size();
+        BitPlane whole(m_inside.width, m_inside.height);
+        for (const BitPlane &plate : m_plates) {
+            add(whole, plate);
+            m_reached.push_back(any(plate) ? both(dilated(plate, m_radius, &m_inside), m_inside)
+                                           : BitPlane(plate.width, plate.height));
+        }
+        for (std::size_t i = 0; i < count; ++i) {
+            if (!any(m_plates[i])) {
+                continue;
+            }
+            BitPlane alone = both(m_plates[i], m_inside); // nothing else is here
+            BitPlane alone_in_colour = alone;             // nothing but white
+            for (std::size_t j = 0; j < count; ++j) {
+                if (j != i) {
+                    take(alone, m_traces[j]);
+                    if (!m_white[j]) {
+                        take(alone_in_colour, m_plates[j]);
+                    }
+                }
+            }
+            const BitPlane others = without(whole, m_traces[i]); // where it is not though the print is
+            // Its own place that it may leave, by who is beside it.
+            const BitPlane left = both(dilated(others, m_radius, &alone), alone);
+            add(m_bare, left);
+            for (std::size_t j = 0; j < count; ++j) {
+                if (!m_white[i] && m_white[j]) {
+                    look_off_base(i, j, alone_in_colour);
+                }
+                if (j != i && any(m_plates[j])) {
+                    look_beside(i, j, left);
+                }
+            }
+        }
+    }
+
+    /// Those of pair moved × plates + other.
+    [[nodiscard]] const std::vector<Within> &pairs() const { return m_pairs; }
+    [[nodiscard]] const std::vector<Within> &bases() const { return m_bases; }
+    /// What is uncovered, alone or of a base, and darkened; row 0 is row top() of the page.
+    [[nodiscard]] int top() const { return m_top; }
+    [[nodiscard]] const BitPlane &bare() const { return m_bare; }
+    [[nodiscard]] const BitPlane &base() const { return m_base; }
+    [[nodiscard]] const BitPlane &darker() const { return m_darker; }
+
+private:
+    [[nodiscard]] double pixels(double mm) const
+    {
+        return mm * m_resolution.value / millimetres_per_inch + slant;
+    }
+    [[nodiscard]] BitPlane rows_of(const BitPlane &plane, int height) const
+    {
+        BitPlane rows(plane.width, height);
+        std::copy(plane.row(m_top), plane.row(m_top) + rows.bits.size(), rows.bits.begin());
+        return rows;
+    }
+
+    /// White under plate \p i, that ends where it ends: any way off leaves white alone.
+    void look_off_base(std::size_t i, std::size_t j, const BitPlane &alone_in_colour)
+    {
+        BitPlane on_white = both(alone_in_colour, m_plates[j]);
+        if (!any(on_white)) {
+            return;
+        }
+        BitPlane off(on_white.width, on_white.height);
+        for (std::size_t word = 0; word < off.bits.size(); ++word) {
+            off.bits[word] = ~(m_traces[i].bits[word] | m_plates[j].bits[word]);
+        }
+        on_white = both(dilated(off, m_radius, &on_white), on_white);
+        if (any(on_white)) {
+            m_bases[i * m_plates.size() + j] = {on_white.count(), 0,
+                                                largest_heap(on_white, m_resolution, m_top), m_within};
+            add(m_base, on_white);
+        }
+    }
+
+    void look_beside(std::size_t i, std::size_t j, const BitPlane &left)
+    {
+        const BitPlane beside = without(m_plates[j], m_traces[i]);
+        Within &pair = m_pairs[i * m_plates.size() + j];
+        BitPlane gap = both(m_reached[j], left); // at most
+        if (any(gap)) {
+            gap = both(dilated(beside, m_radius, &gap), gap);
+        }
+        if (any(gap)) {
+            pair.bare = gap.count();
+            pair.worst = largest_heap(gap, m_resolution, m_top);
+            // The least trap that reaches every place: halve the interval to a hundredth of a millimetre.
+            // What one reaches every wider one does.
+            double low = 0, high = m_within;
+            while (high - low > 0.01) {
+                const double middle = (low + high) / 2;
+                BitPlane open = without(gap, dilated(beside, pixels(middle), &gap));
+                if (any(open)) {
+                    low = middle;
+                    gap = std::move(open);
+                } else {
+                    high = middle;
+                }
+            }
+            pair.closes = high;
+        }
+        if (i < j && !m_white[i] && !m_white[j]) {
+            // Where one may slide over what the other has for itself.
+            BitPlane lies = both(m_reached[i], beside);
+            add(lies, both(m_reached[j], without(m_plates[i], m_plates[j])));
+            pair.darker = lies.count();
+            add(m_darker, lies);
+        }
+    }
+
+    Dpi m_resolution;
+    const std::vector<bool> &m_white;
+    double m_within, m_radius;
+    int m_top;
+    BitPlane m_inside; ///< the rows asked for, without those that are looked at around them
+    BitPlane m_bare, m_base, m_darker;
+    std::vector<BitPlane> m_plates, m_traces;
+    std::vector<BitPlane> m_reached; ///< by plate, where it may slip to
+    std::vector<Within> m_pairs, m_bases;
+};
+
+} // namespace
+
 Outcome<SlipResult> slip_within(const SlipPlates &plates, double within, const JobControl &control)
 {
     if (!(within > 0 && within <= 5)) {
         return Error{ErrorCode::OutOfRange, "A slip is tested up to 5 mm.", {}, "Type a length above 0."};
     }
     const std::size_t count = plates.plates.size();
-    // A pixel's nearest neighbour across a slanted edge is on the mean a third nearer than one.
-    constexpr double slant = 0.3;
-    const double radius = within * plates.resolution.value / millimetres_per_inch + slant;
     const double area = square_mm(plates);
     SlipResult result;
     result.map = BitPlane(plates.width, plates.height);
-    BitPlane whole = result.map, colours = result.map, darker = result.map, base = result.map,
-             bare = result.map;
-    for (std::size_t i = 0; i < count; ++i) {
-        add(whole, plates.plates[i]);
-        if (!plates.white[i]) {
-            add(colours, plates.plates[i]);
+    // Whole squares of the largest heaps, which are looked for in each band by itself.
+    const int rows = heap_side(plates.resolution) * 6;
+    const int bands = (plates.height + rows - 1) / rows;
+    struct Found
+    {
+        std::vector<Within> pairs, bases;
+        std::int64_t bare = 0, base = 0, darker = 0;
+        Heap worst, worst_base;
+    };
+    std::vector<Found> found(static_cast<std::size_t>(bands));
+    std::atomic<std::int64_t> done{0};
+    each_row(
+        bands,
+        [&](int number) {
+            const int first = number * rows, last = std::min(plates.height, first + rows);
+            WithinBand band(plates, within, first, last);
+            band.find();
+            Found &here = found[static_cast<std::size_t>(number)];
+            here = {band.pairs(),
+                    band.bases(),
+                    band.bare().count(),
+                    band.base().count(),
+                    band.darker().count(),
+                    largest_heap(band.bare(), plates.resolution, band.top()),
+                    largest_heap(band.base(), plates.resolution, band.top())};
+            for (int y = first; y < last; ++y) {
+                std::transform(band.bare().row(y - band.top()),
+                               band.bare().row(y - band.top()) + result.map.words,
+                               band.base().row(y - band.top()), result.map.row(y),
+                               [](std::uint64_t a, std::uint64_t b) { return a | b; });
+            }
+            control.progress(++done, bands);
+        },
+        control);
+    if (control.cancelled()) {
+        return stopped();
+    }
+    Found all;
+    all.pairs.resize(count * count);
+    all.bases.resize(count * count);
+    for (const Found &one : found) {
+        all.bare += one.bare;
+        all.base += one.base;
+        all.darker += one.darker;
+        all.worst = one.worst.count > all.worst.count ? one.worst : all.worst;
+        all.worst_base = one.worst_base.count > all.worst_base.count ? one.worst_base : all.worst_base;
+        for (std::size_t i = 0; i < one.pairs.size(); ++i) {
+            all.pairs[i].add(one.pairs[i]);
+            all.bases[i].add(one.bases[i]);
         }
     }
+    result.bare = static_cast<double>(all.bare) * area;
+    result.base = static_cast<double>(all.base) * area;
+    result.darker = static_cast<double>(all.darker) * area;
+    const Heap &worst = all.bare > 0 ? all.worst : all.worst_base;
+    result.worst_x = worst.mm_x(plates.resolution);
+    result.worst_y = worst.mm_y(plates.resolution);
+    const auto put = [&](std::size_t i, std::size_t j, const Within &one, bool base) {
+        if (one.bare == 0 && one.darker == 0) {
+            return;
+        }
+        SlipPair pair;
+        pair.moved = plates.inks[i];
+        pair.other = plates.inks[j];
+        pair.base = base;
+        pair.bare = static_cast<double>(one.bare) * area;
+        pair.darker = static_cast<double>(one.darker) * area;
+        pair.worst_x = one.worst.mm_x(plates.resolution);
+        pair.worst_y = one.worst.mm_y(plates.resolution);
+        pair.closes = base ? one.closes : std::ceil(one.closes * 100 - 1e-6) / 100;
+        result.pairs.push_back(std::move(pair));
+    };
     for (std::size_t i = 0; i < count; ++i) {
-        if (control.cancelled()) {
-            return stopped();
-        }
-        control.progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(count));
-        const BitPlane &plate = plates.plates[i];
-        if (!any(plate)) {
-            continue;
-        }
-        BitPlane alone = plate;           // nothing else is here
-        BitPlane alone_in_colour = plate; // nothing but white
         for (std::size_t j = 0; j < count; ++j) {
-            if (j != i) {
-                take(alone, plates.traces[j]);
-                if (!plates.white[j]) {
-                    take(alone_in_colour, plates.plates[j]);
-                }
-            }
-        }
-        const BitPlane others = without(whole, plates.traces[i]); // where it is not though the print is
-        // Its own place that it may leave, by who is beside it.
-        const BitPlane left = both(dilated(others, radius, &alone), alone);
-        add(bare, left);
-        BitPlane under(plates.width, plates.height);
-        if (!plates.white[i]) {
-            for (std::size_t j = 0; j < count; ++j) {
-                if (!plates.white[j]) {
-                    continue;
-                }
-                // White under it, that ends where it ends: any way off leaves white alone.
-                BitPlane on_white = both(alone_in_colour, plates.plates[j]);
-                if (!any(on_white)) {
-                    continue;
-                }
-                BitPlane off(plates.width, plates.height);
-                for (std::size_t word = 0; word < off.bits.size(); ++word) {
-                    off.bits[word] = ~(plates.traces[i].bits[word] | plates.plates[j].bits[word]);
-                }
-                on_white = both(dilated(off, radius, &on_white), on_white);
-                if (!any(on_white)) {
-                    continue;
-                }
-                SlipPair pair;
-                pair.moved = plates.inks[i];
-                pair.other = plates.inks[j];
-                pair.base = true;
-                pair.bare = static_cast<double>(on_white.count()) * area;
-                const Worst worst = worst_of(on_white, plates.resolution);
-                pair.worst_x = worst.x;
-                pair.worst_y = worst.y;
-                pair.closes = within;
-                result.pairs.push_back(std::move(pair));
-                add(base, on_white);
-            }
+            put(i, j, all.bases[i * count + j], true);
         }
         for (std::size_t j = 0; j < count; ++j) {
-            if (j == i || !any(plates.plates[j])) {
-                continue;
-            }
-            const BitPlane beside = without(plates.plates[j], plates.traces[i]);
-            SlipPair pair;
-            pair.moved = plates.inks[i];
-            pair.other = plates.inks[j];
-            const BitPlane gap = both(dilated(beside, radius, &left), left);
-            if (any(gap)) {
-                pair.bare = static_cast<double>(gap.count()) * area;
-                const Worst worst = worst_of(gap, plates.resolution);
-                pair.worst_x = worst.x;
-                pair.worst_y = worst.y;
-                // The least trap that reaches every place: halve the interval to a hundredth of a millimetre.
-                // What one reaches every wider one does.
-                double low = 0, high = within;
-                BitPlane open = gap;
-                while (high - low > 0.01) {
-                    const double middle = (low + high) / 2;
-                    BitPlane left_open = without(
-                        open, dilated(beside, middle * plates.resolution.value / millimetres_per_inch + slant,
-                                      &open));
-                    if (any(left_open)) {
-                        low = middle;
-                        open = std::move(left_open);
-                    } else {
-                        high = middle;
-                    }
-                }
-                pair.closes = std::ceil(high * 100 - 1e-6) / 100;
-            }
-            if (i < j && !plates.white[i] && !plates.white[j]) {
-                // Where one may slide over what the other has for itself.
-                BitPlane lies = both(dilated(plate, radius, &beside), beside);
-                const BitPlane own = without(plate, plates.plates[j]);
-                add(lies, both(dilated(plates.plates[j], radius, &own), own));
-                pair.darker = static_cast<double>(lies.count()) * area;
-                add(darker, lies);
-            }
-            if (pair.bare > 0 || pair.darker > 0) {
-                result.pairs.push_back(std::move(pair));
-            }
+            put(i, j, all.pairs[i * count + j], false);
         }
     }
-    result.bare = static_cast<double>(bare.count()) * area;
-    result.base = static_cast<double>(base.count()) * area;
-    result.darker = static_cast<double>(darker.count()) * area;
-    const Worst worst = worst_of(any(bare) ? bare : base, plates.resolution);
-    result.worst_x = worst.x;
-    result.worst_y = worst.y;
-    add(result.map, bare);
-    add(result.map, base);
     sort_pairs(result.pairs);
     return result;
 }

@@ -25,7 +25,7 @@ using nlohmann::json;
 
 namespace {
 
-constexpr int format_version = 12;
+constexpr int format_version = 13;
 constexpr const char *json_entry = "job.json";
 constexpr const char *condition_entry = "profiles/condition.icc";
 constexpr const char *rgb_entry = "profiles/rgb.icc";

@@ -152,8 +152,30 @@ Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
     return PrintStack(here, {stack_ink(plate, ground, 0)}, condition).at({&solid, 1}).print();
 }
 
-InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
-                    const std::vector<std::string> &inks, double ink_limit)
+namespace {
+
+/// The coverage in print of the smallest dot that holds; 0 where all do.
+double least_coverage(const Plate &plate)
+{
+    const PressCurve &press = plate.press;
+    return press.least <= 0              ? 0
+           : press.printed.is_identity() ? plate.traits.gain.at(press.least)
+                                         : press.printed.at(press.least);
+}
+
+std::vector<std::string> inks_of(const Route &route)
+{
+    std::vector<std::string> inks;
+    for (const RouteTarget &target : route.targets) {
+        inks.push_back(target.ink);
+    }
+    return inks;
+}
+
+/// \p controls  of those inks that something is asked of
+InkSolver make_solver(const std::vector<Plate> &plates, const Stock &stock,
+                      const std::vector<std::string> &inks, double ink_limit,
+                      const std::vector<RouteTarget> &controls)
 {
     std::vector<Plate> used;
     for (const Plate *plate : chosen(plates, inks)) {
@@ -163,9 +185,68 @@ InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
     const std::vector<PrintedLayer> layers = layers_of(used, ground);
     std::vector<SolvedInk> solved;
     for (std::size_t i = 0; i < used.size(); ++i) {
-        solved.push_back({layers[i], printed_curve(used[i]), used[i].kind == InkUse::White ? 0.0 : 1.0});
+        solved.push_back({layers[i], printed_curve(used[i]), used[i].kind == InkUse::White ? 0.0 : 1.0,
+                          least_coverage(used[i])});
+        const auto wish = std::find_if(controls.begin(), controls.end(),
+                                       [&](const RouteTarget &one) { return one.ink == used[i].ink; });
+        if (wish == controls.end()) {
+            continue;
+        }
+        SolvedInk &ink = solved.back();
+        ink.hues = wish->control.hues;
+        ink.strength = wish->control.strength;
+        ink.after = wish->curve;
+        for (std::size_t other = 0; other < used.size(); ++other) {
+            const auto &never = wish->control.never_with;
+            if (other != i && std::find(never.begin(), never.end(), used[other].ink) != never.end()) {
+                ink.never_with.push_back(other);
+            }
+        }
     }
     return {ground.stock, std::move(solved), ground.floor, ground.transfer, ink_limit};
+}
+
+} // namespace
+
+InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
+                    const std::vector<std::string> &inks, double ink_limit)
+{
+    return make_solver(plates, stock, inks, ink_limit, {});
+}
+
+InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock, const Route &route)
+{
+    return make_solver(plates, stock, inks_of(route), route.ink_limit, route.targets);
+}
+
+std::string held_key(const Route &route)
+{
+    std::string key;
+    for (const RouteTarget &target : route.targets) {
+        const InkControl &control = target.control;
+        if (control.hues.holds() || !control.never_with.empty()) {
+            key += ";" + target.ink + " " + std::to_string(control.hues.middle) + " " +
+                   std::to_string(control.hues.width);
+            for (const std::string &other : control.never_with) {
+                key += " without " + other;
+            }
+        }
+    }
+    return key;
+}
+
+std::string strength_key(const Route &route)
+{
+    std::string key;
+    for (const RouteTarget &target : route.targets) {
+        if (target.control.strength != 1 || !target.curve.is_identity()) {
+            key += ";" + target.ink + " " + std::to_string(target.control.strength);
+            for (const CurvePoint &point : target.curve.points()) {
+                key += " " + std::to_string(point.in) + ":" + std::to_string(point.out);
+            }
+        }
+    }
+    return key;
 }
 
 std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
@@ -188,6 +269,7 @@ std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
                (plate->printing.wet ? "w" : "") + (plate->printing.flash ? "f" : "") +
                spectrum(plate->traits.reflectance);
         const ToneCurve curve = printed_curve(*plate);
+        key += " " + std::to_string(least_coverage(*plate));
         for (const CurvePoint &point : curve.points()) {
             key += " " + std::to_string(point.in) + ":" + std::to_string(point.out);
         }
@@ -200,12 +282,9 @@ std::string computed_key(const Job &job)
     std::string key;
     for (const Route &route : job.routes) {
         if (route.to == RouteTo::Plates && route.separated) {
-            std::vector<std::string> inks;
-            for (const RouteTarget &target : route.targets) {
-                inks.push_back(target.ink);
-            }
-            key +=
-                solver_key(job.plates, job.stock_here(), inks) + " " + std::to_string(route.ink_limit) + "\n";
+            key += solver_key(job.plates, job.stock_here(), inks_of(route)) + " " +
+                   std::to_string(route.ink_limit) + held_key(route) + strength_key(route) + " " +
+                   std::to_string(route.dots.size_mm) + (route.dots.diffused ? "" : " even") + "\n";
         }
     }
     for (const Plate &plate : job.plates) {

@@ -52,9 +52,16 @@ struct PrintGround : StackGround
 [[nodiscard]] InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
                                   const std::vector<std::string> &inks, double ink_limit = 0);
 
+/// The same for what \p route separates into its targets, held and changed as it says.
+[[nodiscard]] InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock, const Route &route);
+
 /// Everything that solver_of() depends on, as text: equal texts, equal prints.
 [[nodiscard]] std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
                                      const std::vector<std::string> &inks);
+
+/// The same with what a separated route asks for: where its inks are held, and what becomes of them.
+[[nodiscard]] std::string held_key(const Route &route);
+[[nodiscard]] std::string strength_key(const Route &route);
 
 /// The same for all routes of \p job that separate colours into several inks, and all recipes; empty when
 /// there are none. Plates made under another key are stale.

@@ -12,9 +12,9 @@ namespace {
 
 constexpr std::array<const char *, 11> source_names = {
     "area", "plate", "largest", "sum", "objects", "layer", "box", "drawn", "small text", "file", "tonal"};
-constexpr std::array<const char *, 15> step_names = {
-    "add",   "keep",   "take away", "invert",      "levels",     "curve",     "threshold", "tint",
-    "choke", "spread", "smooth",    "remove thin", "fill holes", "keep away", "outline"};
+constexpr std::array<const char *, 16> step_names = {
+    "add",   "keep",   "take away", "invert",  "levels",      "curve",      "threshold", "tint",
+    "choke", "spread", "smooth",    "sharpen", "remove thin", "fill holes", "keep away", "outline"};
 
 std::string percent(double share)
 {
@@ -73,6 +73,7 @@ bool has_distance(RecipeDo step)
     case RecipeDo::Choke:
     case RecipeDo::Spread:
     case RecipeDo::Smooth:
+    case RecipeDo::Sharpen:
     case RecipeDo::RemoveThin:
     case RecipeDo::FillHoles:
     case RecipeDo::KeepAway:
@@ -111,6 +112,7 @@ double reach_of(const Recipe &recipe)
         case RecipeDo::Choke:
         case RecipeDo::Spread:
         case RecipeDo::Smooth:
+        case RecipeDo::Sharpen:
         case RecipeDo::RemoveThin: // there and back by half each
         case RecipeDo::FillHoles:
         case RecipeDo::Outline:
@@ -212,6 +214,8 @@ std::string describe(const RecipeStep &step)
         return "spread " + mm + (step.tonal ? ", tones kept" : "");
     case RecipeDo::Smooth:
         return "smooth over " + mm;
+    case RecipeDo::Sharpen:
+        return "sharpen by " + percent(step.amount) + " over " + mm;
     case RecipeDo::RemoveThin:
         return "remove what is thinner than " + mm;
     case RecipeDo::FillHoles:

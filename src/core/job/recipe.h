@@ -78,15 +78,17 @@ enum class RecipeDo
     Choke,      ///< narrower by a distance on all sides
     Spread,     ///< wider
     Smooth,     ///< mean over a disc of that radius
+    Sharpen,    ///< further from the mean over a disc of that radius, by amount × what it is off
     RemoveThin, ///< what is thinner than a distance goes
     FillHoles,  ///< holes and gaps narrower than a distance close
     KeepAway,   ///< nothing within a distance of the source; of a page box: of its edges, and nothing outside
     Outline     ///< a line along the edge, half of it on either side
 };
-inline constexpr std::array<RecipeDo, 15> all_recipe_steps = {
-    RecipeDo::Add,    RecipeDo::Keep,       RecipeDo::TakeAway,  RecipeDo::Invert,   RecipeDo::Levels,
-    RecipeDo::Curve,  RecipeDo::Threshold,  RecipeDo::Tint,      RecipeDo::Choke,    RecipeDo::Spread,
-    RecipeDo::Smooth, RecipeDo::RemoveThin, RecipeDo::FillHoles, RecipeDo::KeepAway, RecipeDo::Outline};
+inline constexpr std::array<RecipeDo, 16> all_recipe_steps = {
+    RecipeDo::Add,        RecipeDo::Keep,      RecipeDo::TakeAway,  RecipeDo::Invert,
+    RecipeDo::Levels,     RecipeDo::Curve,     RecipeDo::Threshold, RecipeDo::Tint,
+    RecipeDo::Choke,      RecipeDo::Spread,    RecipeDo::Smooth,    RecipeDo::Sharpen,
+    RecipeDo::RemoveThin, RecipeDo::FillHoles, RecipeDo::KeepAway,  RecipeDo::Outline};
 [[nodiscard]] const char *to_string(RecipeDo step); ///< "add", "keep", "take away" …
 [[nodiscard]] Outcome<RecipeDo> parse_recipe_do(std::string_view name);
 

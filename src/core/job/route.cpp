@@ -50,6 +50,26 @@ std::string black_words(const BlackGeneration &black)
     return words;
 }
 
+/// ", Rust at 120 % strength, held to hues 20° to 80°"
+std::string control_words(const Route &route)
+{
+    std::string words;
+    for (const RouteTarget &target : route.targets) {
+        const InkControl &control = target.control;
+        if (control == InkControl() && target.curve.is_identity()) {
+            continue;
+        }
+        words += ", " + target.ink;
+        words += control.strength != 1 ? " at " + percent(control.strength) + " strength" : "";
+        words += target.curve.is_identity() ? "" : " through a curve";
+        words += control.hues.holds() ? " in " + describe(control.hues) : "";
+        for (const std::string &other : control.never_with) {
+            words += " never with " + other;
+        }
+    }
+    return words;
+}
+
 } // namespace
 
 const char *to_string(RouteBy by)
@@ -297,6 +317,27 @@ Outcome<double> parse_ink_limit(std::string_view text)
                      ", all inks of a point together, or 0 for none."};
 }
 
+Outcome<IndexDots> parse_index_dots(std::string_view text)
+{
+    IndexDots dots;
+    const std::size_t comma = text.find(',');
+    const std::string_view size = text.substr(0, comma), how = comma == std::string_view::npos
+                                                                   ? std::string_view("diffused")
+                                                                   : text.substr(comma + 1);
+    const auto length = size.empty() ? Outcome<Millimetres>(Millimetres{0}) : parse_length(size);
+    dots.diffused = how == "diffused";
+    dots.size_mm = length ? length->value : -1;
+    const bool good =
+        dots.size_mm == 0 || (dots.size_mm >= IndexDots::least_mm && dots.size_mm <= IndexDots::most_mm);
+    if (good && (dots.diffused || how == "even")) {
+        return dots;
+    }
+    return Error{ErrorCode::OutOfRange,
+                 "'" + std::string(text) + "' is no size of square dots.",
+                 {},
+                 "Write a length of 0.05 to 5 mm, such as 0.2mm; 0.2mm,even for dots that are not diffused."};
+}
+
 std::string describe_end(const Route &route)
 {
     switch (route.to) {
@@ -317,7 +358,11 @@ std::string describe_end(const Route &route)
     }
     if (route.separated) {
         return "is separated into " + list_inks(route) +
-               (route.ink_limit > 0 ? ", " + percent(route.ink_limit) + " ink at most" : "");
+               (route.ink_limit > 0 ? ", " + percent(route.ink_limit) + " ink at most" : "") +
+               control_words(route) +
+               (route.dots.wanted() ? ", in square dots of " + format_number(route.dots.size_mm, 3) + " mm" +
+                                          (route.dots.diffused ? "" : ", not diffused")
+                                    : "");
     }
     std::string text = "prints on ";
     for (std::size_t i = 0; i < route.targets.size(); ++i) {

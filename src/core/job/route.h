@@ -7,6 +7,7 @@
 #include "core/base/outcome.h"
 #include "core/base/page_list.h"
 #include "core/colour/black_generation.h"
+#include "core/colour/ink_control.h"
 #include "core/colour/tone_curve.h"
 
 #include <array>
@@ -49,7 +50,8 @@ struct RouteTarget
     std::string ink;       ///< of the plate
     bool own_tint = false; ///< the strength of what is routed, times tint; else tint everywhere
     double tint = 1;       ///< 0 to 1
-    ToneCurve curve;       ///< from own strength to tone, before tint is applied
+    ToneCurve curve;       ///< from own strength to tone, before tint is applied; of what is separated last
+    InkControl control{};  ///< of what is separated
     friend bool operator==(const RouteTarget &, const RouteTarget &) = default;
 };
 
@@ -82,6 +84,18 @@ struct PaletteSplit
     friend bool operator==(const PaletteSplit &, const PaletteSplit &) = default;
 };
 
+/// A separated picture as square dots of one ink each, as large as said: no halftone is needed.
+struct IndexDots
+{
+    static constexpr double least_mm = 0.05, most_mm = 5;
+    double size_mm = 0;   ///< a side; 0 = tones
+    bool diffused = true; ///< what a dot is off goes to its neighbours; else each is its nearest colour
+    [[nodiscard]] bool wanted() const { return size_mm > 0; }
+    friend bool operator==(const IndexDots &, const IndexDots &) = default;
+};
+/// "0.2mm", "0.2mm,even": not diffused; empty and 0: tones. OutOfRange.
+[[nodiscard]] Outcome<IndexDots> parse_index_dots(std::string_view text);
+
 inline constexpr double least_ink_limit = 0.5, most_ink_limit = 10; ///< of a separation, in solids
 /// A limit in percent as one of a route: empty and 0 say none. OutOfRange.
 [[nodiscard]] Outcome<double> parse_ink_limit(std::string_view percent);
@@ -104,11 +118,12 @@ struct Route
     std::vector<RouteTarget> targets; ///< of Plates, one a plate
     PaletteSplit split;               ///< of Plates, for pictures: its colours say what the targets get
     /// Of Plates: the tones of all targets are solved together, so that the print looks like the picture;
-    /// tints and curves do not count. At most ColourTable::most_inks targets.
+    /// tints do not count, curves and controls come on top. At most ColourTable::most_inks targets.
     bool separated = false;
     /// Of separated: the most ink at a point, of all targets together, least_ink_limit to most_ink_limit,
     /// 1 = one solid; 0 = none.
     double ink_limit = 0;
+    IndexDots dots;        ///< of separated, for pictures
     BlackGeneration black; ///< of Process, for pictures
     friend bool operator==(const Route &, const Route &) = default;
 };

@@ -31,10 +31,21 @@ ColourUse colour_from_json(const json &entry)
 
 json target_to_json(const RouteTarget &target)
 {
-    return {{"ink", target.ink},
-            {"own_tint", target.own_tint},
-            {"tint", target.tint},
-            {"curve", curve_to_json(target.curve)}};
+    json entry = {{"ink", target.ink},
+                  {"own_tint", target.own_tint},
+                  {"tint", target.tint},
+                  {"curve", curve_to_json(target.curve)}};
+    const InkControl &control = target.control; // since version 13
+    if (control.strength != 1) {
+        entry["strength"] = control.strength;
+    }
+    if (control.hues.holds()) {
+        entry["hues"] = {control.hues.middle, control.hues.width};
+    }
+    if (!control.never_with.empty()) {
+        entry["never_with"] = control.never_with;
+    }
+    return entry;
 }
 
 Outcome<RouteTarget> target_from_json(const json &entry)
@@ -48,6 +59,17 @@ Outcome<RouteTarget> target_from_json(const json &entry)
         return Error{ErrorCode::WrongFormat, "a route has an impossible tint or curve", {}, {}};
     }
     target.curve = std::move(*curve);
+    InkControl &control = target.control;
+    control.strength = entry.value("strength", 1.0);
+    control.never_with = entry.value("never_with", std::vector<std::string>());
+    if (entry.contains("hues")) {
+        control.hues = {entry["hues"].at(0).get<double>(), entry["hues"].at(1).get<double>()};
+    }
+    if (!(control.strength >= 0 && control.strength <= InkControl::most_strength) ||
+        !(control.hues.middle >= 0 && control.hues.middle <= 360) ||
+        !(control.hues.width >= HueHold::least_width && control.hues.width <= HueHold::all)) {
+        return Error{ErrorCode::WrongFormat, "a route asks something impossible of an ink", {}, {}};
+    }
     return target;
 }
 
@@ -81,6 +103,9 @@ json routes_to_json(const std::vector<Route> &routes)
             entry["separated"] = true;
             if (route.ink_limit > 0) { // since version 10
                 entry["ink_limit"] = route.ink_limit;
+            }
+            if (route.dots.wanted()) { // since version 13
+                entry["dots"] = {{"size_mm", route.dots.size_mm}, {"diffused", route.dots.diffused}};
             }
         }
         if (!(route.black == BlackGeneration())) {
@@ -132,6 +157,13 @@ Outcome<std::vector<Route>> routes_from_json(const json &list)
         if (route.ink_limit != 0 &&
             !(route.ink_limit >= least_ink_limit && route.ink_limit <= most_ink_limit)) {
             return Error{ErrorCode::WrongFormat, "it holds an impossible ink limit", {}, {}};
+        }
+        if (entry.contains("dots")) {
+            route.dots = {entry["dots"].at("size_mm").get<double>(),
+                          entry["dots"].at("diffused").get<bool>()};
+            if (!(route.dots.size_mm >= IndexDots::least_mm && route.dots.size_mm <= IndexDots::most_mm)) {
+                return Error{ErrorCode::WrongFormat, "it holds square dots of an impossible size", {}, {}};
+            }
         }
         if (entry.contains("black")) {
             const auto amount = parse_black_amount(entry["black"].at("amount").get<std::string>());

@@ -562,6 +562,10 @@ PixelRect PlateLine::extent(Dpi resolution) const
 {
     return m_impl->painter->extent(resolution);
 }
+std::vector<SeparationNote> PlateLine::separations() const
+{
+    return m_impl->painter->separations();
+}
 Rect PlateLine::box(PageBox which) const
 {
     return m_impl->page->impl().boxes[static_cast<std::size_t>(which)];

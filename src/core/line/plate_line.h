@@ -85,6 +85,9 @@ public:
     [[nodiscard]] const PageContent &page() const;
     [[nodiscard]] const std::shared_ptr<const PageContent> &share_page() const;
 
+    /// As of PagePainter.
+    [[nodiscard]] std::vector<SeparationNote> separations() const;
+
     /// Pixels of the whole page at \p resolution, rounded to the nearest.
     [[nodiscard]] PixelRect extent(Dpi resolution) const;
     /// A page box, mm from the page's top left; where the media box begins, for areas drawn.

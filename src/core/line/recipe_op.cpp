@@ -264,6 +264,10 @@ void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
     case RecipeDo::Smooth:
         plane = smooth(plane, radius);
         break;
+    case RecipeDo::Sharpen:
+        join(plane, smooth(plane, radius),
+             [&](std::uint8_t a, std::uint8_t b) { return byte(a + step.amount * (a - b)); });
+        break;
     case RecipeDo::RemoveThin:
         join(plane, spread(choke(plane, radius / 2), radius / 2),
              [](std::uint8_t a, std::uint8_t b) { return std::min(a, b); });

@@ -322,6 +322,17 @@ Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<co
     return std::unique_ptr<const PagePainter>(new PagePainter(std::move(impl)));
 }
 
+std::vector<SeparationNote> PagePainter::separations() const
+{
+    std::vector<SeparationNote> notes;
+    for (const auto &[route, table] : m_impl->tables) {
+        if (!table.note.inks.empty()) {
+            notes.push_back(table.note);
+        }
+    }
+    return notes;
+}
+
 int PagePainter::channels() const
 {
     return m_impl->passes.front().planes_in_all + 1;

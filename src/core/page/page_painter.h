@@ -59,6 +59,9 @@ public:
     /// Errors as paint().
     [[nodiscard]] Outcome<bool> averages_runs(Dpi resolution, Edges edges, const JobControl &control) const;
 
+    /// Of each route that separates pictures into plates.
+    [[nodiscard]] std::vector<SeparationNote> separations() const;
+
     /// Bytes a pixel that are painted at once.
     [[nodiscard]] int channels() const;
     /// Rows that are painted at once: bands of a multiple of it paint nothing twice.

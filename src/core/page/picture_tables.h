@@ -6,6 +6,8 @@
 #include "core/artwork/page_memory.h"
 #include "core/base/job_control.h"
 #include "core/colour/colour_table.h"
+#include "core/colour/index_dots.h"
+#include "core/colour/ink_solver.h"
 #include "core/page/plate_setup.h"
 
 #include <map>
@@ -15,11 +17,22 @@
 
 namespace bichrom {
 
+/// How a picture is printed in dots of one ink each.
+struct IndexedPicture
+{
+    IndexDots dots;
+    std::vector<IndexColour> colours;
+    std::vector<std::vector<std::size_t>> solid; ///< by colour, the inks that print there
+    LightnessReach reach;
+};
+
 /// From colours to tones of inks.
 struct PictureTable
 {
     std::shared_ptr<const ColourTable> table; ///< never null
     std::vector<std::string> inks;            ///< of its tones
+    SeparationNote note{};                    ///< of separated ones
+    IndexedPicture indexed{};                 ///< of pictures, where dots are wanted
 };
 using PictureTables = std::map<int, PictureTable>; ///< by number of the route
 

@@ -285,6 +285,7 @@ void PlateRoute::begin_object(const ObjectPlace &place, const std::string &layer
 {
     m_object = place.index;
     m_artwork = place.artwork;
+    m_dots = {0, 0};
     const auto by_object = m_object_routes.find({place.artwork, place.own_index});
     m_picture_route = by_object == m_object_routes.end() ? -1 : by_object->second;
     if (!m_layer_routes.empty()) {

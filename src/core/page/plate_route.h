@@ -71,6 +71,9 @@ public:
     fz_pixmap *known_pixels(fz_context *ctx, fz_image *image, bool overprint) override;
     void keep_pixels(fz_context *ctx, fz_image *image, bool overprint, fz_pixmap *pixels) override;
 
+    void begin_picture(fz_matrix ctm) override;
+    std::pair<int, int> picture_dots() const override { return m_dots; }
+
     bool outlines_picture() const override;
     void fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *source, fz_matrix ctm, float alpha,
                        fz_color_params params) override;
@@ -151,6 +154,9 @@ private:
     /// Says all that pixels() of \p image depend on; empty for those that are not kept.
     [[nodiscard]] std::string picture_key(fz_context *ctx, fz_image *image, bool overprint);
     fz_pixmap *table_pixels(fz_context *ctx, fz_pixmap *source, const PictureTable &table, bool overprint);
+    fz_pixmap *dot_pixels(fz_context *ctx, fz_pixmap *source, const PictureTable &table, bool overprint);
+    [[nodiscard]] std::vector<std::uint8_t> dots_of(fz_context *ctx, const fz_pixmap &source,
+                                                    const IndexedPicture &indexed) const;
     fz_pixmap *split_pixels(fz_context *ctx, fz_pixmap *source, const Route &route, bool overprint);
     bool split_into(fz_context *ctx, const fz_pixmap &source, const PaletteSplit &split, Planes painted,
                     fz_pixmap &result) const;
@@ -184,9 +190,10 @@ private:
     std::map<std::pair<int, std::string>, int> m_layer_routes; ///< by artwork and layer
     bool m_routes_by_colour = false;
     const std::vector<ObjectOverprint> &m_wishes;
-    int m_object = -1;        ///< being painted
-    int m_artwork = 0;        ///< that it is of
-    int m_picture_route = -1; ///< by object or layer, of the current object
+    int m_object = -1;                ///< being painted
+    int m_artwork = 0;                ///< that it is of
+    int m_picture_route = -1;         ///< by object or layer, of the current object
+    std::pair<int, int> m_dots{0, 0}; ///< across and down of the current picture; 0 = it stays in tones
     Mapping m_picture_mapping;
     std::vector<Table> m_tables;
     std::shared_ptr<const SplitPicture> m_split; ///< of the current object

@@ -1,4 +1,7 @@
 // What PlateRoute does with pictures and shadings.
+#include "core/base/units.h"
+#include "core/colour/spaces.h"
+#include "core/colour/srgb.h"
 #include "core/page/picture_rows.h"
 #include "core/page/plate_route.h"
 
@@ -303,6 +306,123 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
     return whole_or_thrown(ctx, result, done);
 }
 
+void PlateRoute::begin_picture(fz_matrix ctm)
+{
+    m_dots = {0, 0};
+    const PictureTable *table = table_of(picture_route());
+    if (table == nullptr || !table->indexed.dots.wanted()) {
+        return;
+    }
+    const double to_dots = millimetres_per_inch / points_per_inch / table->indexed.dots.size_mm;
+    const auto count = [&](float a, float b) {
+        const double dots = std::hypot(static_cast<double>(a), static_cast<double>(b)) * to_dots;
+        return static_cast<int>(std::clamp(std::round(dots), 1.0, 1e6));
+    };
+    m_dots = {count(ctm.a, ctm.b), count(ctm.c, ctm.d)};
+}
+
+/// The picture as dots of one ink each: what a dot covers is averaged in light. Empty when there are too
+/// many, or no memory.
+std::vector<std::uint8_t> PlateRoute::dots_of(fz_context *ctx, const fz_pixmap &source,
+                                              const IndexedPicture &indexed) const
+{
+    const auto [across, down] = m_dots;
+    if (std::int64_t(across) * down > most_pixels_apart / 4) {
+        return {};
+    }
+    const RgbPicture picture = rgb_picture(ctx, m_colours, source);
+    if (picture.pixels.empty()) {
+        return {};
+    }
+    std::array<double, 256> light{};
+    for (std::size_t i = 0; i < light.size(); ++i) {
+        light[i] = srgb_to_linear(static_cast<double>(i) / 255);
+    }
+    const auto part = [](int dot, int dots, int pixels) { // of the pixels; one at least
+        const auto first = static_cast<int>(std::int64_t(dot) * pixels / dots);
+        const auto end = static_cast<int>(std::int64_t(dot + 1) * pixels / dots);
+        return std::pair(first, std::max(first + 1, end));
+    };
+    IndexGrid grid{across, down, {}, {}};
+    grid.wish.resize(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));
+    grid.bare.assign(grid.wish.size(), 0);
+    oneapi::tbb::this_task_arena::isolate([&] {
+        oneapi::tbb::parallel_for(0, down, [&](int row) {
+            const auto [top, bottom] = part(row, down, source.h);
+            for (int column = 0; column < across; ++column) {
+                const auto [left, right] = part(column, across, source.w);
+                std::array<double, 3> sum{};
+                std::int64_t opaque = 0;
+                int seen = 0;
+                for (int y = top; y < bottom; ++y) {
+                    for (int x = left; x < right; ++x) {
+                        const int alpha =
+                            source.alpha == 0
+                                ? 255
+                                : source.samples[y * source.stride + x * source.n + source.n - 1];
+                        opaque += alpha;
+                        seen += alpha > 0 ? 1 : 0;
+                        for (std::size_t i = 0; i < 3 && alpha > 0; ++i) {
+                            sum[i] += light[picture.at(x, y)[i]];
+                        }
+                    }
+                }
+                const std::size_t dot = static_cast<std::size_t>(row) * static_cast<std::size_t>(across) +
+                                        static_cast<std::size_t>(column);
+                if (opaque * 2 < std::int64_t(255) * (bottom - top) * (right - left)) {
+                    grid.bare[dot] = 1;
+                    continue;
+                }
+                for (double &one : sum) {
+                    one = linear_to_srgb(one / seen);
+                }
+                grid.wish[dot] = lab_to_xyz(indexed.reach.within(srgb_to_lab(sum)));
+            }
+        });
+    });
+    const auto dots = index_dots(grid, indexed.colours, indexed.dots.diffused);
+    return dots ? *dots : std::vector<std::uint8_t>();
+}
+
+fz_pixmap *PlateRoute::dot_pixels(fz_context *ctx, fz_pixmap *source, const PictureTable &table,
+                                  bool overprint)
+{
+    fz_colorspace *target = target_space(ctx, source->colorspace, overprint);
+    const Planes painted = target_planes(ctx, source->colorspace, overprint);
+    const int alpha = source->alpha;
+    fz_pixmap *result = fz_new_pixmap(ctx, target, m_dots.first, m_dots.second, nullptr, alpha);
+    fz_clear_pixmap(ctx, result);
+    bool whole = false;
+    try {
+        const std::vector<std::uint8_t> dots = dots_of(ctx, *source, table.indexed);
+        whole = !dots.empty();
+        for (std::size_t i = 0; i < dots.size(); ++i) {
+            if (dots[i] == no_index) {
+                continue;
+            }
+            const auto across = static_cast<std::size_t>(m_dots.first);
+            unsigned char *to = result->samples + static_cast<std::ptrdiff_t>(i / across) * result->stride +
+                                static_cast<std::ptrdiff_t>(i % across) * result->n;
+            for (const std::size_t ink : table.indexed.solid[dots[i]]) {
+                const auto plane = m_plane_of.find(table.inks[ink]);
+                if (plane != m_plane_of.end() && (painted >> plane->second & 1) != 0) {
+                    to[std::popcount(painted & ((Planes(1) << plane->second) - 1))] = 255;
+                }
+            }
+            if (alpha != 0) {
+                to[result->n - 1] = 255;
+            }
+        }
+    } catch (const std::bad_alloc &) {
+        whole = false;
+    }
+    if (!whole) {
+        fz_drop_pixmap(ctx, result);
+        fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be turned into dots: there would be too many");
+    }
+    return result;
+}
+
 bool PlateRoute::outlines_picture() const
 {
     const Route *route = picture_route();
@@ -418,7 +538,8 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
         return split_pixels(ctx, source, *split, overprint);
     }
     if (const PictureTable *table = table_of(picture_route())) {
-        return table_pixels(ctx, source, *table, overprint);
+        return m_dots.first > 0 ? dot_pixels(ctx, source, *table, overprint)
+                                : table_pixels(ctx, source, *table, overprint);
     }
     fz_colorspace *space = source->colorspace;
     fz_colorspace *target = target_space(ctx, space, overprint);
@@ -513,6 +634,15 @@ std::string PlateRoute::picture_key(fz_context *ctx, fz_image *image, bool overp
         for (const std::string &ink : table->inks) {
             const auto plane = m_plane_of.find(ink);
             put(plane == m_plane_of.end() ? -1 : plane->second);
+        }
+        if (m_dots.first > 0) {
+            put(m_dots);
+            put(table->indexed.dots.size_mm);
+            put(table->indexed.dots.diffused);
+            for (const IndexColour &colour : table->indexed.colours) {
+                put(colour.hues);
+                put(colour.printed);
+            }
         }
         return key;
     }

@@ -28,6 +28,21 @@ enum class Lost
 /// The name of the plane that collects what is lost, after all others.
 inline constexpr const char *lost_ink = "\x01lost";
 
+/// What came of what was asked of the inks of a separated route.
+struct SeparationNote
+{
+    struct Ink
+    {
+        std::string name;
+        /// The largest change of tone between colours that differ by one thirty-second in one channel, 0 to
+        /// 1: as solved and as asked for.
+        double step_before = 0, step = 0;
+    };
+    int route = 0; ///< number
+    std::vector<Ink> inks{};
+    double limited = 0; ///< share of all colours whose ink the limit took back, 0 to 1
+};
+
 struct PlateSetup
 {
     std::vector<std::string> inks; ///< a plate each; other inks do not print

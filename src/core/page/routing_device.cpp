@@ -38,7 +38,7 @@ struct State
     int depth = 0;        ///< open groups, tiles and clips that are forwarded
     bool painted = false; ///< anything has been painted yet
     std::vector<bool> forwarded_groups;
-    std::map<std::tuple<const fz_image *, bool, int>, ConvertedImage> images;
+    std::map<std::tuple<const fz_image *, bool, int, std::pair<int, int>>, ConvertedImage> images;
     PaintingOrder order;
 
     /// Counts an object as the scene does, after the coloured glyphs of its text.
@@ -281,7 +281,8 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
 /// The converted image, made once; borrowed. Null when it paints nothing.
 fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
 {
-    const auto key = std::tuple<const fz_image *, bool, int>(image, overprint, s.route->treatment());
+    const auto key = std::tuple<const fz_image *, bool, int, std::pair<int, int>>(
+        image, overprint, s.route->treatment(), s.route->picture_dots());
     if (const auto found = s.images.find(key); found != s.images.end()) {
         return found->second.result;
     }
@@ -310,7 +311,8 @@ fz_image *converted(fz_context *ctx, State &s, fz_image *image, bool overprint)
             }
             jpeg = same_jpeg(image, *source, *pixels);
         }
-        result = new_pixel_image(ctx, pixels, image->interpolate != 0, jpeg);
+        result =
+            new_pixel_image(ctx, pixels, image->interpolate != 0 && s.route->picture_dots().first == 0, jpeg);
     }
     fz_always(ctx)
     {
@@ -373,6 +375,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         return;
     }
     const bool overprint = params.op != 0;
+    s.route->begin_picture(ctm);
     fz_image *result = converted(ctx, s, image, overprint);
     if (result != nullptr) {
         params.opm = 0; // OPM concerns colours of the graphics state only (ISO 32000-1, 11.7.4.3)

@@ -8,6 +8,7 @@
 #include "core/artwork/mupdf/picture_faults.h"
 
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace bichrom {
@@ -48,6 +49,11 @@ public:
     /// A shading's colour as components of target_space(); \p out holds FZ_MAX_COLORS.
     virtual void components(fz_context *ctx, fz_colorspace *space, const float *value, bool overprint,
                             float *out) = 0;
+
+    /// Called before a picture is asked for. \p ctm takes the unit square, y down, to the page in points.
+    virtual void begin_picture(fz_matrix /*ctm*/) {}
+    /// Into how many dots pixels() turns it, across and down, whatever it has itself; 0 = as many as it has.
+    [[nodiscard]] virtual std::pair<int, int> picture_dots() const { return {0, 0}; }
 
     /// Whether the current object's picture is painted as outlines, by fill_outlines() instead of pixels().
     [[nodiscard]] virtual bool outlines_picture() const { return false; }

@@ -11,26 +11,38 @@ namespace bichrom {
 
 namespace {
 
-/// \p row moved by \p by pixels, to the right where it is positive, is added to \p out.
-void or_moved(const std::uint64_t *row, int words, int by, std::uint64_t *out)
+/// \p row, and \p row moved by \p step pixels to either side. \pre the two do not overlap
+void add_both_sides(const std::uint64_t *__restrict row, int words, int step, std::uint64_t *__restrict out)
 {
-    const int whole = std::abs(by) / 64, part = std::abs(by) % 64;
-    if (by >= 0) {
-        for (int i = words - 1; i >= whole; --i) {
-            std::uint64_t word = row[i - whole] << part;
-            if (part != 0 && i > whole) {
-                word |= row[i - whole - 1] >> (64 - part);
-            }
-            out[i] |= word;
+    const int whole = step / 64, part = step % 64;
+    if (whole == 0 && part != 0 && words > 1) { // as nearly always
+        out[0] = row[0] | row[0] << part | row[0] >> part | row[1] << (64 - part);
+        for (int i = 1; i + 1 < words; ++i) {
+            out[i] = row[i] | row[i] << part | row[i - 1] >> (64 - part) | row[i] >> part |
+                     row[i + 1] << (64 - part);
         }
+        const int last = words - 1;
+        out[last] = row[last] | row[last] << part | row[last - 1] >> (64 - part) | row[last] >> part;
         return;
     }
-    for (int i = 0; i + whole < words; ++i) {
-        std::uint64_t word = row[i + whole] >> part;
-        if (part != 0 && i + whole + 1 < words) {
-            word |= row[i + whole + 1] << (64 - part);
+    const auto at = [&](int word) { return word >= 0 && word < words ? row[word] : 0; };
+    for (int i = 0; i < words; ++i) {
+        out[i] = row[i] | at(i - whole) << part | at(i + whole) >> part;
+        if (part != 0) {
+            out[i] |= at(i - whole - 1) >> (64 - part) | at(i + whole + 1) << (64 - part);
         }
-        out[i] |= word;
+    }
+}
+
+/// Widens what \p row inks by \p by pixels on either side; \p scratch is as long.
+void widen(std::vector<std::uint64_t> &row, int by, std::vector<std::uint64_t> &scratch)
+{
+    // In steps that grow: what is widened by n already is widened by 2n + 1 more without gaps.
+    for (int done = 0; done < by;) {
+        const int step = std::min(by - done, 2 * done + 1);
+        add_both_sides(row.data(), static_cast<int>(row.size()), step, scratch.data());
+        row.swap(scratch);
+        done += step;
     }
 }
 
@@ -127,7 +139,7 @@ BitPlane dilated(const BitPlane &plane, double radius, const BitPlane *wanted)
         halves.push_back(static_cast<int>(std::floor(std::sqrt(radius * radius - double(away) * away))));
     }
     each_row(plane.height, [&](int y) {
-        thread_local std::vector<std::uint64_t> wide, next;
+        thread_local std::vector<std::uint64_t> wide, scratch;
         thread_local std::vector<Words> parts;
         parts.assign(1, {0, plane.words});
         if (wanted != nullptr) {
@@ -137,31 +149,32 @@ BitPlane dilated(const BitPlane &plane, double radius, const BitPlane *wanted)
         for (const Words &part : parts) {
             const int first = std::max(0, part.begin - aside);
             const int count = std::min(plane.words, part.end + aside) - first;
-            for (int away = reach; away >= 0; --away) {
+            wide.assign(static_cast<std::size_t>(count), 0);
+            scratch.resize(wide.size());
+            bool bare = true;
+            // From the middle outwards: what a row is widened by more than the next one further away, all
+            // rows up to it are widened by together.
+            for (int away = 0; away <= reach; ++away) {
                 for (const int row : {y - away, y + away}) {
-                    if (row < 0 || row >= plane.height || blank[static_cast<std::size_t>(row)] != 0 ||
-                        is_blank(plane.row(row) + first, count)) {
+                    if (row < 0 || row >= plane.height || blank[static_cast<std::size_t>(row)] != 0) {
                         continue;
                     }
-                    next.assign(plane.row(row) + first, plane.row(row) + first + count);
-                    // In steps that grow: what is widened by n already is widened by 2n + 1 more without
-                    // gaps.
-                    for (int done = 0; done < halves[static_cast<std::size_t>(away)];) {
-                        const int step = std::min(halves[static_cast<std::size_t>(away)] - done,
-                                                  std::max(1, 2 * done + 1));
-                        wide.assign(next.begin(), next.end());
-                        or_moved(wide.data(), count, step, next.data());
-                        or_moved(wide.data(), count, -step, next.data());
-                        done += step;
+                    const std::uint64_t *from = plane.row(row) + first;
+                    for (std::size_t word = 0; word < wide.size(); ++word) {
+                        wide[word] |= from[word];
                     }
-                    for (int word = part.begin; word < part.end; ++word) {
-                        out[word] |= next[static_cast<std::size_t>(word - first)];
-                    }
+                    bare = false;
                     if (away == 0) {
                         break;
                     }
                 }
+                if (!bare) {
+                    const auto at = static_cast<std::size_t>(away);
+                    widen(wide, halves[at] - (away < reach ? halves[at + 1] : 0), scratch);
+                }
             }
+            std::copy(wide.begin() + (part.begin - first), wide.begin() + (part.end - first),
+                      out + part.begin);
         }
         if (plane.words > 0) {
             out[plane.words - 1] &= tail;

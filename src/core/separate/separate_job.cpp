@@ -82,10 +82,32 @@ void find_worst(SeparationReport &report, const std::vector<float> &differences,
     }
 }
 
+/// Fixed tints of \p names, the solver's inks, that print a flat colour.
+std::vector<RouteTarget> flat_targets(const InkSolver &solver, const LightnessReach &reach,
+                                      const std::vector<std::string> &names, const Lab &colour)
+{
+    std::vector<RouteTarget> targets;
+    const std::vector<double> tones = solver.tones_of(solver.solve(reach.within(colour)).coverage);
+    for (std::size_t ink = 0; ink < names.size(); ++ink) {
+        constexpr double least = 0.005; // less prints nothing
+        if (tones[ink] >= least) {
+            targets.push_back({names[ink], false, tones[ink], {}});
+        }
+    }
+    return targets;
+}
+
+/// Prints on them, or leaves the stock bare where there are none: the stock itself is the nearest.
+void set_targets(Route &route, std::vector<RouteTarget> targets)
+{
+    route.to = targets.empty() ? RouteTo::BareStock : RouteTo::Plates;
+    route.targets = std::move(targets);
+}
+
 } // namespace
 
-Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks, double choke_mm,
-                           double ink_limit)
+Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks,
+                           const SeparationWish &wish)
 {
     if (inks.empty() || inks.size() > ColourTable::most_inks) {
         return Error{ErrorCode::OutOfRange,
@@ -97,7 +119,7 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
     job.routes.clear();
     job.removed.clear();
     const std::vector<std::string> names = job.inks();
-    const InkSolver solver = solver_of(job.plates, job.stock_here(), names, ink_limit);
+    const InkSolver solver = solver_of(job.plates, job.stock_here(), names, wish.ink_limit);
     const LightnessReach reach = reach_of(solver);
     std::vector<int> pictures;
     for (std::size_t i = 0; i < scene.colours.size(); ++i) {
@@ -107,40 +129,67 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
             continue;
         }
         Route route = route_from(scene, job.page, {static_cast<int>(i)}, 0);
-        route.to = RouteTo::Plates;
-        const Solution solved = solver.solve(reach.within(found.appearance));
-        for (std::size_t ink = 0; ink < names.size(); ++ink) {
-            constexpr double least = 0.005; // less prints nothing
-            if (solved.coverage[ink] >= least) {
-                route.targets.push_back({names[ink], false, solved.coverage[ink], {}});
-            }
-        }
-        if (route.targets.empty()) {
-            route.to = RouteTo::BareStock; // the stock itself is the nearest
-        }
+        set_targets(route, flat_targets(solver, reach, names, found.appearance));
         job = with_route(std::move(job), std::move(route));
     }
     if (!pictures.empty()) {
         Route route = route_from(scene, job.page, pictures, 0);
         route.to = RouteTo::Plates;
         route.separated = true;
-        route.ink_limit = ink_limit;
+        route.ink_limit = wish.ink_limit;
+        route.dots = wish.dots;
         for (const std::string &name : names) {
             route.targets.push_back({name, true, 1, {}});
         }
         job = with_route(std::move(job), std::move(route));
     }
     for (Plate &plate : job.plates) {
-        if (plate.kind == InkUse::White && choke_mm > 0) {
+        if (plate.kind == InkUse::White && wish.choke_mm > 0) {
             RecipeStep own, choke;
             own.source.from = RecipeFrom::Plate;
             own.source.inks = {plate.ink};
             choke.does = RecipeDo::Choke;
-            choke.distance = choke_mm;
+            choke.distance = wish.choke_mm;
             choke.tonal = true;
             plate.recipe = {own, choke};
         }
     }
+    return job;
+}
+
+Job with_controls(Job job, const Scene &scene, std::size_t number, std::vector<RouteTarget> targets)
+{
+    Route now = job.routes[number];
+    now.targets = std::move(targets);
+    const std::vector<std::string> names = job.inks();
+    const InkSolver was = solver_of(job.plates, job.stock_here(), job.routes[number]);
+    const InkSolver is = solver_of(job.plates, job.stock_here(), now);
+    const LightnessReach reach = reach_of(was.free());
+    std::vector<std::string> inks; // in the solver's order
+    for (const std::string &name : names) {
+        if (std::any_of(now.targets.begin(), now.targets.end(),
+                        [&](const RouteTarget &target) { return target.ink == name; })) {
+            inks.push_back(name);
+        }
+    }
+    for (std::size_t i = 0; i < scene.colours.size(); ++i) {
+        const FoundColour &found = scene.colours[i];
+        if (found.colour.values.empty() || found.artwork != now.artwork) {
+            continue;
+        }
+        const Route its = route_from(scene, job.page, {static_cast<int>(i)}, 0);
+        const auto route = std::find_if(job.routes.begin(), job.routes.end(),
+                                        [&](const Route &one) { return same_source(one, its); });
+        if (route == job.routes.end()) {
+            continue;
+        }
+        Route solved = *route;
+        set_targets(solved, flat_targets(was, reach, inks, found.appearance));
+        if (solved.to == route->to && solved.targets == route->targets) {
+            set_targets(*route, flat_targets(is, reach, inks, found.appearance));
+        }
+    }
+    job.routes[number] = std::move(now);
     return job;
 }
 

@@ -11,13 +11,24 @@
 
 namespace bichrom {
 
+struct SeparationWish
+{
+    double choke_mm = 0;  ///< that white is narrower by, its tones kept; 0 = not
+    double ink_limit = 0; ///< as of a Route, white counted
+    IndexDots dots{};     ///< of pictures
+};
+
 /// The job with a plate for each of \p inks, in their order: pictures and shadings are solved into all of
 /// them together, every other colour by itself into fixed tints. White is a plate of the solution like the
-/// others; \p choke_mm  it is narrower by, its tones kept; 0 = not. \p ink_limit  as of a Route, white
-/// counted. Plates and routes of before go. \return OutOfRange without inks, or with more than
+/// others. Plates and routes of before go. \return OutOfRange without inks, or with more than
 /// ColourTable::most_inks
 [[nodiscard]] Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookInk> &inks,
-                                         double choke_mm = 0, double ink_limit = 0);
+                                         const SeparationWish &wish = {});
+
+/// The job with other \p targets of its separated route number \p route, whose inks stay the same. Colours
+/// that were solved along with it, and that nobody has sent elsewhere since, are solved anew.
+[[nodiscard]] Job with_controls(Job job, const Scene &scene, std::size_t route,
+                                std::vector<RouteTarget> targets);
 
 /// The job with a second white plate on top of all, "Highlight …": where the base is nearly solid and no
 /// colour lies on it. Without a white plate the job is as it was.

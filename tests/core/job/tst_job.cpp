@@ -66,7 +66,7 @@ private Q_SLOTS:
              path});
         QVERIFY(unzip.waitForFinished());
         QCOMPARE(QString::fromUtf8(unzip.readAllStandardOutput()).trimmed(),
-                 QStringLiteral("['artwork/original.pdf', 'job.json'] 12 None"));
+                 QStringLiteral("['artwork/original.pdf', 'job.json'] 13 None"));
     }
 
     void aFailedSaveKeepsTheOldJob()
@@ -127,6 +127,8 @@ private Q_SLOTS:
         separated.split = {};
         separated.separated = true;
         separated.ink_limit = 2.4;
+        separated.dots = {0.17, false};
+        separated.targets.front().control = {1.25, {350, 40}, {"Ink that is not there"}};
         job.job.meant_angles = {{"Alpha", "Beta"}};
         separated.objects[0].index = 9;
         job.job.routes = {objects, separated, similar, ink};

@@ -490,12 +490,29 @@ private Q_SLOTS:
         QCOMPARE(differing, 0); // solid is solid and bare is bare, whatever the screen does between
     }
 
+    void sharpeningGoesFurtherFromWhatLiesAround()
+    {
+        // A tint of 40 % with a square of 60 % in it. At their edge the mean over a large disc is about one
+        // half: by amount 0.5 the one loses half of 10 %, the other gains it; far from it nothing changes.
+        const MiniPdf pdf = spots_page("/A cs 0.4 scn 0 0 72 72 re f 0.6 scn 36 0 36 72 re f");
+        const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"}),
+                               step(RecipeDo::Sharpen, 0.5, 1)};
+        const auto sharp = plate_line(pdf, recipe);
+        const PixelRect all = sharp->extent(Dpi(300));
+        const PlateTile tile = take(sharp->render(all, Dpi(300), Edges::Crisp));
+        const auto made = [&](int x) { return int(tile.plates.back().at(x, all.height / 2)); };
+        QCOMPARE(made(110), 102);
+        QCOMPARE(made(190), 153);
+        QVERIFY2(std::abs(made(149) - (102 - 12)) <= 2, qPrintable(QString::number(made(149))));
+        QVERIFY2(std::abs(made(150) - (153 + 12)) <= 2, qPrintable(QString::number(made(150))));
+    }
+
     void anyCutOfThePageGivesTheSameBits()
     {
         const MiniPdf pdf = spots_page("/A cs 1 scn 10 10 30 50 re f 0 0 0 0.5 k 30 20 30 30 re f");
         const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 1.5),
                                from(RecipeDo::TakeAway, RecipeFrom::Plate, {"Black"}, 0.5),
-                               step(RecipeDo::Smooth, 1, 0.7)};
+                               step(RecipeDo::Smooth, 1, 0.7), step(RecipeDo::Sharpen, 0.4, 0.5)};
         const auto made = plate_line(pdf, recipe);
         const PixelRect all = made->extent(Dpi(300));
         for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {

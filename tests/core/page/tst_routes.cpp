@@ -10,7 +10,9 @@
 #include <QtTest>
 
 #include <cmath>
+#include <numeric>
 #include <random>
+#include <set>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -484,7 +486,8 @@ private Q_SLOTS:
             QVERIFY(grey.l > before - 0.5);
             before = grey.l;
         }
-        QVERIFY(tile.plates[0].at(2, 16) < 12); // the shirt is the black
+        QVERIFY2(tile.plates[0].at(2, 16) < 12, // the shirt is the black
+                 qPrintable(QString::number(tile.plates[0].at(2, 16))));
         QVERIFY(tile.plates[0].at(62, 16) > 220);
         const Lab rust = seen(60, 48);
         QVERIFY2(rust.a > 20 && rust.b > 15, qPrintable(QStringLiteral("%1 %2").arg(rust.a).arg(rust.b)));
@@ -493,6 +496,98 @@ private Q_SLOTS:
         setup.plates[0].traits.opacity = 0.4;
         const auto thinner = take(PlateLine::make(pdf.content(), setup));
         QVERIFY(!(take(thinner->render({0, 0, 64, 64}, Dpi(64))).plates[0] == tile.plates[0]));
+    }
+
+    void aPictureInSquareDotsIsOneInkADot()
+    {
+        // 64 × 16 pixels on a page of 72 × 72 pt, turned into dots of 1 mm: 25 × 25 of them, by hand from
+        // 25.4 mm. Crisp at 254 dpi a dot is 10.16 pixels.
+        std::string bytes;
+        for (int y = 0; y < 16; ++y) {
+            for (int x = 0; x < 64; ++x) {
+                for (const int c : {x * 4, x * 2, y * 8}) {
+                    bytes += static_cast<char>(c);
+                }
+            }
+        }
+        const MiniPdf pdf = picture_page("/DeviceRGB", 64, 16, bytes);
+        PlateSetup setup{{"White", "Rust", "Blue"}, {by_object(0, {own("White"), own("Rust"), own("Blue")})}};
+        setup.routes[0].separated = true;
+        setup.routes[0].dots = {1, true};
+        setup.plates = {{"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White)},
+                        {"Rust", InkUse::Spot, {45, 50, 42}, {}, {}},
+                        {"Blue", InkUse::Spot, {38, -5, -40}, {}, {}}};
+        setup.stock.colour = {14, 0, -2};
+        const auto line = take(PlateLine::make(pdf.content(), setup));
+        const PixelRect all = line->extent(Dpi(254));
+        const PlateTile tile = take(line->render(all, Dpi(254), Edges::Crisp));
+        std::set<int> columns;
+        int rust = 0, blue = 0;
+        for (int y = 0; y < all.height; ++y) {
+            for (int x = 0; x < all.width; ++x) {
+                const int white = tile.plates[0].at(x, y);
+                const int one = tile.plates[1].at(x, y), other = tile.plates[2].at(x, y);
+                QVERIFY((white == 0 || white == 255) && (one == 0 || one == 255));
+                QVERIFY(one == 0 || other == 0);                   // one ink a dot
+                QVERIFY(white == 255 || (one == 0 && other == 0)); // colours stand on white
+                rust += one / 255;
+                blue += other / 255;
+                if (x > 0 && tile.plates[1].at(x - 1, y) != one) {
+                    columns.insert(x);
+                }
+            }
+        }
+        QVERIFY(rust > 500 && blue > 0);
+        for (const int x : columns) { // edges of dots and nowhere else
+            const double dots = x * 25.0 / all.width;
+            QVERIFY2(std::fabs(dots - std::round(dots)) * all.width / 25.0 <= 1,
+                     qPrintable(QString::number(x)));
+        }
+        // Another size is another picture; tones are back when none is asked for.
+        setup.routes[0].dots.size_mm = 2;
+        const auto larger = take(PlateLine::make(pdf.content(), setup));
+        QVERIFY(!(take(larger->render(all, Dpi(254), Edges::Crisp)).plates == tile.plates));
+        setup.routes[0].dots = {};
+        const PlateTile toned =
+            take(take(PlateLine::make(pdf.content(), setup))->render(all, Dpi(254), Edges::Crisp));
+        QVERIFY(std::any_of(toned.plates[0].pixels.begin(), toned.plates[0].pixels.end(),
+                            [](std::uint8_t v) { return v > 20 && v < 235; }));
+    }
+
+    void controlsReachThePlatesAndAreSaid()
+    {
+        std::string bytes;
+        for (int i = 0; i < 256; ++i) {
+            for (const int c : {i, i / 2, 255 - i}) {
+                bytes += static_cast<char>(c);
+            }
+        }
+        const MiniPdf pdf = picture_page("/DeviceRGB", 16, 16, bytes);
+        PlateSetup setup{{"White", "Rust", "Blue"}, {by_object(0, {own("White"), own("Rust"), own("Blue")})}};
+        Route &route = setup.routes[0];
+        route.separated = true;
+        setup.plates = {{"White", InkUse::White, {96, 0, 0}, {}, usual_traits(InkUse::White)},
+                        {"Rust", InkUse::Spot, {45, 50, 42}, {}, {}},
+                        {"Blue", InkUse::Spot, {38, -5, -40}, {}, {}}};
+        setup.stock.colour = {14, 0, -2};
+        const auto rust_of = [&] {
+            const auto line = take(PlateLine::make(pdf.content(), setup));
+            const PlateTile tile = take(line->render(line->extent(Dpi(72)), Dpi(72)));
+            return std::pair(std::accumulate(tile.plates[1].pixels.begin(), tile.plates[1].pixels.end(), 0),
+                             line->separations());
+        };
+        const auto [plain, notes] = rust_of();
+        QVERIFY(plain > 0);
+        QCOMPARE(notes.size(), std::size_t(1));
+        QCOMPARE(notes[0].inks[1].step, notes[0].inks[1].step_before);
+        route.targets[1].control.strength = 0.5;
+        const auto [half, less] = rust_of();
+        QVERIFY(std::abs(half * 2 - plain) < plain / 20);
+        QVERIFY(less[0].inks[1].step < notes[0].inks[1].step_before * 0.6);
+        route.targets[1].control = {1, {220, 40}, {}};
+        QVERIFY(rust_of().first < plain / 4);
+        const std::string said = describe_end(route);
+        QVERIFY2(said.find("Rust in hues 200° to 240°") != std::string::npos, said.c_str());
     }
 
     void aPictureInProcessInksTakesTheBlackChosen()

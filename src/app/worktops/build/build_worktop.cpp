@@ -35,6 +35,7 @@ QString step_name(RecipeDo step)
                                         QT_TRANSLATE_NOOP("BuildWorktop", "choke"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "spread"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "smooth"),
+                                        QT_TRANSLATE_NOOP("BuildWorktop", "sharpen"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "remove thin parts"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "close gaps"),
                                         QT_TRANSLATE_NOOP("BuildWorktop", "keep away from"),
@@ -477,7 +478,9 @@ void BuildWorktop::addStep()
     step.does = all_recipe_steps[static_cast<std::size_t>(kind)];
     step.distance = has_distance(step.does) ? 0.2 : 0;
     step.source.from = step.does == RecipeDo::KeepAway ? RecipeFrom::Box : RecipeFrom::Area;
-    step.amount = step.does == RecipeDo::Threshold || step.does == RecipeDo::Tint ? 0.5 : 1;
+    const bool halves =
+        step.does == RecipeDo::Threshold || step.does == RecipeDo::Tint || step.does == RecipeDo::Sharpen;
+    step.amount = halves ? 0.5 : 1;
     editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), {},
               [&](Plate &edited) { edited.recipe.push_back(step); });
     m_steps->setCurrentRow(m_steps->count() - 1);

@@ -145,7 +145,7 @@ bool StepEdit::needs(const QWidget *field) const
     }
     if (field == m_amount) {
         return does == RecipeDo::Add || does == RecipeDo::TakeAway || does == RecipeDo::Tint ||
-               does == RecipeDo::Threshold;
+               does == RecipeDo::Threshold || does == RecipeDo::Sharpen;
     }
     if (field == m_distance) {
         return has_distance(does) || source;

@@ -3,6 +3,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
+#include "app/worktops/ink/ink_controls.h"
 
 #include <QComboBox>
 #include <QListWidget>
@@ -82,17 +83,26 @@ InkChoice::InkChoice(QWidget *parent) : QWidget(parent)
     m_list->setAccessibleName(tr("Inks the picture is printed in"));
     m_list->setIconSize(swatch_size);
     m_list->setStyleSheet(theme::listStyle());
-    column->addWidget(m_list, 1);
-    column->addWidget(explanation(
+    m_list->setToolTip(
         tr("At most eight inks. Their tones are solved so that together, on this stock, they look "
-           "like the picture: estimated from their colours and opacity. It takes some seconds."),
-        this));
+           "like the picture: estimated from their colours and opacity. It takes some seconds."));
+    column->addWidget(m_list, 1);
+    m_controls = new InkControls(this);
+    column->addWidget(m_controls, 1);
+    m_dots = new DotsChoice(this);
+    column->addWidget(m_dots);
     connect(m_list, &QListWidget::itemChanged, this, &InkChoice::take);
+    connect(m_list, &QListWidget::currentRowChanged, this, &InkChoice::showControls);
+    connect(m_controls, &InkControls::changed, this, &InkChoice::controlled);
+    connect(m_dots, &DotsChoice::chosen, this, &InkChoice::dotsChosen);
 }
 
 void InkChoice::show(const std::vector<Plate> &plates, const Route *route)
 {
     const QSignalBlocker quiet(m_list);
+    const int row = m_list->currentRow();
+    m_route = route == nullptr ? Route() : *route;
+    m_plates = plates;
     m_list->clear();
     for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) { // last printed on top
         auto *item = new QListWidgetItem(make_swatch(theme::ink_color(plate->shown())),
@@ -102,6 +112,21 @@ void InkChoice::show(const std::vector<Plate> &plates, const Route *route)
                                       [&](const RouteTarget &target) { return target.ink == plate->ink; });
         item->setCheckState(used ? Qt::Checked : Qt::Unchecked);
     }
+    m_list->setCurrentRow(std::clamp(row, 0, m_list->count() - 1));
+    m_dots->show(m_route.dots);
+    showControls();
+}
+
+void InkChoice::showControls()
+{
+    const QListWidgetItem *item = m_list->currentItem();
+    const std::string ink = item == nullptr ? std::string() : item->text().toStdString();
+    const auto target = std::find_if(m_route.targets.begin(), m_route.targets.end(),
+                                     [&](const RouteTarget &one) { return one.ink == ink; });
+    const auto plate =
+        std::find_if(m_plates.begin(), m_plates.end(), [&](const Plate &one) { return one.ink == ink; });
+    m_controls->show(&m_route, target == m_route.targets.end() ? nullptr : &*target,
+                     plate == m_plates.end() ? theme::quiet : theme::ink_color(plate->shown()));
 }
 
 void InkChoice::take()

@@ -15,6 +15,8 @@ class QListWidget;
 
 namespace bichrom {
 
+class DotsChoice;
+class InkControls;
 class NumberField;
 
 /// How much black a picture gets in process inks.
@@ -47,10 +49,17 @@ public:
 
 Q_SIGNALS:
     void chosen(const std::vector<std::string> &inks);
+    void controlled(const bichrom::RouteTarget &target);
+    void dotsChosen(const bichrom::IndexDots &dots);
 
 private:
     void take();
+    void showControls();
     QListWidget *m_list;
+    InkControls *m_controls;
+    DotsChoice *m_dots;
+    Route m_route;
+    std::vector<Plate> m_plates;
 };
 
 } // namespace bichrom

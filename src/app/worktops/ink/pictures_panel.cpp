@@ -8,6 +8,7 @@
 #include "app/worktops/ink/picture_inks.h"
 #include "core/job/picture_split.h"
 #include "core/page/picture_pixels.h"
+#include "core/separate/separate_job.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -19,6 +20,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace bichrom {
 
@@ -51,6 +53,21 @@ QImage make_thumbnail(const OriginalView &original, const Rect &bounds, double r
         return {};
     }
     return picture_of(*pixels, rect.width, rect.height);
+}
+
+/// Takes an object out of a route of \p job, and the route away with its last.
+void leave(Job &job, const Route &route, const ObjectMark &object)
+{
+    const auto found = std::find(job.routes.begin(), job.routes.end(), route);
+    if (found == job.routes.end()) {
+        return;
+    }
+    std::erase_if(found->objects, [&](const ObjectMark &one) {
+        return one.page == object.page && one.index == object.index;
+    });
+    if (found->objects.empty()) {
+        job.routes.erase(found);
+    }
 }
 
 } // namespace
@@ -107,6 +124,15 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     });
     connect(m_several, &InkChoice::chosen, this,
             [this](const std::vector<std::string> &inks) { separate(inks); });
+    connect(m_several, &InkChoice::controlled, this, &PicturesPanel::control);
+    connect(m_several, &InkChoice::dotsChosen, this, [this](const IndexDots &dots) {
+        if (const Route *own = ownRoute(); own != nullptr && own->separated) {
+            Route route = *own;
+            route.dots = dots;
+            apply(std::move(route), dots.wanted() ? tr("Picture in square dots") : tr("Picture in tones"),
+                  QStringLiteral("dots %1").arg(chosen()));
+        }
+    });
     column->addWidget(m_settings, 1);
     m_state = make_label({}, 11, QFont::Normal, true, this);
     m_state->setObjectName(QStringLiteral("pictureState"));
@@ -129,7 +155,7 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
                     static_cast<double>(done) / static_cast<double>(std::max<qint64>(1, total)), 0)));
     });
     connect(&m_session, &Session::platesChanged, this, [this] {
-        m_state->clear();
+        showSeparation();
         measureInk();
     });
     refreshPictures();
@@ -286,8 +312,10 @@ const Route *PicturesPanel::ownRoute() const
     const SceneObject &picture = m_session.page()->scene.objects[static_cast<std::size_t>(object)];
     const auto found = std::find_if(job.routes.begin(), job.routes.end(), [&](const Route &route) {
         return route.by == RouteBy::Objects && route.artwork == picture.artwork &&
-               route.objects.size() == 1 && route.objects[0].index == picture.own_index &&
-               route.objects[0].page == job.page;
+               (route.objects.size() == 1 || route.separated) &&
+               std::any_of(route.objects.begin(), route.objects.end(), [&](const ObjectMark &mark) {
+                   return mark.index == picture.own_index && mark.page == job.page;
+               });
     });
     return found == job.routes.end() ? nullptr : &*found;
 }
@@ -524,7 +552,57 @@ void PicturesPanel::refreshPalette()
 
 void PicturesPanel::apply(Route route, const QString &step, const QString &key)
 {
-    m_session.change(with_route(m_session.job(), std::move(route)), step, key);
+    Job job = m_session.job();
+    if (const Route *own = ownRoute(); own != nullptr && !same_source(*own, route)) {
+        leave(job, *own, route.objects.front()); // else the route that it shares with others would decide
+    }
+    m_session.change(with_route(std::move(job), std::move(route)), step, key);
+}
+
+void PicturesPanel::control(const RouteTarget &target)
+{
+    const Route *own = ownRoute();
+    if (own == nullptr || !own->separated) {
+        return;
+    }
+    std::vector<RouteTarget> targets = own->targets;
+    for (RouteTarget &one : targets) {
+        one = one.ink == target.ink ? target : one;
+    }
+    const Job &job = m_session.job();
+    const auto number = static_cast<std::size_t>(own - job.routes.data());
+    m_session.change(with_controls(job, m_session.page()->scene, number, std::move(targets)),
+                     tr("Control of %1").arg(theme::text_of(target.ink)),
+                     QStringLiteral("control %1").arg(theme::text_of(target.ink)));
+}
+
+/// Says what was asked of the inks and could not be had without harm.
+void PicturesPanel::showSeparation()
+{
+    QStringList words;
+    const Route *own = ownRoute();
+    const auto notes = own == nullptr || !m_session.platesFollow()
+                           ? std::vector<SeparationNote>()
+                           : m_session.page()->plate_line->separations();
+    for (const SeparationNote &note : notes) {
+        if (note.route != static_cast<int>(own - m_session.job().routes.data())) {
+            continue;
+        }
+        for (const SeparationNote::Ink &ink : note.inks) {
+            constexpr double plain = 0.18, more = 1.2; // of a tone; of what it was
+            if (ink.step > plain && ink.step > ink.step_before * more) {
+                words << tr("%1 now changes by %2 between neighbouring colours (%3 before): slow gradients "
+                            "may show a step there.")
+                             .arg(theme::text_of(ink.name), theme::percent(ink.step, 0),
+                                  theme::percent(ink.step_before, 0));
+            }
+        }
+        if (note.limited > 0) {
+            words << tr("The ink limit takes something back of %1 of all colours.")
+                         .arg(theme::percent(note.limited, 1));
+        }
+    }
+    m_state->setText(words.join(QLatin1Char(' ')));
 }
 
 void PicturesPanel::treat(Treatment treatment)
@@ -542,8 +620,9 @@ void PicturesPanel::treat(Treatment treatment)
     switch (treatment) {
     case AsItIs: {
         Job job = m_session.job();
-        const Route *own = ownRoute();
-        std::erase_if(job.routes, [own](const Route &one) { return own != nullptr && one == *own; });
+        if (const Route *own = ownRoute(); own != nullptr) {
+            leave(job, *own, m_session.markOf(chosen()));
+        }
         m_session.change(job, tr("Picture as it is"));
         return;
     }
@@ -589,13 +668,14 @@ void PicturesPanel::treat(Treatment treatment)
 
 void PicturesPanel::separate(const std::vector<std::string> &inks)
 {
-    Route route = newRoute();
+    const Route *own = ownRoute();
+    Route route = own != nullptr && own->separated ? *own : newRoute(); // other inks, the rest stays
+    std::vector<RouteTarget> before = std::exchange(route.targets, {});
     route.separated = true;
-    if (const Route *own = ownRoute(); own != nullptr) {
-        route.ink_limit = own->ink_limit; // other inks, the same limit
-    }
     for (const std::string &ink : inks) {
-        route.targets.push_back({ink, true, 1, {}});
+        const auto known = std::find_if(before.begin(), before.end(),
+                                        [&](const RouteTarget &one) { return one.ink == ink; });
+        route.targets.push_back(known == before.end() ? RouteTarget{ink, true, 1, {}} : *known);
     }
     if (inks.empty()) {
         m_state->setText(tr("Choose at least one ink."));

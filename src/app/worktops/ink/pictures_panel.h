@@ -76,11 +76,14 @@ private:
     void treat(Treatment treatment);
     void applyInks();
     void separate(const std::vector<std::string> &inks);
+    void control(const RouteTarget &target);
+    void showSeparation();
     void applySplit(PaletteSplit split, const QString &step);
     void findPalette();
     void apply(Route route, const QString &step, const QString &key = {});
     [[nodiscard]] int chosen() const; ///< object of the chosen picture; −1 when none is
-    /// The route made here for the chosen picture; null when there is none.
+    /// The route made for the chosen picture, or that it is separated by with others; null when there is
+    /// none.
     [[nodiscard]] const Route *ownRoute() const;
     [[nodiscard]] Treatment treatmentOf(const Route *route) const;
     [[nodiscard]] Route newRoute() const;

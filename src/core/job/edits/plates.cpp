@@ -60,6 +60,10 @@ void speak_of(Job &job, const std::string &from, const std::string &to)
     edit_routes(job, [&](Route &route) {
         for (RouteTarget &target : route.targets) {
             target.ink = target.ink == from ? to : target.ink;
+            std::vector<std::string> &never = target.control.never_with;
+            std::replace(never.begin(), never.end(), from, to);
+            std::erase(never, target.ink);
+            drop_repeated(never);
         }
         for (PaletteTarget &colour : route.split.colours) {
             colour.ink = colour.ink == from ? to : colour.ink;
