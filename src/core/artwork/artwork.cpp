@@ -245,6 +245,8 @@ struct SourceFile
     int patience = 1;                     ///< how many times the usual work a page may take
     std::vector<int> slow_pages;          ///< found to take too long or too much; not tried again
     std::shared_ptr<const OriginalGuard> guard;
+    /// What takes long and is the same for every page, and whatever is placed over it.
+    std::shared_ptr<PageMemory> memory = std::make_shared<PageMemory>();
 
     [[nodiscard]] std::span<const std::byte> pdf() const { return normalised.empty() ? bytes : normalised; }
 };
@@ -608,6 +610,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
     }
     auto content = std::make_unique<PageContent::Impl>();
     content->runtime = m_impl->runtime;
+    content->shared_memory = m_impl->source->memory;
     content->document = m_impl;
     content->place = m_impl->page_place(number);
     const auto within = [&](const Rect &rect) { return rect_within(info, rect, box); };

@@ -307,7 +307,7 @@ Outcome<std::unique_ptr<const PagePainter>> PagePainter::make(std::shared_ptr<co
     }
     impl->plan_passes(wanted);
     auto tables = picture_tables(impl->setup, impl->page->impl().colours->condition(),
-                                 impl->page->impl().memory, control);
+                                 impl->page->impl().memory, *impl->page->impl().shared_memory, control);
     if (!tables) {
         return tables.error();
     }

@@ -129,7 +129,7 @@ Outcome<PictureTable> with_black(const BlackGeneration &black, const ProcessProf
 } // namespace
 
 Outcome<PictureTables> picture_tables(const PlateSetup &setup, const ProcessProfile &condition,
-                                      PageMemory &memory, const JobControl &control)
+                                      PageMemory &of_page, PageMemory &of_file, const JobControl &control)
 {
     PictureTables tables;
     for (std::size_t i = 0; i < setup.routes.size(); ++i) {
@@ -139,8 +139,8 @@ Outcome<PictureTables> picture_tables(const PlateSetup &setup, const ProcessProf
         if (!apart && !process) {
             continue;
         }
-        auto table = apart ? separated(setup, route, memory, control)
-                           : with_black(route.black, condition, memory, control);
+        auto table = apart ? separated(setup, route, of_file, control)
+                           : with_black(route.black, condition, of_page, control);
         if (!table) {
             return table.error();
         }

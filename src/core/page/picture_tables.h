@@ -37,8 +37,10 @@ struct PictureTable
 using PictureTables = std::map<int, PictureTable>; ///< by number of the route
 
 /// The tables that \p setup's routes need: to plates separated together, and to process inks with another
-/// amount of black. They take seconds, and are kept in \p memory. Cancelled.
+/// amount of black. They take seconds, and are kept: in \p of_file what depends on inks and stock alone, in
+/// \p of_page what goes by \p condition. Cancelled.
 [[nodiscard]] Outcome<PictureTables> picture_tables(const PlateSetup &setup, const ProcessProfile &condition,
-                                                    PageMemory &memory, const JobControl &control);
+                                                    PageMemory &of_page, PageMemory &of_file,
+                                                    const JobControl &control);
 
 } // namespace bichrom

@@ -107,6 +107,8 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     m_ink = make_label({}, 11, QFont::Normal, true, this);
     m_ink->setObjectName(QStringLiteral("pictureInk"));
     m_ink->setWordWrap(true);
+    m_ink->setMinimumHeight(60); // of four lines, so that what is below stays where it is
+    m_ink->setAlignment(Qt::AlignTop);
     column->addWidget(m_ink);
     m_settings = new QStackedWidget(this);
     m_settings->addWidget(new QWidget(m_settings));
@@ -137,6 +139,8 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     m_state = make_label({}, 11, QFont::Normal, true, this);
     m_state->setObjectName(QStringLiteral("pictureState"));
     m_state->setWordWrap(true);
+    m_state->setMinimumHeight(46);
+    m_state->setAlignment(Qt::AlignTop);
     column->addWidget(m_state);
 
     connect(m_pictures, &QListWidget::currentRowChanged, this, &PicturesPanel::refreshTreatment);
@@ -581,7 +585,7 @@ void PicturesPanel::showSeparation()
 {
     QStringList words;
     const Route *own = ownRoute();
-    const auto notes = own == nullptr || !m_session.platesFollow()
+    const auto notes = own == nullptr || own->dots.wanted() || !m_session.platesFollow()
                            ? std::vector<SeparationNote>()
                            : m_session.page()->plate_line->separations();
     for (const SeparationNote &note : notes) {

@@ -39,6 +39,8 @@ struct PageContent::Impl
     std::string place;
     std::vector<std::string> warnings;
     mutable PageMemory memory;
+    std::shared_ptr<PageMemory>
+        shared_memory; ///< of all pages of the file, for what is of no page; never null
     mutable PictureFaults pictures;
     mutable DamageLog damage; ///< grows while the page is read and painted
     mutable std::mutex scene_guard;
