@@ -17,9 +17,9 @@ constexpr int n = ColourTable::nodes;
 constexpr int last = n - 1;
 constexpr int smoothing_rounds = 10; // each of one half of the nodes
 constexpr int settling_rounds = 3;
-/// The most that a tone changes between nodes that touch: five of 255 while a colour changes by one. It costs
-/// a painting on a dark shirt nothing; four costs it 1 ΔE in the median, three more than two.
-constexpr double steepest_tone = 5.0 / (ColourTable::nodes - 1);
+/// The most that a tone changes between nodes that touch: seven of 255 while a colour changes by one. Five
+/// would cost saturated colours on a dark shirt 4 ΔE.
+constexpr double steepest_tone = 7.0 / (ColourTable::nodes - 1);
 
 std::size_t number_of(int r, int g, int b)
 {
@@ -285,7 +285,7 @@ held_lattice(const InkSolver &solver, std::shared_ptr<const SolvedLattice> free,
             most[node] = std::move(found.most);
         }
     });
-    // What lies beside is smoothed too, but may not take up again what is kept apart.
+    // What lies beside is smoothed too, but nothing may take up again what is kept apart.
     for (int r = 0; r < n; ++r) {
         for (int g = 0; g < n; ++g) {
             for (int b = 0; b < n; ++b) {
@@ -294,7 +294,7 @@ held_lattice(const InkSolver &solver, std::shared_ptr<const SolvedLattice> free,
                 each_axis(r, g, b, [&](std::size_t before, std::size_t after) {
                     near[here] = near[here] != 0 || broken[before] != 0 || broken[after] != 0 ? 1 : 0;
                 });
-                for (std::size_t k = 0; k < inks.size() && near[here] != 0; ++k) {
+                for (std::size_t k = 0; k < inks.size(); ++k) {
                     for (const std::size_t other : inks[k].never_with) {
                         if (other < inks.size() && most[here][k] > 0 && most[here][other] > 0) {
                             const bool less = lattice->coverage[here][k] < lattice->coverage[here][other];

@@ -21,7 +21,7 @@ struct SolvedLattice
 };
 
 /// Each sRGB colour, its lightness brought into what stock and inks can reach, solved on a lattice that is
-/// then smoothed where several answers look alike, so that no tone changes by more than about five of 255
+/// then smoothed where several answers look alike, so that no tone changes by more than about seven of 255
 /// while a channel changes by one. What inks are held to does not count. Cancelled.
 [[nodiscard]] Outcome<std::shared_ptr<const SolvedLattice>> solve_lattice(const InkSolver &solver,
                                                                           const JobControl &control = {});

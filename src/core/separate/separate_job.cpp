@@ -97,6 +97,18 @@ std::vector<RouteTarget> flat_targets(const InkSolver &solver, const LightnessRe
     return targets;
 }
 
+/// What is on the plate of \p ink, narrower, its tones kept.
+Recipe choked(const std::string &ink, double mm)
+{
+    RecipeStep own, choke;
+    own.source.from = RecipeFrom::Plate;
+    own.source.inks = {ink};
+    choke.does = RecipeDo::Choke;
+    choke.distance = mm;
+    choke.tonal = true;
+    return {own, choke};
+}
+
 /// Prints on them, or leaves the stock bare where there are none: the stock itself is the nearest.
 void set_targets(Route &route, std::vector<RouteTarget> targets)
 {
@@ -144,14 +156,8 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
         job = with_route(std::move(job), std::move(route));
     }
     for (Plate &plate : job.plates) {
-        if (plate.kind == InkUse::White && wish.choke_mm > 0) {
-            RecipeStep own, choke;
-            own.source.from = RecipeFrom::Plate;
-            own.source.inks = {plate.ink};
-            choke.does = RecipeDo::Choke;
-            choke.distance = wish.choke_mm;
-            choke.tonal = true;
-            plate.recipe = {own, choke};
+        if (plate.kind == InkUse::White && wish.choke_mm > 0 && !wish.dots.wanted()) {
+            plate.recipe = choked(plate.ink, wish.choke_mm);
         }
     }
     return job;
@@ -193,6 +199,19 @@ Job with_controls(Job job, const Scene &scene, std::size_t number, std::vector<R
     return job;
 }
 
+Job with_dots(Job job, std::size_t route, const IndexDots &dots)
+{
+    job.routes[route].dots = dots;
+    for (Plate &plate : job.plates) {
+        const bool has_choke = dots.wanted() && plate.kind == InkUse::White && plate.recipe.size() == 2 &&
+                               plate.recipe == choked(plate.ink, plate.recipe.back().distance);
+        if (has_choke) {
+            plate.recipe.clear();
+        }
+    }
+    return job;
+}
+
 Job with_highlight(Job job)
 {
     const auto base = std::find_if(job.plates.begin(), job.plates.end(),
@@ -224,7 +243,17 @@ Job with_highlight(Job job)
 
 Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side, const JobControl &control)
 {
-    const auto seen = see_original(opened, side, control);
+    auto seen = see_original(opened, side, control);
+    double dot = 0; // mm, the largest
+    for (const Route &route : opened.job.routes) {
+        dot = std::max(dot, route.dots.size_mm);
+    }
+    if (seen && dot * 4 > millimetres_per_inch / seen->resolution.value) {
+        const double longer =
+            std::max(seen->width, seen->height) * millimetres_per_inch / seen->resolution.value;
+        constexpr double least = 40; // pixels
+        seen = see_original(opened, static_cast<int>(std::max(least, longer / (dot * 4))), control);
+    }
     if (!seen) {
         return seen.error();
     }

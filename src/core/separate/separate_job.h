@@ -13,7 +13,7 @@ namespace bichrom {
 
 struct SeparationWish
 {
-    double choke_mm = 0;  ///< that white is narrower by, its tones kept; 0 = not
+    double choke_mm = 0;  ///< that white is narrower by, its tones kept; 0 = not, and not under square dots
     double ink_limit = 0; ///< as of a Route, white counted
     IndexDots dots{};     ///< of pictures
 };
@@ -29,6 +29,10 @@ struct SeparationWish
 /// that were solved along with it, and that nobody has sent elsewhere since, are solved anew.
 [[nodiscard]] Job with_controls(Job job, const Scene &scene, std::size_t route,
                                 std::vector<RouteTarget> targets);
+
+/// The job with separated route number \p route printed in such dots, or in tones again. A white that was
+/// only narrower than the separation makes it is so no more: dots are too small for it.
+[[nodiscard]] Job with_dots(Job job, std::size_t route, const IndexDots &dots);
 
 /// The job with a second white plate on top of all, "Highlight …": where the base is nearly solid and no
 /// colour lies on it. Without a white plate the job is as it was.
@@ -46,7 +50,8 @@ struct SeparationReport
     std::vector<std::uint8_t> map; ///< ΔE × 10 at most 255, by pixel; 0 where nothing is painted
 };
 
-/// As wished_colours(), PlateLine::make().
+/// As wished_colours(), PlateLine::make(). \p side  pixels of the longer side at most; square dots are looked
+/// at from so far that four make up a pixel
 [[nodiscard]] Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side = 700,
                                                            const JobControl &control = {});
 

@@ -187,8 +187,8 @@ private Q_SLOTS:
         QTest::addColumn<bool>("dark");
         QTest::addColumn<double>("most");  // of 255
         QTest::addColumn<double>("share"); // of steps over 3
-        QTest::newRow("process inks on paper") << false << 6.0 << 0.05;
-        QTest::newRow("white and three inks on a shirt") << true << 10.0 << 0.07;
+        QTest::newRow("process inks on paper") << false << 7.0 << 0.05;
+        QTest::newRow("white and three inks on a shirt") << true << 13.0 << 0.08;
     }
     void rampsHaveNoSteps()
     {

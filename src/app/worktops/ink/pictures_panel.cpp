@@ -129,10 +129,11 @@ PicturesPanel::PicturesPanel(Session &session, QWidget *parent) : QWidget(parent
     connect(m_several, &InkChoice::controlled, this, &PicturesPanel::control);
     connect(m_several, &InkChoice::dotsChosen, this, [this](const IndexDots &dots) {
         if (const Route *own = ownRoute(); own != nullptr && own->separated) {
-            Route route = *own;
-            route.dots = dots;
-            apply(std::move(route), dots.wanted() ? tr("Picture in square dots") : tr("Picture in tones"),
-                  QStringLiteral("dots %1").arg(chosen()));
+            const Job &job = m_session.job();
+            const auto number = static_cast<std::size_t>(own - job.routes.data());
+            m_session.change(with_dots(job, number, dots),
+                             dots.wanted() ? tr("Picture in square dots") : tr("Picture in tones"),
+                             QStringLiteral("dots %1").arg(chosen()));
         }
     });
     column->addWidget(m_settings, 1);
