@@ -1,11 +1,17 @@
 #include "core/colour/index_dots.h"
 
 #include <algorithm>
-#include <array>
+#include <cmath>
 
 namespace bichrom {
 
 namespace {
+
+Xyz root_of(const Xyz &light)
+{
+    return {std::sqrt(std::max(0.0, light[0])), std::sqrt(std::max(0.0, light[1])),
+            std::sqrt(std::max(0.0, light[2]))};
+}
 
 /// The number of the nearest of \p colours that may stand for \p wish.
 std::uint8_t nearest(const Lab &looked_for, const Lab &wish, std::span<const IndexColour> colours)
@@ -36,10 +42,10 @@ Outcome<std::vector<std::uint8_t>> index_dots(const IndexGrid &grid, std::span<c
     if (colours.empty() || colours.size() >= no_index) {
         return Error{ErrorCode::OutOfRange, "Dots are one of 1 to 254 colours.", {}, {}};
     }
-    constexpr double farthest = 1; // of the white's light: what cannot be reached is not piled up
+    constexpr double farthest = 1; // the white: what cannot be reached is not piled up
     std::vector<Xyz> printed;
     for (const IndexColour &colour : colours) {
-        printed.push_back(lab_to_xyz(colour.printed));
+        printed.push_back(root_of(lab_to_xyz(colour.printed)));
     }
     const auto width = static_cast<std::size_t>(grid.width);
     std::vector<std::uint8_t> dots(grid.wish.size(), no_index);
@@ -55,11 +61,14 @@ Outcome<std::vector<std::uint8_t>> index_dots(const IndexGrid &grid, std::span<c
             if (!grid.bare.empty() && grid.bare[at] != 0) {
                 continue;
             }
-            Xyz wanted = grid.wish[at];
+            Xyz wanted = root_of(grid.wish[at]);
             for (std::size_t i = 0; i < wanted.size(); ++i) {
                 wanted[i] += std::clamp(here[x + 1][i], -farthest, farthest);
             }
-            const Xyz light = {std::max(0.0, wanted[0]), std::max(0.0, wanted[1]), std::max(0.0, wanted[2])};
+            Xyz light = wanted;
+            for (double &one : light) {
+                one = one > 0 ? one * one : 0;
+            }
             dots[at] = nearest(xyz_to_lab(light), xyz_to_lab(grid.wish[at]), colours);
             if (!diffused) {
                 continue;

@@ -252,7 +252,11 @@ Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side, 
         const double longer =
             std::max(seen->width, seen->height) * millimetres_per_inch / seen->resolution.value;
         constexpr double least = 40; // pixels
-        seen = see_original(opened, static_cast<int>(std::max(least, longer / (dot * 4))), control);
+        auto far = see_original(opened, static_cast<int>(std::max(least, longer / (dot * 4))), control);
+        // So small that no pixel is wholly painted, it is looked at from near after all.
+        if (!far || std::find(far->painted.begin(), far->painted.end(), true) != far->painted.end()) {
+            seen = std::move(far);
+        }
     }
     if (!seen) {
         return seen.error();
