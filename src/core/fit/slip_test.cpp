@@ -259,7 +259,7 @@ public:
     /// \param whole  any ink
     SlipRows(const SlipPlates &plates, const std::vector<SlipBack> &backs, const BitPlane &whole)
         : m_plates(plates), m_backs(backs), m_whole(whole), m_count(plates.plates.size()),
-          m_sum(m_count * m_count), m_ink(m_count), m_was(m_count), m_from(m_count)
+          m_sum(m_count * m_count), m_ink(m_count), m_was(m_count), m_from(m_count), m_place(m_count)
     {
     }
 
@@ -294,24 +294,54 @@ private:
                 colours |= m_was[i];
             }
         }
+        // Of a word all pixels come from beside each other, and are looked at where its middle lies.
+        for (std::size_t i = 0; i < m_count; ++i) {
+            m_place[i] = m_backs[i].place(x + 32, y + 0.5);
+        }
         // Where nothing changes within a pixel of where the word comes from, as on most of a page, all parts
         // see the same.
-        if (is_even(x, y)) {
-            count_part(x, y, parts * parts / 2 + parts / 2, parts * parts, colours, twice, shown);
+        if (is_even()) {
+            count_part(x, y, {middle_part, middle_part, parts * parts}, colours, twice, shown);
             return;
         }
-        for (int part = 0; part < parts * parts; ++part) {
-            count_part(x, y, part, 1, colours, twice, shown);
+        // Parts in which every plate comes from the same whole pixels see the same too.
+        for (int down = 0; down < parts;) {
+            const int rows = alike(down, [](const auto &place) { return place.second - 0.5; });
+            for (int across = 0; across < parts;) {
+                const int columns = alike(across, [](const auto &place) { return place.first - 32; });
+                count_part(x, y, {across, down, rows * columns}, colours, twice, shown,
+                           across <= middle_part && middle_part < across + columns && down <= middle_part &&
+                               middle_part < down + rows);
+                across += columns;
+            }
+            down += rows;
         }
+    }
+
+    static constexpr int middle_part = parts / 2;
+    [[nodiscard]] static double within_pixel(int part) { return (part + 0.5) / parts; }
+
+    /// How many parts from \p first on lie in the same whole pixels of every plate, \p at of its place.
+    template <typename At> [[nodiscard]] int alike(int first, At at) const
+    {
+        int count = 1;
+        const auto same = [&](const auto &place) {
+            return std::floor(at(place) + within_pixel(first)) ==
+                   std::floor(at(place) + within_pixel(first + count));
+        };
+        while (first + count < parts && std::all_of(m_place.begin(), m_place.end(), same)) {
+            ++count;
+        }
+        return count;
     }
 
     /// Whether every plate that has moved is the same at the four whole pixels that parts of this word come
     /// from.
-    [[nodiscard]] bool is_even(int x, int y) const
+    [[nodiscard]] bool is_even() const
     {
         for (std::size_t i = 0; i < m_count; ++i) {
-            const auto [source_x, source_y] = m_backs[i].place(x + 32, y + 0.5);
-            const double first = 0.5 / parts, last = (parts - 0.5) / parts;
+            const auto [source_x, source_y] = m_place[i];
+            const double first = within_pixel(0), last = within_pixel(parts - 1);
             const int left = static_cast<int>(std::floor(source_x - 32 + first));
             const int right = static_cast<int>(std::floor(source_x - 32 + last));
             const int top = static_cast<int>(std::floor(source_y - 0.5 + first));
@@ -330,16 +360,22 @@ private:
         return true;
     }
 
-    /// \param was_coloured, was_twice  places with one colour or more, with two or more, before
-    /// \param times  so many parts are alike
-    void count_part(int x, int y, int part, int times, std::uint64_t was_coloured, std::uint64_t was_twice,
-                    std::uint64_t &shown)
+    struct Part
     {
-        const double part_x = (part % parts + 0.5) / parts, part_y = (part / parts + 0.5) / parts;
+        int across, down;
+        int times; ///< so many are alike
+    };
+
+    /// \param was_coloured, was_twice  places with one colour or more, with two or more, before
+    /// \param in_map  what shows is marked
+    void count_part(int x, int y, const Part &part, std::uint64_t was_coloured, std::uint64_t was_twice,
+                    std::uint64_t &shown, bool in_map = true)
+    {
+        const double part_x = within_pixel(part.across), part_y = within_pixel(part.down);
+        const int times = part.times;
         std::uint64_t inside = ~std::uint64_t(0), covered = 0, colours = 0, base = 0, twice = 0;
         for (std::size_t i = 0; i < m_count; ++i) {
-            // Of a word all pixels come from beside each other, and are looked at where its middle lies.
-            const auto [source_x, source_y] = m_backs[i].place(x + 32, y + 0.5);
+            const auto [source_x, source_y] = m_place[i];
             const int from_x = static_cast<int>(std::floor(source_x - 32 + part_x));
             const int from_y = static_cast<int>(std::floor(source_y - 0.5 + part_y));
             m_from[i] = {from_x, from_y};
@@ -358,7 +394,7 @@ private:
         m_sum.bare += times * std::popcount(bare);
         m_sum.base += times * std::popcount(on_base);
         m_sum.darker += times * std::popcount(newly_twice);
-        if (part == parts * parts / 2 + parts / 2) {
+        if (in_map) {
             shown |= bare | on_base;
         }
         for (std::size_t i = 0; i < m_count; ++i) {
@@ -383,8 +419,8 @@ private:
                 : 0;
         if (lost != 0) {
             pair.bare += times * std::popcount(lost);
-            const auto [xi, yi] = m_backs[i].place(x + 32, y + 0.5);
-            const auto [xj, yj] = m_backs[j].place(x + 32, y + 0.5);
+            const auto [xi, yi] = m_place[i];
+            const auto [xj, yj] = m_place[j];
             pair.apart = std::max(pair.apart, std::hypot(xi - xj, yi - yj));
             Heap &heap = m_heaps[{i * m_count + j, x}];
             for (std::uint64_t bits = lost; bits != 0; bits &= bits - 1) {
@@ -405,6 +441,7 @@ private:
     SlipSum m_sum;
     std::vector<std::uint64_t> m_ink, m_was;             // of a word, by plate: as moved, and before
     std::vector<std::pair<int, int>> m_from;             // where it came from
+    std::vector<std::pair<double, double>> m_place;      // where the word's middle comes from
     std::map<std::pair<std::size_t, int>, Heap> m_heaps; // by pair and column
 };
 
