@@ -234,7 +234,7 @@ private Q_SLOTS:
         strength->selectAll();
         QTest::keyClicks(strength, QStringLiteral("50 %"));
         QTest::keyClick(strength, Qt::Key_Return);
-        QCOMPARE(target("Dusk Blue").control.strength, 0.5);
+        QTRY_COMPARE(target("Dusk Blue").control.strength, 0.5);
         QVERIFY(std::abs(bench.tone("Dusk Blue", middle) * 2 - full) <= 3);
         auto *bar = bench.find<HueBar>(QStringLiteral("hueBar"));
         const int y = bar->height() / 2;
@@ -242,22 +242,35 @@ private Q_SLOTS:
         QTest::mouseMove(bar, {bar->width() / 3, y});
         QTest::mouseMove(bar, {bar->width() / 2, y});
         QTest::mouseRelease(bar, Qt::LeftButton, {}, {bar->width() / 2, y});
+        QTRY_VERIFY(target("Dusk Blue").control.hues.holds());
         const HueHold held = target("Dusk Blue").control.hues;
         QVERIFY2(std::fabs(held.middle - 135) < 6 && std::fabs(held.width - 90) < 8,
                  qPrintable(QStringLiteral("%1 %2").arg(held.middle).arg(held.width)));
         auto *hues = bench.find<QLineEdit>(QStringLiteral("inkHues"));
         QTest::mouseDClick(bar, Qt::LeftButton, {}, {bar->width() / 2, y});
         QCOMPARE(hues->text(), QStringLiteral("all"));
-        QVERIFY(!target("Dusk Blue").control.hues.holds());
+        QTRY_VERIFY(!target("Dusk Blue").control.hues.holds());
         hues->selectAll();
         QTest::keyClicks(hues, QStringLiteral("200-300"));
         QTest::keyClick(hues, Qt::Key_Return);
-        QCOMPARE(target("Dusk Blue").control.hues.middle, 250.0);
+        QTRY_COMPARE(target("Dusk Blue").control.hues.middle, 250.0);
         hues->selectAll();
         QTest::keyClicks(hues, QStringLiteral("blue"));
         QTest::keyClick(hues, Qt::Key_Return);
         QCOMPARE(hues->text(), QStringLiteral("200-300")); // what is no range is put back, and explained
         QVERIFY(hues->toolTip().contains(QStringLiteral("30-90")));
+        QVERIFY(bar->hold() == target("Dusk Blue").control.hues);
+        // Two inks one straight after the other: neither is forgotten.
+        strength->selectAll();
+        QTest::keyClicks(strength, QStringLiteral("70 %"));
+        QTest::keyClick(strength, Qt::Key_Return);
+        inks->setCurrentRow(row_of("Lantern Orange"));
+        strength->selectAll();
+        QTest::keyClicks(strength, QStringLiteral("60 %"));
+        QTest::keyClick(strength, Qt::Key_Return);
+        QTRY_COMPARE(target("Lantern Orange").control.strength, 0.6);
+        QTRY_COMPARE(target("Dusk Blue").control.strength, 0.7);
+        inks->setCurrentRow(row_of("Dusk Blue"));
         // Square dots; what does not concern them cannot be changed.
         auto *dots = bench.find<QComboBox>(QStringLiteral("pictureDots"));
         dots->setCurrentIndex(1);
@@ -267,7 +280,8 @@ private Q_SLOTS:
         QVERIFY(dot == 0 || dot == 255);
         QVERIFY(!strength->isEnabled());
         QVERIFY(bench.find<QLineEdit>(QStringLiteral("dotSize"))->isEnabled());
-        while (bench.job().routes.at(0).dots.wanted() || target("Dusk Blue").control != InkControl()) {
+        while (bench.job().routes.at(0).dots.wanted() || target("Dusk Blue").control != InkControl() ||
+               target("Lantern Orange").control != InkControl()) {
             bench.window.session().undoStack().undo();
         }
         QTRY_COMPARE_WITH_TIMEOUT(bench.tone("Dusk Blue", middle), full, 60'000);

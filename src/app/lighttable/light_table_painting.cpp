@@ -345,7 +345,7 @@ QRectF LightTable::clearOfSwitches(QRectF box) const
     box.moveTop(std::clamp(box.top(), table.top() + 4,
                            std::max(table.top() + 4, table.bottom() - notes_height - box.height())));
     for (const QWidget *floating : std::initializer_list<const QWidget *>{
-             m_lookSwitch, m_handSwitch, m_overprint, m_compare, m_beside, m_distance}) {
+             m_lookSwitch, m_handSwitch, m_overprint, m_compare, m_beside, m_distance, m_sideBySide}) {
         const QRectF place(floating->geometry());
         if (floating->isVisible() && box.intersects(place)) { // they stand in rows, the upper first
             box.moveTop(place.bottom() + 4);

@@ -13,14 +13,15 @@ Xyz root_of(const Xyz &light)
             std::sqrt(std::max(0.0, light[2]))};
 }
 
-/// The number of the nearest of \p colours that may stand for \p wish.
-std::uint8_t nearest(const Lab &looked_for, const Lab &wish, std::span<const IndexColour> colours)
+/// The number of the nearest of \p colours that may stand for \p wish, which is asked for where hues are
+/// held.
+std::uint8_t nearest(const Lab &looked_for, const Xyz &wish, std::span<const IndexColour> colours)
 {
     constexpr double half = 0.5; // of an ink that fades out of its hues
     std::size_t best = 0;
     double least = -1;
     for (std::size_t i = 0; i < colours.size(); ++i) {
-        if (colours[i].hues.holds() && colours[i].hues.share(wish) < half) {
+        if (colours[i].hues.holds() && colours[i].hues.share(xyz_to_lab(wish)) < half) {
             continue;
         }
         const Lab &one = colours[i].printed;
@@ -69,7 +70,7 @@ Outcome<std::vector<std::uint8_t>> index_dots(const IndexGrid &grid, std::span<c
             for (double &one : light) {
                 one = one > 0 ? one * one : 0;
             }
-            dots[at] = nearest(xyz_to_lab(light), xyz_to_lab(grid.wish[at]), colours);
+            dots[at] = nearest(xyz_to_lab(light), grid.wish[at], colours);
             if (!diffused) {
                 continue;
             }

@@ -108,35 +108,36 @@ void smooth_once(const InkSolver &solver, const std::vector<Lab> &targets,
     });
 }
 
-/// Gives every node what \p take makes of it and of each of the 26 that touch it, so that what it gives goes
-/// on from node to node: once forwards and once backwards over half of them each.
-template <typename Take> void sweep(std::vector<double> &values, Take take)
+/// Brings \p tones, one a node, down until no two nodes that touch, at corners too, differ by more than
+/// steepest_tone: to the largest such lattice below. Nothing grows, so that what is bare or held stays so,
+/// and within the ink limit.
+void bring_down(std::vector<double> &tones)
 {
     static const std::vector<std::array<int, 3>> before = [] {
         std::vector<std::array<int, 3>> made;
-        for (int i = 0; i < 13; ++i) { // those that come before the middle of 27
+        for (int i = 0; i < 13; ++i) { // of the 26 neighbours those that come before the middle of 27
             made.push_back({i / 9 - 1, i / 3 % 3 - 1, i % 3 - 1});
         }
         return made;
     }();
+    // Once forwards and once backwards, over half of the neighbours each, so that it goes on from node to
+    // node.
     for (const int sign : {1, -1}) {
         for (int i = 0; i < n * n * n; ++i) {
             const int node = sign > 0 ? i : n * n * n - 1 - i;
             const int r = node / (n * n), g = node / n % n, b = node % n;
-            double &value = values[static_cast<std::size_t>(node)];
+            double &tone = tones[static_cast<std::size_t>(node)];
             for (const auto &[dr, dg, db] : before) {
                 const int nr = r + sign * dr, ng = g + sign * dg, nb = b + sign * db;
                 if (std::min({nr, ng, nb}) >= 0 && std::max({nr, ng, nb}) < n) {
-                    value = take(value, values[number_of(nr, ng, nb)]);
+                    tone = std::min(tone, tones[number_of(nr, ng, nb)] + steepest_tone);
                 }
             }
         }
     }
 }
 
-/// Brings inks down until no two nodes that touch, at corners too, differ by more than steepest_tone: to the
-/// largest such lattice below. Nothing grows, so that what is bare or held stays so, and within the ink
-/// limit.
+/// The same for all inks.
 void bring_down(SolvedLattice &lattice)
 {
     const std::size_t inks = lattice.coverage.front().size();
@@ -145,7 +146,7 @@ void bring_down(SolvedLattice &lattice)
         for (const std::vector<double> &coverage : lattice.coverage) {
             tones.push_back(coverage[k]);
         }
-        sweep(tones, [](double own, double other) { return std::min(own, other + steepest_tone); });
+        bring_down(tones);
         for (std::size_t node = 0; node < tones.size(); ++node) {
             lattice.coverage[node][k] = tones[node];
         }

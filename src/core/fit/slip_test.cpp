@@ -554,7 +554,7 @@ public:
         : m_resolution(plates.resolution), m_white(plates.white), m_within(within), m_radius(pixels(within)),
           m_top(std::max(0, first - static_cast<int>(m_radius) - 1)),
           m_inside(plates.width, std::min(plates.height, last + static_cast<int>(m_radius) + 1) - m_top),
-          m_bare(m_inside), m_base(m_inside), m_darker(m_inside)
+          m_bare(m_inside.width, m_inside.height), m_base(m_bare), m_darker(m_bare)
     {
         const int height = m_inside.height;
         for (std::size_t i = 0; i < plates.plates.size(); ++i) {

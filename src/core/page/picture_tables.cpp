@@ -84,25 +84,25 @@ Outcome<PictureTable> separated(const PlateSetup &setup, const Route &route, Pag
     if (!free) {
         return free.error();
     }
-    const std::string held_by = key + " held" + held_key(route);
+    const std::string held_by = held_key(route).empty() ? key : key + " held" + held_key(route);
     const auto held = kept<SolvedLattice>(memory, held_by, lattice_bytes,
                                           [&] { return held_lattice(solver, *free, control); });
     if (!held) {
         return held.error();
     }
-    const auto table =
-        kept<SeparationTable>(memory, held_by + " done" + strength_key(route), table_bytes, [&] {
+    const auto table_by = [&](const std::string &name, const InkSolver &asked, const SolvedLattice &lattice) {
+        return *kept<SeparationTable>(memory, name, table_bytes, [&] {
             return Outcome<std::shared_ptr<const SeparationTable>>(
-                std::make_shared<const SeparationTable>(table_of(solver, **held)));
+                std::make_shared<const SeparationTable>(table_of(asked, lattice)));
         });
-    PictureTable made{(*table)->table, inks};
-    const std::vector<double> before = *free == *held && strength_key(route).empty()
-                                           ? (*table)->steepest
-                                           : table_of(solver.free(), **free).steepest;
+    };
+    const auto table = table_by(held_by + " done" + strength_key(route), solver, **held);
+    const auto before = table_by(key + " done", solver.free(), **free); // the same where nothing is asked
+    PictureTable made{table->table, inks};
     for (std::size_t i = 0; i < inks.size(); ++i) {
-        made.note.inks.push_back({inks[i], before[i], (*table)->steepest[i]});
+        made.note.inks.push_back({inks[i], before->steepest[i], table->steepest[i]});
     }
-    made.note.limited = (*table)->limited;
+    made.note.limited = table->limited;
     if (route.dots.wanted()) {
         made.indexed = indexed(solver, route.dots);
     }

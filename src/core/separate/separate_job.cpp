@@ -243,20 +243,24 @@ Job with_highlight(Job job)
 
 Outcome<SeparationReport> measure_separation(const OpenedJob &opened, int side, const JobControl &control)
 {
-    auto seen = see_original(opened, side, control);
+    const auto page = opened.artwork->page_info(opened.job.page);
+    if (!page) {
+        return page.error();
+    }
     double dot = 0; // mm, the largest
     for (const Route &route : opened.job.routes) {
         dot = std::max(dot, route.dots.size_mm);
     }
-    if (seen && dot * 4 > millimetres_per_inch / seen->resolution.value) {
-        const double longer =
-            std::max(seen->width, seen->height) * millimetres_per_inch / seen->resolution.value;
-        constexpr double least = 40; // pixels
-        auto far = see_original(opened, static_cast<int>(std::max(least, longer / (dot * 4))), control);
-        // So small that no pixel is wholly painted, it is looked at from near after all.
-        if (!far || std::find(far->painted.begin(), far->painted.end(), true) != far->painted.end()) {
-            seen = std::move(far);
-        }
+    const Rect &media = page->boxes[static_cast<std::size_t>(PageBox::Media)];
+    const double longer = std::max(media.width, media.height);
+    constexpr int least = 40; // pixels
+    const int distant =
+        dot > 0 ? std::clamp(static_cast<int>(longer / (dot * 4)), std::min(least, side), side) : side;
+    auto seen = see_original(opened, distant, control);
+    // So small that no pixel is wholly painted, it is looked at from near after all.
+    if (seen && distant < side &&
+        std::find(seen->painted.begin(), seen->painted.end(), true) == seen->painted.end()) {
+        seen = see_original(opened, side, control);
     }
     if (!seen) {
         return seen.error();

@@ -147,6 +147,12 @@ private Q_SLOTS:
         const Job merged = take(merge_plates(job, "Alpha", "Beta"));
         QCOMPARE(merged.traps.pairs, (std::vector<TrapPair>{{"Beta", "Gamma", TrapSide::First, 0.2}}));
         QCOMPARE(merged.overprint.rules, (std::vector<OverprintRule>{rule("Beta", OverprintWish::KnockOut)}));
+        Job apart = job; // inks that never share a place: who is gone is spoken of no more
+        Route solved;
+        solved.separated = true;
+        solved.targets = {{"Alpha", true, 1, {}, {1, {}, {"Beta"}}}, {"Beta", true, 1, {}}};
+        apart.routes.push_back(solved);
+        QVERIFY(remove_plate(apart, "Beta", false).routes.back().targets.front().control.never_with.empty());
         const Job without = remove_plate(job, "Beta", false);
         QCOMPARE(without.traps.pairs, (std::vector<TrapPair>{{"Alpha", "Gamma", TrapSide::Second}}));
         QCOMPARE(without.overprint.rules,

@@ -67,7 +67,8 @@ InkControls::InkControls(QWidget *parent) : QWidget(parent)
     m_hues = new QLineEdit(this);
     m_hues->setObjectName(QStringLiteral("inkHues"));
     m_hues->setAccessibleName(tr("Hues in degrees, such as 30-90, or all"));
-    m_hues->setToolTip(tr("Degrees of CIELAB: 0 purplish red, 90 yellow, 180 green, 270 blue; or all"));
+    const QString tip = tr("Degrees of CIELAB: 0 purplish red, 90 yellow, 180 green, 270 blue; or all");
+    m_hues->setToolTip(tip);
     m_hues->setFixedWidth(64);
     hues->addWidget(m_hues);
     column->addLayout(hues);
@@ -83,11 +84,11 @@ InkControls::InkControls(QWidget *parent) : QWidget(parent)
         m_hues->setText(short_hues(hold));
         take();
     });
-    connect(m_hues, &QLineEdit::editingFinished, this, [this] {
+    connect(m_hues, &QLineEdit::editingFinished, this, [this, tip] {
         const auto hold = parse_hues(m_hues->text().trimmed().toStdString());
+        m_hues->setToolTip(hold ? tip : theme::text_of(hold.error().message()));
         if (!hold) {
             m_hues->setText(short_hues(m_bar->hold()));
-            m_hues->setToolTip(theme::text_of(hold.error().message()));
         } else if (!(short_hues(*hold) == short_hues(m_bar->hold()))) {
             m_bar->setHold(*hold);
             take();

@@ -567,18 +567,69 @@ void PicturesPanel::apply(Route route, const QString &step, const QString &key)
 void PicturesPanel::control(const RouteTarget &target)
 {
     const Route *own = ownRoute();
-    if (own == nullptr || !own->separated) {
+    if (own != nullptr && own->separated) {
+        want({*own, target});
+        doWanted();
+    }
+}
+
+/// Instead of what was wanted of the same ink before.
+void PicturesPanel::want(Wanted wanted)
+{
+    std::erase_if(m_wanted, [&](const Wanted &one) {
+        return one.target.ink == wanted.target.ink && same_source(one.route, wanted.route);
+    });
+    m_wanted.push_back(std::move(wanted));
+}
+
+/// Does what is wanted first, and whatever else is of its route, on another thread: every flat colour that
+/// was solved along is solved again. What comes meanwhile waits.
+void PicturesPanel::doWanted()
+{
+    if (m_controlling || m_wanted.empty() || !m_session.isOpen()) {
         return;
     }
-    std::vector<RouteTarget> targets = own->targets;
-    for (RouteTarget &one : targets) {
-        one = one.ink == target.ink ? target : one;
-    }
     const Job &job = m_session.job();
-    const auto number = static_cast<std::size_t>(own - job.routes.data());
-    m_session.change(with_controls(job, m_session.page()->scene, number, std::move(targets)),
-                     tr("Control of %1").arg(theme::text_of(target.ink)),
-                     QStringLiteral("control %1").arg(theme::text_of(target.ink)));
+    const Route asked = m_wanted.front().route;
+    std::vector<Wanted> now;
+    for (const Wanted &one : m_wanted) {
+        if (same_source(one.route, asked)) {
+            now.push_back(one);
+        }
+    }
+    std::erase_if(m_wanted, [&](const Wanted &one) { return same_source(one.route, asked); });
+    const auto route = std::find_if(job.routes.begin(), job.routes.end(), [&](const Route &one) {
+        return one.separated && same_source(one, asked);
+    });
+    if (route == job.routes.end()) {
+        return; // it has gone
+    }
+    std::vector<RouteTarget> targets = route->targets;
+    for (const Wanted &one : now) {
+        std::replace_if(
+            targets.begin(), targets.end(),
+            [&](const RouteTarget &target) { return target.ink == one.target.ink; }, one.target);
+    }
+    m_controlling = true;
+    m_tasks.start(
+        [job, page = m_session.page(), targets = std::move(targets),
+         number = static_cast<std::size_t>(route - job.routes.begin())](const JobControl &) {
+            return std::pair(job, with_controls(job, page->scene, number, targets));
+        },
+        [this, now](const std::pair<Job, Job> &made) {
+            m_controlling = false;
+            const QString ink = theme::text_of(now.back().target.ink);
+            if (m_session.isOpen() && m_session.job() == made.first) {
+                m_session.change(made.second, tr("Control of %1").arg(ink),
+                                 QStringLiteral("control %1").arg(ink));
+            } else {
+                const std::vector<Wanted> later = std::exchange(m_wanted, now); // of the job as it has become
+                for (const Wanted &one : later) {
+                    want(one);
+                }
+            }
+            doWanted();
+        });
 }
 
 /// Says what was asked of the inks and could not be had without harm.

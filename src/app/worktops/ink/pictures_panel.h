@@ -55,6 +55,12 @@ private:
         FlatColours,
         NoPrint
     };
+    /// What is to become of an ink of a separated route.
+    struct Wanted
+    {
+        Route route;
+        RouteTarget target;
+    };
     struct InkRow
     {
         QWidget *widget;
@@ -77,6 +83,8 @@ private:
     void applyInks();
     void separate(const std::vector<std::string> &inks);
     void control(const RouteTarget &target);
+    void doWanted();
+    void want(Wanted wanted);
     void showSeparation();
     void applySplit(PaletteSplit split, const QString &step);
     void findPalette();
@@ -108,6 +116,8 @@ private:
     bool m_filling = false; ///< widgets are being set, not used
     quint64 m_request = 0;
     CancelSwitch m_measuring;
+    std::vector<Wanted> m_wanted;          ///< the latest last; each ink of a route once
+    bool m_controlling = false;            ///< some of that is being done
     quint64 m_inkRequest = 0;              ///< number of the latest measurement
     std::map<int, PictureInk> m_inkBefore; ///< by object: what the page's pictures print as they came
     TaskScope m_tasks;                     // last, so that it is destroyed first

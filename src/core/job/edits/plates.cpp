@@ -209,6 +209,9 @@ Job remove_plate(Job job, const std::string &ink, bool in_artwork)
     bool in_picture = false; // its colours still name the ink: they print nothing, and nobody meant them to
     edit_routes(job, [&](Route &route) {
         std::erase_if(route.targets, [&](const RouteTarget &target) { return target.ink == ink; });
+        for (RouteTarget &target : route.targets) {
+            std::erase(target.control.never_with, ink);
+        }
         in_picture =
             in_picture || (!route.targets.empty() &&
                            std::any_of(route.split.colours.begin(), route.split.colours.end(),
