@@ -140,6 +140,21 @@ private Q_SLOTS:
         QTRY_VERIFY(bench.window.session().facts().coverage("Base White") > 0.1); // in the lay-down
     }
 
+    void aFirstStepKeepsWhatIsOnThePlate()
+    {
+        Build bench;
+        bench.openTote();
+        bench.choosePlate("Luna Green");
+        const int before = bench.tone("Luna Green", on_wing);
+        QVERIFY(before > 200);
+        bench.choose("addStep", 1 + static_cast<int>(RecipeDo::Sharpen));
+        QCOMPARE(bench.steps->count(), 2); // the plate itself, then the step
+        QVERIFY(bench.find<QLineEdit>(QStringLiteral("stepAmount"))->isVisible());
+        QVERIFY(bench.find<QLineEdit>(QStringLiteral("stepDistance"))->isVisible());
+        bench.waitForComputed();
+        QCOMPARE(bench.tone("Luna Green", on_wing), before);
+    }
+
     void stepsAreEditedAddedMovedAndRemoved()
     {
         Build bench;

@@ -481,8 +481,15 @@ void BuildWorktop::addStep()
     const bool halves =
         step.does == RecipeDo::Threshold || step.does == RecipeDo::Tint || step.does == RecipeDo::Sharpen;
     step.amount = halves ? 0.5 : 1;
-    editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), {},
-              [&](Plate &edited) { edited.recipe.push_back(step); });
+    editPlate(tr("Recipe: %1").arg(theme::text_of(describe(step))), {}, [&](Plate &edited) {
+        if (edited.recipe.empty() && step.does != RecipeDo::Add) {
+            RecipeStep own; // a recipe begins bare: what is on the plate stays
+            own.source.from = RecipeFrom::Plate;
+            own.source.inks = {edited.ink};
+            edited.recipe.push_back(own);
+        }
+        edited.recipe.push_back(step);
+    });
     m_steps->setCurrentRow(m_steps->count() - 1);
 }
 

@@ -55,6 +55,8 @@ InkControls::InkControls(QWidget *parent) : QWidget(parent)
     m_never->setAccessibleName(tr("Inks that it never shares a place with"));
     m_never->setToolTip(tr("Where both would print, the picture is solved without one of them"));
     m_never->setMenu(new QMenu(m_never));
+    m_never->setStyleSheet(
+        QStringLiteral("QToolButton::menu-indicator { image: none; }")); // its words end in one
     row->addWidget(m_never);
     column->addLayout(row);
     auto *hues = new QHBoxLayout();
@@ -118,9 +120,9 @@ void InkControls::fillNever(const Route &route)
         });
     }
     m_never->setEnabled(route.targets.size() > 1);
-    m_never->setText(never.empty()       ? tr("never with …")
-                     : never.size() == 1 ? tr("never with %1").arg(theme::text_of(never.front()))
-                                         : tr("never with %1 inks").arg(never.size()));
+    m_never->setText(never.empty()       ? tr("never with … ▾")
+                     : never.size() == 1 ? tr("never with %1 ▾").arg(theme::text_of(never.front()))
+                                         : tr("never with %1 inks ▾").arg(never.size()));
 }
 
 void InkControls::show(const Route *route, const RouteTarget *target, const QColor &ink)
