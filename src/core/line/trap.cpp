@@ -1,10 +1,12 @@
 #include "core/line/trap.h"
 
 #include "core/line/edge_lengths.h"
+#include "core/line/even_stretch.h"
 #include "core/line/trap_ring.h"
 #include "core/line/tuple_rows.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdlib>
 #include <memory>
@@ -18,11 +20,27 @@ namespace {
 constexpr double thin = 3;             // widths: a stroke narrower than that takes a third of itself
 constexpr double look = thin * 1.4143; // a stroke at 45° is crossed over that length by rows and columns
 
+/// A stretch of one row of the side of a disc, in columns from its middle, both of it.
+struct DiscRow
+{
+    int dy, from, to;
+};
+
 /// How wide a disc is, by its rows from the middle down: columns on either side.
 struct Disc
 {
     std::vector<int> half;
     [[nodiscard]] int radius() const { return static_cast<int>(half.size()) - 1; }
+
+    static constexpr int most_shift = 2;
+    /// Its side from its own neighbour on: first all of it, then what is new of it when one has been stamped
+    /// a row above and −2 … 2 columns further to that side.
+    std::array<std::vector<DiscRow>, 2 + 2 * most_shift> sides;
+    [[nodiscard]] const std::vector<DiscRow> &whole_side() const { return sides[0]; }
+    [[nodiscard]] const std::vector<DiscRow> &new_side(int shift) const
+    {
+        return sides[static_cast<std::size_t>(1 + most_shift + shift)];
+    }
 };
 
 /// Pixels whose centres lie within \p width of the edge of the pixel in the middle.
@@ -32,6 +50,25 @@ Disc make_disc(double width)
     Disc disc;
     for (int dy = 0; dy <= static_cast<int>(std::floor(reach)); ++dy) {
         disc.half.push_back(static_cast<int>(std::floor(std::sqrt(reach * reach - double(dy) * dy))));
+    }
+    const int radius = disc.radius();
+    const auto half_at = [&](int dy) { return disc.half[static_cast<std::size_t>(std::abs(dy))]; };
+    for (std::size_t side = 0; side < disc.sides.size(); ++side) {
+        const int shift = static_cast<int>(side) - 1 - Disc::most_shift;
+        for (int dy = -radius; dy <= radius; ++dy) {
+            int from = 1, to = half_at(dy);
+            if (side > 0 && dy + 1 <= radius) {
+                const int done = half_at(dy + 1) + shift;
+                if (shift <= 0) {
+                    from = std::max(from, done + 1);
+                } else if (to <= done) {
+                    to = std::min(to, shift);
+                }
+            }
+            if (from <= to) {
+                disc.sides[side].push_back({dy, from, to});
+            }
+        }
     }
     return disc;
 }
@@ -52,10 +89,52 @@ struct Group
 struct Stamp
 {
     std::size_t group = 0;
-    std::uint8_t tone = 0; ///< as the ring holds it: of what holds back one more
-    double width = 0;      ///< pixels, of the whole width times share
+    std::uint8_t tone = 0;      ///< as the ring holds it: of what holds back one more
+    double width = 0;           ///< pixels, of the whole width times share
+    const Disc *disc = nullptr; ///< for all of the width
     double share = 1;
     bool holds = false;
+};
+
+/// By column, the row since which its tuple is what it is, while rows are gone down.
+class ColumnStarts
+{
+public:
+    /// Begins with columns [\p from, \p to) at \p row: what was above it is not known.
+    void begin(const TupleColumns &rows, int from, int to, int row)
+    {
+        m_rows = &rows;
+        m_from = from;
+        m_to = to;
+        m_row = row;
+        m_since.assign(static_cast<std::size_t>(to - from), row);
+    }
+    [[nodiscard]] int row() const { return m_row; }
+    void go_to(int row)
+    {
+        while (m_row < row) {
+            for (const TupleChange &change : m_rows->changes(++m_row)) {
+                for (int x = std::max(change.begin, m_from); x < std::min(change.end, m_to); ++x) {
+                    m_since[static_cast<std::size_t>(x - m_from)] = m_row;
+                }
+            }
+        }
+    }
+    /// Whether columns [\p begin, \p end) of those begun with are the same from row \p since on.
+    [[nodiscard]] bool all_since(int since, int begin, int end) const
+    {
+        for (int x = begin - m_from; x < end - m_from; ++x) {
+            if (m_since[static_cast<std::size_t>(x)] > since) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+private:
+    const TupleColumns *m_rows = nullptr;
+    int m_from = 0, m_to = 0, m_row = 0;
+    std::vector<int> m_since;
 };
 
 class Finder
@@ -75,29 +154,18 @@ public:
         m_made.resize(plates.size());
         m_more.resize(plates.size());
         m_less.resize(plates.size());
+        m_of_plate.resize(plates.size());
     }
 
     std::vector<TrapRows> find()
     {
-        const int height = m_tuples.height();
-        const int first = std::max(0, m_part.above - m_most - 1);
-        const int last = std::min(height, m_part.above + m_part.rows + m_most + 1);
-        // Seeds of a row are known once the row under it has been looked at.
-        int written = m_part.above;
-        const int end = m_part.above + m_part.rows;
-        for (int y = first; y < last; ++y) {
-            look_along(y);
-            if (y > first && !m_tuples.same(y, y - 1)) {
-                look_down(y - 1);
-            }
-            for (; written < end && written + m_most < y; ++written) {
-                write(written);
-            }
-        }
-        for (; written < end; ++written) {
-            write(written);
+        std::vector<std::vector<TrapRows>> tiles;
+        for (int left = 0; left < m_tuples.width(); left += tile_width) {
+            find_within(left, std::min(m_tuples.width(), left + tile_width));
+            tiles.push_back(std::exchange(m_made, std::vector<TrapRows>(m_made.size())));
         }
         if (m_meetings != nullptr) {
+            measure_edges();
             for (auto &[pair, meeting] : m_counts) {
                 TrapMeeting &to = (*m_meetings)[pair];
                 to.edge += meeting.edge;
@@ -105,7 +173,7 @@ public:
                 to.second += meeting.second;
             }
         }
-        return std::move(m_made);
+        return joined(tiles);
     }
 
 private:
@@ -114,6 +182,86 @@ private:
         const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
         return some == plates.end() ? 0 : (*some)->width();
     }
+    /// Columns looked at together: what is stamped meanwhile, and the rows around it, stay in the processor's
+    /// cache.
+    static constexpr int tile_width = 1024;
+
+    /// The rows that seeds for those asked for may lie in, [first, last).
+    [[nodiscard]] int first_row() const { return std::max(0, m_part.above - m_most - 1); }
+    [[nodiscard]] int last_row() const
+    {
+        return std::min(m_tuples.height(), m_part.above + m_part.rows + m_most + 1);
+    }
+
+    /// Finds what changes in columns [\p left, \p right), into m_made.
+    void find_within(int left, int right)
+    {
+        m_left = left;
+        m_right = right;
+        m_from = std::max(0, left - m_most - 1);
+        m_to = std::min(m_tuples.width(), right + m_most + 1);
+        m_beside_row = -2;
+        m_above.clear();
+        m_here.clear();
+        for (const auto &group : m_groups) {
+            group->ring.move_to(left);
+        }
+        for (const auto &line : m_lines) {
+            line->move_to(left);
+        }
+        // Seeds of a row are known once the row under it has been looked at.
+        int written = m_part.above;
+        const int end = m_part.above + m_part.rows;
+        const int ahead = look_of(m_rules.settings().widest() * m_part.per_mm);
+        m_tile.take(m_tuples, std::max(0, m_from - ahead), std::min(m_tuples.width(), m_to + ahead), m_from);
+        m_so_far.begin(m_tile, m_from, m_to, std::max(0, first_row() - ahead));
+        m_ahead.begin(m_tile, m_from, m_to, m_so_far.row());
+        for (int y = first_row(); y < last_row(); ++y) {
+            m_ahead.go_to(std::min(y + ahead, m_tuples.height() - 1));
+            if (y > first_row() && !m_tile.same(y, y - 1)) {
+                look_down(y - 1);
+            }
+            m_so_far.go_to(y);
+            look_along(y);
+            for (; written < end && written + m_most < y; ++written) {
+                write(written);
+            }
+        }
+        for (; written < end; ++written) {
+            write(written);
+        }
+    }
+
+    /// Tiles from left to right side by side.
+    [[nodiscard]] std::vector<TrapRows> joined(const std::vector<std::vector<TrapRows>> &tiles) const
+    {
+        std::vector<TrapRows> whole(m_made.size());
+        for (std::size_t plate = 0; plate < whole.size(); ++plate) {
+            TrapRows &to = whole[plate];
+            for (int y = 0; y < m_part.rows; ++y) {
+                const std::size_t first = to.runs.size();
+                for (const auto &tile : tiles) {
+                    for (const TrapRun &run : tile[plate].row(y)) {
+                        append(to.runs, first, run);
+                    }
+                }
+                to.first.push_back(to.runs.size());
+            }
+        }
+        return whole;
+    }
+
+    /// Adds \p run to a row that begins at \p first of \p runs.
+    static void append(std::vector<TrapRun> &runs, std::size_t first, const TrapRun &run)
+    {
+        if (runs.size() > first && runs.back().end == run.begin && runs.back().tone == run.tone &&
+            runs.back().less == run.less) {
+            runs.back().end = run.end;
+        } else {
+            runs.push_back(run);
+        }
+    }
+
     static int height_of(std::span<const RunPlane *const> plates)
     {
         const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
@@ -156,27 +304,33 @@ private:
         return std::max(alone, std::min(rises, falls)) >= TrapRules::least_step;
     }
 
-    /// Of p towards q; null when nothing happens there.
-    const Edge *edge(std::uint32_t p, std::uint32_t q)
+    /// What an edge asks for either way; null where nothing happens.
+    struct Both
+    {
+        const Edge *onwards = nullptr, *back = nullptr; ///< of p towards q, of q towards p
+        [[nodiscard]] bool any() const { return onwards != nullptr || back != nullptr; }
+    };
+    /// Between \p p and \p q.
+    const Both &edge(std::uint32_t p, std::uint32_t q)
     {
         const std::uint64_t key = std::uint64_t(p) << 32 | q;
-        if (key == m_last_key) {
-            return m_last_edge;
-        }
-        const auto a = m_tuples.tuple(p), b = m_tuples.tuple(q);
-        const Edge *found = nullptr;
-        if (may_matter(a, b)) {
-            auto [at, is_new] = m_edges.try_emplace(key);
-            if (is_new) {
-                at->second = make_edge(a, b);
-            }
-            if (at->second && (!at->second->stamps.empty() || at->second->pair.first >= 0)) {
-                found = at->second.get();
+        Known &known = m_known[(p * 0x9e3779b1U ^ q * 0x85ebca6bU) >> (32 - known_bits)];
+        if (known.key != key) {
+            known = {key, {}};
+            if (may_matter(m_tuples.tuple(p), m_tuples.tuple(q))) {
+                known.both = {find_edge(p, q), find_edge(q, p)};
             }
         }
-        m_last_key = key;
-        m_last_edge = found;
-        return found;
+        return known.both;
+    }
+
+    const Edge *find_edge(std::uint32_t p, std::uint32_t q)
+    {
+        auto [at, is_new] = m_edges.try_emplace(std::uint64_t(p) << 32 | q);
+        if (is_new) {
+            at->second = make_edge(m_tuples.tuple(p), m_tuples.tuple(q));
+        }
+        return at->second.get();
     }
 
     std::unique_ptr<Edge> make_edge(std::span<const std::uint8_t> p, std::span<const std::uint8_t> q)
@@ -194,6 +348,7 @@ private:
             stamp.tone =
                 give.holds ? static_cast<std::uint8_t>(std::min(254, int(give.tone)) + 1) : give.tone;
             stamp.width = width;
+            stamp.disc = &disc_of(width);
             stamp.share = give.share;
             stamp.holds = give.holds;
             made.stamps.push_back(stamp);
@@ -214,7 +369,8 @@ private:
             }
         }
         m_groups.push_back(std::make_unique<Group>(Group{give.plate, give.cover, give.threshold, give.holds,
-                                                         TrapRing(m_tuples.width(), 2 * m_most + 4)}));
+                                                         TrapRing(m_left, tile_width, 2 * m_most + 4)}));
+        m_of_plate[static_cast<std::size_t>(give.plate)].push_back(m_groups.back().get());
         return m_groups.size() - 1;
     }
 
@@ -224,26 +380,23 @@ private:
     struct Beside
     {
         std::size_t span = 0; ///< the left one
-        const Edge *onwards = nullptr, *back = nullptr;
+        Both both;
     };
 
     /// Finds those of row \p y; a row like the one above has the same.
     void find_beside(int y)
     {
-        if (y == m_beside_row + 1 && m_tuples.same(y, m_beside_row)) {
+        if (y == m_beside_row + 1 && m_tile.same(y, m_beside_row)) {
             m_beside_row = y;
             return;
         }
         m_beside_row = y;
         m_beside.clear();
-        const auto spans = m_tuples.row(y);
-        for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
-            if (may_matter(m_tuples.tuple(spans[i].tuple), m_tuples.tuple(spans[i + 1].tuple))) {
-                const Beside one{i, edge(spans[i].tuple, spans[i + 1].tuple),
-                                 edge(spans[i + 1].tuple, spans[i].tuple)};
-                if (one.onwards != nullptr || one.back != nullptr) {
-                    m_beside.push_back(one);
-                }
+        const auto spans = m_tile.row(y);
+        for (std::size_t i = m_tile.start(y); i + 1 < spans.size() && spans[i].end < m_to; ++i) {
+            const Both &both = edge(spans[i].tuple, spans[i + 1].tuple);
+            if (both.any()) {
+                m_beside.push_back({i, both});
             }
         }
     }
@@ -252,23 +405,22 @@ private:
     void look_along(int y)
     {
         find_beside(y);
-        const auto spans = m_tuples.row(y);
+        const auto spans = m_tile.row(y);
         m_above.swap(m_here);
         m_here.clear();
         m_above_at = 0;
         for (const Beside &beside : m_beside) {
             const int x = spans[beside.span].end;
-            if (const Edge *one = beside.onwards) {
+            if (const Edge *one = beside.both.onwards) {
                 for (const Stamp &stamp : one->stamps) {
-                    seed_beside(stamp, y, stamp.holds ? x : x - 1, stamp.holds ? x - 1 : x, beside.span);
-                }
-                if (m_meetings != nullptr && one->pair.first >= 0) {
-                    m_lengths.column(one->pair, y, x, counts_row(y) ? &m_counts : nullptr);
+                    stamp.holds ? seed_beside(stamp, y, x, x - 1, beside.span)
+                                : seed_beside(stamp, y, x - 1, x, beside.span + 1);
                 }
             }
-            if (const Edge *one = beside.back) {
+            if (const Edge *one = beside.both.back) {
                 for (const Stamp &stamp : one->stamps) {
-                    seed_beside(stamp, y, stamp.holds ? x - 1 : x, stamp.holds ? x : x - 1, beside.span);
+                    stamp.holds ? seed_beside(stamp, y, x - 1, x, beside.span + 1)
+                                : seed_beside(stamp, y, x, x - 1, beside.span);
                 }
             }
         }
@@ -277,38 +429,69 @@ private:
     /// Row \p y and the one below it.
     void look_down(int y)
     {
+        for (const TupleChange &change : m_tile.changes(y + 1)) {
+            const int begin = std::max(change.begin, m_from), end = std::min(change.end, m_to);
+            if (begin >= end) {
+                continue;
+            }
+            const Both &both = edge(m_tile.row(y)[change.above].tuple, m_tile.row(y + 1)[change.below].tuple);
+            if (const Edge *one = both.onwards) {
+                for (const Stamp &stamp : one->stamps) {
+                    stamp.holds ? seed_under(stamp, begin, end, y + 1, y, change.above)
+                                : seed_under(stamp, begin, end, y, y + 1, change.below);
+                }
+            }
+            if (const Edge *one = both.back) {
+                for (const Stamp &stamp : one->stamps) {
+                    stamp.holds ? seed_under(stamp, begin, end, y, y + 1, change.below)
+                                : seed_under(stamp, begin, end, y + 1, y, change.above);
+                }
+            }
+        }
+    }
+
+    // ---- how long they are ----
+
+    /// Whether row \p y is asked for.
+    [[nodiscard]] bool counts_row(int y) const { return y >= m_part.above && y < m_part.above + m_part.rows; }
+
+    /// Adds up the edges of the rows asked for.
+    void measure_edges()
+    {
+        EdgeLengths lengths;
+        for (int y = first_row(); y < last_row(); ++y) {
+            const auto spans = m_tuples.row(y);
+            for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
+                const Edge *one = edge(spans[i].tuple, spans[i + 1].tuple).onwards;
+                if (one != nullptr && one->pair.first >= 0) {
+                    lengths.column(one->pair, y, spans[i].end, counts_row(y) ? &m_counts : nullptr);
+                }
+            }
+            if (y > first_row() && !m_tuples.same(y, y - 1)) {
+                measure_down(lengths, y - 1);
+            }
+        }
+    }
+
+    void measure_down(EdgeLengths &lengths, int y)
+    {
         const auto above = m_tuples.row(y), below = m_tuples.row(y + 1);
+        TrapMeetings *to = counts_row(y) ? &m_counts : nullptr;
         std::size_t a = 0, b = 0;
         for (int x = 0; x < m_tuples.width();) {
             const int end = std::min(above[a].end, below[b].end);
-            const std::uint32_t p = above[a].tuple, q = below[b].tuple;
-            if (p != q) {
-                const Edge *one = edge(p, q);
-                if (one != nullptr) {
-                    for (const Stamp &stamp : one->stamps) {
-                        stamp.holds ? seed_under(stamp, x, end, y + 1, y)
-                                    : seed_under(stamp, x, end, y, y + 1);
-                    }
-                }
-                if (m_meetings != nullptr && one != nullptr && one->pair.first >= 0) {
-                    m_lengths.row(one->pair, x, end, counts_row(y) ? &m_counts : nullptr);
-                }
-                if (const Edge *other = edge(q, p)) {
-                    for (const Stamp &stamp : other->stamps) {
-                        stamp.holds ? seed_under(stamp, x, end, y, y + 1)
-                                    : seed_under(stamp, x, end, y + 1, y);
-                    }
+            if (above[a].tuple != below[b].tuple) {
+                const Edge *one = edge(above[a].tuple, below[b].tuple).onwards;
+                if (one != nullptr && one->pair.first >= 0) {
+                    lengths.row(one->pair, x, end, to);
                 }
             }
             x = end;
             a += above[a].end == end ? 1 : 0;
             b += below[b].end == end ? 1 : 0;
         }
-        m_lengths.end_row(counts_row(y) ? &m_counts : nullptr);
+        lengths.end_row(to);
     }
-
-    /// Whether row \p y is asked for.
-    [[nodiscard]] bool counts_row(int y) const { return y >= m_part.above && y < m_part.above + m_part.rows; }
 
     // ---- seeds ----
 
@@ -317,11 +500,11 @@ private:
         return m_tuples.tuple(tuple)[static_cast<std::size_t>(group.cover)] >= group.threshold;
     }
 
-    /// Columns from \p x on in row \p y, to the left or right, that are covered; at most \p most.
-    [[nodiscard]] int run_along(const Group &group, int y, int x, int step, int most, std::size_t hint) const
+    /// Columns from \p x on in row \p y, to the left or right, that are covered; at most \p most. \p x lies
+    /// in stretch \p at.
+    [[nodiscard]] int run_along(const Group &group, int y, int x, int step, int most, std::size_t at) const
     {
-        const auto spans = m_tuples.row(y);
-        std::size_t at = m_tuples.find_near(y, x, hint);
+        const auto spans = m_tile.row(y);
         if (step > 0) {
             while (at < spans.size() && covered(group, spans[at].tuple)) {
                 if (spans[at].end - x >= most || ++at == spans.size()) {
@@ -340,6 +523,20 @@ private:
         return std::max(0, x + 1 - spans[at].end);
     }
 
+    /// Whether columns [\p begin, \p end) stay as they are for \p most rows from \p row up, or to the page's
+    /// end. \pre m_so_far is at \p row
+    [[nodiscard]] bool goes_up(int row, int begin, int end, int most) const
+    {
+        const int since = std::max(0, row + 1 - most);
+        return m_so_far.all_since(since, begin, end);
+    }
+    /// The same from \p row down. \pre m_ahead has gone that far
+    [[nodiscard]] bool goes_down(int row, int begin, int end, int most) const
+    {
+        return m_ahead.row() >= std::min(row + most, m_tuples.height()) - 1 &&
+               m_ahead.all_since(row, begin, end);
+    }
+
     /// Rows around \p y, up and down, in which column \p x is covered: \p most where they are as many on one
     /// side, or together, or the page ends on one side.
     [[nodiscard]] int run_across(Group &group, int y, int x, int most, std::size_t hint)
@@ -350,8 +547,8 @@ private:
         auto &[top, bottom] = group.columns[static_cast<std::size_t>(x)];
         std::size_t at = hint;
         const auto is_covered = [&](int row) {
-            at = m_tuples.find_near(row, x, at);
-            return covered(group, m_tuples.row(row)[at].tuple);
+            at = m_tile.find_near(row, x, at);
+            return covered(group, m_tile.row(row)[at].tuple);
         };
         if (y < top || y > bottom) {
             if (!is_covered(y)) {
@@ -359,7 +556,7 @@ private:
             }
             top = bottom = y;
         }
-        while (y - top + 1 < most && top > 0 && (m_tuples.same(top - 1, top) || is_covered(top - 1))) {
+        while (y - top + 1 < most && top > 0 && (m_tile.same(top - 1, top) || is_covered(top - 1))) {
             --top;
         }
         if (y - top + 1 >= most || top == 0) {
@@ -368,7 +565,7 @@ private:
         const int last = m_tuples.height() - 1;
         at = hint;
         while (bottom - y + 1 < most && bottom < last &&
-               (m_tuples.same(bottom + 1, bottom) || is_covered(bottom + 1))) {
+               (m_tile.same(bottom + 1, bottom) || is_covered(bottom + 1))) {
             ++bottom;
         }
         return bottom - y + 1 >= most || bottom == last ? most : std::min(most, bottom - top + 1);
@@ -411,8 +608,8 @@ private:
     /// How far to look across a stroke that goes on as far as is looked along it: then its width is known.
     [[nodiscard]] static int look_across(double width) { return static_cast<int>(std::ceil(thin * width)); }
 
-    /// One pixel, that works on its neighbour in the same row.
-    void seed_beside(const Stamp &stamp, int y, int x, int on, std::size_t hint)
+    /// One pixel, that works on its neighbour \p on in the same row, which lies in its stretch \p at.
+    void seed_beside(const Stamp &stamp, int y, int x, int on, std::size_t at)
     {
         const double width = m_rules.settings().zones.empty() ? stamp.width : width_at(stamp, x, y);
         if (width < 0.5) {
@@ -420,9 +617,11 @@ private:
         }
         Group &group = *m_groups[stamp.group];
         const int most = look_of(width);
-        const int along = run_along(group, y, on, on - x, most, hint);
+        const int along = run_along(group, y, on, on - x, most, at);
         const int across = along >= most ? look_across(width) : most;
-        const int down = run_across(group, y, on, across, hint);
+        const int down = along > 0 && (goes_up(y, on, on + 1, across) || goes_down(y, on, on + 1, across))
+                             ? across
+                             : run_across(group, y, on, across, at);
         stamp_side(stamp, y, x, on - x, borne(stamp, width, along, down >= across ? most : down, most));
     }
 
@@ -434,7 +633,7 @@ private:
         if (width < 0.5) {
             return;
         }
-        const Disc &disc = disc_of(width);
+        const Disc &disc = width == stamp.width ? *stamp.disc : disc_of(width);
         while (m_above_at < m_above.size() && m_above[m_above_at].x < x - 2) {
             ++m_above_at;
         }
@@ -448,38 +647,25 @@ private:
         }
         m_here.push_back({x, step, &stamp, &disc});
         TrapRing &ring = m_groups[stamp.group]->ring;
-        const int radius = disc.radius();
-        const int first = std::max(-radius, m_part.above - y);
-        const int last = std::min(radius, m_part.above + m_part.rows - 1 - y);
-        for (int dy = first; dy <= last; ++dy) {
-            int half = disc.half[static_cast<std::size_t>(std::abs(dy))];
-            int from = 1; // columns away from the seed
-            if (before != nullptr && std::abs(dy + 1) <= radius) {
-                // The stretch of the one above, from its own neighbour on, at most two columns off.
-                const int shift = (before->x - x) * step;
-                const int done = disc.half[static_cast<std::size_t>(std::abs(dy + 1))] + shift;
-                if (shift <= 0) {
-                    from = std::max(from, done + 1);
-                } else if (half <= done) {
-                    half = std::min(half, shift);
-                }
-            }
-            if (dy == 0 && m_part.back > 0) {
-                step > 0 ? ring.stamp(y, x + 1 - m_part.back, x + 1, stamp.tone)
-                         : ring.stamp(y, x, x + m_part.back, stamp.tone);
-            }
-            if (from <= half) {
-                step > 0 ? ring.stamp(y + dy, x + from, x + half + 1, stamp.tone)
-                         : ring.stamp(y + dy, x - half, x - from + 1, stamp.tone);
+        if (m_part.back > 0 && counts_row(y)) {
+            step > 0 ? ring.stamp(y, x + 1 - m_part.back, x + 1, stamp.tone)
+                     : ring.stamp(y, x, x + m_part.back, stamp.tone);
+        }
+        const auto &rows = before == nullptr ? disc.whole_side() : disc.new_side((before->x - x) * step);
+        for (const DiscRow &row : rows) {
+            if (counts_row(y + row.dy)) {
+                step > 0 ? ring.stamp(y + row.dy, x + row.from, x + row.to + 1, stamp.tone)
+                         : ring.stamp(y + row.dy, x - row.to, x - row.from + 1, stamp.tone);
             }
         }
     }
 
-    /// Columns [\p begin, \p end) of row \p y, that work on those of row \p on.
-    void seed_under(const Stamp &stamp, int begin, int end, int y, int on)
+    /// Columns [\p begin, \p end) of row \p y, that work on those of row \p on, which lie in its stretch \p
+    /// at.
+    void seed_under(const Stamp &stamp, int begin, int end, int y, int on, std::size_t at)
     {
         if (m_rules.settings().zones.empty()) {
-            seed_under(stamp, begin, end, y, on, stamp.width);
+            seed_under(stamp, begin, end, y, on, at, stamp.width);
             return;
         }
         for (int x = begin; x < end;) {
@@ -488,12 +674,12 @@ private:
             while (next < end && width_at(stamp, next, y) == width) {
                 ++next;
             }
-            seed_under(stamp, x, next, y, on, width);
+            seed_under(stamp, x, next, y, on, at, width);
             x = next;
         }
     }
 
-    void seed_under(const Stamp &stamp, int begin, int end, int y, int on, double width)
+    void seed_under(const Stamp &stamp, int begin, int end, int y, int on, std::size_t at, double width)
     {
         if (width < 0.5) {
             return;
@@ -501,11 +687,14 @@ private:
         const Group &group = *m_groups[stamp.group];
         const int most = look_of(width);
         // The stretch is of one tuple in its row, so that it is covered from end to end or not at all.
-        const std::size_t hint = m_tuples.find(on, begin);
-        const int right = run_along(group, on, begin, 1, most, hint);
+        const int right = run_along(group, on, begin, 1, most, at);
         const int along =
-            right >= most ? most : std::min(most, right + run_along(group, on, begin, -1, most, hint) - 1);
-        seed_deep(stamp, begin, end, y, on, 0, {width, along, most});
+            right >= most ? most : std::min(most, right + run_along(group, on, begin, -1, most, at) - 1);
+        if (right > 0 && (on > y ? goes_down(on, begin, end, most) : goes_up(on, begin, end, most))) {
+            stamp_under(stamp, y, begin, end, on - y, borne(stamp, width, along, most, most));
+            return;
+        }
+        seed_deep(stamp, begin, end, y, on, 0, {width, along, most}, at);
     }
 
     struct Stroke
@@ -515,22 +704,22 @@ private:
     };
 
     /// Goes on down from row \p on, \p count rows of which are covered, and stamps what it finds on the way.
-    void seed_deep(const Stamp &stamp, int begin, int end, int y, int on, int count, const Stroke &stroke)
+    void seed_deep(const Stamp &stamp, int begin, int end, int y, int on, int count, const Stroke &stroke,
+                   std::size_t at)
     {
         const Group &group = *m_groups[stamp.group];
         const int step = on - y;
-        std::size_t at = m_tuples.find(on, begin);
         for (; count < stroke.most; ++count) {
             const int row = on + count * step;
             if (row < 0 || row >= m_tuples.height()) {
                 count = stroke.most;
                 break;
             }
-            if (count > 0 && m_tuples.same(row, row - step)) {
+            if (count > 0 && m_tile.same(row, row - step)) {
                 continue;
             }
-            const auto spans = m_tuples.row(row);
-            at = m_tuples.find_near(row, begin, at);
+            const auto spans = m_tile.row(row);
+            at = m_tile.find_near(row, begin, at);
             bool all = true;
             for (std::size_t i = at; all; ++i) {
                 all = covered(group, spans[i].tuple);
@@ -550,7 +739,7 @@ private:
                         ++at;
                         last = std::min(end, spans[at].end);
                     }
-                    seed_deep(stamp, x, last, y, on, count + 1, stroke);
+                    seed_deep(stamp, x, last, y, on, count + 1, stroke, at);
                     x = last;
                 } else {
                     stamp_under(stamp, y, x, next, step,
@@ -569,7 +758,7 @@ private:
         if (width < 0.5) {
             return;
         }
-        const Disc &disc = disc_of(width);
+        const Disc &disc = width == stamp.width ? *stamp.disc : disc_of(width);
         TrapRing &ring = m_groups[stamp.group]->ring;
         for (int away = 1 - m_part.back; away <= 0; ++away) {
             const int row = y + away * step;
@@ -598,106 +787,108 @@ private:
 
     // ---- what comes of it ----
 
-    TrapRing &line(std::vector<std::unique_ptr<TrapRing>> &lines, int plate)
+    TrapRing &line(std::vector<TrapRing *> &lines, int plate)
     {
-        auto &one = lines[static_cast<std::size_t>(plate)];
-        if (!one) {
-            one = std::make_unique<TrapRing>(m_tuples.width(), 1);
+        TrapRing *&one = lines[static_cast<std::size_t>(plate)];
+        if (one == nullptr) {
+            one = m_lines.emplace_back(std::make_unique<TrapRing>(m_left, tile_width, 1)).get();
         }
         return *one;
     }
 
     void write(int y)
     {
-        const auto spans = m_tuples.row(y);
-        for (const auto &each : m_groups) {
-            Group &group = *each;
-            group.ring.empty_row(y, [&](int begin, int end, const std::uint8_t *tones) {
-                std::size_t at = m_tuples.find(y, begin);
-                for (int x = begin; x < end; ++at) {
-                    const int next = std::min(end, spans[at].end);
-                    const auto tuple = m_tuples.tuple(spans[at].tuple);
-                    const std::uint8_t own = tuple[static_cast<std::size_t>(group.plate)];
-                    if (tuple[static_cast<std::size_t>(group.cover)] >= group.threshold) {
-                        put(group, own, x, next, tones);
-                    } else if (m_part.back > 0) {
-                        put_back(group, own, x, next, tones);
-                    }
-                    x = next;
-                }
-            });
-        }
         for (std::size_t plate = 0; plate < m_made.size(); ++plate) {
             TrapRows &rows = m_made[plate];
-            write_plate(plate, rows);
+            const std::size_t first = rows.first.back();
+            const auto stamped = [&](const Group *group) { return group->ring.holds_any(y); };
+            const auto &groups = m_of_plate[plate];
+            const auto one = std::find_if(groups.begin(), groups.end(), stamped);
+            if (one != groups.end() && std::none_of(one + 1, groups.end(), stamped)) {
+                const bool less = (*one)->holds;
+                each_change(**one, y, [&](int begin, int end, std::uint8_t tone) {
+                    append(rows.runs, first, {begin, end, static_cast<std::uint8_t>(tone - less), less});
+                });
+            } else if (one != groups.end()) {
+                for (auto each = one; each != groups.end(); ++each) {
+                    auto &lines = (*each)->holds ? m_less : m_more;
+                    each_change(**each, y, [&](int begin, int end, std::uint8_t tone) {
+                        line(lines, (*each)->plate).stamp(0, begin, end, tone);
+                    });
+                }
+                write_plate(plate, rows);
+            }
             rows.first.push_back(rows.runs.size());
         }
     }
 
-    /// Stamped \p tones that change a plate which has \p own in columns [\p begin, \p end).
-    void put(const Group &group, std::uint8_t own, int begin, int end, const std::uint8_t *tones)
+    /// Empties row \p y of what is stamped for \p group, and gives \p take what changes its plate, from left
+    /// to right: columns and tone, as the ring holds it.
+    template <class Take> void each_change(Group &group, int y, const Take &take)
     {
-        for (int x = begin; x < end;) {
-            const std::uint8_t tone = tones[x];
-            int next = x + 1;
-            while (next < end && tones[next] == tone) {
-                ++next;
-            }
-            if (tone != 0 && !group.holds && tone > own) {
-                line(m_more, group.plate).stamp(0, x, next, tone);
-                if (m_meetings != nullptr) {
-                    TrapMeeting &meeting = m_counts[std::minmax(group.plate, group.cover)];
-                    (group.plate < group.cover ? meeting.first : meeting.second) +=
-                        static_cast<std::uint64_t>(next - x);
+        const auto spans = m_tile.row(y);
+        std::size_t at = m_tile.start(y);
+        group.ring.empty_row(y, [&](int begin, int end, const std::uint8_t *tones) {
+            end = std::min(end, m_right);
+            each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
+                at = m_tile.find_near(y, from, at);
+                for (int x = from; x < to; ++at) {
+                    const int next = std::min(to, spans[at].end);
+                    if (changes(group, m_tuples.tuple(spans[at].tuple), tone, next - x)) {
+                        take(x, next, tone);
+                    }
+                    x = next;
+                    if (next == to) {
+                        break;
+                    }
                 }
-            }
-            if (tone != 0 && group.holds && tone - 1 < own) {
-                line(m_less, group.plate).stamp(0, x, next, tone);
-            }
-            x = next;
-        }
+            });
+        });
     }
 
-    /// Stamped \p tones that the plate has anyway.
-    void put_back(const Group &group, std::uint8_t own, int begin, int end, const std::uint8_t *tones)
+    /// Whether a stamped \p tone changes the plate of \p group where all plates are \p tuple, for \p pixels;
+    /// or whether it has that tone anyway and is wanted all the same.
+    [[nodiscard]] bool changes(const Group &group, std::span<const std::uint8_t> tuple, std::uint8_t tone,
+                               int pixels)
     {
-        for (int x = begin; x < end; ++x) {
-            if (tones[x] != 0 && tones[x] - (group.holds ? 1 : 0) == own) {
-                line(group.holds ? m_less : m_more, group.plate).stamp(0, x, x + 1, tones[x]);
+        const std::uint8_t own = tuple[static_cast<std::size_t>(group.plate)];
+        if (tuple[static_cast<std::size_t>(group.cover)] < group.threshold) {
+            return m_part.back > 0 && tone - (group.holds ? 1 : 0) == own;
+        }
+        if (group.holds) {
+            return tone - 1 < own;
+        }
+        if (tone > own && m_meetings != nullptr) {
+            TrapMeeting &meeting = m_counts[std::minmax(group.plate, group.cover)];
+            (group.plate < group.cover ? meeting.first : meeting.second) +=
+                static_cast<std::uint64_t>(pixels);
+        }
+        return tone > own;
+    }
+
+    /// Gives \p take each stretch of one tone but 0; \p tones are of column \p begin on.
+    template <class Take>
+    static void each_run(int begin, int end, const std::uint8_t *tones, const Take &take)
+    {
+        for (int x = begin; x < end;) {
+            const int next = change_after(tones, begin, x, end);
+            if (tones[x - begin] != 0) {
+                take(x, next, tones[x - begin]);
             }
+            x = next;
         }
     }
 
     void write_plate(std::size_t plate, TrapRows &rows)
     {
         const std::size_t first = rows.first.back();
-        const auto put_run = [&](const TrapRun &run) {
-            if (rows.runs.size() > first && rows.runs.back().end == run.begin &&
-                rows.runs.back().tone == run.tone && rows.runs.back().less == run.less) {
-                rows.runs.back().end = run.end;
-            } else {
-                rows.runs.push_back(run);
-            }
-        };
+        const auto put_run = [&](const TrapRun &run) { append(rows.runs, first, run); };
         const auto add = [&](int begin, int end, std::uint8_t tone) { put_run({begin, end, tone, false}); };
         const auto add_less = [&](int begin, int end, std::uint8_t stamped) {
             put_run({begin, end, static_cast<std::uint8_t>(stamped - 1), true});
         };
-        auto &more = m_more[plate];
-        auto &less = m_less[plate];
-        const auto each_run = [](int begin, int end, const std::uint8_t *tones, const auto &take) {
-            for (int x = begin; x < end;) {
-                int next = x + 1;
-                while (next < end && tones[next] == tones[x]) {
-                    ++next;
-                }
-                if (tones[x] != 0) {
-                    take(x, next, tones[x]);
-                }
-                x = next;
-            }
-        };
-        if (more && less) {
+        TrapRing *more = m_more[plate], *less = m_less[plate];
+        if (more != nullptr && less != nullptr) {
             // What spreads counts before what draws back: two edges that meet there.
             std::vector<TrapRun> spread;
             more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
@@ -725,14 +916,14 @@ private:
                     }
                 });
             });
-            until(m_tuples.width());
+            until(m_right);
             return;
         }
-        if (more) {
+        if (more != nullptr) {
             more->empty_row(
                 0, [&](int begin, int end, const std::uint8_t *tones) { each_run(begin, end, tones, add); });
         }
-        if (less) {
+        if (less != nullptr) {
             less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
                 each_run(begin, end, tones, add_less);
             });
@@ -751,20 +942,31 @@ private:
     TrapMeetings *m_meetings;
     std::optional<std::pair<int, int>> m_only;
     TupleRows m_tuples;
-    int m_most;                             ///< rows that a seed reaches
+    TupleColumns m_tile; ///< of the columns looked at, and as many on either side as strokes are looked along
+    int m_most;          ///< rows that a seed reaches
     std::vector<std::uint8_t> m_draws_back; ///< by plate: 255 where its end alone matters, else 0
     std::unordered_map<std::uint64_t, std::unique_ptr<Edge>> m_edges;
-    std::uint64_t m_last_key = ~std::uint64_t(0);
-    const Edge *m_last_edge = nullptr;
+    /// What edge() said last, by a hash of what it was asked.
+    struct Known
+    {
+        std::uint64_t key = ~std::uint64_t(0);
+        Both both;
+    };
+    static constexpr int known_bits = 12;
+    std::vector<Known> m_known = std::vector<Known>(std::size_t(1) << known_bits);
     std::vector<std::unique_ptr<Group>> m_groups;
+    std::vector<std::vector<Group *>> m_of_plate; ///< the same by plate
     std::map<int, Disc> m_discs;
+    ColumnStarts m_so_far, m_ahead;        ///< as of the row looked at, and of one further down
     std::vector<SideSeed> m_above, m_here; ///< of the row before, and of this one, from left to right
     std::size_t m_above_at = 0;
     std::vector<Beside> m_beside; ///< of row m_beside_row
     int m_beside_row = -2;
-    std::vector<std::unique_ptr<TrapRing>> m_more, m_less; ///< by plate, the row being written
+    std::vector<TrapRing *> m_more, m_less; ///< by plate, the row being written; null = not needed so far
+    std::vector<std::unique_ptr<TrapRing>> m_lines;
+    int m_left = 0, m_right = 0; ///< columns being written, [left, right)
+    int m_from = 0, m_to = 0;    ///< columns whose seeds may reach them
     std::vector<TrapRows> m_made;
-    EdgeLengths m_lengths;
     TrapMeetings m_counts;
 };
 

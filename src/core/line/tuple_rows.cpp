@@ -1,5 +1,7 @@
 #include "core/line/tuple_rows.h"
 
+#include "core/line/even_stretch.h"
+
 #include <algorithm>
 #include <cstring>
 
@@ -8,35 +10,14 @@ namespace bichrom {
 namespace {
 
 /// FNV-1a, 64 bits, over eight bytes at a time.
-std::uint64_t hash_of(const std::uint8_t *bytes, std::size_t count)
+std::uint64_t hash_of(std::span<const std::uint64_t> words)
 {
     std::uint64_t hash = 14695981039346656037U;
-    for (std::size_t i = 0; i < count; i += 8) {
-        std::uint64_t word = 0;
-        std::memcpy(&word, bytes + i, std::min<std::size_t>(8, count - i));
+    for (const std::uint64_t word : words) {
         hash = (hash ^ word) * 1099511628211U;
         hash ^= hash >> 29;
     }
     return hash;
-}
-
-/// The first column after \p x, at most \p end, where \p tones change. \p tones is of column \p begin.
-int change_after(const std::uint8_t *tones, int begin, int x, int end)
-{
-    const std::uint8_t tone = tones[x - begin];
-    std::uint64_t alike = 0;
-    std::memset(&alike, tone, sizeof alike);
-    int at = x + 1;
-    for (std::uint64_t word = 0; at + 8 <= end; at += 8) {
-        std::memcpy(&word, tones + (at - begin), sizeof word);
-        if (word != alike) {
-            break;
-        }
-    }
-    while (at < end && tones[at - begin] == tone) {
-        ++at;
-    }
-    return at;
 }
 
 /// The mean of a block of tones that are within two of each other; −1 where they are not.
@@ -127,7 +108,8 @@ bool same_runs(std::span<const ToneRun> a, std::span<const ToneRun> b)
 } // namespace
 
 TupleRows::TupleRows(int width, std::size_t plates, int left)
-    : m_width(width), m_left(left), m_plates(plates), m_slots(1024), m_one(plates), m_above(plates)
+    : m_width(width), m_left(left), m_plates(plates), m_words(std::max<std::size_t>(1, (plates + 7) / 8)),
+      m_slots(1024), m_one(m_words), m_above(plates)
 {
 }
 
@@ -135,7 +117,7 @@ void TupleRows::grow()
 {
     m_slots.assign(m_slots.size() * 4, 0);
     for (std::uint32_t number = 0; number < tuples(); ++number) {
-        std::size_t slot = hash_of(&m_tones[number * m_plates], m_plates) & (m_slots.size() - 1);
+        std::size_t slot = hash_of(words_of(number)) & (m_slots.size() - 1);
         while (m_slots[slot] != 0) {
             slot = (slot + 1) & (m_slots.size() - 1);
         }
@@ -143,18 +125,24 @@ void TupleRows::grow()
     }
 }
 
-std::uint32_t TupleRows::number_of(const std::vector<std::uint8_t> &tones)
+bool TupleRows::is_one(std::uint32_t number) const
 {
-    std::size_t slot = hash_of(tones.data(), m_plates) & (m_slots.size() - 1);
+    const std::span<const std::uint64_t> words = words_of(number);
+    return std::equal(words.begin(), words.end(), m_one.begin());
+}
+
+std::uint32_t TupleRows::number_of_one()
+{
+    std::size_t slot = hash_of(m_one) & (m_slots.size() - 1);
     while (m_slots[slot] != 0) {
         const std::uint32_t number = m_slots[slot] - 1;
-        if (std::memcmp(&m_tones[number * m_plates], tones.data(), m_plates) == 0) {
+        if (is_one(number)) {
             return number;
         }
         slot = (slot + 1) & (m_slots.size() - 1);
     }
     const auto number = static_cast<std::uint32_t>(tuples());
-    m_tones.insert(m_tones.end(), tones.begin(), tones.end());
+    m_tones.insert(m_tones.end(), m_one.begin(), m_one.end());
     m_slots[slot] = number + 1;
     if (tuples() * 2 > m_slots.size()) {
         grow();
@@ -178,17 +166,28 @@ void TupleRows::add_row(std::span<const RunPlane *const> planes, int y)
         return;
     }
     const std::size_t first = m_spans.size();
+    // Mostly the stretches are those of the row above, with ends a little elsewhere.
+    std::size_t guess = m_rows.empty() ? first : m_rows.back().first;
+    auto *const one = reinterpret_cast<std::uint8_t *>(m_one.data());
     for (int x = 0; x < m_width;) {
         int end = m_width;
         for (std::size_t i = 0; i < m_plates; ++i) {
             Cursor &cursor = cursors[i];
             if (cursor.until <= x) {
                 cursor.move_to(x, m_width);
+                one[i] = cursor.tone;
             }
-            m_one[i] = cursor.tone;
             end = std::min(end, cursor.until);
         }
-        const std::uint32_t number = number_of(m_one);
+        std::uint32_t number = 0;
+        if (guess < first && is_one(m_spans[guess].tuple)) {
+            number = m_spans[guess++].tuple;
+        } else {
+            number = number_of_one();
+            while (guess < first && m_spans[guess].end <= end) { // one is gone or new there
+                ++guess;
+            }
+        }
         if (m_spans.size() > first && m_spans.back().tuple == number) {
             m_spans.back().end = end;
         } else {
@@ -210,13 +209,67 @@ void TupleRows::add_row(std::span<const RunPlane *const> planes, int y)
     m_rows.push_back(row);
 }
 
-std::size_t TupleRows::find(int y, int x) const
+void TupleColumns::take(const TupleRows &whole, int left, int right, int from)
 {
-    const auto spans = row(y);
-    return static_cast<std::size_t>(
-        std::upper_bound(spans.begin(), spans.end(), x,
-                         [](int column, const TupleSpan &span) { return column < span.end; }) -
-        spans.begin());
+    m_spans.clear();
+    m_rows.clear();
+    m_changes.clear();
+    m_next.resize(static_cast<std::size_t>(whole.height()));
+    for (int y = 0; y < whole.height(); ++y) {
+        Stretch row;
+        if (y > 0) {
+            row = m_rows.back();
+        }
+        row.changes = static_cast<std::uint32_t>(m_changes.size());
+        std::uint32_t &next = m_next[static_cast<std::size_t>(y)];
+        if (y > 0 && whole.same(y, y - 1)) {
+            next = m_next[static_cast<std::size_t>(y) - 1];
+            m_rows.push_back(row);
+            continue;
+        }
+        const auto spans = whole.row(y);
+        while (spans[next].end <= left) {
+            ++next;
+        }
+        row.first = static_cast<std::uint32_t>(m_spans.size());
+        row.start = 0;
+        std::size_t at = next;
+        for (; spans[at].end < right; ++at) {
+            row.start += spans[at].end <= from ? 1 : 0;
+            m_spans.push_back(spans[at]);
+        }
+        m_spans.push_back({right, spans[at].tuple});
+        row.count = static_cast<std::uint32_t>(m_spans.size()) - row.first;
+        if (y > 0) {
+            add_changes(m_rows.back(), row, left);
+            if (m_changes.size() == row.changes) {
+                m_spans.resize(row.first);
+                row = m_rows.back(); // and no change of its own
+                row.changes = static_cast<std::uint32_t>(m_changes.size());
+            }
+        }
+        m_rows.push_back(row);
+    }
+    Stretch end;
+    end.changes = static_cast<std::uint32_t>(m_changes.size());
+    m_rows.push_back(end);
+}
+
+void TupleColumns::add_changes(const Stretch &above, const Stretch &below, int left)
+{
+    const TupleSpan *a = m_spans.data() + above.first, *b = m_spans.data() + below.first;
+    const TupleSpan *const first_a = a, *const first_b = b, *const end_b = b + below.count;
+    for (int x = left; b != end_b;) {
+        const int end = std::min(a->end, b->end);
+        if (a->tuple != b->tuple) {
+            m_changes.push_back(
+                {x, end, static_cast<std::uint32_t>(a - first_a), static_cast<std::uint32_t>(b - first_b)});
+        }
+        x = end;
+        const int a_ends = a->end, b_ends = b->end;
+        a += a_ends == end ? 1 : 0;
+        b += b_ends == end ? 1 : 0;
+    }
 }
 
 } // namespace bichrom

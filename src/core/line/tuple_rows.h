@@ -50,47 +50,96 @@ public:
     {
         return m_rows[static_cast<std::size_t>(a)].first == m_rows[static_cast<std::size_t>(b)].first;
     }
-    /// Where in row(\p y) the stretch lies that holds column \p x.
-    [[nodiscard]] std::size_t find(int y, int x) const;
-    /// The same, quick where it is near \p hint, a place in another row.
-    [[nodiscard]] std::size_t find_near(int y, int x, std::size_t hint) const
-    {
-        const auto spans = row(y);
-        std::size_t at = std::min(hint, spans.size() - 1);
-        for (int steps = 0; steps < 8; ++steps) {
-            if (spans[at].end <= x) {
-                ++at;
-            } else if (at > 0 && spans[at - 1].end > x) {
-                --at;
-            } else {
-                return at;
-            }
-        }
-        return find(y, x);
-    }
     /// The tones of all plates. Tuples that are alike have one number.
     [[nodiscard]] std::span<const std::uint8_t> tuple(std::uint32_t number) const
     {
-        return std::span(m_tones).subspan(number * m_plates, m_plates);
+        return {reinterpret_cast<const std::uint8_t *>(m_tones.data() + number * m_words), m_plates};
     }
-    [[nodiscard]] std::size_t tuples() const { return m_plates == 0 ? 0 : m_tones.size() / m_plates; }
+    [[nodiscard]] std::size_t tuples() const { return m_tones.size() / m_words; }
 
 private:
     struct Stretch
     {
         std::size_t first = 0, count = 0;
     };
-    [[nodiscard]] std::uint32_t number_of(const std::vector<std::uint8_t> &tones);
+    [[nodiscard]] std::span<const std::uint64_t> words_of(std::uint32_t number) const
+    {
+        return {m_tones.data() + number * m_words, m_words};
+    }
+    [[nodiscard]] bool is_one(std::uint32_t number) const;
+    [[nodiscard]] std::uint32_t number_of_one();
     void grow();
 
     int m_width, m_left;
-    std::size_t m_plates;
+    std::size_t m_plates, m_words; ///< a tuple is so many words, the last one filled up with 0
     std::vector<TupleSpan> m_spans;
     std::vector<Stretch> m_rows;
-    std::vector<std::uint8_t> m_tones;             ///< of the tuples, one after the other
+    std::vector<std::uint64_t> m_tones;            ///< of the tuples, one after the other
     std::vector<std::uint32_t> m_slots;            ///< hash table of tuple number + 1; 0 = free
-    std::vector<std::uint8_t> m_one;               ///< the tuple being looked up
+    std::vector<std::uint64_t> m_one;              ///< the tuple being looked up
     std::vector<std::span<const ToneRun>> m_above; ///< the runs of the row before, by plate
+};
+
+/// Columns in which a row differs from the one above it.
+struct TupleChange
+{
+    int begin = 0, end = 0;
+    std::uint32_t above = 0, below = 0; ///< the stretches of the two rows that they lie in
+};
+
+/// Some columns of TupleRows, close together in memory. Rows that are alike there are held once. Columns
+/// count as in the whole; the first and the last stretch of a row are cut at the border.
+class TupleColumns
+{
+public:
+    /// Takes columns [\p left, \p right). \pre \p left ≤ \p from < \p right; \p left is no less than the last
+    /// time, if that was of the same \p whole
+    /// \param from  the column that start() is of
+    void take(const TupleRows &whole, int left, int right, int from);
+
+    [[nodiscard]] std::span<const TupleSpan> row(int y) const
+    {
+        const Stretch &at = m_rows[static_cast<std::size_t>(y)];
+        return {m_spans.data() + at.first, at.count};
+    }
+    [[nodiscard]] bool same(int a, int b) const
+    {
+        return m_rows[static_cast<std::size_t>(a)].first == m_rows[static_cast<std::size_t>(b)].first;
+    }
+    /// Where in row(\p y) the stretch lies that holds the column given to take().
+    [[nodiscard]] std::size_t start(int y) const { return m_rows[static_cast<std::size_t>(y)].start; }
+    /// How row \p y differs from the one above, from left to right; the first row has nothing above it.
+    [[nodiscard]] std::span<const TupleChange> changes(int y) const
+    {
+        const std::size_t first = m_rows[static_cast<std::size_t>(y)].changes;
+        return std::span(m_changes).subspan(first, m_rows[static_cast<std::size_t>(y) + 1].changes - first);
+    }
+    /// Where in row(\p y) the stretch lies that holds column \p x, near \p hint.
+    [[nodiscard]] std::size_t find_near(int y, int x, std::size_t hint) const
+    {
+        const auto spans = row(y);
+        std::size_t at = std::min(hint, spans.size() - 1);
+        while (spans[at].end <= x) {
+            ++at;
+        }
+        while (at > 0 && spans[at - 1].end > x) {
+            --at;
+        }
+        return at;
+    }
+
+private:
+    struct Stretch
+    {
+        std::uint32_t first = 0, count = 0, start = 0;
+        std::uint32_t changes = 0; ///< where they begin
+    };
+    void add_changes(const Stretch &above, const Stretch &below, int left);
+
+    std::vector<TupleSpan> m_spans;
+    std::vector<Stretch> m_rows; ///< and one more, which says where the changes end
+    std::vector<TupleChange> m_changes;
+    std::vector<std::uint32_t> m_next; ///< by row of the whole, the stretch that holds the first column
 };
 
 } // namespace bichrom

@@ -479,6 +479,73 @@ private Q_SLOTS:
         }
     }
 
+    void sameTrapsWhereverItLies_data()
+    {
+        QTest::addColumn<int>("left");
+        for (const int left :
+             {0, 700, 850, 1008, 1024, 1800, 1900}) { // parts are looked at in columns of 1024
+            QTest::addRow("from column %d", left) << left;
+        }
+    }
+    void sameTrapsWhereverItLies()
+    {
+        QFETCH(const int, left);
+        // A disc under a stroke at a slant, rings, bars thinner than three widths, all solid or flat.
+        const auto place = [&](int x, int y) {
+            return 330 + left > x && x >= left ? std::pair(x - left, y) : std::pair(-1, -1);
+        };
+        const auto ink_at = [](int x, int y) {
+            return x < 0                                                       ? 0
+                   : (x + y) / 40 % 5 == 0                                     ? 3
+                   : x / 25 % 3 == 0 || (3 * x + 2 * y) / 60 % 4 == 0          ? 2
+                   : (x - 150) * (x - 150) + (y - 160) * (y - 160) < 110 * 110 ? 1
+                                                                               : 4;
+        };
+        const auto one_at = [&](int x, int y) {
+            return ink_at(x, y) == 1 ? 255 : ink_at(x, y) == 4 ? 90 : 0;
+        };
+        const auto two_at = [&](int x, int y) { return ink_at(x, y) == 2 ? 200 : 0; };
+        const auto three_at = [&](int x, int y) { return solid(ink_at(x, y) == 3); };
+        const auto planes = [&](int width, const auto &where) {
+            const auto of = [&](const auto &tone) {
+                return drawn(width, 330, [&](int x, int y) {
+                    const auto [u, v] = where(x, y);
+                    return int(tone(u, v));
+                });
+            };
+            return std::vector<Plane>{of(one_at), of(two_at), of(three_at)};
+        };
+        const std::vector<Plate> plates = {ink("One", 0.2), ink("Two", 0.9), black_ink()};
+        // Bare stock around it, so that the page's edge is nowhere near.
+        const auto alone = planes(630, [&](int x, int y) {
+            return x >= 150 && x < 480 ? std::pair(x - 150, y) : std::pair(-1, -1);
+        });
+        const auto moved = planes(2600, [&](int x, int y) {
+            return place(x - 150, y).first < 0 ? std::pair(-1, -1) : place(x - 150, y);
+        });
+        for (const double width : {0.1, 0.4}) {
+            const auto expected = trapped(alone, plates, settings(width));
+            QVERIFY(changed(alone[0], expected[0]) != 0);
+            const auto made = trapped(moved, plates, settings(width), nullptr, 100);
+            for (std::size_t plate = 0; plate < made.size(); ++plate) {
+                for (int y = 0; y < 330; ++y) {
+                    for (int x = 0; x < 2600; ++x) {
+                        const int from = x - left;
+                        const int wanted = from >= 0 && from < 630 ? expected[plate].at(from, y) : 0;
+                        if (made[plate].at(x, y) != wanted) {
+                            QFAIL(qPrintable(QStringLiteral("plate %1, column %2, row %3: %4, not %5")
+                                                 .arg(plate)
+                                                 .arg(x)
+                                                 .arg(y)
+                                                 .arg(int(made[plate].at(x, y)))
+                                                 .arg(wanted)));
+                        }
+                    }
+                }
+            }
+        }
+    }
+
     void meetingsAreMeasured()
     {
         TrapMeetings meetings;
