@@ -1,5 +1,6 @@
 #include "core/fit/slip_test.h"
 
+#include "core/base/cpu_clones.h"
 #include "core/raster/bands.h"
 
 #include <algorithm>
@@ -78,6 +79,31 @@ int heap_side(Dpi resolution)
     return std::max(1, static_cast<int>(std::lround(2 * resolution.value / millimetres_per_inch)));
 }
 
+/// Adds the pixels of a row of so many words to the cells that they lie in.
+BICHROM_CPU_CLONES void add_to_cells(const std::uint64_t *row, int words, int y, int cell, Heap *cells)
+{
+    // The bits of a word whose places have bit 0, 1 … 5 set.
+    constexpr std::uint64_t places[] = {0xAAAAAAAAAAAAAAAAU, 0xCCCCCCCCCCCCCCCCU, 0xF0F0F0F0F0F0F0F0U,
+                                        0xFF00FF00FF00FF00U, 0xFFFF0000FFFF0000U, 0xFFFFFFFF00000000U};
+    for (int word = 0; word < words; ++word) {
+        for (std::uint64_t left = row[word]; left != 0;) {
+            const int begin = word * 64;
+            const int number = (begin + std::countr_zero(left)) / cell;
+            const int end = (number + 1) * cell - begin; // of the cell
+            const std::uint64_t here = end >= 64 ? left : left & ((std::uint64_t(1) << end) - 1);
+            left &= ~here;
+            const int count = std::popcount(here);
+            int sum = 0;
+            for (int bit = 0; bit < 6; ++bit) {
+                sum += std::popcount(here & places[bit]) << bit;
+            }
+            cells[number].count += count;
+            cells[number].x += sum + count * (begin + 0.5);
+            cells[number].y += count * (y + 0.5);
+        }
+    }
+}
+
 /// What lies in the square that holds most of \p map, whose first row is row \p top of the page.
 Heap largest_heap(const BitPlane &map, Dpi resolution, int top = 0)
 {
@@ -94,16 +120,7 @@ Heap largest_heap(const BitPlane &map, Dpi resolution, int top = 0)
         if ((top + y) % cell == 0) {
             end_cells();
         }
-        const std::uint64_t *row = map.row(y);
-        for (int word = 0; word < map.words; ++word) {
-            for (std::uint64_t left = row[word]; left != 0; left &= left - 1) {
-                const int x = word * 64 + std::countr_zero(left);
-                Heap &sum = cells[static_cast<std::size_t>(x / cell)];
-                ++sum.count;
-                sum.x += x + 0.5;
-                sum.y += top + y + 0.5;
-            }
-        }
+        add_to_cells(map.row(y), map.words, top + y, cell, cells.data());
     }
     end_cells();
     return largest;
@@ -550,9 +567,11 @@ class WithinBand
 {
 public:
     /// Rows [\p first, \p last) of the page.
-    WithinBand(const SlipPlates &plates, double within, int first, int last)
-        : m_resolution(plates.resolution), m_white(plates.white), m_within(within), m_radius(pixels(within)),
-          m_top(std::max(0, first - static_cast<int>(m_radius) - 1)),
+    /// \param closed  by pair, moved × plates + other, the trap that closes the bands so far, mm; all 0 first
+    WithinBand(const SlipPlates &plates, double within, int first, int last,
+               std::vector<std::atomic<double>> &closed)
+        : m_resolution(plates.resolution), m_white(plates.white), m_closed(closed), m_within(within),
+          m_radius(pixels(within)), m_top(std::max(0, first - static_cast<int>(m_radius) - 1)),
           m_inside(plates.width, std::min(plates.height, last + static_cast<int>(m_radius) + 1) - m_top),
           m_bare(m_inside.width, m_inside.height), m_base(m_bare), m_darker(m_bare)
     {
@@ -657,20 +676,7 @@ private:
         if (any(gap)) {
             pair.bare = gap.count();
             pair.worst = largest_heap(gap, m_resolution, m_top);
-            // The least trap that reaches every place: halve the interval to a hundredth of a millimetre.
-            // What one reaches every wider one does.
-            double low = 0, high = m_within;
-            while (high - low > 0.01) {
-                const double middle = (low + high) / 2;
-                BitPlane open = without(gap, dilated(beside, pixels(middle), &gap));
-                if (any(open)) {
-                    low = middle;
-                    gap = std::move(open);
-                } else {
-                    high = middle;
-                }
-            }
-            pair.closes = high;
+            pair.closes = closes(std::move(gap), beside, m_closed[i * m_plates.size() + j]);
         }
         if (i < j && !m_white[i] && !m_white[j]) {
             // Where one may slide over what the other has for itself.
@@ -681,8 +687,42 @@ private:
         }
     }
 
+    /// The least trap, in mm, that reaches from \p beside to every place of \p gap, or what \p known says if
+    /// that is more: only the widest of all bands counts. \p known is that of the bands so far.
+    [[nodiscard]] double closes(BitPlane gap, const BitPlane &beside, std::atomic<double> &known) const
+    {
+        const double before = known.load();
+        if (before > 0) {
+            gap = without(gap, dilated(beside, pixels(before), &gap));
+            if (!any(gap)) {
+                return before;
+            }
+        }
+        // Halve the interval to a hundredth of a millimetre. What one reaches every wider one does.
+        double low = 0, high = m_within;
+        while (high - low > 0.01) {
+            const double middle = (low + high) / 2;
+            if (middle <= before) {
+                low = middle;
+                continue;
+            }
+            BitPlane open = without(gap, dilated(beside, pixels(middle), &gap));
+            if (any(open)) {
+                low = middle;
+                gap = std::move(open);
+            } else {
+                high = middle;
+            }
+        }
+        double widest = before;
+        while (widest < high && !known.compare_exchange_weak(widest, high)) {
+        }
+        return high;
+    }
+
     Dpi m_resolution;
     const std::vector<bool> &m_white;
+    std::vector<std::atomic<double>> &m_closed;
     double m_within, m_radius;
     int m_top;
     BitPlane m_inside; ///< the rows asked for, without those that are looked at around them
@@ -713,12 +753,13 @@ Outcome<SlipResult> slip_within(const SlipPlates &plates, double within, const J
         Heap worst, worst_base;
     };
     std::vector<Found> found(static_cast<std::size_t>(bands));
+    std::vector<std::atomic<double>> closed(count * count);
     std::atomic<std::int64_t> done{0};
     each_row(
         bands,
         [&](int number) {
             const int first = number * rows, last = std::min(plates.height, first + rows);
-            WithinBand band(plates, within, first, last);
+            WithinBand band(plates, within, first, last, closed);
             band.find();
             Found &here = found[static_cast<std::size_t>(number)];
             here = {band.pairs(),

@@ -1,20 +1,28 @@
 #include "core/output/film_thumbnail.h"
 
+#include "core/base/cpu_clones.h"
+
 #include <algorithm>
+#include <bit>
 #include <cstring>
 
 namespace bichrom {
 
 namespace {
 
-/// Bits set, by halves of a word: a call of the library's counter for each word costs as much as screening
-/// it.
-int ink_of(std::uint64_t word)
+/// Adds to \p counts how many bits each \p square words of a row hold.
+BICHROM_CPU_CLONES void count_squares(const std::uint8_t *row, int words, int square, std::uint32_t *counts)
 {
-    word -= word >> 1 & 0x5555555555555555u;
-    word = (word & 0x3333333333333333u) + (word >> 2 & 0x3333333333333333u);
-    word = (word + (word >> 4)) & 0x0F0F0F0F0F0F0F0Fu;
-    return static_cast<int>(word * 0x0101010101010101u >> 56);
+    for (int first = 0, column = 0; first < words; first += square, ++column) {
+        const int last = std::min(first + square, words);
+        int black = 0;
+        for (int i = first; i < last; ++i) {
+            std::uint64_t word = 0;
+            std::memcpy(&word, row + i * 8, 8);
+            black += word == 0 ? 0 : std::popcount(word);
+        }
+        counts[column] += static_cast<std::uint32_t>(black);
+    }
 }
 
 } // namespace
@@ -44,16 +52,7 @@ ThumbnailCount count_black(const ThumbnailGrid &grid, const Bitmap &film, int to
         if (row[0] == 0 && std::memcmp(row, row + 1, film.stride - 1) == 0) {
             continue; // bare
         }
-        for (int first = 0, column = 0; first < words_in_row; first += words, ++column) {
-            const int last = std::min(first + words, words_in_row);
-            int black = 0;
-            for (int i = first; i < last; ++i) {
-                std::uint64_t word = 0;
-                std::memcpy(&word, row + i * 8, 8);
-                black += word == 0 ? 0 : ink_of(word);
-            }
-            out[column] += static_cast<std::uint32_t>(black);
-        }
+        count_squares(row, words_in_row, words, out);
     }
     return count;
 }
