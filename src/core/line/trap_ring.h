@@ -79,7 +79,7 @@ public:
     }
 
 private:
-    static constexpr int block = 64; ///< columns that are looked at together
+    static constexpr int block = 16; ///< columns that are looked at together
     static constexpr int chunk = 16; ///< columns stamped at once; rows lie that far apart
     using Chunk [[gnu::vector_size(chunk)]] = std::uint8_t;
     /// 255 in the first \p count, 0 in the others.

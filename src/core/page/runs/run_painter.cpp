@@ -1,6 +1,7 @@
 #include "core/page/runs/run_painter.h"
 
 #include <algorithm>
+#include <bit>
 #include <cstring>
 #include <deque>
 #include <map>
@@ -297,57 +298,140 @@ private:
         if (spans.empty()) {
             return;
         }
-        // Many short spans are painted into a row of pixels, which needs no sorting.
-        std::size_t pixels = static_cast<std::size_t>(m_rect.width);
-        for (const Painted &span : spans) {
-            pixels += static_cast<std::size_t>(span.end - span.begin);
+        constexpr std::size_t many = 12; // spans; so few are sorted sooner
+        spans.size() < many ? sweep(spans) : claim(spans);
+    }
+
+    /// The topmost span first: each that hides what is under it takes the columns that nobody has. Others are
+    /// laid over what others took, where they are seen.
+    void claim(const std::vector<Painted> &spans)
+    {
+        m_begins.assign(static_cast<std::size_t>(m_rect.width) / 64 + 1, 0);
+        m_taken.assign(m_begins.size(), 0);
+        m_tuple_at.resize(static_cast<std::size_t>(m_rect.width));
+        m_over.clear();
+        int paint = -1, tuple = 0;
+        for (auto span = spans.rbegin(); span != spans.rend(); ++span) {
+            const int begin = span->begin - m_rect.x, end = span->end - m_rect.x;
+            if (!hides(span->paint)) {
+                each_free(begin, end, [&](int from, int to) { m_over.push_back({from, to, span->paint}); });
+                continue;
+            }
+            if (span->paint != paint) {
+                paint = span->paint;
+                tuple = m_tuples.painted(0, paint);
+            }
+            take(begin, end, tuple);
         }
-        constexpr std::size_t worth = 256; // pixels, as long as sorting a span takes
-        if (pixels < spans.size() * worth) {
-            paint_pixels(spans);
-        } else {
-            sweep(spans);
+        take(0, m_rect.width, 0);
+        for (auto over = m_over.rbegin(); over != m_over.rend(); ++over) {
+            lay_over(*over);
+        }
+        int last = 0;
+        each_begin(0, m_rect.width, [&](int x, int at) {
+            if (at == last) {
+                return;
+            }
+            last = at;
+            if (x == 0) {
+                m_stretches.back().tuple = at;
+            } else {
+                m_stretches.push_back({m_rect.x + x, at});
+            }
+        });
+    }
+
+    /// The bits of \p word that are of columns [\p begin, \p end).
+    static std::uint64_t bits_within(int word, int begin, int end)
+    {
+        const int from = std::max(0, begin - word * 64), to = std::min(64, end - word * 64);
+        return ~std::uint64_t(0) >> (64 - (to - from)) << from;
+    }
+
+    void take(int begin, int end, int tuple)
+    {
+        std::uint64_t before = 0; // 1 where the column before was taken here too
+        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
+            const auto at = static_cast<std::size_t>(word);
+            const std::uint64_t wanted = bits_within(word, begin, end);
+            const std::uint64_t free = wanted & ~m_taken[at];
+            const std::uint64_t begins = free & ~(free << 1 | before);
+            for (std::uint64_t left = begins; left != 0; left &= left - 1) {
+                m_tuple_at[static_cast<std::size_t>(word * 64 + std::countr_zero(left))] = tuple;
+            }
+            m_begins[at] |= begins;
+            m_taken[at] |= wanted;
+            before = free >> 63;
         }
     }
 
-    void paint_pixels(const std::vector<Painted> &spans)
+    /// Gives \p use the stretches of columns [\p begin, \p end) that nobody has taken.
+    template <typename Use> void each_free(int begin, int end, const Use &use) const
     {
-        m_pixels.assign(static_cast<std::size_t>(m_rect.width), 0);
-        int hiding = -1, hiding_tuple = 0; // the last paint that hid all, and what it makes
-        for (const Painted &span : spans) {
-            const auto first = m_pixels.begin() + (span.begin - m_rect.x);
-            const auto last = m_pixels.begin() + (span.end - m_rect.x);
-            if (hides(span.paint)) {
-                if (span.paint != hiding) {
-                    hiding = span.paint;
-                    hiding_tuple = m_tuples.painted(0, span.paint);
+        int from = -1; // of a stretch that goes on
+        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
+            const std::uint64_t free =
+                bits_within(word, begin, end) & ~m_taken[static_cast<std::size_t>(word)];
+            for (int bit = 0; bit < 64;) {
+                const std::uint64_t rest = (from < 0 ? free : ~free) >> bit;
+                if (rest == 0) {
+                    break;
                 }
-                std::fill(first, last, hiding_tuple);
-                continue;
-            }
-            int under = -1;
-            int tuple = 0;
-            for (auto pixel = first; pixel != last; ++pixel) {
-                if (*pixel != under) {
-                    under = *pixel;
-                    tuple = m_tuples.painted(under, span.paint);
+                bit += std::countr_zero(rest);
+                if (from < 0) {
+                    from = word * 64 + bit;
+                } else {
+                    use(from, word * 64 + bit);
+                    from = -1;
                 }
-                *pixel = tuple;
             }
         }
-        int last = 0;
-        for (int x = 0; x < m_rect.width; ++x) {
-            const int tuple = m_pixels[static_cast<std::size_t>(x)];
-            if (tuple == last) {
-                continue;
-            }
-            last = tuple;
-            if (x == 0) {
-                m_stretches.back().tuple = tuple;
-            } else {
-                m_stretches.push_back({m_rect.x + x, tuple});
+        if (from >= 0) {
+            use(from, end);
+        }
+    }
+
+    /// Gives \p use the columns of [\p begin, \p end) where a stretch begins, and its tuple.
+    template <typename Use> void each_begin(int begin, int end, const Use &use)
+    {
+        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
+            std::uint64_t left = m_begins[static_cast<std::size_t>(word)] & bits_within(word, begin, end);
+            for (; left != 0; left &= left - 1) {
+                const int x = word * 64 + std::countr_zero(left);
+                use(x, m_tuple_at[static_cast<std::size_t>(x)]);
             }
         }
+    }
+
+    /// Lets a stretch begin at \p x.
+    void split(int x)
+    {
+        std::size_t word = static_cast<std::size_t>(x) / 64;
+        const std::uint64_t bit = std::uint64_t(1) << (x % 64);
+        if (x >= m_rect.width || (m_begins[word] & bit) != 0) {
+            return;
+        }
+        std::uint64_t before = m_begins[word] & (bit - 1);
+        while (before == 0) {
+            before = m_begins[--word]; // one begins at column 0
+        }
+        m_begins[static_cast<std::size_t>(x) / 64] |= bit;
+        m_tuple_at[static_cast<std::size_t>(x)] =
+            m_tuple_at[word * 64 + 63 - static_cast<std::size_t>(std::countl_zero(before))];
+    }
+
+    void lay_over(const Painted &over)
+    {
+        split(over.begin);
+        split(over.end);
+        int under = -1, tuple = 0;
+        each_begin(over.begin, over.end, [&](int x, int at) {
+            if (at != under) {
+                under = at;
+                tuple = m_tuples.painted(under, over.paint);
+            }
+            m_tuple_at[static_cast<std::size_t>(x)] = tuple;
+        });
     }
 
     void sweep(const std::vector<Painted> &spans)
@@ -404,6 +488,20 @@ private:
             }
         }
         m_indexed.clear();
+        if (m_seen.empty()) {
+            for (std::size_t k = 0; k < m_stretches.size(); ++k) {
+                const int end = k + 1 < m_stretches.size() ? m_stretches[k + 1].begin : right;
+                std::uint64_t left = inked(m_stretches[k].tuple);
+                for (; left != 0; left &= left - 1) {
+                    const auto i = static_cast<std::size_t>(std::countr_zero(left));
+                    add_stretch(m_made[i], m_planes[i], m_stretches[k].tuple, y, m_stretches[k].begin, end);
+                }
+            }
+            for (RunPlane &plane : m_made) {
+                plane.end_row();
+            }
+            return;
+        }
         for (std::size_t i = 0; i < m_made.size(); ++i) {
             RunPlane &plane = m_made[i];
             std::size_t part = 0;
@@ -429,6 +527,24 @@ private:
             }
             plane.end_row();
         }
+    }
+
+    /// A bit for each of m_planes that may have ink where all planes are tuple \p number.
+    std::uint64_t inked(int number)
+    {
+        static_assert(FZ_MAX_COLORS < 64);
+        while (m_inked.size() <= static_cast<std::size_t>(number)) {
+            const Tuple &tuple = m_tuples[static_cast<int>(m_inked.size())];
+            std::uint64_t bits = 0;
+            for (std::size_t i = 0; i < m_planes.size(); ++i) {
+                const auto at = static_cast<std::size_t>(m_planes[i]);
+                const bool some =
+                    m_planes[i] < 0 ? tuple.area != 0 : tuple.tones[at] != 0 || tuple.sources[at] != 0;
+                bits |= std::uint64_t(some) << i;
+            }
+            m_inked.push_back(bits);
+        }
+        return m_inked[static_cast<std::size_t>(number)];
     }
 
     void add_stretch(RunPlane &out, int plane, int number, int y, int begin, int end)
@@ -519,12 +635,15 @@ private:
     std::span<const PixelPart> m_parts;
     const JobControl &m_control;
     Tuples m_tuples;
+    std::vector<std::uint64_t> m_inked;        ///< by tuple, see inked()
     std::vector<bool> m_hides;                 ///< by paint: whether it hides all that is under it
     std::vector<std::vector<Painted>> m_spans; ///< by row
     std::map<int, ClipRows> m_clips;
     RowFiller m_filler, m_clip_filler;
     std::vector<Stretch> m_stretches;
-    std::vector<int> m_pixels; ///< tuples of a row
+    std::vector<std::uint64_t> m_begins, m_taken; ///< a bit for each column of a row
+    std::vector<int> m_tuple_at;                  ///< where m_begins has a bit
+    std::vector<Painted> m_over;                  ///< columns of the row, the topmost first
     std::vector<End> m_ends;
     std::vector<int> m_active;
     std::vector<const PixelPart *> m_seen;
