@@ -1,5 +1,7 @@
 #include "core/page/runs/sampler.h"
 
+#include "core/base/cpu_clones.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -83,13 +85,82 @@ private:
 };
 
 /// A number from 0 to 255 for each pixel of the page, without any order.
-std::uint32_t noise(int x, int y)
+inline std::uint32_t noise(int x, int y)
 {
     std::uint32_t h =
         static_cast<std::uint32_t>(x) * 0x9E3779B1U ^ static_cast<std::uint32_t>(y) * 0x85EBCA77U;
     h ^= h >> 15;
     h *= 0x2C1B3C6DU;
     return h >> 24;
+}
+
+/// Places along a gradient that go evenly: at x from \p first on by \p slope from \p a on; in colours, or
+/// \p whole less that.
+struct Evenly
+{
+    double first, slope, a;
+    double whole = 0, sign = 1;
+    [[nodiscard]] double at(int x) const { return whole + sign * (first + slope * (x + 0.5 - a)); }
+    /// −1 before the first colour, 1 behind the last.
+    [[nodiscard]] int side(int x) const { return at(x) < 0 ? -1 : at(x) > 255 ? 1 : 0; }
+};
+
+/// For columns [\p begin, \p end) of \p row: which colour from 0 to 255, what part of the way to the next,
+/// and the pixel's chance, in bytes from the third down. \pre none lies before the first colour or behind the
+/// last
+BICHROM_CPU_CLONES void write_inner(const Evenly &evenly, int row, int begin, int end,
+                                    std::uint32_t *__restrict out)
+{
+    const double first = evenly.first, slope = evenly.slope, a = evenly.a;
+    const double whole = evenly.whole, sign = evenly.sign;
+    for (int x = begin; x < end; ++x) {
+        // Signed: processors turn several at once.
+        const int fine = static_cast<int>((whole + sign * (first + slope * (x + 0.5 - a))) * 256);
+        out[x - begin] = static_cast<std::uint32_t>(fine) << 8 | noise(x, row);
+    }
+}
+
+/// The same where they are all of one \p colour.
+BICHROM_CPU_CLONES void write_outer(std::uint32_t colour, int row, int begin, int end,
+                                    std::uint32_t *__restrict out)
+{
+    for (int x = begin; x < end; ++x) {
+        out[x - begin] = colour << 16 | noise(x, row);
+    }
+}
+
+void write_indices(const Evenly &evenly, int row, int begin, int end, std::uint32_t *out)
+{
+    for (int x = begin; x < end;) {
+        const int side = evenly.side(x);
+        int next = end; // the first on another side: they come one after the other
+        if (evenly.side(end - 1) != side) {
+            int low = x;
+            while (next - low > 1) {
+                const int middle = low + (next - low) / 2;
+                (evenly.side(middle) == side ? low : next) = middle;
+            }
+        }
+        if (side == 0) {
+            write_inner(evenly, row, x, next, out + (x - begin));
+        } else {
+            write_outer(side < 0 ? 0 : 255, row, x, next, out + (x - begin));
+        }
+        x = next;
+    }
+}
+
+/// The tones of a table of 256 colours and the last again, 65280 = solid, rounded by each pixel's chance,
+/// moved by \p own.
+BICHROM_CPU_CLONES void write_tones(const std::uint32_t *__restrict table,
+                                    const std::uint32_t *__restrict indices, int count, std::uint32_t own,
+                                    std::uint8_t *__restrict out)
+{
+    for (int i = 0; i < count; ++i) {
+        const std::uint32_t at = indices[i] >> 16, part = indices[i] >> 8 & 255;
+        const std::uint32_t tone = (table[at] * (256 - part) + table[at + 1] * part) >> 8;
+        out[i] = static_cast<std::uint8_t>((tone + ((indices[i] + own) & 255)) >> 8);
+    }
 }
 
 /// The 256 colours of a gradient; a kind of gradient says where each is. Between them tones go on in steps of
@@ -117,24 +188,11 @@ public:
     {
         const auto &table = m_tables[static_cast<std::size_t>(m_table_of[static_cast<std::size_t>(plane)])];
         const auto own = static_cast<std::uint32_t>(plane) * 97; // each plane rounds by itself
-        for (int i = 0; i < count; ++i) {
-            const std::uint32_t at = indices[i] >> 16, part = indices[i] >> 8 & 255;
-            const std::uint32_t tone = (table[at] * (256 - part) + table[at + 1] * part) >> 8;
-            out[i] = static_cast<std::uint8_t>((tone + ((indices[i] + own) & 255)) >> 8);
-        }
+        write_tones(table.data(), indices, count, own, out);
     }
     [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
 protected:
-    /// \param at  along the gradient, in colours from 0 to 255: which, what part of the way to the next, and
-    /// the
-    ///            pixel's chance, in bytes from the third down
-    static std::uint32_t index(double at, int x, int row)
-    {
-        const int fine =
-            static_cast<int>(std::clamp(at, 0.0, 255.0) * 256); // signed: processors turn four at once
-        return static_cast<std::uint32_t>(fine) << 8 | noise(x, row);
-    }
     Backwards m_back; // NOLINT: to the gradient's space
 
 private:
@@ -160,9 +218,7 @@ public:
     void indices(int row, int begin, int end, std::uint32_t *out) const override
     {
         const double from = m_start + (row + 0.5) * m_down;
-        for (int x = begin; x < end; ++x) {
-            *out++ = index((from + (x + 0.5) * m_across) * 255, x, row);
-        }
+        write_indices({from * 255, m_across * 255, 0}, row, begin, end, out);
     }
 
 private:
@@ -249,12 +305,16 @@ private:
     {
         const int until = static_cast<int>(std::clamp(std::ceil(to - 0.5), static_cast<double>(stretch.at),
                                                       static_cast<double>(stretch.end)));
-        const double slope = b > a ? (last - first) / (b - a) : 0;
-        for (; stretch.at < until; ++stretch.at) {
-            const double circle = first + slope * (stretch.at + 0.5 - a);
-            stretch.out[stretch.at - stretch.begin] =
-                index(m_grows ? steps - circle : circle, stretch.at, stretch.row);
+        if (stretch.at >= until) {
+            return;
         }
+        Evenly evenly{first, b > a ? (last - first) / (b - a) : 0, a};
+        if (m_grows) {
+            evenly.whole = steps;
+            evenly.sign = -1;
+        }
+        write_indices(evenly, stretch.row, stretch.at, until, stretch.out + (stretch.at - stretch.begin));
+        stretch.at = until;
     }
 
     /// How far a point of the gradient's space lies within circle \p outer, in circles.
