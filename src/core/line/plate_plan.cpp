@@ -78,6 +78,11 @@ std::vector<bool> PlatePlan::needed() const
     return needed;
 }
 
+bool PlatePlan::stays_even() const
+{
+    return std::all_of(m_ops.begin(), m_ops.end(), [](const auto &op) { return op->stays_even(); });
+}
+
 Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Rect, 5> &boxes,
                        const JobControl &control) const
 {

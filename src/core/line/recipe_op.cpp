@@ -47,31 +47,35 @@ template <typename Change> void each(Plane &plane, Change change)
     }
 }
 
-/// By a table of all pairs, so that the arithmetic is done once and not for each pixel. Where the other plane
-/// is bare and that leaves values as they are, eight pixels are passed over at once.
-template <typename Join> void join(Plane &plane, const Plane &other, Join both)
+/// Whether the eight bytes of \p word are all \p value.
+bool all_are(std::uint64_t word, std::uint8_t value)
 {
-    std::vector<std::uint8_t> table(std::size_t(256) * 256);
-    bool bare_leaves = true;
-    for (std::size_t i = 0; i < table.size(); ++i) {
-        table[i] = both(static_cast<std::uint8_t>(i >> 8), static_cast<std::uint8_t>(i & 255));
-        bare_leaves = bare_leaves && ((i & 255) != 0 || table[i] == i >> 8);
-    }
+    return word == value * std::uint64_t(0x0101010101010101U);
+}
+
+/// By a table of all pairs, so that the arithmetic is done once and not for each pixel. Where the table says
+/// that nothing changes, eight pixels are passed over at once.
+void join(Plane &plane, const Plane &other, const PairTable &table)
+{
     const std::uint8_t *values = other.pixels.data();
     std::uint8_t *pixels = plane.pixels.data();
     const std::size_t count = plane.pixels.size();
+    const auto nothing_changes = [&](std::size_t at) {
+        std::uint64_t here = 0, there = 0;
+        std::memcpy(&here, pixels + at, sizeof here);
+        std::memcpy(&there, values + at, sizeof there);
+        return (table.bare_leaves && there == 0) || (table.solid_leaves && all_are(there, 255)) ||
+               (table.bare_stays && here == 0);
+    };
     for (std::size_t i = 0; i < count;) {
-        std::uint64_t word = 1;
-        if (bare_leaves && i + sizeof word <= count) {
-            std::memcpy(&word, values + i, sizeof word);
-        }
-        if (word == 0) {
-            i += sizeof word;
+        constexpr std::size_t step = 8;
+        const std::size_t end = std::min(count, i + step);
+        if (end == i + step && nothing_changes(i)) {
+            i = end;
             continue;
         }
-        const std::size_t end = std::min(count, i + sizeof word);
         for (; i < end; ++i) {
-            pixels[i] = table[std::size_t(pixels[i]) << 8 | values[i]];
+            pixels[i] = table.values[std::size_t(pixels[i]) << 8 | values[i]];
         }
     }
 }
@@ -91,6 +95,39 @@ void take_larger(std::uint8_t *__restrict out, const std::uint8_t *__restrict ot
 {
     for (std::size_t i = 0; i < count; ++i) {
         out[i] = out[i] > other[i] ? out[i] : other[i];
+    }
+}
+
+void take_lesser(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = out[i] < other[i] ? out[i] : other[i];
+    }
+}
+
+/// The difference, at least bare.
+void take_off(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = static_cast<std::uint8_t>(out[i] - (out[i] < other[i] ? out[i] : other[i]));
+    }
+}
+
+/// One times the other, rounded to the nearest: a product of two bytes by 255 without dividing.
+void multiply(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count,
+              std::uint8_t turned)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        const int product = out[i] * (other[i] ^ turned) + 128;
+        out[i] = static_cast<std::uint8_t>((product + (product >> 8)) >> 8);
+    }
+}
+
+/// The other where there is anything.
+void show_where(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        out[i] = out[i] == 0 ? std::uint8_t(0) : other[i];
     }
 }
 
@@ -169,8 +206,8 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
         for (const std::string &ink : source.inks) {
             add(band.plate(ink), false);
         }
-        join(plane, source.windows ? *band.whole : *band.area,
-             [](std::uint8_t a, std::uint8_t b) { return a > 0 ? b : std::uint8_t(0); });
+        show_where(plane.pixels.data(), (source.windows ? *band.whole : *band.area).pixels.data(),
+                   plane.pixels.size());
         break;
     case RecipeFrom::Plate:
     case RecipeFrom::Largest:
@@ -220,25 +257,66 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
     return plane;
 }
 
-void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
+/// What a step makes of each pair, the working plane's value and another's; empty for steps that
+/// need no table.
+PairTable table_of(const RecipeStep &step)
+{
+    const auto by = [](const auto &both) {
+        PairTable table;
+        table.values.resize(std::size_t(256) * 256);
+        for (std::size_t i = 0; i < table.values.size(); ++i) {
+            const std::size_t a = i >> 8, b = i & 255;
+            table.values[i] = both(static_cast<std::uint8_t>(a), static_cast<std::uint8_t>(b));
+            table.bare_leaves = table.bare_leaves && (b != 0 || table.values[i] == a);
+            table.solid_leaves = table.solid_leaves && (b != 255 || table.values[i] == a);
+            table.bare_stays = table.bare_stays && (a != 0 || table.values[i] == 0);
+        }
+        return table;
+    };
+    const bool whole = step.amount == 1; // then arithmetic is as quick
+    switch (step.does) {
+    case RecipeDo::Add:
+        return whole ? PairTable()
+                     : by([&](std::uint8_t a, std::uint8_t b) { return std::max(a, byte(step.amount * b)); });
+    case RecipeDo::TakeAway:
+        return whole ? PairTable() : by([&](std::uint8_t a, std::uint8_t b) {
+            return byte(a * (1.0 - step.amount * b / 255.0));
+        });
+    case RecipeDo::Invert:
+        return by([](std::uint8_t a, std::uint8_t b) { return byte((255 - a) * b / 255.0); });
+    case RecipeDo::Sharpen:
+        return by([&](std::uint8_t a, std::uint8_t b) { return byte(a + step.amount * (a - b)); });
+    case RecipeDo::KeepAway: {
+        const bool edges = step.source.from == RecipeFrom::Box; // stays inside; else outside
+        return by(
+            [edges](std::uint8_t a, std::uint8_t b) { return byte(a * (edges ? b : 255 - b) / 255.0); });
+    }
+    default:
+        return {};
+    }
+}
+
+void take_step(const RecipeStep &step, const PairTable &table, const OpBand &band, Plane &plane)
 {
     const double per_mm = band.resolution.value / millimetres_per_inch;
     const double radius = step.distance * per_mm;
     switch (step.does) {
     case RecipeDo::Add:
-        join(plane, source_plane(step.source, band, step.distance, step.tonal),
-             [&](std::uint8_t a, std::uint8_t b) { return std::max(a, byte(step.amount * b)); });
-        break;
     case RecipeDo::Keep:
-        join(plane, source_plane(step.source, band, step.distance, step.tonal),
-             [](std::uint8_t a, std::uint8_t b) { return byte(a * b / 255.0); });
+    case RecipeDo::TakeAway: {
+        const Plane other = source_plane(step.source, band, step.distance, step.tonal);
+        if (!table.values.empty()) {
+            join(plane, other, table);
+        } else if (step.does == RecipeDo::Add) {
+            take_larger(plane.pixels.data(), other.pixels.data(), plane.pixels.size());
+        } else { // by it, or by what it leaves
+            multiply(plane.pixels.data(), other.pixels.data(), plane.pixels.size(),
+                     step.does == RecipeDo::Keep ? 0 : 255);
+        }
         break;
-    case RecipeDo::TakeAway:
-        join(plane, source_plane(step.source, band, step.distance, step.tonal),
-             [&](std::uint8_t a, std::uint8_t b) { return byte(a * (1.0 - step.amount * b / 255.0)); });
-        break;
+    }
     case RecipeDo::Invert:
-        join(plane, *band.area, [](std::uint8_t a, std::uint8_t b) { return byte((255 - a) * b / 255.0); });
+        join(plane, *band.area, table);
         break;
     case RecipeDo::Levels:
         each(plane,
@@ -265,28 +343,26 @@ void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
         plane = smooth(plane, radius);
         break;
     case RecipeDo::Sharpen:
-        join(plane, smooth(plane, radius),
-             [&](std::uint8_t a, std::uint8_t b) { return byte(a + step.amount * (a - b)); });
+        join(plane, smooth(plane, radius), table);
         break;
     case RecipeDo::RemoveThin:
-        join(plane, spread(choke(plane, radius / 2), radius / 2),
-             [](std::uint8_t a, std::uint8_t b) { return std::min(a, b); });
+        take_lesser(plane.pixels.data(), spread(choke(plane, radius / 2), radius / 2).pixels.data(),
+                    plane.pixels.size());
         break;
     case RecipeDo::FillHoles:
-        join(plane, choke(spread(plane, radius / 2), radius / 2),
-             [](std::uint8_t a, std::uint8_t b) { return std::max(a, b); });
+        take_larger(plane.pixels.data(), choke(spread(plane, radius / 2), radius / 2).pixels.data(),
+                    plane.pixels.size());
         break;
     case RecipeDo::Outline: {
         const Plane inner = choke(plane, radius / 2);
         plane = spread(plane, radius / 2);
-        join(plane, inner,
-             [](std::uint8_t a, std::uint8_t b) { return static_cast<std::uint8_t>(a - std::min(a, b)); });
+        take_off(plane.pixels.data(), inner.pixels.data(), plane.pixels.size());
         break;
     }
     case RecipeDo::KeepAway: {
         const bool edges = step.source.from == RecipeFrom::Box; // stays inside; else outside
         join(plane, source_plane(step.source, band, edges ? step.distance : -step.distance, step.tonal),
-             [edges](std::uint8_t a, std::uint8_t b) { return byte(a * (edges ? b : 255 - b) / 255.0); });
+             table);
         break;
     }
     }
@@ -294,15 +370,30 @@ void take_step(const RecipeStep &step, const OpBand &band, Plane &plane)
 
 } // namespace
 
+RecipeOp::RecipeOp(std::string ink, Recipe recipe) : m_ink(std::move(ink)), m_recipe(std::move(recipe))
+{
+    for (const RecipeStep &step : m_recipe) {
+        m_tables.push_back(table_of(step));
+    }
+}
+
+bool RecipeOp::stays_even() const
+{
+    return std::none_of(m_recipe.begin(), m_recipe.end(), [](const RecipeStep &step) {
+        return step.source.from == RecipeFrom::Box || step.source.from == RecipeFrom::Drawn;
+    });
+}
+
 void RecipeOp::run(OpBand &band) const
 {
     Plane plane(band.rect.width, band.rect.height);
     bool bare = true; // so far
-    for (const RecipeStep &step : m_recipe) {
+    for (std::size_t i = 0; i < m_recipe.size(); ++i) {
+        const RecipeStep &step = m_recipe[i];
         if (bare && step.does == RecipeDo::Add && step.amount >= 1) {
             plane = source_plane(step.source, band, step.distance, step.tonal);
         } else {
-            take_step(step, band, plane);
+            take_step(step, m_tables[i], band, plane);
         }
         bare = false;
     }

@@ -103,6 +103,15 @@ public:
         return {m_runs.data() + from, m_start[static_cast<std::size_t>(y) + 1] - from};
     }
 
+    /// Whether every pixel is inked, or none.
+    [[nodiscard]] bool all() const
+    {
+        return m_runs.size() == static_cast<std::size_t>(m_height) &&
+               std::all_of(m_runs.begin(), m_runs.end(),
+                           [&](const Run &run) { return run.first == 0 && run.end == m_width; });
+    }
+    [[nodiscard]] bool none() const { return m_runs.empty(); }
+
     /// The parts of row \p y that have no bare pixel nearer than \p columns says for each row around it. What
     /// lies outside the plane is not bare. \param spare  memory to work in
     void narrowed(int y, const std::vector<int> &columns, std::vector<Run> &out,
@@ -267,6 +276,11 @@ Plane choke(const Plane &plane, double radius)
         return plane;
     }
     const InkRuns ink(plane);
+    if (ink.all() || ink.none()) { // no edge
+        Plane even(plane.width, plane.height);
+        std::fill(even.pixels.begin(), even.pixels.end(), ink.all() ? std::uint8_t(255) : std::uint8_t(0));
+        return even;
+    }
     // A pixel farther than this from every bare one is solid, one as near as that is bare; between lies the
     // edge, and only there distances are looked for.
     const double solid_from = radius + 1.5;

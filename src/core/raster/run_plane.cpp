@@ -57,6 +57,45 @@ void RunPlane::write_row(int y, std::uint8_t *tones) const
     std::memset(tones + from, 0, static_cast<std::size_t>(m_width - from));
 }
 
+/// The runs of row \p y but those that end before column \p begin.
+std::span<const ToneRun> RunPlane::runs_from(int y, int begin) const
+{
+    const auto runs = row(y);
+    const auto first =
+        std::partition_point(runs.begin(), runs.end(), [&](const ToneRun &run) { return run.end <= begin; });
+    return {first, runs.end()};
+}
+
+void RunPlane::write_part(int y, int begin, int end, std::uint8_t *tones) const
+{
+    int from = begin;
+    for (const ToneRun &run : runs_from(y, begin)) {
+        const int first = std::max(run.begin, begin), last = std::min(run.end, end);
+        if (first >= last) {
+            break;
+        }
+        const auto count = static_cast<std::size_t>(last - first);
+        std::memset(tones + (from - begin), 0, static_cast<std::size_t>(first - from));
+        if (run.tones == nullptr) {
+            std::memset(tones + (first - begin), run.tone, count);
+        } else {
+            std::memcpy(tones + (first - begin), run.tones + (first - run.begin), count);
+        }
+        from = last;
+    }
+    std::memset(tones + (from - begin), 0, static_cast<std::size_t>(end - from));
+}
+
+int RunPlane::even_tone(int y, int begin, int end) const
+{
+    const auto runs = runs_from(y, begin);
+    if (runs.empty() || runs.front().begin >= end) {
+        return 0;
+    }
+    const ToneRun &run = runs.front();
+    return run.tones == nullptr && run.begin <= begin && run.end >= end ? run.tone : -1;
+}
+
 Plane RunPlane::plane() const
 {
     Plane plane(m_width, m_height);

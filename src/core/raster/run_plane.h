@@ -78,6 +78,11 @@ public:
     [[nodiscard]] bool bare() const { return m_runs.empty(); }
     /// Writes the tones of row \p y: width() bytes.
     void write_row(int y, std::uint8_t *tones) const;
+    /// Writes those of columns [\p begin, \p end) of it: as many bytes.
+    void write_part(int y, int begin, int end, std::uint8_t *tones) const;
+    /// The one tone that all of columns [\p begin, \p end) of row \p y have in one run or none; −1 where they
+    /// have more. \pre begin < end
+    [[nodiscard]] int even_tone(int y, int begin, int end) const;
     [[nodiscard]] Plane plane() const;
     /// Writes the mean of each \p by × \p by tones, rounded to the nearest, into the rows of \p out from \p y
     /// on. \pre by is 1 to 16; width and height are multiples of it; out is as wide and high as what is
@@ -87,6 +92,7 @@ public:
     [[nodiscard]] std::uint64_t sum(int y, int begin, int end) const;
 
 private:
+    [[nodiscard]] std::span<const ToneRun> runs_from(int y, int begin) const;
     [[nodiscard]] std::size_t rows() const { return static_cast<std::size_t>(m_height); }
 
     int m_width = 0, m_height = 0;
