@@ -59,6 +59,8 @@ MiniPdf page()
 
 } // namespace
 
+Q_DECLARE_METATYPE(bichrom::Recipe)
+
 class TestRecipes : public QObject
 {
     Q_OBJECT
@@ -507,34 +509,107 @@ private Q_SLOTS:
         QVERIFY2(std::abs(made(150) - (153 + 12)) <= 2, qPrintable(QString::number(made(150))));
     }
 
+    void anyCutOfThePageGivesTheSameBits_data()
+    {
+        QTest::addColumn<Recipe>("recipe");
+        const RecipeStep area = from(RecipeDo::Add, RecipeFrom::Area);
+        const auto tonal = [](RecipeDo does, double mm) {
+            RecipeStep made = step(does, 1, mm);
+            made.tonal = true;
+            return made;
+        };
+        RecipeStep drawn = from(RecipeDo::Add, RecipeFrom::Drawn);
+        drawn.source.areas = {{2, 3, 8, 9}, {14, 2, 6, 20}};
+        drawn.source.fade = {1, 0.2, 30};
+        RecipeStep anywhere = from(RecipeDo::Keep, RecipeFrom::Area);
+        anywhere.source.anywhere = true;
+        anywhere.distance = 0.2;
+        QTest::newRow("a base that is choked, thinned, smoothed and sharpened") << Recipe{
+            area, step(RecipeDo::Choke, 1, 1.5), from(RecipeDo::TakeAway, RecipeFrom::Plate, {"Black"}, 0.5),
+            step(RecipeDo::Smooth, 1, 0.7), step(RecipeDo::Sharpen, 0.4, 0.5)};
+        QTest::newRow("a base that keeps the tones of gradients")
+            << Recipe{area, step(RecipeDo::Choke, 1, 0.2), from(RecipeDo::TakeAway, RecipeFrom::Tonal),
+                      from(RecipeDo::Add, RecipeFrom::Tonal, {"Black", "Alpha"}), anywhere};
+        QTest::newRow("spread, thin parts gone, gaps closed")
+            << Recipe{from(RecipeDo::Add, RecipeFrom::Plate, {"Alpha"}), step(RecipeDo::Spread, 1, 0.4),
+                      step(RecipeDo::RemoveThin, 1, 0.6), step(RecipeDo::FillHoles, 1, 2)};
+        QTest::newRow("an outline") << Recipe{area, step(RecipeDo::Outline, 1, 0.8)};
+        QTest::newRow("tones choked and spread")
+            << Recipe{from(RecipeDo::Add, RecipeFrom::Sum, {"Alpha", "Black"}), tonal(RecipeDo::Choke, 0.3),
+                      tonal(RecipeDo::Spread, 0.5)};
+        QTest::newRow("inverted, half of it, kept off a plate")
+            << Recipe{from(RecipeDo::Add, RecipeFrom::Plate, {"Black"}, 0.7), step(RecipeDo::Invert),
+                      step(RecipeDo::Tint, 0.5), [] {
+                          RecipeStep away = from(RecipeDo::KeepAway, RecipeFrom::Plate, {"Alpha"});
+                          away.distance = 0.5;
+                          return away;
+                      }()};
+        QTest::newRow("areas drawn, with a fade") << Recipe{drawn, step(RecipeDo::Choke, 1, 0.3)};
+    }
     void anyCutOfThePageGivesTheSameBits()
     {
-        const MiniPdf pdf = spots_page("/A cs 1 scn 10 10 30 50 re f 0 0 0 0.5 k 30 20 30 30 re f");
-        const Recipe recipe = {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 1.5),
-                               from(RecipeDo::TakeAway, RecipeFrom::Plate, {"Black"}, 0.5),
-                               step(RecipeDo::Smooth, 1, 0.7), step(RecipeDo::Sharpen, 0.4, 0.5)};
+        QFETCH(const Recipe, recipe);
+        // A slant, a bar, a gradient, and much that is even: at 1500 dpi more columns than are looked at
+        // together.
+        const MiniPdf pdf =
+            spots_page("/A cs 1 scn 10 10 30 50 re f 0 0 0 0.5 k 30 20 30 30 re f 0 0 0 1 k 12 8 m 68 62 l "
+                       "69 64 l 12 12 l f 0 0 0 0.3 k 62 4 6 2 re f");
         const auto made = plate_line(pdf, recipe);
-        const PixelRect all = made->extent(Dpi(300));
-        for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {
-            const PlateTile whole = take(made->render(all, Dpi(300), edges));
-            for (const int rows : {7, 64, 100}) {
-                std::vector<Plane> planes(whole.plates.size(), Plane(all.width, all.height));
-                PlateSink sink;
-                sink.compute = [&](const Band &band, const PlateRuns &plates) {
-                    for (int y = 0; y < band.rows; ++y) {
-                        for (std::size_t i = 0; i < planes.size(); ++i) {
-                            plates.plates[i].write_row(y, planes[i].row(band.top + y).data());
-                        }
+        const auto in_bands = [&](Dpi dpi, Edges edges, int rows, int threads) {
+            const PixelRect all = made->extent(dpi);
+            std::vector<Plane> planes(made->inks().size(), Plane(all.width, all.height));
+            PlateSink sink;
+            sink.compute = [&](const Band &band, const PlateRuns &plates) {
+                for (int y = 0; y < band.rows; ++y) {
+                    for (std::size_t i = 0; i < planes.size(); ++i) {
+                        plates.plates[i].write_row(y, planes[i].row(band.top + y).data());
                     }
-                    return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
-                };
-                sink.take = [](const Band &, BandResult &) { return Done(); };
+                }
+                return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
+            };
+            sink.take = [](const Band &, BandResult &) { return Done(); };
+            const Done done = made->run({dpi, edges, 0, all.height, rows, threads}, sink);
+            return done ? planes : std::vector<Plane>();
+        };
+        for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {
+            const PlateTile whole = take(made->render(made->extent(Dpi(300)), Dpi(300), edges));
+            for (const int rows : {7, 64, 100}) {
                 for (const int threads : {1, 4}) {
-                    QVERIFY(made->run({Dpi(300), edges, 0, all.height, rows, threads}, sink));
-                    QVERIFY2(planes == whole.plates, qPrintable(QStringLiteral("%1 rows").arg(rows)));
+                    QVERIFY2(in_bands(Dpi(300), edges, rows, threads) == whole.plates,
+                             qPrintable(QStringLiteral("%1 rows").arg(rows)));
                 }
             }
         }
+        const PlateTile fine = take(made->render(made->extent(Dpi(1500)), Dpi(1500), Edges::Crisp));
+        QVERIFY(std::any_of(fine.plates.back().pixels.begin(), fine.plates.back().pixels.end(),
+                            [](std::uint8_t tone) { return tone != 0; }));
+        QVERIFY(in_bands(Dpi(1500), Edges::Crisp, 512, 2) == fine.plates);
+    }
+
+    void whatFillsThePageEndsAtItsEdge()
+    {
+        // Bare beside the page, however even it is within.
+        const auto made =
+            plate_line(spots_page("/A cs 1 scn 0 0 72 72 re f"),
+                       {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 0.254)});
+        const PixelRect all = made->extent(Dpi(1500));
+        Plane plane(all.width, all.height);
+        PlateSink sink;
+        sink.compute = [&](const Band &band, const PlateRuns &plates) {
+            for (int y = 0; y < band.rows; ++y) {
+                plates.plates.back().write_row(y, plane.row(band.top + y).data());
+            }
+            return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
+        };
+        sink.take = [](const Band &, BandResult &) { return Done(); };
+        QVERIFY(made->run({Dpi(1500), Edges::Crisp, 0, all.height, 512, 2}, sink));
+        for (const int x : {20, 700, 1024, 1480}) {
+            QCOMPARE(int(plane.at(x, 10)), 0);
+            QCOMPARE(int(plane.at(x, 1490)), 0);
+            QCOMPARE(int(plane.at(x, 750)), 255);
+        }
+        QCOMPARE(int(plane.at(10, 750)), 0);
+        QCOMPARE(int(plane.at(1490, 750)), 0);
     }
 
     void aLaterPlateSeesAnEarlierOneAsComputed()
