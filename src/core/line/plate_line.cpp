@@ -214,15 +214,15 @@ struct PlateLine::Impl
         return painted;
     }
 
-    /// What recipes make of tones that go on everywhere, by the tones: by ink.
+    /// What recipes make of tones that go on everywhere, by the tones and what else they go by: by ink.
     using EvenResults = std::map<std::string, std::vector<std::uint8_t>>;
 
     [[nodiscard]] Outcome<std::vector<std::uint8_t>> even_result(const std::vector<std::uint8_t> &tones,
-                                                                 const PixelRect &at, Dpi resolution,
-                                                                 EvenResults &known,
+                                                                 const std::string &by, const PixelRect &at,
+                                                                 Dpi resolution, EvenResults &known,
                                                                  const JobControl &control) const
     {
-        auto [found, is_new] = known.try_emplace(std::string(tones.begin(), tones.end()), inks.size());
+        auto [found, is_new] = known.try_emplace(std::string(tones.begin(), tones.end()) + by, inks.size());
         if (is_new) {
             constexpr int side = 4; // any
             PaintedTile painted = painted_by({at.x, at.y, side, side}, [&](std::size_t number) {
@@ -248,8 +248,8 @@ struct PlateLine::Impl
                                                              const std::vector<StripStore::Strip> &strips,
                                                              const JobControl &control) const
     {
-        constexpr int columns = 1024;
         const int edge = rim(how.resolution);
+        const int columns = std::max(1024, 6 * edge); // what lies around them is looked at twice
         const PixelRect page_area = painter->extent(how.resolution);
         std::vector<StripRows> rows;
         each_of(strips, first, how, rect.y - edge, rect.y + rect.height + edge,
@@ -261,14 +261,14 @@ struct PlateLine::Impl
             made[i] = plan.computes(i) ? Plane(rect.width, rect.height) : Plane();
         }
         EvenResults known;
-        const bool stays_even = plan.stays_even();
         for (int left = 0; left < rect.width; left += columns) {
             const PixelRect part = {rect.x + left, rect.y, std::min(columns, rect.width - left), rect.height};
             const PixelRect wide = {part.x - edge, part.y - edge, part.width + 2 * edge,
                                     part.height + 2 * edge};
-            const auto tones = stays_even ? even_tones(rows, wide, page_area) : std::nullopt;
+            const auto by = plan.even_by(wide, how.resolution, page->impl().boxes);
+            const auto tones = by ? even_tones(rows, wide, page_area) : std::nullopt;
             if (tones) {
-                const auto result = even_result(*tones, wide, how.resolution, known, control);
+                const auto result = even_result(*tones, *by, wide, how.resolution, known, control);
                 if (!result) {
                     return result.error();
                 }

@@ -9,6 +9,7 @@
 
 #include <array>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -42,9 +43,9 @@ public:
     [[nodiscard]] virtual std::vector<std::string> writes() const = 0;
     /// mm that a place of the result depends on its surroundings.
     [[nodiscard]] virtual double reach() const = 0;
-    /// Whether where all it looks at is even, as far as it looks, the result is even too: it goes by no place
-    /// of its own.
-    [[nodiscard]] virtual bool stays_even() const = 0;
+    /// What the result goes by besides planes where these are even over all of \p band: the same text, the
+    /// same result, which is even too. None where it goes by a place that lies within. \p band has no planes.
+    [[nodiscard]] virtual std::optional<std::string> even_by(const OpBand &band) const = 0;
     /// Changes the planes of \p band. The result is right reach() inside its rectangle, the same bits
     /// whatever the rectangle beyond that.
     virtual void run(OpBand &band) const = 0;

@@ -78,9 +78,35 @@ std::vector<bool> PlatePlan::needed() const
     return needed;
 }
 
-bool PlatePlan::stays_even() const
+namespace {
+
+OpBand band_of(const PixelRect &rect, Dpi resolution, const std::array<Rect, 5> &boxes)
 {
-    return std::all_of(m_ops.begin(), m_ops.end(), [](const auto &op) { return op->stays_even(); });
+    OpBand band;
+    band.rect = rect;
+    band.resolution = resolution;
+    band.boxes = boxes;
+    const Rect &media = band.boxes[static_cast<std::size_t>(PageBox::Media)];
+    band.media_x = media.x;
+    band.media_y = media.y;
+    return band;
+}
+
+} // namespace
+
+std::optional<std::string> PlatePlan::even_by(const PixelRect &rect, Dpi resolution,
+                                              const std::array<Rect, 5> &boxes) const
+{
+    const OpBand band = band_of(rect, resolution, boxes);
+    std::string all;
+    for (const auto &op : m_ops) {
+        const auto by = op->even_by(band);
+        if (!by) {
+            return std::nullopt;
+        }
+        all += *by + ' ';
+    }
+    return all;
 }
 
 Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Rect, 5> &boxes,
@@ -97,15 +123,9 @@ Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Re
                 static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
         }
     }
-    OpBand band;
-    band.rect = tile.rect;
-    band.resolution = resolution;
+    OpBand band = band_of(tile.rect, resolution, boxes);
     band.whole = &tile.area;
     band.area = m_masks.bare >= 0 ? &without_bare : &tile.area;
-    band.boxes = boxes;
-    const Rect &media = band.boxes[static_cast<std::size_t>(PageBox::Media)];
-    band.media_x = media.x;
-    band.media_y = media.y;
     band.plate = [&](const std::string &ink) -> Plane * {
         const std::size_t number = number_of(ink);
         return number < tile.plates.size() ? &tile.plates[number] : nullptr;

@@ -40,8 +40,9 @@ public:
     /// mm that a place of the results depends on its surroundings, through all operations that follow each
     /// other.
     [[nodiscard]] double reach() const { return m_reach; }
-    /// Whether where everything looked at is even, so far as they look, the results are even too.
-    [[nodiscard]] bool stays_even() const;
+    /// What results go by where all planes looked at are even over \p rect; see PlateOp::even_by().
+    [[nodiscard]] std::optional<std::string> even_by(const PixelRect &rect, Dpi resolution,
+                                                     const std::array<Rect, 5> &boxes) const;
     /// Pages to be painted so that their plates are what operations look at besides plates.
     [[nodiscard]] const MaskPlan &masks() const { return m_masks; }
 

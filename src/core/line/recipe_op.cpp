@@ -25,9 +25,15 @@ Plane rectangle(const PixelRect &rect, const Rect &area)
     const auto share = [](double low, double high, int pixel) {
         return std::clamp(std::min(high, pixel + 1.0) - std::max(low, static_cast<double>(pixel)), 0.0, 1.0);
     };
+    double above = 0;
     for (int y = 0; y < rect.height; ++y) {
         const double down = share(area.y, area.y + area.height, rect.y + y);
         const auto row = plane.row(y);
+        if (y > 0 && down == above) { // nearly all rows are like the one before
+            std::copy_n(plane.row(y - 1).begin(), rect.width, row.begin());
+            continue;
+        }
+        above = down;
         for (int x = 0; x < rect.width && down > 0; ++x) {
             row[static_cast<std::size_t>(x)] =
                 byte(down * share(area.x, area.x + area.width, rect.x + x) * 255.0);
@@ -167,6 +173,38 @@ Plane shaded(const PixelRect &rect, const Rect &pixels, const Fade &fade)
     return plane;
 }
 
+/// The rectangles that a source is, in pixels of the page; none for other sources.
+/// \param narrower  mm that each is moved in by at its edges, so that lines without width get one
+std::vector<Rect> rectangles_of(const RecipeSource &source, const OpBand &band, double narrower)
+{
+    const double per_mm = band.resolution.value / millimetres_per_inch;
+    std::vector<Rect> made;
+    const auto add = [&](Rect area) {
+        area.x += narrower;
+        area.y += narrower;
+        area.width -= 2 * narrower;
+        area.height -= 2 * narrower;
+        if (area.width > 0 && area.height > 0) {
+            made.push_back({area.x * per_mm, area.y * per_mm, area.width * per_mm, area.height * per_mm});
+        }
+    };
+    if (source.from == RecipeFrom::Box) {
+        add(band.boxes[static_cast<std::size_t>(source.box)]);
+    } else if (source.from == RecipeFrom::Drawn) {
+        for (const Rect &area : source.areas) {
+            add({area.x + band.media_x, area.y + band.media_y, area.width, area.height});
+        }
+    }
+    return made;
+}
+
+/// mm that a step's source is choked by: what keeps away from anything but a box spreads it.
+double narrower_by(const RecipeStep &step)
+{
+    return step.does == RecipeDo::KeepAway && step.source.from != RecipeFrom::Box ? -step.distance
+                                                                                  : step.distance;
+}
+
 /// \param narrower  mm that the source is choked by; spread when negative
 /// \param tonal  tones keep their values when it is
 Plane source_plane(const RecipeSource &source, const OpBand &band, double narrower, bool tonal)
@@ -183,19 +221,6 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
             return;
         }
         (sum ? add_tones : take_larger)(plane.pixels.data(), other->pixels.data(), plane.pixels.size());
-    };
-    // Rectangles are moved at their edges, so that lines without width get one.
-    const auto add_rectangle = [&](Rect area) {
-        area.x += narrower;
-        area.y += narrower;
-        area.width -= 2 * narrower;
-        area.height -= 2 * narrower;
-        if (area.width > 0 && area.height > 0) {
-            const Plane one = shaded(
-                band.rect, {area.x * per_mm, area.y * per_mm, area.width * per_mm, area.height * per_mm},
-                source.fade);
-            add(&one, false);
-        }
     };
     switch (source.from) {
     case RecipeFrom::Area:
@@ -237,11 +262,10 @@ Plane source_plane(const RecipeSource &source, const OpBand &band, double narrow
         break;
     }
     case RecipeFrom::Box:
-        add_rectangle(band.boxes[static_cast<std::size_t>(source.box)]);
-        return plane;
     case RecipeFrom::Drawn:
-        for (const Rect &area : source.areas) {
-            add_rectangle({area.x + band.media_x, area.y + band.media_y, area.width, area.height});
+        for (const Rect &area : rectangles_of(source, band, narrower)) {
+            const Plane one = shaded(band.rect, area, source.fade);
+            add(&one, false);
         }
         return plane;
     }
@@ -304,7 +328,7 @@ void take_step(const RecipeStep &step, const PairTable &table, const OpBand &ban
     case RecipeDo::Add:
     case RecipeDo::Keep:
     case RecipeDo::TakeAway: {
-        const Plane other = source_plane(step.source, band, step.distance, step.tonal);
+        const Plane other = source_plane(step.source, band, narrower_by(step), step.tonal);
         if (!table.values.empty()) {
             join(plane, other, table);
         } else if (step.does == RecipeDo::Add) {
@@ -359,12 +383,9 @@ void take_step(const RecipeStep &step, const PairTable &table, const OpBand &ban
         take_off(plane.pixels.data(), inner.pixels.data(), plane.pixels.size());
         break;
     }
-    case RecipeDo::KeepAway: {
-        const bool edges = step.source.from == RecipeFrom::Box; // stays inside; else outside
-        join(plane, source_plane(step.source, band, edges ? step.distance : -step.distance, step.tonal),
-             table);
+    case RecipeDo::KeepAway:
+        join(plane, source_plane(step.source, band, narrower_by(step), step.tonal), table);
         break;
-    }
     }
 }
 
@@ -377,11 +398,26 @@ RecipeOp::RecipeOp(std::string ink, Recipe recipe) : m_ink(std::move(ink)), m_re
     }
 }
 
-bool RecipeOp::stays_even() const
+std::optional<std::string> RecipeOp::even_by(const OpBand &band) const
 {
-    return std::none_of(m_recipe.begin(), m_recipe.end(), [](const RecipeStep &step) {
-        return step.source.from == RecipeFrom::Box || step.source.from == RecipeFrom::Drawn;
-    });
+    const double left = band.rect.x, top = band.rect.y;
+    const double right = left + band.rect.width, bottom = top + band.rect.height;
+    std::string by;
+    for (const RecipeStep &step : m_recipe) {
+        const auto areas = rectangles_of(step.source, band, narrower_by(step));
+        const bool fades = step.source.fade.start != 1 || step.source.fade.end != 1;
+        for (const Rect &area : areas) {
+            const double end_x = area.x + area.width, end_y = area.y + area.height;
+            if (end_x <= left || area.x >= right || end_y <= top || area.y >= bottom) {
+                by += 'o';
+            } else if (!fades && area.x <= left && end_x >= right && area.y <= top && end_y >= bottom) {
+                by += 'i';
+            } else {
+                return std::nullopt;
+            }
+        }
+    }
+    return by;
 }
 
 void RecipeOp::run(OpBand &band) const
@@ -391,7 +427,7 @@ void RecipeOp::run(OpBand &band) const
     for (std::size_t i = 0; i < m_recipe.size(); ++i) {
         const RecipeStep &step = m_recipe[i];
         if (bare && step.does == RecipeDo::Add && step.amount >= 1) {
-            plane = source_plane(step.source, band, step.distance, step.tonal);
+            plane = source_plane(step.source, band, narrower_by(step), step.tonal);
         } else {
             take_step(step, m_tables[i], band, plane);
         }

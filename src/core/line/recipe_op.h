@@ -26,7 +26,7 @@ public:
     [[nodiscard]] std::vector<std::string> reads() const override { return plates_read(m_recipe); }
     [[nodiscard]] std::vector<std::string> writes() const override { return {m_ink}; }
     [[nodiscard]] double reach() const override { return reach_of(m_recipe); }
-    [[nodiscard]] bool stays_even() const override;
+    [[nodiscard]] std::optional<std::string> even_by(const OpBand &band) const override;
     void run(OpBand &band) const override;
 
 private:

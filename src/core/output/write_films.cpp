@@ -349,9 +349,12 @@ Outcome<Manifest> films(const OpenedJob &opened, const OutputRequest &request, c
     }
     // Computed plates need a rim painted around each band: it is the smaller a share the larger the band.
     // Planes are all that is kept of it, so that it may be larger.
-    const std::size_t bytes = page->plate_line->rim(job.film.resolution) > 0 ? band_bytes * 6 : band_bytes;
-    // What leads to each band is looked at with it.
-    const int lead = lead_of(screens), least_rows = std::max(64, 2 * lead / 64 * 64);
+    const int rim = page->plate_line->rim(job.film.resolution);
+    const std::size_t bytes = rim > 0 ? band_bytes * 6 : band_bytes;
+    // What leads to each band is looked at with it, and what lies around it.
+    const int lead = lead_of(screens);
+    constexpr int most_for_rim = 768;
+    const int least_rows = std::max({64, 2 * lead, std::min(rim, most_for_rim)}) / 64 * 64;
     const int rows = request.band_rows > 0
                          ? request.band_rows
                          : std::max(least_rows, page->plate_line->band_rows(sheet->width, bytes));

@@ -544,6 +544,14 @@ private Q_SLOTS:
                           away.distance = 0.5;
                           return away;
                       }()};
+        const auto away = [](RecipeFrom kind) {
+            RecipeStep made = from(RecipeDo::KeepAway, kind);
+            made.distance = 1;
+            made.source.areas = {{2, 3, 8, 9}, {14, 2, 6, 20}};
+            return made;
+        };
+        QTest::newRow("kept inside the page, and off areas drawn")
+            << Recipe{area, away(RecipeFrom::Box), away(RecipeFrom::Drawn), step(RecipeDo::Spread, 1, 0.2)};
         QTest::newRow("areas drawn, with a fade") << Recipe{drawn, step(RecipeDo::Choke, 1, 0.3)};
     }
     void anyCutOfThePageGivesTheSameBits()
