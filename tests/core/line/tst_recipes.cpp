@@ -57,6 +57,25 @@ MiniPdf page()
     return spots_page("/A cs 0.6 scn 0 0 36 72 re f 0 0 0 0.4 k 0 0 54 18 re f");
 }
 
+/// The plates of the whole page, put together from bands.
+std::vector<Plane> in_bands(const PlateLine &line, Dpi dpi, Edges edges, int rows, int threads)
+{
+    const PixelRect all = line.extent(dpi);
+    std::vector<Plane> planes(line.inks().size(), Plane(all.width, all.height));
+    PlateSink sink;
+    sink.compute = [&](const Band &band, const PlateRuns &plates) {
+        for (int y = 0; y < band.rows; ++y) {
+            for (std::size_t i = 0; i < planes.size(); ++i) {
+                plates.plates[i].write_row(y, planes[i].row(band.top + y).data());
+            }
+        }
+        return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
+    };
+    sink.take = [](const Band &, BandResult &) { return Done(); };
+    const Done done = line.run({dpi, edges, 0, all.height, rows, threads}, sink);
+    return done ? planes : std::vector<Plane>();
+}
+
 } // namespace
 
 Q_DECLARE_METATYPE(bichrom::Recipe)
@@ -563,27 +582,11 @@ private Q_SLOTS:
             spots_page("/A cs 1 scn 10 10 30 50 re f 0 0 0 0.5 k 30 20 30 30 re f 0 0 0 1 k 12 8 m 68 62 l "
                        "69 64 l 12 12 l f 0 0 0 0.3 k 62 4 6 2 re f");
         const auto made = plate_line(pdf, recipe);
-        const auto in_bands = [&](Dpi dpi, Edges edges, int rows, int threads) {
-            const PixelRect all = made->extent(dpi);
-            std::vector<Plane> planes(made->inks().size(), Plane(all.width, all.height));
-            PlateSink sink;
-            sink.compute = [&](const Band &band, const PlateRuns &plates) {
-                for (int y = 0; y < band.rows; ++y) {
-                    for (std::size_t i = 0; i < planes.size(); ++i) {
-                        plates.plates[i].write_row(y, planes[i].row(band.top + y).data());
-                    }
-                }
-                return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
-            };
-            sink.take = [](const Band &, BandResult &) { return Done(); };
-            const Done done = made->run({dpi, edges, 0, all.height, rows, threads}, sink);
-            return done ? planes : std::vector<Plane>();
-        };
         for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {
             const PlateTile whole = take(made->render(made->extent(Dpi(300)), Dpi(300), edges));
             for (const int rows : {7, 64, 100}) {
                 for (const int threads : {1, 4}) {
-                    QVERIFY2(in_bands(Dpi(300), edges, rows, threads) == whole.plates,
+                    QVERIFY2(in_bands(*made, Dpi(300), edges, rows, threads) == whole.plates,
                              qPrintable(QStringLiteral("%1 rows").arg(rows)));
                 }
             }
@@ -591,7 +594,24 @@ private Q_SLOTS:
         const PlateTile fine = take(made->render(made->extent(Dpi(1500)), Dpi(1500), Edges::Crisp));
         QVERIFY(std::any_of(fine.plates.back().pixels.begin(), fine.plates.back().pixels.end(),
                             [](std::uint8_t tone) { return tone != 0; }));
-        QVERIFY(in_bands(Dpi(1500), Edges::Crisp, 512, 2) == fine.plates);
+        QVERIFY(in_bands(*made, Dpi(1500), Edges::Crisp, 512, 2) == fine.plates);
+    }
+
+    void areasAreDrawnOnBareStockToo()
+    {
+        RecipeStep drawn = from(RecipeDo::Add, RecipeFrom::Drawn);
+        const double mm = 25.4 / 1500;
+        drawn.source.areas = {{700 * mm, 200 * mm, 500 * mm, 900 * mm}, {5 * mm, 5 * mm, 20 * mm, 1490 * mm}};
+        const auto made = plate_line(spots_page(""), {drawn});
+        const Plane plane = in_bands(*made, Dpi(1500), Edges::Crisp, 128, 2).back();
+        for (int y = 0; y < plane.height; ++y) {
+            for (int x = 0; x < plane.width; ++x) {
+                const bool first = x >= 700 && x < 1200 && y >= 200 && y < 1100;
+                const bool second = x >= 5 && x < 25 && y >= 5 && y < 1495;
+                QVERIFY2(std::abs(plane.at(x, y) - (first || second ? 255 : 0)) <= 1,
+                         qPrintable(QStringLiteral("at %1, %2").arg(x).arg(y)));
+            }
+        }
     }
 
     void whatFillsThePageEndsAtItsEdge()
@@ -600,17 +620,7 @@ private Q_SLOTS:
         const auto made =
             plate_line(spots_page("/A cs 1 scn 0 0 72 72 re f"),
                        {from(RecipeDo::Add, RecipeFrom::Area), step(RecipeDo::Choke, 1, 0.254)});
-        const PixelRect all = made->extent(Dpi(1500));
-        Plane plane(all.width, all.height);
-        PlateSink sink;
-        sink.compute = [&](const Band &band, const PlateRuns &plates) {
-            for (int y = 0; y < band.rows; ++y) {
-                plates.plates.back().write_row(y, plane.row(band.top + y).data());
-            }
-            return Outcome<std::unique_ptr<BandResult>>(std::make_unique<BandResult>());
-        };
-        sink.take = [](const Band &, BandResult &) { return Done(); };
-        QVERIFY(made->run({Dpi(1500), Edges::Crisp, 0, all.height, 512, 2}, sink));
+        const Plane plane = in_bands(*made, Dpi(1500), Edges::Crisp, 512, 2).back();
         for (const int x : {20, 700, 1024, 1480}) {
             QCOMPARE(int(plane.at(x, 10)), 0);
             QCOMPARE(int(plane.at(x, 1490)), 0);
