@@ -5,6 +5,7 @@
 #include "core/base/pixel_rect.h"
 #include "core/base/within_memory.h"
 #include "core/line/plate_plan.h"
+#include "core/line/recipe_rows.h"
 #include "core/line/strip_store.h"
 #include "core/line/trap.h"
 #include "core/line/tuple_rows.h"
@@ -15,7 +16,6 @@
 #include <algorithm>
 #include <cmath>
 #include <iterator>
-#include <map>
 #include <mutex>
 #include <optional>
 
@@ -151,162 +151,6 @@ struct PlateLine::Impl
         }
     }
 
-    /// Rows of a strip, as recipes look at them.
-    struct StripRows
-    {
-        const PaintedStrip *strip;
-        int from, to, row; ///< of the strip, and which row of the page the first is
-    };
-
-    /// How many planes recipes look at, and one of them: the artwork area, then plates by ink, then masks.
-    [[nodiscard]] std::size_t planes_looked_at() const
-    {
-        return 1 + inks.size() + plan.masks().sources.size();
-    }
-    [[nodiscard]] const RunPlane *looked_at_of(const PaintedStrip &strip, std::size_t number) const
-    {
-        if (number == 0) {
-            return strip.area.get();
-        }
-        if (number <= inks.size()) {
-            return looked_at[number - 1] ? strip.plates[number - 1].get() : nullptr;
-        }
-        return strip.masks[number - 1 - inks.size()].get();
-    }
-
-    /// The tones of all planes looked at where each is even over all of \p wide; none where one is not.
-    /// Beside the page it is bare.
-    [[nodiscard]] std::optional<std::vector<std::uint8_t>>
-    even_tones(const std::vector<StripRows> &strips, const PixelRect &wide, const PixelRect &page_area) const
-    {
-        const PixelRect inside = intersection(wide, page_area);
-        const bool beside = inside.width != wide.width || inside.height != wide.height;
-        std::vector<std::uint8_t> tones(planes_looked_at());
-        for (std::size_t number = 0; number < tones.size(); ++number) {
-            int tone = beside ? 0 : -1;
-            for (const StripRows &rows : strips) {
-                const RunPlane *plane = looked_at_of(*rows.strip, number);
-                for (int y = rows.from; plane != nullptr && y < rows.to; ++y) {
-                    const int here = plane->even_tone(y, inside.x, inside.x + inside.width);
-                    if (here < 0 || (tone >= 0 && here != tone)) {
-                        return std::nullopt;
-                    }
-                    tone = here;
-                }
-            }
-            tones[number] = static_cast<std::uint8_t>(std::max(0, tone));
-        }
-        return tones;
-    }
-
-    /// What recipes look at, of \p wide, each plane made by \p make from its number.
-    template <class Make> [[nodiscard]] PaintedTile painted_by(const PixelRect &wide, const Make &make) const
-    {
-        PaintedTile painted;
-        painted.tile.rect = wide;
-        painted.tile.area = make(0);
-        for (std::size_t i = 0; i < inks.size(); ++i) {
-            painted.tile.plates.push_back(looked_at[i] ? make(1 + i) : Plane());
-        }
-        for (std::size_t i = 0; i < plan.masks().sources.size(); ++i) {
-            painted.masks.push_back(make(1 + inks.size() + i));
-        }
-        return painted;
-    }
-
-    /// What recipes make of tones that go on everywhere, by the tones and what else they go by: by ink.
-    using EvenResults = std::map<std::string, std::vector<std::uint8_t>>;
-
-    [[nodiscard]] Outcome<std::vector<std::uint8_t>> even_result(const std::vector<std::uint8_t> &tones,
-                                                                 const std::string &by, const PixelRect &at,
-                                                                 Dpi resolution, EvenResults &known,
-                                                                 const JobControl &control) const
-    {
-        auto [found, is_new] = known.try_emplace(std::string(tones.begin(), tones.end()) + by, inks.size());
-        if (is_new) {
-            constexpr int side = 4; // any
-            PaintedTile painted = painted_by({at.x, at.y, side, side}, [&](std::size_t number) {
-                Plane plane(side, side);
-                std::fill(plane.pixels.begin(), plane.pixels.end(), tones[number]);
-                return plane;
-            });
-            if (const Done done = plan.follow(painted, resolution, page->impl().boxes, control); !done) {
-                known.erase(found);
-                return done.error();
-            }
-            for (std::size_t i = 0; i < inks.size(); ++i) {
-                found->second[i] = plan.computes(i) ? painted.tile.plates[i].at(side / 2, side / 2) : 0;
-            }
-        }
-        return found->second;
-    }
-
-    /// The planes of \p rect that recipes write, by ink, from strips \p first and on; others are empty. Some
-    /// columns at a time: they stay in the processor's cache, and many are even.
-    [[nodiscard]] Outcome<std::vector<Plane>> follow_recipes(const PixelRect &rect, const PlateRun &how,
-                                                             int first,
-                                                             const std::vector<StripStore::Strip> &strips,
-                                                             const JobControl &control) const
-    {
-        const int edge = rim(how.resolution);
-        const int columns = std::max(1024, 6 * edge); // what lies around them is looked at twice
-        const PixelRect page_area = painter->extent(how.resolution);
-        std::vector<StripRows> rows;
-        each_of(strips, first, how, rect.y - edge, rect.y + rect.height + edge,
-                [&](const PaintedStrip &strip, int from, int to, int row) {
-                    rows.push_back({&strip, from, to, row});
-                });
-        std::vector<Plane> made(inks.size());
-        for (std::size_t i = 0; i < inks.size(); ++i) {
-            made[i] = plan.computes(i) ? Plane(rect.width, rect.height) : Plane();
-        }
-        EvenResults known;
-        for (int left = 0; left < rect.width; left += columns) {
-            const PixelRect part = {rect.x + left, rect.y, std::min(columns, rect.width - left), rect.height};
-            const PixelRect wide = {part.x - edge, part.y - edge, part.width + 2 * edge,
-                                    part.height + 2 * edge};
-            const auto by = plan.even_by(wide, how.resolution, page->impl().boxes);
-            const auto tones = by ? even_tones(rows, wide, page_area) : std::nullopt;
-            if (tones) {
-                const auto result = even_result(*tones, *by, wide, how.resolution, known, control);
-                if (!result) {
-                    return result.error();
-                }
-                for (std::size_t i = 0; i < inks.size(); ++i) {
-                    for (int y = 0; y < rect.height && (*result)[i] != 0; ++y) {
-                        std::fill_n(made[i].row(y).begin() + left, part.width, (*result)[i]);
-                    }
-                }
-                continue;
-            }
-            const PixelRect inside = intersection(wide, page_area);
-            PaintedTile painted = painted_by(wide, [&](std::size_t number) {
-                Plane plane(wide.width, wide.height);
-                for (const StripRows &some : rows) {
-                    const RunPlane &runs = *looked_at_of(*some.strip, number);
-                    for (int y = some.from; y < some.to; ++y) {
-                        if (!runs.row(y).empty()) {
-                            runs.write_part(y, inside.x, inside.x + inside.width,
-                                            plane.row(some.row + y - some.from - wide.y).data() +
-                                                (inside.x - wide.x));
-                        }
-                    }
-                }
-                return plane;
-            });
-            if (const Done done = plan.follow(painted, how.resolution, page->impl().boxes, control); !done) {
-                return done.error();
-            }
-            for (std::size_t i = 0; i < inks.size(); ++i) {
-                for (int y = 0; y < rect.height && plan.computes(i); ++y) {
-                    const auto from = part_of_row(painted.tile, painted.tile.plates[i], part, y);
-                    std::copy(from.begin(), from.end(), made[i].row(y).begin() + left);
-                }
-            }
-        }
-        return made;
-    }
-
     /// \p rect, whole rows of the page, recipes followed, from strips of \p store.
     [[nodiscard]] Outcome<PlateRuns> rows_from(const PixelRect &rect, const PlateRun &how, StripStore &store,
                                                const JobControl &control) const
@@ -322,7 +166,13 @@ struct PlateLine::Impl
         }
         std::vector<Plane> computed_planes(inks.size());
         if (!plan.empty()) {
-            auto followed = follow_recipes(rect, how, first, *strips, control);
+            std::vector<StripRows> looked_at_rows;
+            each_of(*strips, first, how, rect.y - edge, rect.y + rect.height + edge,
+                    [&](const PaintedStrip &strip, int from, int to, int row) {
+                        looked_at_rows.push_back({&strip, from, to, row});
+                    });
+            RecipeRows recipes(plan, looked_at, page->impl().boxes, all, how.resolution, edge);
+            auto followed = recipes.follow(looked_at_rows, rect, control);
             if (!followed) {
                 return followed.error();
             }

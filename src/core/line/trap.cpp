@@ -1,7 +1,9 @@
 #include "core/line/trap.h"
 
+#include "core/line/column_starts.h"
 #include "core/line/edge_lengths.h"
 #include "core/line/even_stretch.h"
+#include "core/line/trap_disc.h"
 #include "core/line/trap_ring.h"
 #include "core/line/tuple_rows.h"
 
@@ -19,59 +21,6 @@ namespace {
 
 constexpr double thin = 3;             // widths: a stroke narrower than that takes a third of itself
 constexpr double look = thin * 1.4143; // a stroke at 45° is crossed over that length by rows and columns
-
-/// A stretch of one row of the side of a disc, in columns from its middle, both of it.
-struct DiscRow
-{
-    int dy, from, to;
-};
-
-/// How wide a disc is, by its rows from the middle down: columns on either side.
-struct Disc
-{
-    std::vector<int> half;
-    [[nodiscard]] int radius() const { return static_cast<int>(half.size()) - 1; }
-
-    static constexpr int most_shift = 2;
-    /// Its side from its own neighbour on: first all of it, then what is new of it when one has been stamped
-    /// a row above and −2 … 2 columns further to that side.
-    std::array<std::vector<DiscRow>, 2 + 2 * most_shift> sides;
-    [[nodiscard]] const std::vector<DiscRow> &whole_side() const { return sides[0]; }
-    [[nodiscard]] const std::vector<DiscRow> &new_side(int shift) const
-    {
-        return sides[static_cast<std::size_t>(1 + most_shift + shift)];
-    }
-};
-
-/// Pixels whose centres lie within \p width of the edge of the pixel in the middle.
-Disc make_disc(double width)
-{
-    const double reach = width + 0.5;
-    Disc disc;
-    for (int dy = 0; dy <= static_cast<int>(std::floor(reach)); ++dy) {
-        disc.half.push_back(static_cast<int>(std::floor(std::sqrt(reach * reach - double(dy) * dy))));
-    }
-    const int radius = disc.radius();
-    const auto half_at = [&](int dy) { return disc.half[static_cast<std::size_t>(std::abs(dy))]; };
-    for (std::size_t side = 0; side < disc.sides.size(); ++side) {
-        const int shift = static_cast<int>(side) - 1 - Disc::most_shift;
-        for (int dy = -radius; dy <= radius; ++dy) {
-            int from = 1, to = half_at(dy);
-            if (side > 0 && dy + 1 <= radius) {
-                const int done = half_at(dy + 1) + shift;
-                if (shift <= 0) {
-                    from = std::max(from, done + 1);
-                } else if (to <= done) {
-                    to = std::min(to, shift);
-                }
-            }
-            if (from <= to) {
-                disc.sides[side].push_back({dy, from, to});
-            }
-        }
-    }
-    return disc;
-}
 
 /// Edges at which the same plate changes in the same way.
 struct Group
@@ -94,47 +43,6 @@ struct Stamp
     const Disc *disc = nullptr; ///< for all of the width
     double share = 1;
     bool holds = false;
-};
-
-/// By column, the row since which its tuple is what it is, while rows are gone down.
-class ColumnStarts
-{
-public:
-    /// Begins with columns [\p from, \p to) at \p row: what was above it is not known.
-    void begin(const TupleColumns &rows, int from, int to, int row)
-    {
-        m_rows = &rows;
-        m_from = from;
-        m_to = to;
-        m_row = row;
-        m_since.assign(static_cast<std::size_t>(to - from), row);
-    }
-    [[nodiscard]] int row() const { return m_row; }
-    void go_to(int row)
-    {
-        while (m_row < row) {
-            for (const TupleChange &change : m_rows->changes(++m_row)) {
-                for (int x = std::max(change.begin, m_from); x < std::min(change.end, m_to); ++x) {
-                    m_since[static_cast<std::size_t>(x - m_from)] = m_row;
-                }
-            }
-        }
-    }
-    /// Whether columns [\p begin, \p end) of those begun with are the same from row \p since on.
-    [[nodiscard]] bool all_since(int since, int begin, int end) const
-    {
-        for (int x = begin - m_from; x < end - m_from; ++x) {
-            if (m_since[static_cast<std::size_t>(x)] > since) {
-                return false;
-            }
-        }
-        return true;
-    }
-
-private:
-    const TupleColumns *m_rows = nullptr;
-    int m_from = 0, m_to = 0, m_row = 0;
-    std::vector<int> m_since;
 };
 
 class Finder
