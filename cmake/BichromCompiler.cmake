@@ -7,7 +7,8 @@ if(BICHROM_WARNINGS_AS_ERRORS)
   target_compile_options(bichrom_options INTERFACE $<$<COMPILE_LANGUAGE:CXX>:-Werror>)
 endif()
 if(BICHROM_SANITIZERS)
-  target_compile_options(bichrom_options INTERFACE -fsanitize=${BICHROM_SANITIZERS} -fno-omit-frame-pointer
+  target_compile_options(bichrom_options INTERFACE -fsanitize=${BICHROM_SANITIZERS} -fno-sanitize-recover=all
+    -fno-omit-frame-pointer # what is found fails the test
     -Wno-maybe-uninitialized) # g++ 12 sees ghosts in <regex> when it instruments
   target_link_options(bichrom_options INTERFACE -fsanitize=${BICHROM_SANITIZERS})
 endif()

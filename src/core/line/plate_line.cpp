@@ -4,6 +4,7 @@
 #include "core/artwork/scene.h"
 #include "core/base/pixel_rect.h"
 #include "core/base/within_memory.h"
+#include "core/line/apply_traps.h"
 #include "core/line/plate_plan.h"
 #include "core/line/recipe_rows.h"
 #include "core/line/strip_store.h"

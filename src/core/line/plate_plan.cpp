@@ -7,6 +7,22 @@
 
 namespace bichrom {
 
+namespace {
+
+OpBand band_of(const PixelRect &rect, Dpi resolution, const std::array<Rect, 5> &boxes)
+{
+    OpBand band;
+    band.rect = rect;
+    band.resolution = resolution;
+    band.boxes = boxes;
+    const Rect &media = band.boxes[static_cast<std::size_t>(PageBox::Media)];
+    band.media_x = media.x;
+    band.media_y = media.y;
+    return band;
+}
+
+} // namespace
+
 PlatePlan::PlatePlan(const PlateSetup &setup, std::vector<std::string> inks, const Scene &scene)
     : m_inks(std::move(inks)), m_read(m_inks.size()), m_written(m_inks.size())
 {
@@ -77,22 +93,6 @@ std::vector<bool> PlatePlan::needed() const
     }
     return needed;
 }
-
-namespace {
-
-OpBand band_of(const PixelRect &rect, Dpi resolution, const std::array<Rect, 5> &boxes)
-{
-    OpBand band;
-    band.rect = rect;
-    band.resolution = resolution;
-    band.boxes = boxes;
-    const Rect &media = band.boxes[static_cast<std::size_t>(PageBox::Media)];
-    band.media_x = media.x;
-    band.media_y = media.y;
-    return band;
-}
-
-} // namespace
 
 std::optional<std::string> PlatePlan::even_by(const PixelRect &rect, Dpi resolution,
                                               const std::array<Rect, 5> &boxes) const

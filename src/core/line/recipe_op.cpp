@@ -1,6 +1,7 @@
 #include "core/line/recipe_op.h"
 
 #include "core/raster/choke.h"
+#include "core/raster/tone_rows.h"
 
 #include <algorithm>
 #include <cmath>
@@ -83,65 +84,6 @@ void join(Plane &plane, const Plane &other, const PairTable &table)
         for (; i < end; ++i) {
             pixels[i] = table.values[std::size_t(pixels[i]) << 8 | values[i]];
         }
-    }
-}
-
-// Planes of one size joined pixel by pixel; their memory does not overlap, so that many pixels go at once.
-
-/// The sum, at most solid.
-void add_tones(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        const auto sum = static_cast<std::uint8_t>(out[i] + other[i]);
-        out[i] = sum < out[i] ? std::uint8_t(255) : sum; // it has wrapped round
-    }
-}
-
-void take_larger(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        out[i] = out[i] > other[i] ? out[i] : other[i];
-    }
-}
-
-void take_lesser(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        out[i] = out[i] < other[i] ? out[i] : other[i];
-    }
-}
-
-/// The difference, at least bare.
-void take_off(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        out[i] = static_cast<std::uint8_t>(out[i] - (out[i] < other[i] ? out[i] : other[i]));
-    }
-}
-
-/// One times the other, rounded to the nearest: a product of two bytes by 255 without dividing.
-void multiply(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count,
-              std::uint8_t turned)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        const int product = out[i] * (other[i] ^ turned) + 128;
-        out[i] = static_cast<std::uint8_t>((product + (product >> 8)) >> 8);
-    }
-}
-
-/// The other where there is anything.
-void show_where(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        out[i] = out[i] == 0 ? std::uint8_t(0) : other[i];
-    }
-}
-
-/// Bare where \p where is.
-void keep_where(std::uint8_t *__restrict out, const std::uint8_t *__restrict where, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        out[i] = where[i] == 0 ? std::uint8_t(0) : out[i];
     }
 }
 

@@ -2,13 +2,12 @@
 
 #include "core/line/column_starts.h"
 #include "core/line/edge_lengths.h"
-#include "core/line/even_stretch.h"
 #include "core/line/trap_disc.h"
-#include "core/line/trap_ring.h"
+#include "core/line/trap_group.h"
+#include "core/line/trap_writer.h"
 #include "core/line/tuple_rows.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <cstdlib>
 #include <memory>
@@ -21,18 +20,6 @@ namespace {
 
 constexpr double thin = 3;             // widths: a stroke narrower than that takes a third of itself
 constexpr double look = thin * 1.4143; // a stroke at 45° is crossed over that length by rows and columns
-
-/// Edges at which the same plate changes in the same way.
-struct Group
-{
-    int plate, cover;
-    std::uint8_t threshold;
-    bool holds;
-    TrapRing ring;
-    /// By column, the rows that are known to be covered, the first and the last: what one seed has looked at
-    /// the next one in that column need not. Empty until it is asked for.
-    std::vector<std::pair<int, int>> columns{};
-};
 
 /// A give, ready to be stamped.
 struct Stamp
@@ -52,36 +39,26 @@ public:
            TrapMeetings *meetings, std::optional<std::pair<int, int>> only)
         : m_rules(rules), m_part(part), m_meetings(meetings), m_only(only),
           m_tuples(width_of(plates), plates.size(), part.x),
-          m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5)))
+          m_most(static_cast<int>(std::ceil(rules.settings().widest() * part.per_mm + 0.5))),
+          m_writer(m_tuples, m_tile, plates.size(), part.back > 0, meetings)
     {
         find_draws_back(plates.size());
         const int height = height_of(plates);
         for (int y = 0; y < height; ++y) {
             m_tuples.add_row(plates, y);
         }
-        m_made.resize(plates.size());
-        m_more.resize(plates.size());
-        m_less.resize(plates.size());
-        m_of_plate.resize(plates.size());
     }
 
     std::vector<TrapRows> find()
     {
-        std::vector<std::vector<TrapRows>> tiles;
-        for (int left = 0; left < m_tuples.width(); left += tile_width) {
-            find_within(left, std::min(m_tuples.width(), left + tile_width));
-            tiles.push_back(std::exchange(m_made, std::vector<TrapRows>(m_made.size())));
+        constexpr int tile = TrapWriter::tile_width;
+        for (int left = 0; left < m_tuples.width(); left += tile) {
+            find_within(left, std::min(m_tuples.width(), left + tile));
         }
         if (m_meetings != nullptr) {
             measure_edges();
-            for (auto &[pair, meeting] : m_counts) {
-                TrapMeeting &to = (*m_meetings)[pair];
-                to.edge += meeting.edge;
-                to.first += meeting.first;
-                to.second += meeting.second;
-            }
         }
-        return joined(tiles);
+        return m_writer.take();
     }
 
 private:
@@ -90,9 +67,11 @@ private:
         const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
         return some == plates.end() ? 0 : (*some)->width();
     }
-    /// Columns looked at together: what is stamped meanwhile, and the rows around it, stay in the processor's
-    /// cache.
-    static constexpr int tile_width = 1024;
+    static int height_of(std::span<const RunPlane *const> plates)
+    {
+        const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
+        return some == plates.end() ? 0 : (*some)->height();
+    }
 
     /// The rows that seeds for those asked for may lie in, [first, last).
     [[nodiscard]] int first_row() const { return std::max(0, m_part.above - m_most - 1); }
@@ -101,22 +80,17 @@ private:
         return std::min(m_tuples.height(), m_part.above + m_part.rows + m_most + 1);
     }
 
-    /// Finds what changes in columns [\p left, \p right), into m_made.
+    /// Finds what changes in columns [\p left, \p right): what is stamped meanwhile, and the rows around it,
+    /// stay in the processor's cache.
     void find_within(int left, int right)
     {
         m_left = left;
-        m_right = right;
         m_from = std::max(0, left - m_most - 1);
         m_to = std::min(m_tuples.width(), right + m_most + 1);
         m_beside_row = -2;
         m_above.clear();
         m_here.clear();
-        for (const auto &group : m_groups) {
-            group->ring.move_to(left);
-        }
-        for (const auto &line : m_lines) {
-            line->move_to(left);
-        }
+        m_writer.begin(left, right);
         // Seeds of a row are known once the row under it has been looked at.
         int written = m_part.above;
         const int end = m_part.above + m_part.rows;
@@ -132,48 +106,12 @@ private:
             m_so_far.go_to(y);
             look_along(y);
             for (; written < end && written + m_most < y; ++written) {
-                write(written);
+                m_writer.write(written);
             }
         }
         for (; written < end; ++written) {
-            write(written);
+            m_writer.write(written);
         }
-    }
-
-    /// Tiles from left to right side by side.
-    [[nodiscard]] std::vector<TrapRows> joined(const std::vector<std::vector<TrapRows>> &tiles) const
-    {
-        std::vector<TrapRows> whole(m_made.size());
-        for (std::size_t plate = 0; plate < whole.size(); ++plate) {
-            TrapRows &to = whole[plate];
-            for (int y = 0; y < m_part.rows; ++y) {
-                const std::size_t first = to.runs.size();
-                for (const auto &tile : tiles) {
-                    for (const TrapRun &run : tile[plate].row(y)) {
-                        append(to.runs, first, run);
-                    }
-                }
-                to.first.push_back(to.runs.size());
-            }
-        }
-        return whole;
-    }
-
-    /// Adds \p run to a row that begins at \p first of \p runs.
-    static void append(std::vector<TrapRun> &runs, std::size_t first, const TrapRun &run)
-    {
-        if (runs.size() > first && runs.back().end == run.begin && runs.back().tone == run.tone &&
-            runs.back().less == run.less) {
-            runs.back().end = run.end;
-        } else {
-            runs.push_back(run);
-        }
-    }
-
-    static int height_of(std::span<const RunPlane *const> plates)
-    {
-        const auto some = std::find_if(plates.begin(), plates.end(), [](auto one) { return one != nullptr; });
-        return some == plates.end() ? 0 : (*some)->height();
     }
 
     // ---- what an edge asks for ----
@@ -270,15 +208,16 @@ private:
     std::size_t group_of(const TrapGive &give)
     {
         for (std::size_t i = 0; i < m_groups.size(); ++i) {
-            const Group &group = *m_groups[i];
+            const TrapGroup &group = *m_groups[i];
             if (group.plate == give.plate && group.cover == give.cover && group.threshold == give.threshold &&
                 group.holds == give.holds) {
                 return i;
             }
         }
-        m_groups.push_back(std::make_unique<Group>(Group{give.plate, give.cover, give.threshold, give.holds,
-                                                         TrapRing(m_left, tile_width, 2 * m_most + 4)}));
-        m_of_plate[static_cast<std::size_t>(give.plate)].push_back(m_groups.back().get());
+        m_groups.push_back(
+            std::make_unique<TrapGroup>(TrapGroup{give.plate, give.cover, give.threshold, give.holds,
+                                                  TrapRing(m_left, TrapWriter::tile_width, 2 * m_most + 4)}));
+        m_writer.add(*m_groups.back());
         return m_groups.size() - 1;
     }
 
@@ -372,7 +311,7 @@ private:
             for (std::size_t i = 0; i + 1 < spans.size(); ++i) {
                 const Edge *one = edge(spans[i].tuple, spans[i + 1].tuple).onwards;
                 if (one != nullptr && one->pair.first >= 0) {
-                    lengths.column(one->pair, y, spans[i].end, counts_row(y) ? &m_counts : nullptr);
+                    lengths.column(one->pair, y, spans[i].end, counts_row(y) ? m_meetings : nullptr);
                 }
             }
             if (y > first_row() && !m_tuples.same(y, y - 1)) {
@@ -384,7 +323,7 @@ private:
     void measure_down(EdgeLengths &lengths, int y)
     {
         const auto above = m_tuples.row(y), below = m_tuples.row(y + 1);
-        TrapMeetings *to = counts_row(y) ? &m_counts : nullptr;
+        TrapMeetings *to = counts_row(y) ? m_meetings : nullptr;
         std::size_t a = 0, b = 0;
         for (int x = 0; x < m_tuples.width();) {
             const int end = std::min(above[a].end, below[b].end);
@@ -403,14 +342,15 @@ private:
 
     // ---- seeds ----
 
-    [[nodiscard]] bool covered(const Group &group, std::uint32_t tuple) const
+    [[nodiscard]] bool covered(const TrapGroup &group, std::uint32_t tuple) const
     {
         return m_tuples.tuple(tuple)[static_cast<std::size_t>(group.cover)] >= group.threshold;
     }
 
     /// Columns from \p x on in row \p y, to the left or right, that are covered; at most \p most. \p x lies
     /// in stretch \p at.
-    [[nodiscard]] int run_along(const Group &group, int y, int x, int step, int most, std::size_t at) const
+    [[nodiscard]] int run_along(const TrapGroup &group, int y, int x, int step, int most,
+                                std::size_t at) const
     {
         const auto spans = m_tile.row(y);
         if (step > 0) {
@@ -447,7 +387,7 @@ private:
 
     /// Rows around \p y, up and down, in which column \p x is covered: \p most where they are as many on one
     /// side, or together, or the page ends on one side.
-    [[nodiscard]] int run_across(Group &group, int y, int x, int most, std::size_t hint)
+    [[nodiscard]] int run_across(TrapGroup &group, int y, int x, int most, std::size_t hint)
     {
         if (group.columns.empty()) {
             group.columns.assign(static_cast<std::size_t>(m_tuples.width()), {0, -1});
@@ -523,7 +463,7 @@ private:
         if (width < 0.5) {
             return;
         }
-        Group &group = *m_groups[stamp.group];
+        TrapGroup &group = *m_groups[stamp.group];
         const int most = look_of(width);
         const int along = run_along(group, y, on, on - x, most, at);
         const int across = along >= most ? look_across(width) : most;
@@ -592,7 +532,7 @@ private:
         if (width < 0.5) {
             return;
         }
-        const Group &group = *m_groups[stamp.group];
+        const TrapGroup &group = *m_groups[stamp.group];
         const int most = look_of(width);
         // The stretch is of one tuple in its row, so that it is covered from end to end or not at all.
         const int right = run_along(group, on, begin, 1, most, at);
@@ -615,7 +555,7 @@ private:
     void seed_deep(const Stamp &stamp, int begin, int end, int y, int on, int count, const Stroke &stroke,
                    std::size_t at)
     {
-        const Group &group = *m_groups[stamp.group];
+        const TrapGroup &group = *m_groups[stamp.group];
         const int step = on - y;
         for (; count < stroke.most; ++count) {
             const int row = on + count * step;
@@ -670,13 +610,13 @@ private:
         TrapRing &ring = m_groups[stamp.group]->ring;
         for (int away = 1 - m_part.back; away <= 0; ++away) {
             const int row = y + away * step;
-            if (row >= m_part.above && row < m_part.above + m_part.rows) {
+            if (counts_row(row)) {
                 ring.stamp(row, begin, end, stamp.tone);
             }
         }
         for (int away = 1; away <= disc.radius(); ++away) {
             const int row = y + away * step;
-            if (row >= m_part.above && row < m_part.above + m_part.rows) {
+            if (counts_row(row)) {
                 const int half = disc.half[static_cast<std::size_t>(away)];
                 ring.stamp(row, begin - half, end + half, stamp.tone);
             }
@@ -693,151 +633,6 @@ private:
         return at->second;
     }
 
-    // ---- what comes of it ----
-
-    TrapRing &line(std::vector<TrapRing *> &lines, int plate)
-    {
-        TrapRing *&one = lines[static_cast<std::size_t>(plate)];
-        if (one == nullptr) {
-            one = m_lines.emplace_back(std::make_unique<TrapRing>(m_left, tile_width, 1)).get();
-        }
-        return *one;
-    }
-
-    void write(int y)
-    {
-        for (std::size_t plate = 0; plate < m_made.size(); ++plate) {
-            TrapRows &rows = m_made[plate];
-            const std::size_t first = rows.first.back();
-            const auto stamped = [&](const Group *group) { return group->ring.holds_any(y); };
-            const auto &groups = m_of_plate[plate];
-            const auto one = std::find_if(groups.begin(), groups.end(), stamped);
-            if (one != groups.end() && std::none_of(one + 1, groups.end(), stamped)) {
-                const bool less = (*one)->holds;
-                each_change(**one, y, [&](int begin, int end, std::uint8_t tone) {
-                    append(rows.runs, first, {begin, end, static_cast<std::uint8_t>(tone - less), less});
-                });
-            } else if (one != groups.end()) {
-                for (auto each = one; each != groups.end(); ++each) {
-                    auto &lines = (*each)->holds ? m_less : m_more;
-                    each_change(**each, y, [&](int begin, int end, std::uint8_t tone) {
-                        line(lines, (*each)->plate).stamp(0, begin, end, tone);
-                    });
-                }
-                write_plate(plate, rows);
-            }
-            rows.first.push_back(rows.runs.size());
-        }
-    }
-
-    /// Empties row \p y of what is stamped for \p group, and gives \p take what changes its plate, from left
-    /// to right: columns and tone, as the ring holds it.
-    template <class Take> void each_change(Group &group, int y, const Take &take)
-    {
-        const auto spans = m_tile.row(y);
-        std::size_t at = m_tile.start(y);
-        group.ring.empty_row(y, [&](int begin, int end, const std::uint8_t *tones) {
-            end = std::min(end, m_right);
-            each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
-                at = m_tile.find_near(y, from, at);
-                for (int x = from; x < to; ++at) {
-                    const int next = std::min(to, spans[at].end);
-                    if (changes(group, m_tuples.tuple(spans[at].tuple), tone, next - x)) {
-                        take(x, next, tone);
-                    }
-                    x = next;
-                    if (next == to) {
-                        break;
-                    }
-                }
-            });
-        });
-    }
-
-    /// Whether a stamped \p tone changes the plate of \p group where all plates are \p tuple, for \p pixels;
-    /// or whether it has that tone anyway and is wanted all the same.
-    [[nodiscard]] bool changes(const Group &group, std::span<const std::uint8_t> tuple, std::uint8_t tone,
-                               int pixels)
-    {
-        const std::uint8_t own = tuple[static_cast<std::size_t>(group.plate)];
-        if (tuple[static_cast<std::size_t>(group.cover)] < group.threshold) {
-            return m_part.back > 0 && tone - (group.holds ? 1 : 0) == own;
-        }
-        if (group.holds) {
-            return tone - 1 < own;
-        }
-        if (tone > own && m_meetings != nullptr) {
-            TrapMeeting &meeting = m_counts[std::minmax(group.plate, group.cover)];
-            (group.plate < group.cover ? meeting.first : meeting.second) +=
-                static_cast<std::uint64_t>(pixels);
-        }
-        return tone > own;
-    }
-
-    /// Gives \p take each stretch of one tone but 0; \p tones are of column \p begin on.
-    template <class Take>
-    static void each_run(int begin, int end, const std::uint8_t *tones, const Take &take)
-    {
-        for (int x = begin; x < end;) {
-            const int next = change_after(tones, begin, x, end);
-            if (tones[x - begin] != 0) {
-                take(x, next, tones[x - begin]);
-            }
-            x = next;
-        }
-    }
-
-    void write_plate(std::size_t plate, TrapRows &rows)
-    {
-        const std::size_t first = rows.first.back();
-        const auto put_run = [&](const TrapRun &run) { append(rows.runs, first, run); };
-        const auto add = [&](int begin, int end, std::uint8_t tone) { put_run({begin, end, tone, false}); };
-        const auto add_less = [&](int begin, int end, std::uint8_t stamped) {
-            put_run({begin, end, static_cast<std::uint8_t>(stamped - 1), true});
-        };
-        TrapRing *more = m_more[plate], *less = m_less[plate];
-        if (more != nullptr && less != nullptr) {
-            // What spreads counts before what draws back: two edges that meet there.
-            std::vector<TrapRun> spread;
-            more->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
-                each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
-                    spread.push_back({from, to, tone, false});
-                });
-            });
-            std::size_t at = 0;
-            const auto until = [&](int column) {
-                for (; at < spread.size() && spread[at].begin < column; ++at) {
-                    add(spread[at].begin, spread[at].end, spread[at].tone);
-                }
-            };
-            less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
-                each_run(begin, end, tones, [&](int from, int to, std::uint8_t tone) {
-                    for (int x = from; x < to;) {
-                        until(x + 1);
-                        const int taken = at == 0 ? 0 : spread[at - 1].end;
-                        x = std::max(x, std::min(to, taken));
-                        const int next = std::min(to, at < spread.size() ? spread[at].begin : to);
-                        if (x < next) {
-                            add_less(x, next, tone);
-                            x = next;
-                        }
-                    }
-                });
-            });
-            until(m_right);
-            return;
-        }
-        if (more != nullptr) {
-            more->empty_row(
-                0, [&](int begin, int end, const std::uint8_t *tones) { each_run(begin, end, tones, add); });
-        }
-        if (less != nullptr) {
-            less->empty_row(0, [&](int begin, int end, const std::uint8_t *tones) {
-                each_run(begin, end, tones, add_less);
-            });
-        }
-    }
-
     /// A seed of a row that worked on its side.
     struct SideSeed
     {
@@ -852,6 +647,7 @@ private:
     TupleRows m_tuples;
     TupleColumns m_tile; ///< of the columns looked at, and as many on either side as strokes are looked along
     int m_most;          ///< rows that a seed reaches
+    TrapWriter m_writer;
     std::vector<std::uint8_t> m_draws_back; ///< by plate: 255 where its end alone matters, else 0
     std::unordered_map<std::uint64_t, std::unique_ptr<Edge>> m_edges;
     /// What edge() said last, by a hash of what it was asked.
@@ -862,20 +658,15 @@ private:
     };
     static constexpr int known_bits = 12;
     std::vector<Known> m_known = std::vector<Known>(std::size_t(1) << known_bits);
-    std::vector<std::unique_ptr<Group>> m_groups;
-    std::vector<std::vector<Group *>> m_of_plate; ///< the same by plate
+    std::vector<std::unique_ptr<TrapGroup>> m_groups;
     std::map<int, Disc> m_discs;
     ColumnStarts m_so_far, m_ahead;        ///< as of the row looked at, and of one further down
     std::vector<SideSeed> m_above, m_here; ///< of the row before, and of this one, from left to right
     std::size_t m_above_at = 0;
     std::vector<Beside> m_beside; ///< of row m_beside_row
     int m_beside_row = -2;
-    std::vector<TrapRing *> m_more, m_less; ///< by plate, the row being written; null = not needed so far
-    std::vector<std::unique_ptr<TrapRing>> m_lines;
-    int m_left = 0, m_right = 0; ///< columns being written, [left, right)
-    int m_from = 0, m_to = 0;    ///< columns whose seeds may reach them
-    std::vector<TrapRows> m_made;
-    TrapMeetings m_counts;
+    int m_left = 0;           ///< of the columns being written
+    int m_from = 0, m_to = 0; ///< columns whose seeds may reach them
 };
 
 } // namespace
@@ -903,76 +694,6 @@ std::vector<TrapRows> find_traps(std::span<const RunPlane *const> plates, const 
         return none; // an edge has ink on either side
     }
     return Finder(plates, rules, part, meetings, only).find();
-}
-
-RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first, const TrapRows &traps)
-{
-    const int rows = static_cast<int>(traps.first.size()) - 1;
-    RunPlane made(plate->width(), rows);
-    made.keep(plate);
-    for (int y = 0; y < rows; ++y) {
-        const auto own = plate->row(first + y);
-        const auto changed = traps.row(y);
-        std::size_t at = 0; // the first of own that does not end before x
-        int x = 0;
-        const auto own_until = [&](int end) {
-            for (; at < own.size() && own[at].begin < end; ++at) {
-                const int from = std::max(x, own[at].begin), to = std::min(end, own[at].end);
-                if (from < to) {
-                    const std::uint8_t *tones =
-                        own[at].tones == nullptr ? nullptr : own[at].tones + (from - own[at].begin);
-                    made.add({from, to, own[at].tone, tones});
-                }
-                if (own[at].end > end) {
-                    break;
-                }
-            }
-            x = end;
-        };
-        for (const TrapRun &run : changed) {
-            own_until(run.begin);
-            if (run.tone != 0) {
-                made.add({run.begin, run.end, run.tone, nullptr});
-            }
-            x = run.end;
-        }
-        own_until(plate->width());
-        made.end_row();
-    }
-    return made;
-}
-
-void add_mean_change(const TrapRows &traps, const RunPlane &plate, const PixelRect &wide,
-                     const PixelRect &rows, int by, Plane &coarse, const PixelRect &at)
-{
-    std::vector<int> sums;
-    const int left = rows.x - wide.x; // of the columns of wide
-    const auto add_row = [&](int line) {
-        for (const TrapRun &run : traps.row(line)) {
-            for (int x = std::max(run.begin, left); x < std::min(run.end, left + rows.width);) {
-                const int pixel = (x + wide.x) / by;
-                const int end = std::min({run.end, left + rows.width, (pixel + 1) * by - wide.x});
-                const auto own = plate.sum(rows.y - wide.y + line, x, end);
-                sums[static_cast<std::size_t>(pixel - at.x)] += run.tone * (end - x) - static_cast<int>(own);
-                x = end;
-            }
-        }
-    };
-    for (int line = 0; line < rows.height && !traps.empty(); line += by) {
-        const int last = std::min(line + by, rows.height);
-        if (traps.first[static_cast<std::size_t>(line)] == traps.first[static_cast<std::size_t>(last)]) {
-            continue; // nothing in these rows
-        }
-        sums.assign(static_cast<std::size_t>(at.width), 0);
-        for (int sub = line; sub < last; ++sub) {
-            add_row(sub);
-        }
-        const auto row = coarse.row((rows.y + line) / by - at.y);
-        for (std::size_t x = 0; x < row.size(); ++x) {
-            const int change = static_cast<int>(std::lround(double(sums[x]) / (by * by)));
-            row[x] = static_cast<std::uint8_t>(std::clamp(row[x] + change, 0, 255));
-        }
-    }
 }
 
 } // namespace bichrom

@@ -8,7 +8,6 @@
 #include "core/line/trap_rows.h"
 #include "core/raster/run_plane.h"
 
-#include <memory>
 #include <optional>
 #include <span>
 #include <vector>
@@ -44,15 +43,5 @@ struct TrapPart
                                                const TrapRules &rules, const TrapPart &part,
                                                TrapMeetings *meetings = nullptr,
                                                std::optional<std::pair<int, int>> only = {});
-
-/// Rows of \p plate from \p first on with what \p traps replace.
-[[nodiscard]] RunPlane with_traps(const std::shared_ptr<const RunPlane> &plate, int first,
-                                  const TrapRows &traps);
-
-/// Adds to a coarse plane the mean of what \p traps change of a fine one, \p by × \p by of whose pixels are
-/// one. \param plate   the fine plane before, at \p wide; \p traps are those of the rows of \p rows \param
-/// coarse  at \p at, which holds all of \p rows
-void add_mean_change(const TrapRows &traps, const RunPlane &plate, const PixelRect &wide,
-                     const PixelRect &rows, int by, Plane &coarse, const PixelRect &at);
 
 } // namespace bichrom

@@ -128,10 +128,6 @@ void find_words(const std::uint64_t *row, int words, int apart, std::vector<Word
     }
 }
 
-} // namespace
-
-namespace {
-
 /// A disc from its middle outwards, as rows of a plane are looked at for it.
 struct DiscOfRows
 {

@@ -1,6 +1,7 @@
 #include "core/raster/choke.h"
 
 #include "core/base/units.h"
+#include "core/raster/tone_rows.h"
 
 #include <algorithm>
 #include <bit>
@@ -340,20 +341,12 @@ Plane spread(const Plane &plane, double radius)
 
 namespace {
 
-/// The lesser of two rows, and of a row and what is there; their memory does not overlap, so that many pixels
-/// go at once.
+/// The lesser of two rows; their memory does not overlap, so that many pixels go at once.
 void least_of(std::uint8_t *__restrict out, const std::uint8_t *__restrict a,
               const std::uint8_t *__restrict b, std::size_t count)
 {
     for (std::size_t i = 0; i < count; ++i) {
         out[i] = a[i] < b[i] ? a[i] : b[i];
-    }
-}
-
-void lessen(std::uint8_t *__restrict out, const std::uint8_t *__restrict a, std::size_t count)
-{
-    for (std::size_t i = 0; i < count; ++i) {
-        out[i] = out[i] < a[i] ? out[i] : a[i];
     }
 }
 
@@ -432,7 +425,7 @@ Plane choke_tones(const Plane &plane, double radius)
             }
             const auto limit = [&](int to) {
                 if (to >= part.y && to < part.y + part.height) {
-                    lessen(out.row(to).data() + part.x, across.data(), width);
+                    take_lesser(out.row(to).data() + part.x, across.data(), width);
                 }
             };
             limit(y - dy);

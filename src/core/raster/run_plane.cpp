@@ -46,17 +46,6 @@ void RunPlane::add_rows(const std::shared_ptr<const RunPlane> &other, int first,
     keep(other);
 }
 
-void RunPlane::write_row(int y, std::uint8_t *tones) const
-{
-    int from = 0;
-    for (const ToneRun &run : row(y)) {
-        std::memset(tones + from, 0, static_cast<std::size_t>(run.begin - from));
-        run.write(tones);
-        from = run.end;
-    }
-    std::memset(tones + from, 0, static_cast<std::size_t>(m_width - from));
-}
-
 /// The runs of row \p y but those that end before column \p begin.
 std::span<const ToneRun> RunPlane::runs_from(int y, int begin) const
 {

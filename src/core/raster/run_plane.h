@@ -77,7 +77,7 @@ public:
     /// Whether nothing is inked anywhere.
     [[nodiscard]] bool bare() const { return m_runs.empty(); }
     /// Writes the tones of row \p y: width() bytes.
-    void write_row(int y, std::uint8_t *tones) const;
+    void write_row(int y, std::uint8_t *tones) const { write_part(y, 0, m_width, tones); }
     /// Writes those of columns [\p begin, \p end) of it: as many bytes.
     void write_part(int y, int begin, int end, std::uint8_t *tones) const;
     /// The one tone that all of columns [\p begin, \p end) of row \p y have in one run or none; −1 where they

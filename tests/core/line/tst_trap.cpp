@@ -1,6 +1,7 @@
 // Traps: widths, directions and places worked out by hand, on meetings of plain shapes and through the page.
 #include "core/line/trap.h"
 
+#include "core/line/apply_traps.h"
 #include "core/line/plate_line.h"
 #include "core/output/output_set.h"
 

@@ -347,6 +347,88 @@ private Q_SLOTS:
         }
     }
 
+    void manyObjectsLieOverEachOtherInTheirOrder()
+    {
+        // Rectangles on whole pixels: some knock out, some overprint, some at half strength. Every row is
+        // crossed by dozens of them.
+        std::mt19937 random(17);
+        const auto below = [&](unsigned most) { return static_cast<int>(random() % most); };
+        std::string art;
+        Plane alpha(72, 72), beta(72, 72);
+        for (int i = 0; i < 300; ++i) {
+            const int x = below(70), y = below(70), kind = below(4);
+            const int width = 1 + below(static_cast<unsigned>(72 - x)), height = 1 + below(40);
+            const bool in_alpha = below(2) == 0;
+            const int tone = 51 * below(6);
+            art += std::string("q ") +
+                   (kind == 1   ? "/OP gs "
+                    : kind == 2 ? "/Half gs "
+                                : "") +
+                   (in_alpha ? "/A cs " : "/B cs ") + number(tone / 255.0) + "scn " + std::to_string(x) +
+                   " " + std::to_string(72 - y - std::min(height, 72 - y)) + " " + std::to_string(width) +
+                   " " + std::to_string(std::min(height, 72 - y)) + " re f Q ";
+            for (int v = y; v < y + std::min(height, 72 - y); ++v) {
+                for (int u = x; u < x + width; ++u) {
+                    const auto at = static_cast<std::size_t>(u);
+                    std::uint8_t &own = (in_alpha ? alpha : beta).row(v)[at];
+                    std::uint8_t &other = (in_alpha ? beta : alpha).row(v)[at];
+                    const auto blend = [](int over, int under) { // ca 0.5, as bytes
+                        const int strength = 128 + (128 >> 7);
+                        return static_cast<std::uint8_t>(((over - under) * strength + (under << 8)) >> 8);
+                    };
+                    own = kind == 2 ? blend(tone, own) : static_cast<std::uint8_t>(tone);
+                    other = kind == 1 ? other : kind == 2 ? blend(0, other) : std::uint8_t(0);
+                }
+            }
+        }
+        const MiniPdf pdf = spots_page(art);
+        const auto line = take(PlateLine::make(pdf.content(), {"Alpha", "Beta"}));
+        const PlateTile made = take(line->render({0, 0, 72, 72}, Dpi(72), Edges::Crisp));
+        for (int y = 0; y < 72; ++y) {
+            for (int x = 0; x < 72; ++x) {
+                QVERIFY2(std::abs(made.plates[0].at(x, y) - alpha.at(x, y)) <= 2 &&
+                             std::abs(made.plates[1].at(x, y) - beta.at(x, y)) <= 2,
+                         qPrintable(QStringLiteral("at %1, %2: %3 %4, not %5 %6")
+                                        .arg(x)
+                                        .arg(y)
+                                        .arg(int(made.plates[0].at(x, y)))
+                                        .arg(int(made.plates[1].at(x, y)))
+                                        .arg(int(alpha.at(x, y)))
+                                        .arg(int(beta.at(x, y)))));
+            }
+        }
+    }
+
+    void gradientsEndWhereTheySay_data()
+    {
+        QTest::addColumn<bool>("backwards");
+        QTest::newRow("to the right") << false;
+        QTest::newRow("to the left") << true;
+    }
+    void gradientsEndWhereTheySay()
+    {
+        // From a third to two thirds of the page, and what lies before and behind goes on as it ends.
+        QFETCH(const bool, backwards);
+        const std::string coords = backwards ? "48 0 24 0" : "24 0 48 0";
+        const MiniPdf pdf = spots_page(
+            "/S sh", "/Shading << /S << /ShadingType 2 /ColorSpace [/Separation /Alpha /DeviceCMYK << "
+                     "/FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [0 1 0 0] >>] /Coords [" +
+                         coords +
+                         "] /Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.2] /C1 [0.8] >> /Extend "
+                         "[true true] >> >>");
+        const PlateTile made = pdf.plates(720, Edges::Crisp);
+        for (const int x : {0, 100, 239, 240, 300, 360, 420, 479, 480, 719}) {
+            const double along = std::clamp((x + 0.5 - 240) / 240, 0.0, 1.0);
+            const double wanted = 255 * (0.2 + 0.6 * (backwards ? 1 - along : along));
+            double sum = 0;
+            for (int y = 0; y < 720; ++y) {
+                sum += made.plates[0].at(x, y);
+            }
+            QVERIFY2(std::fabs(sum / 720 - wanted) < 0.7,
+                     qPrintable(QStringLiteral("column %1: %2, not %3").arg(x).arg(sum / 720).arg(wanted)));
+        }
+    }
+
     void moreInksThanFitTogetherAreFilmedToo()
     {
         MiniPdf pdf;

@@ -57,6 +57,43 @@ private Q_SLOTS:
         }
     }
 
+    void partsOfRowsAreWhatTheWholeIs()
+    {
+        const Plane plane = mixed_plane(200, 12, 8);
+        RunPlane runs(200, 12); // the same as flat stretches, and bare ones as none
+        for (int y = 0; y < 12; ++y) {
+            for (int x = 0; x < 200;) {
+                int end = x + 1;
+                while (end < 200 && plane.at(end, y) == plane.at(x, y)) {
+                    ++end;
+                }
+                if (plane.at(x, y) != 0) {
+                    runs.add({x, end, plane.at(x, y), nullptr});
+                }
+                x = end;
+            }
+            runs.end_row();
+        }
+        const RunPlane tones{Plane(plane)};
+        for (int y = 0; y < 12; ++y) {
+            for (int begin = 0; begin < 200; begin += 7) {
+                for (int end = begin + 1; end <= 200; end += 13) {
+                    const auto row = plane.row(y).subspan(static_cast<std::size_t>(begin),
+                                                          static_cast<std::size_t>(end - begin));
+                    for (const RunPlane *one : std::initializer_list<const RunPlane *>{&runs, &tones}) {
+                        std::vector<std::uint8_t> part(row.size() + 1, 99);
+                        one->write_part(y, begin, end, part.data());
+                        QVERIFY(std::equal(row.begin(), row.end(), part.begin()));
+                        QCOMPARE(int(part.back()), 99); // nothing behind it
+                    }
+                    const bool even = std::all_of(row.begin(), row.end(),
+                                                  [&](std::uint8_t tone) { return tone == row.front(); });
+                    QCOMPARE(runs.even_tone(y, begin, end), even ? int(row.front()) : -1);
+                }
+            }
+        }
+    }
+
     void averagesAreMeansOfTheirPixels()
     {
         for (const int by : {1, 2, 4}) {
