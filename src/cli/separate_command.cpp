@@ -5,7 +5,6 @@
 #include "core/base/units.h"
 #include "core/job/stocks.h"
 #include "core/separate/choose_inks.h"
-#include "core/separate/process_inks.h"
 #include "core/separate/separate_job.h"
 
 #include <CLI/CLI.hpp>
@@ -135,11 +134,11 @@ private:
         if (m_white != "none") {
             inks.push_back(white_of(book));
         }
+        const auto condition = condition_of(opened.job.colours);
+        if (!condition) {
+            return condition.error();
+        }
         if (m_process) {
-            const auto condition = condition_of(opened.job.colours);
-            if (!condition) {
-                return condition.error();
-            }
             for (BookInk &ink : process_inks(**condition)) {
                 inks.push_back(std::move(ink));
             }
@@ -149,7 +148,8 @@ private:
             if (!wish) {
                 return wish.error();
             }
-            InkWish asked{opened.job.stock, inks, {}, static_cast<std::size_t>(m_best > 0 ? m_best : 6)};
+            InkWish asked{
+                opened.job.stock, inks, {}, static_cast<std::size_t>(m_best > 0 ? m_best : 6), *condition};
             const auto choices = choose_inks(*wish, book, asked, progress_on_terminal("inks"));
             if (!choices) {
                 return choices.error();

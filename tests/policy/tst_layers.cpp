@@ -171,7 +171,7 @@ private Q_SLOTS:
             {QStringLiteral("potracelib"), {QStringLiteral("core/raster/trace.cpp")}},
             {QStringLiteral("Eigen/"),
              {QStringLiteral("core/colour/bands.cpp"), QStringLiteral("core/colour/black_generation.cpp"),
-              QStringLiteral("core/colour/ink_solver.cpp")}},
+              QStringLiteral("core/print/ink_solver.cpp")}},
             {QStringLiteral("hwy/"), {QStringLiteral("core/screen/halftone_kernel.cpp")}},
         };
         for (const Include &include : includes_under(source_dir)) {

@@ -19,7 +19,7 @@ namespace bichrom {
 namespace {
 
 /// Its solid and a half tone over white, black and the stock.
-QPixmap preview(const Plate &plate, const Stock &stock, qreal ratio)
+QPixmap preview(const Plate &plate, const Stock &stock, const ProcessProfile &condition, qreal ratio)
 {
     constexpr int width = 84, height = 64;
     QPixmap picture(QSize(width * 3 + 8, height) * ratio);
@@ -28,22 +28,26 @@ QPixmap preview(const Plate &plate, const Stock &stock, qreal ratio)
     QPainter painter(&picture);
     const Stock grounds[] = {{"white", {100, 0, 0}, false}, {"black", {10, 0, 0}, false}, stock};
     for (int i = 0; i < 3; ++i) {
-        const InkSolver print = solver_of({plate}, grounds[i], {plate.ink});
-        const std::vector<double> solid = {plate.traits.gain.at(1)};
-        const std::vector<double> half = {plate.traits.gain.at(0.5)};
+        Job alone;
+        alone.stock = grounds[i];
+        alone.plates = {plate};
+        const PrintStack print = stack_of(alone, {plate.ink}, condition);
+        const double solid = 1, half = 0.5;
         const QRect all(i * (width + 4), 0, width, height);
         painter.fillRect(all, theme::ink_color(grounds[i].colour));
-        painter.fillRect(all.adjusted(10, 10, -width / 2, -10), theme::ink_color(print.print().lab(solid)));
-        painter.fillRect(all.adjusted(width / 2, 10, -10, -10), theme::ink_color(print.print().lab(half)));
+        painter.fillRect(all.adjusted(10, 10, -width / 2, -10), theme::ink_color(print.colour({&solid, 1})));
+        painter.fillRect(all.adjusted(width / 2, 10, -10, -10), theme::ink_color(print.colour({&half, 1})));
     }
     return picture;
 }
 
 } // namespace
 
-InkDialog::InkDialog(Plate plate, Stock stock, Prompts &prompts, QWidget *parent)
-    : QDialog(parent), m_plate(std::move(plate)), m_stock(std::move(stock)), m_prompts(prompts)
+InkDialog::InkDialog(Plate plate, const Job &job, Prompts &prompts, QWidget *parent)
+    : QDialog(parent), m_plate(std::move(plate)), m_stock(job.stock_here()), m_prompts(prompts)
 {
+    const auto condition = condition_of(job.colours);
+    m_condition = condition ? *condition : ProcessProfile::fogra39();
     setObjectName(QStringLiteral("inkDialog"));
     setWindowTitle(tr("Ink %1").arg(theme::text_of(m_plate.ink)));
     build();
@@ -229,7 +233,7 @@ void InkDialog::refresh()
     m_shown->setText(m_plate.traits.shown_as ? tr("stand-in …") : tr("own colour …"));
     m_gain->setCurve(m_plate.traits.gain);
     m_gain->setInk(theme::ink_color(m_plate.shown()));
-    m_preview->setPixmap(preview(m_plate, m_stock, devicePixelRatioF()));
+    m_preview->setPixmap(preview(m_plate, m_stock, *m_condition, devicePixelRatioF()));
     const bool real = reconstruct(m_plate.solid).exact;
     m_note->setText(!real ? tr("No ink that only reflects can have this colour: estimates use the nearest.")
                     : m_plate.traits.reflectance ? tr("Its spectrum was measured.")

@@ -25,7 +25,7 @@ class InkDialog : public QDialog
     Q_OBJECT
 
 public:
-    InkDialog(Plate plate, Stock stock, Prompts &prompts, QWidget *parent = nullptr);
+    InkDialog(Plate plate, const Job &job, Prompts &prompts, QWidget *parent = nullptr);
 
     /// As edited.
     [[nodiscard]] const Plate &plate() const { return m_plate; }
@@ -39,6 +39,7 @@ private:
 
     Plate m_plate;
     Stock m_stock;
+    std::shared_ptr<const ProcessProfile> m_condition; ///< of process inks
     Prompts &m_prompts;
     QComboBox *m_kind;
     NumberField *m_l;

@@ -5,7 +5,6 @@
 #include "app/widgets/swatch.h"
 #include "app/widgets/theme.h"
 #include "core/report/page_pictures.h"
-#include "core/separate/process_inks.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -280,11 +279,12 @@ void SeparationDialog::find()
     m_finding = m_tasks.start(
         [opened = m_session.opened(), book = m_book, wish = std::move(wish),
          process = m_process->isChecked()](const JobControl &control) mutable -> Sets {
+            const auto condition = condition_of(opened.job.colours);
+            if (!condition) {
+                return condition.error();
+            }
+            wish.condition = *condition;
             if (process) {
-                const auto condition = condition_of(opened.job.colours);
-                if (!condition) {
-                    return condition.error();
-                }
                 for (BookInk &ink : process_inks(**condition)) {
                     wish.fixed.push_back(std::move(ink));
                 }

@@ -75,6 +75,18 @@ Lab bands_to_lab(const Bands &bands)
     return xyz_to_lab(bands_to_xyz(bands));
 }
 
+Lab bands_to_lab(const Bands &bands, std::array<Lab, band_count> &slopes)
+{
+    std::array<double, 3> by{};
+    const std::array<double, 3> f = lab_functions(bands_to_xyz(bands), &by);
+    for (std::size_t k = 0; k < band_count; ++k) {
+        const Xyz &weight = band_weights()[k];
+        const double x = by[0] * weight[0], y = by[1] * weight[1], z = by[2] * weight[2];
+        slopes[k] = {116.0 * y, 500.0 * (x - y), 200.0 * (y - z)};
+    }
+    return {116.0 * f[1] - 16.0, 500.0 * (f[0] - f[1]), 200.0 * (f[1] - f[2])};
+}
+
 Reconstruction reconstruct(const Lab &lab)
 {
     // Least squared slope of z under T ρ = XYZ with ρ = (tanh z + 1) / 2, by Newton's method on z and the

@@ -21,6 +21,8 @@ inline constexpr int spectrum_start = 380, spectrum_step = 10;
 
 [[nodiscard]] Xyz bands_to_xyz(const Bands &bands);
 [[nodiscard]] Lab bands_to_lab(const Bands &bands);
+/// \param slopes  by band, how the colour changes with its reflectance, as differences of L*, a*, b*
+[[nodiscard]] Lab bands_to_lab(const Bands &bands, std::array<Lab, band_count> &slopes);
 
 /// What XYZ a unit of each band's reflectance gives; the columns add up to the white.
 [[nodiscard]] const std::array<Xyz, band_count> &band_weights();

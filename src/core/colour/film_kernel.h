@@ -23,6 +23,20 @@ template <class Real> inline Real root_over(Real under, Real body, Real through)
     return std::sqrt(std::max(Real(0), body + through * r / (Real(1) - body * r)));
 }
 
+/// How fast root_over() grows with \p under, where it is \p root.
+template <class Real> inline Real slope_over(Real under, Real body, Real through, Real root)
+{
+    const Real below = Real(1) - body * under * under;
+    return through * under / (below * below * std::max(root, Real(1e-9)));
+}
+
+/// The root of what process ink lets through, of which the condition's colours have the root \p root: they
+/// hold the floor already.
+template <class Real> inline Real root_passed(Real root, Real floor)
+{
+    return std::sqrt(std::max(Real(0), (root * root - floor) / (Real(1) - floor)));
+}
+
 /// Lays a film on what is dry. \param dry  mean root of reflectance \param cover  0 to 1
 template <class Real> inline Real laid_dry(Real dry, Real cover, const FilmInBand<Real> &film)
 {

@@ -1,13 +1,11 @@
 /// \file
-/// How ink films lie over one another: reflectance of a print by its layers.
+/// What a film of ink does to the light: found from colours of its solid.
 /// Layer: core/colour. May use core/base.
 #pragma once
 
 #include "core/colour/bands.h"
 
 #include <optional>
-#include <span>
-#include <vector>
 
 namespace bichrom {
 
@@ -60,57 +58,5 @@ private:
 /// A gain at one half that was told as a Murray–Davies dot gain (0.18 for 18 %), for an ink whose darkest
 /// band lets \p through of the light pass.
 [[nodiscard]] double gain_from_murray_davies(double gain, double through);
-
-/// One ink as it is printed.
-struct PrintedLayer
-{
-    InkFilm film;
-    int hits = 1;     ///< printed that often, one on the other
-    bool wet = false; ///< of a group printed wet on wet: on the ink of the others it transfers less
-    bool first =
-        false; ///< of its wet group: what lies under it has dried. Inks that are not wet always dry it
-};
-
-/// A place of a print while ink after ink is laid on it. Mean square roots of reflectance in each band, of
-/// what is bare of wet ink and of what carries it.
-class PrintColumn
-{
-public:
-    /// \param stock  without the floor \param transfer  as of LayeredPrint
-    explicit PrintColumn(const Bands &stock, double transfer = 1);
-    /// What is wet dries.
-    void dry();
-    /// All hits of an ink. \param coverage  0 to 1
-    void lay(const PrintedLayer &layer, double coverage);
-    /// Reflectance without the floor.
-    [[nodiscard]] Bands reflectance() const;
-
-private:
-    double m_bare = 1; ///< share without wet ink
-    Bands m_dry{}, m_wet{};
-    double m_transfer;
-};
-
-/// A print in layers from the stock up: Yule–Nielsen with n = 2, which makes a transparent layer affine in
-/// the square root of reflectance and equal to the whole Demichel sum.
-class LayeredPrint
-{
-public:
-    /// \param stock  without the floor
-    /// \param transfer  exponent of a film printed on wet ink: about 0.75 on coated stock, 0.65 on uncoated,
-    ///                  1 where each ink is dry before the next
-    LayeredPrint(const Bands &stock, std::vector<PrintedLayer> layers, double floor = 0, double transfer = 1);
-
-    /// \param coverage  a layer each, 0 to 1. \return reflectance, with the floor
-    [[nodiscard]] Bands reflectance(std::span<const double> coverage) const;
-    [[nodiscard]] Lab lab(std::span<const double> coverage) const;
-    [[nodiscard]] const std::vector<PrintedLayer> &layers() const { return m_layers; }
-
-private:
-    Bands m_stock;
-    std::vector<PrintedLayer> m_layers;
-    double m_floor;
-    double m_transfer;
-};
 
 } // namespace bichrom

@@ -9,6 +9,7 @@
 #include <array>
 #include <cstddef>
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 namespace bichrom {
@@ -21,16 +22,22 @@ class ProcessRoots
 public:
     /// Some tenths of a second of work.
     explicit ProcessRoots(const ProcessProfile &condition);
+    /// The same of inks that were measured otherwise. \param colour  of tones from 0 to 1, relative to the
+    /// paper; asked for from several threads
+    explicit ProcessRoots(const std::function<Lab(const Cmyk &)> &colour);
 
     /// Of one colour, tones from 0 to 1.
     [[nodiscard]] Bands at(const Cmyk &cmyk) const;
+    /// \param slopes  by ink, how they change with its tone
+    [[nodiscard]] Bands at(const std::array<double, 4> &tones, std::array<Bands, 4> &slopes) const;
 
     /// \param cmyk  four bytes a pixel, 0 = bare, 255 = solid \param roots  band_count floats a pixel
     void convert(const std::uint8_t *cmyk, float *roots, std::size_t count) const;
 
 private:
     template <class Real>
-    [[nodiscard]] std::array<Real, band_count> between(const std::array<Real, 4> &tones) const;
+    [[nodiscard]] std::array<Real, band_count> between(const std::array<Real, 4> &tones,
+                                                       std::array<Bands, 4> *slopes = nullptr) const;
 
     static constexpr int nodes = 18; ///< along each ink: 15 tones of 255 a cell
     std::vector<std::array<float, band_count>> m_nodes;

@@ -13,13 +13,22 @@ constexpr double lab_slope = 24389.0 / 27.0;
 
 } // namespace
 
-Lab xyz_to_lab(const Xyz &xyz)
+std::array<double, 3> lab_functions(const Xyz &xyz, std::array<double, 3> *slopes)
 {
     std::array<double, 3> f{};
     for (std::size_t i = 0; i < 3; ++i) {
         const double t = xyz[i] / d50_white[i];
         f[i] = t > lab_knee ? std::cbrt(t) : (lab_slope * t + 16.0) / 116.0;
+        if (slopes != nullptr) {
+            (*slopes)[i] = (t > lab_knee ? f[i] / (3.0 * t) : lab_slope / 116.0) / d50_white[i];
+        }
     }
+    return f;
+}
+
+Lab xyz_to_lab(const Xyz &xyz)
+{
+    const std::array<double, 3> f = lab_functions(xyz);
     return {116.0 * f[1] - 16.0, 500.0 * (f[0] - f[1]), 200.0 * (f[1] - f[2])};
 }
 

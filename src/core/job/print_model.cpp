@@ -43,43 +43,35 @@ PrintGround print_ground(const std::vector<Plate> &plates, const Stock &stock)
     return ground;
 }
 
-PrintedLayer layer_of(const Plate &plate, const PrintGround &ground)
+namespace {
+
+/// Whether the print is seen through its film.
+bool from_behind(const Stock &stock)
 {
-    const Lab solid = plate.kind == InkUse::Varnish ? Lab{100, 0, 0} : plate.solid; // varnish adds no colour
-    const bool coloured = plate.kind != InkUse::Varnish;
-    return {scattering_film(without_floor(solid, ground.floor,
-                                          coloured ? plate.traits.reflectance : std::optional<Spectrum>()),
-                            ground.paper, scattering_of(plate.traits.opacity)),
-            plate.printing.hits};
+    return stock.clear && stock.behind;
 }
 
-std::vector<std::size_t> order_of_sight(const Job &job)
+std::vector<std::size_t> order_of_sight(std::size_t plates, const Stock &stock)
 {
-    std::vector<std::size_t> order(job.plates.size());
+    std::vector<std::size_t> order(plates);
     std::iota(order.begin(), order.end(), std::size_t(0));
-    if (job.stock_here().clear && job.stock_here().behind) {
+    if (from_behind(stock)) {
         std::reverse(order.begin(), order.end());
     }
     return order;
+}
+
+} // namespace
+
+std::vector<std::size_t> order_of_sight(const Job &job)
+{
+    return order_of_sight(job.plates.size(), job.stock_here());
 }
 
 bool prints_wet(const std::vector<Plate> &plates, std::size_t number)
 {
     return number > 0 && number < plates.size() && plates[number].printing.wet &&
            !plates[number - 1].printing.flash;
-}
-
-std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates, const PrintGround &ground)
-{
-    std::vector<PrintedLayer> layers;
-    for (std::size_t i = 0; i < plates.size(); ++i) {
-        PrintedLayer layer = layer_of(plates[i], ground);
-        const bool joins = prints_wet(plates, i);
-        layer.wet = joins || prints_wet(plates, i + 1);
-        layer.first = layer.wet && !joins;
-        layers.push_back(layer);
-    }
-    return layers;
 }
 
 ToneCurve printed_curve(const Plate &plate)
@@ -104,34 +96,43 @@ namespace {
 
 StackInk stack_ink(const Plate &plate, const PrintGround &ground, std::size_t plane)
 {
+    const bool coloured = plate.kind != InkUse::Varnish; // which adds no colour
+    const Bands solid = without_floor(coloured ? plate.solid : Lab{100, 0, 0}, ground.floor,
+                                      coloured ? plate.traits.reflectance : std::optional<Spectrum>());
     StackInk ink;
     ink.plane = plane;
     ink.process = plate.kind == InkUse::Process ? process_channel(plate.ink) : -1;
-    const PrintedLayer layer = layer_of(plate, ground);
-    ink.film = layer.film;
-    ink.hits = layer.hits;
+    ink.film = scattering_film(solid, ground.paper, scattering_of(plate.traits.opacity));
+    ink.hits = plate.printing.hits;
     ink.gain = printed_curve(plate);
     return ink;
 }
 
-} // namespace
-
-PrintStack stack_of(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
-                    const std::vector<std::string> &hidden)
+/// What is printed on, and from which side it is seen.
+PrintGround seen_ground(const std::vector<Plate> &plates, const Stock &stock)
 {
-    PrintGround ground = print_ground(job.plates, job.stock_here());
-    ground.behind = job.stock_here().clear && job.stock_here().behind;
-    std::vector<int> wet_group(job.plates.size(), -1); // each named by its first plate
-    for (std::size_t i = 1; i < job.plates.size(); ++i) {
-        if (prints_wet(job.plates, i)) {
+    PrintGround ground = print_ground(plates, stock);
+    ground.behind = from_behind(stock);
+    return ground;
+}
+
+/// Of those of \p plates that are no technical ones, and whose ink is among \p planes and not \p hidden, in
+/// order of sight.
+std::vector<StackInk> stack_inks(const std::vector<Plate> &plates, const Stock &stock,
+                                 const PrintGround &ground, const std::vector<std::string> &planes,
+                                 const std::vector<std::string> &hidden)
+{
+    std::vector<int> wet_group(plates.size(), -1); // each named by its first plate
+    for (std::size_t i = 1; i < plates.size(); ++i) {
+        if (prints_wet(plates, i)) {
             int &before = wet_group[i - 1];
             before = before < 0 ? static_cast<int>(i - 1) : before;
             wet_group[i] = before;
         }
     }
     std::vector<StackInk> inks;
-    for (const std::size_t i : order_of_sight(job)) {
-        const Plate &plate = job.plates[i];
+    for (const std::size_t i : order_of_sight(plates.size(), stock)) {
+        const Plate &plate = plates[i];
         const auto plane = std::find(planes.begin(), planes.end(), plate.ink);
         if (plate.kind == InkUse::Technical || plane == planes.end() ||
             std::find(hidden.begin(), hidden.end(), plate.ink) != hidden.end()) {
@@ -140,7 +141,16 @@ PrintStack stack_of(const Job &job, const std::vector<std::string> &planes, cons
         inks.push_back(stack_ink(plate, ground, static_cast<std::size_t>(plane - planes.begin())));
         inks.back().wet_group = wet_group[i];
     }
-    return {ground, std::move(inks), condition};
+    return inks;
+}
+
+} // namespace
+
+PrintStack stack_of(const Job &job, const std::vector<std::string> &planes, const ProcessProfile &condition,
+                    const std::vector<std::string> &hidden)
+{
+    const PrintGround ground = seen_ground(job.plates, job.stock_here());
+    return {ground, stack_inks(job.plates, job.stock_here(), ground, planes, hidden), condition};
 }
 
 Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
@@ -153,6 +163,13 @@ Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
 }
 
 namespace {
+
+/// From a plate's tone to what the print model calls its coverage: a process ink's is its tone.
+ToneCurve coverage_curve(const Plate &plate)
+{
+    const bool process = plate.kind == InkUse::Process && process_channel(plate.ink) >= 0;
+    return process ? ToneCurve() : printed_curve(plate);
+}
 
 /// The coverage in print of the smallest dot that holds; 0 where all do.
 double least_coverage(const Plate &plate)
@@ -172,23 +189,27 @@ std::vector<std::string> inks_of(const Route &route)
     return inks;
 }
 
-/// \p controls  of those inks that something is asked of
+/// \param controls  of those inks that something is asked of
 InkSolver make_solver(const std::vector<Plate> &plates, const Stock &stock,
-                      const std::vector<std::string> &inks, double ink_limit,
+                      const std::vector<std::string> &inks, const ProcessProfile &condition, double ink_limit,
                       const std::vector<RouteTarget> &controls)
 {
-    std::vector<Plate> used;
-    for (const Plate *plate : chosen(plates, inks)) {
-        used.push_back(*plate);
+    const std::vector<const Plate *> used = chosen(plates, inks);
+    std::vector<std::string> planes;
+    for (const Plate *plate : used) {
+        planes.push_back(plate->ink);
     }
-    const PrintGround ground = print_ground(used, stock);
-    const std::vector<PrintedLayer> layers = layers_of(used, ground);
+    const PrintGround ground = seen_ground(plates, stock);
+    std::vector<StackInk> stack = stack_inks(plates, stock, ground, planes, {});
+    for (StackInk &ink : stack) {
+        ink.gain = {}; // solved for are coverages
+    }
     std::vector<SolvedInk> solved;
-    for (std::size_t i = 0; i < used.size(); ++i) {
-        solved.push_back({layers[i], printed_curve(used[i]), used[i].kind == InkUse::White ? 0.0 : 1.0,
-                          least_coverage(used[i])});
+    for (const Plate *plate : used) {
+        solved.push_back(
+            {coverage_curve(*plate), plate->kind == InkUse::White ? 0.0 : 1.0, least_coverage(*plate)});
         const auto wish = std::find_if(controls.begin(), controls.end(),
-                                       [&](const RouteTarget &one) { return one.ink == used[i].ink; });
+                                       [&](const RouteTarget &one) { return one.ink == plate->ink; });
         if (wish == controls.end()) {
             continue;
         }
@@ -198,25 +219,27 @@ InkSolver make_solver(const std::vector<Plate> &plates, const Stock &stock,
         ink.after = wish->curve;
         for (std::size_t other = 0; other < used.size(); ++other) {
             const auto &never = wish->control.never_with;
-            if (other != i && std::find(never.begin(), never.end(), used[other].ink) != never.end()) {
+            if (used[other] != plate &&
+                std::find(never.begin(), never.end(), used[other]->ink) != never.end()) {
                 ink.never_with.push_back(other);
             }
         }
     }
-    return {ground.stock, std::move(solved), ground.floor, ground.transfer, ink_limit};
+    return {PrintStack(ground, std::move(stack), condition), std::move(solved), ink_limit};
 }
 
 } // namespace
 
 InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
-                    const std::vector<std::string> &inks, double ink_limit)
+                    const std::vector<std::string> &inks, const ProcessProfile &condition, double ink_limit)
 {
-    return make_solver(plates, stock, inks, ink_limit, {});
+    return make_solver(plates, stock, inks, condition, ink_limit, {});
 }
 
-InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock, const Route &route)
+InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock, const Route &route,
+                    const ProcessProfile &condition)
 {
-    return make_solver(plates, stock, inks_of(route), route.ink_limit, route.targets);
+    return make_solver(plates, stock, inks_of(route), condition, route.ink_limit, route.targets);
 }
 
 std::string held_key(const Route &route)
@@ -250,29 +273,44 @@ std::string strength_key(const Route &route)
 }
 
 std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
-                       const std::vector<std::string> &inks)
+                       const std::vector<std::string> &inks, const ProcessProfile *condition)
 {
-    const auto lab = [](const Lab &colour) {
-        return std::to_string(colour.l) + "," + std::to_string(colour.a) + "," + std::to_string(colour.b);
-    };
-    const auto spectrum = [](const std::optional<Spectrum> &measured) {
-        std::string text;
-        for (std::size_t i = 0; measured && i < measured->size(); ++i) {
-            text += " " + std::to_string((*measured)[i]);
-        }
-        return text;
-    };
-    std::string key = lab(stock.colour) + (stock.absorbs ? " absorbs" : "") + spectrum(stock.reflectance);
+    std::string key;
+    const auto add = [&](double value) { key += std::to_string(value) + " "; };
+    const auto add_bands = [&](const Bands &bands) { std::for_each(bands.begin(), bands.end(), add); };
+    const PrintGround ground = seen_ground(plates, stock);
+    add(ground.floor);
+    add(ground.transfer);
+    add_bands(ground.stock);
+    key += ground.behind ? "behind " : "";
+    std::vector<std::string> planes;
     for (const Plate *plate : chosen(plates, inks)) {
-        key += ";" + plate->ink + " " + to_string(plate->kind) + " " + lab(plate->solid) + " " +
-               std::to_string(plate->traits.opacity) + " " + std::to_string(plate->printing.hits) +
-               (plate->printing.wet ? "w" : "") + (plate->printing.flash ? "f" : "") +
-               spectrum(plate->traits.reflectance);
-        const ToneCurve curve = printed_curve(*plate);
-        key += " " + std::to_string(least_coverage(*plate));
+        key += "; " + plate->ink + (plate->kind == InkUse::White ? " white " : " ");
+        add(least_coverage(*plate));
+        const ToneCurve curve = coverage_curve(*plate);
         for (const CurvePoint &point : curve.points()) {
-            key += " " + std::to_string(point.in) + ":" + std::to_string(point.out);
+            add(point.in);
+            add(point.out);
         }
+        planes.push_back(plate->ink);
+    }
+    bool process = false;
+    for (const StackInk &ink : stack_inks(plates, stock, ground, planes, {})) {
+        process = process || ink.process >= 0;
+        key += "; " + std::to_string(ink.plane) + " " + std::to_string(ink.process) + " " +
+               std::to_string(ink.hits) + " " + std::to_string(ink.wet_group) + " ";
+        add_bands(ink.film.body);
+        add_bands(ink.film.through);
+    }
+    for (int solids = 0; process && condition != nullptr && solids < 16; ++solids) {
+        Cmyk cmyk{}; // two conditions hardly share the colours of all their solids
+        for (std::size_t c = 0; c < 4; ++c) {
+            cmyk[c] = (solids >> c & 1) != 0 ? 1.0f : 0.0f;
+        }
+        const Lab lab = condition->to_lab(cmyk);
+        add(lab.l);
+        add(lab.a);
+        add(lab.b);
     }
     return key;
 }
@@ -282,7 +320,7 @@ std::string computed_key(const Job &job)
     std::string key;
     for (const Route &route : job.routes) {
         if (route.to == RouteTo::Plates && route.separated) {
-            key += solver_key(job.plates, job.stock_here(), inks_of(route)) + " " +
+            key += solver_key(job.plates, job.stock_here(), inks_of(route), nullptr) + " " +
                    std::to_string(route.ink_limit) + held_key(route) + strength_key(route) + " " +
                    std::to_string(route.dots.size_mm) + (route.dots.diffused ? "" : " even") + "\n";
         }

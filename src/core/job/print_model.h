@@ -3,8 +3,8 @@
 /// Layer: core/job. May use core/colour, core/print.
 #pragma once
 
-#include "core/colour/ink_solver.h"
 #include "core/job/job.h"
+#include "core/print/ink_solver.h"
 #include "core/print/print_stack.h"
 
 #include <string>
@@ -19,14 +19,6 @@ struct PrintGround : StackGround
     Bands paper{}; ///< the white that inks' colours are told over
 };
 [[nodiscard]] PrintGround print_ground(const std::vector<Plate> &plates, const Stock &stock);
-
-/// \p plate's ink as a layer by itself, printed on what is dry.
-[[nodiscard]] PrintedLayer layer_of(const Plate &plate, const PrintGround &ground);
-
-/// All of \p plates as layers. A plate that prints wet makes a group with the one before it, unless that one
-/// is flashed.
-[[nodiscard]] std::vector<PrintedLayer> layers_of(const std::vector<Plate> &plates,
-                                                  const PrintGround &ground);
 
 /// The numbers of \p job's plates from the stock, or what lies behind the film, to the eye: printing order,
 /// or the reverse where the print is seen through its film.
@@ -43,21 +35,25 @@ struct PrintGround : StackGround
 [[nodiscard]] Lab solid_on(const Plate &plate, const Bands &under, const PrintGround &ground,
                            const ProcessProfile &condition);
 
-/// Whether plate \p number prints on the one before it while that is wet.
+/// Whether plate \p number prints on the one before it while that is wet: unless that one is flashed.
 [[nodiscard]] bool prints_wet(const std::vector<Plate> &plates, std::size_t number);
 
-/// What prints are computed with: the stock and an ink's film for each plate asked for, in printing order.
-/// Inks are told by their colours over white and by their opacity.
+/// Tones of the plates asked for are found by the same print that stack_of() shows, in which the other
+/// plates are bare.
 /// \param inks  those of \p plates to be used; others and inks unknown are left out
+/// \param condition  outlives the solver
 [[nodiscard]] InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock,
-                                  const std::vector<std::string> &inks, double ink_limit = 0);
+                                  const std::vector<std::string> &inks, const ProcessProfile &condition,
+                                  double ink_limit = 0);
 
 /// The same for what \p route separates into its targets, held and changed as it says.
-[[nodiscard]] InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock, const Route &route);
+[[nodiscard]] InkSolver solver_of(const std::vector<Plate> &plates, const Stock &stock, const Route &route,
+                                  const ProcessProfile &condition);
 
 /// Everything that solver_of() depends on, as text: equal texts, equal prints.
+/// \param condition  null = it counts as the same
 [[nodiscard]] std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
-                                     const std::vector<std::string> &inks);
+                                     const std::vector<std::string> &inks, const ProcessProfile *condition);
 
 /// The same with what a separated route asks for: where its inks are held, and what becomes of them.
 [[nodiscard]] std::string held_key(const Route &route);

@@ -1,7 +1,7 @@
 #include "core/page/picture_tables.h"
 
-#include "core/colour/separation_table.h"
 #include "core/job/print_model.h"
+#include "core/print/separation_table.h"
 
 #include <algorithm>
 
@@ -47,7 +47,7 @@ IndexedPicture indexed(const InkSolver &solver, const IndexDots &dots)
         for (const std::size_t ink : solid) {
             coverage[ink] = 1;
         }
-        picture.colours.push_back({solver.print().lab(coverage), hues});
+        picture.colours.push_back({solver.print().colour(coverage), hues});
         picture.solid.push_back(solid);
     };
     add({}, {});
@@ -64,8 +64,8 @@ IndexedPicture indexed(const InkSolver &solver, const IndexDots &dots)
     return picture;
 }
 
-Outcome<PictureTable> separated(const PlateSetup &setup, const Route &route, PageMemory &memory,
-                                const JobControl &control)
+Outcome<PictureTable> separated(const PlateSetup &setup, const Route &route, const ProcessProfile &condition,
+                                PageMemory &memory, const JobControl &control)
 {
     std::vector<std::string> inks;
     for (const Plate &plate : setup.plates) { // in printing order, as the solver takes them
@@ -75,10 +75,10 @@ Outcome<PictureTable> separated(const PlateSetup &setup, const Route &route, Pag
             inks.push_back(plate.ink);
         }
     }
-    const InkSolver solver = solver_of(setup.plates, setup.stock, route);
+    const InkSolver solver = solver_of(setup.plates, setup.stock, route, condition);
     // What was solved is kept apart from what is done to it, so that a strength or a hold is quickly changed.
-    const std::string key =
-        "separation " + std::to_string(route.ink_limit) + " " + solver_key(setup.plates, setup.stock, inks);
+    const std::string key = "separation " + std::to_string(route.ink_limit) + " " +
+                            solver_key(setup.plates, setup.stock, inks, &condition);
     auto free =
         kept<SolvedLattice>(memory, key, lattice_bytes, [&] { return solve_lattice(solver, control); });
     if (!free) {
@@ -139,7 +139,7 @@ Outcome<PictureTables> picture_tables(const PlateSetup &setup, const ProcessProf
         if (!apart && !process) {
             continue;
         }
-        auto table = apart ? separated(setup, route, of_file, control)
+        auto table = apart ? separated(setup, route, condition, of_file, control)
                            : with_black(route.black, condition, of_page, control);
         if (!table) {
             return table.error();

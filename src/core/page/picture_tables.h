@@ -7,8 +7,8 @@
 #include "core/base/job_control.h"
 #include "core/colour/colour_table.h"
 #include "core/colour/index_dots.h"
-#include "core/colour/ink_solver.h"
 #include "core/page/plate_setup.h"
+#include "core/print/ink_solver.h"
 
 #include <map>
 #include <memory>
@@ -37,8 +37,8 @@ struct PictureTable
 using PictureTables = std::map<int, PictureTable>; ///< by number of the route
 
 /// The tables that \p setup's routes need: to plates separated together, and to process inks with another
-/// amount of black. They take seconds, and are kept: in \p of_file what depends on inks and stock alone, in
-/// \p of_page what goes by \p condition. Cancelled.
+/// amount of black. They take seconds, and are kept: separations in \p of_file, amounts of black in
+/// \p of_page. Cancelled.
 [[nodiscard]] Outcome<PictureTables> picture_tables(const PlateSetup &setup, const ProcessProfile &condition,
                                                     PageMemory &of_page, PageMemory &of_file,
                                                     const JobControl &control);

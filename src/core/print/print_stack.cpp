@@ -1,7 +1,7 @@
 #include "core/print/print_stack.h"
 
-#include "core/colour/film_kernel.h"
 #include "core/colour/process_roots.h"
+#include "core/print/print_place.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,55 +10,24 @@ namespace bichrom {
 
 namespace {
 
-/// One place while ink after ink is laid on it.
-struct Place
+/// What the process inks among \p inks reflect; null where there are none.
+const ProcessRoots *roots_for(const std::vector<StackInk> &inks, const ProcessProfile &condition)
 {
-    Bands dry{}, inked{}; ///< roots of reflectance
-    double bare = 1;
-
-    void dries()
-    {
-        for (std::size_t k = 0; k < band_count && bare < 1; ++k) {
-            dry[k] = bare * dry[k] + (1.0 - bare) * inked[k];
-        }
-        bare = 1;
-    }
-    void lay(const std::array<Bands, 3> &film, int hits, bool wet, double cover)
-    {
-        for (int hit = 0; hit < hits; ++hit) {
-            for (std::size_t k = 0; k < band_count; ++k) {
-                const FilmInBand<double> band{film[0][k], film[1][k], film[2][k]};
-                if (wet) {
-                    inked[k] = laid_wet(dry[k], inked[k], bare, cover, band);
-                } else {
-                    dry[k] = laid_dry(dry[k], cover, band);
-                }
-            }
-            bare *= wet ? 1.0 - cover : 1.0;
-        }
-    }
-    [[nodiscard]] Lab colour(double floor) const
-    {
-        Bands bands{};
-        for (std::size_t k = 0; k < band_count; ++k) {
-            const double root = bare * dry[k] + (1.0 - bare) * inked[k];
-            bands[k] = root * root + floor;
-        }
-        return bands_to_lab(bands);
-    }
-};
-
-/// What process ink lets through in one band: the profile's colours hold the floor already.
-template <class Real> Real root_passed(Real root, Real floor)
-{
-    return std::sqrt(std::max(Real(0), (root * root - floor) / (Real(1) - floor)));
+    const bool any =
+        std::any_of(inks.begin(), inks.end(), [](const StackInk &ink) { return ink.process >= 0; });
+    return any ? &condition.roots() : nullptr;
 }
 
 } // namespace
 
 PrintStack::PrintStack(const StackGround &ground, std::vector<StackInk> inks, const ProcessProfile &condition)
+    : PrintStack(ground, inks, roots_for(inks, condition))
+{
+}
+
+PrintStack::PrintStack(const StackGround &ground, std::vector<StackInk> inks, const ProcessRoots *process)
     : m_ground(ground), m_inks(std::move(inks)), m_films(m_inks.size()), m_dries(m_inks.size(), true),
-      m_coverage(m_inks.size()), m_floor(static_cast<float>(ground.floor)), m_condition(&condition)
+      m_coverage(m_inks.size()), m_floor(static_cast<float>(ground.floor)), m_process(process)
 {
     for (std::size_t k = 0; k < band_count; ++k) {
         m_stock[k] = static_cast<float>(std::sqrt(ground.stock[k]));
@@ -98,13 +67,61 @@ PrintStack::PrintStack(const StackGround &ground, std::vector<StackInk> inks, co
     }
 }
 
+double PrintStack::tone_of(int ink, std::span<const double> tones) const
+{
+    const std::size_t plane = m_inks[static_cast<std::size_t>(ink)].plane;
+    return plane < tones.size() ? std::clamp(tones[plane], 0.0, 1.0) : 0.0;
+}
+
+Lab PrintStack::colour(std::span<const double> tones) const
+{
+    return at(tones).print();
+}
+
+Lab PrintStack::colour(std::span<const double> tones, std::span<Lab> slopes) const
+{
+    SlopedPlace place;
+    for (std::size_t k = 0; k < band_count; ++k) {
+        place.dry[k] = place.inked[k] = std::sqrt(m_ground.stock[k]);
+    }
+    std::fill(slopes.begin(), slopes.end(), Lab{});
+    for (const Step &step : m_steps) {
+        if (step.ink < 0) {
+            std::array<double, 4> cmyk{};
+            std::array<int, 4> planes = {-1, -1, -1, -1};
+            for (std::size_t c = 0; c < 4; ++c) {
+                if (step.run[c] >= 0) {
+                    cmyk[c] = tone_of(step.run[c], tones);
+                    planes[c] = static_cast<int>(m_inks[static_cast<std::size_t>(step.run[c])].plane);
+                }
+            }
+            std::array<Bands, 4> by{};
+            const Bands roots = m_process->at(cmyk, by);
+            place.pass(roots, by, planes, cmyk == std::array<double, 4>{}, m_ground.floor);
+            continue;
+        }
+        const auto i = static_cast<std::size_t>(step.ink);
+        const StackInk &ink = m_inks[i];
+        const double tone = tone_of(step.ink, tones);
+        if (tone > 0 && m_dries[i]) {
+            place.dries();
+        }
+        SlopedPlace::Slope *own = place.slope_of(ink.plane);
+        const double cover = ink.gain.at(tone);
+        for (int hit = 0; hit < ink.hits; ++hit) {
+            if (ink.wet_group >= 0) {
+                place.lay_wet(m_films[i], cover, own);
+            } else {
+                place.lay_dry(m_films[i], cover, own);
+            }
+        }
+    }
+    return place.colour_with(m_ground.floor, slopes);
+}
+
 PrintStack::Colours PrintStack::at(std::span<const double> tones) const
 {
-    const auto tone_of = [&](int ink) {
-        const std::size_t plane = m_inks[static_cast<std::size_t>(ink)].plane;
-        return plane < tones.size() ? std::clamp(tones[plane], 0.0, 1.0) : 0.0;
-    };
-    Place place;
+    PrintPlace place;
     for (std::size_t k = 0; k < band_count; ++k) {
         place.dry[k] = place.inked[k] = std::sqrt(m_ground.stock[k]);
     }
@@ -114,7 +131,7 @@ PrintStack::Colours PrintStack::at(std::span<const double> tones) const
     for (const Step &step : m_steps) {
         if (step.ink >= 0) {
             const auto i = static_cast<std::size_t>(step.ink);
-            const double tone = tone_of(step.ink);
+            const double tone = tone_of(step.ink, tones);
             if (tone > 0) { // what is not printed dries nothing
                 if (m_dries[i]) {
                     place.dries();
@@ -124,7 +141,7 @@ PrintStack::Colours PrintStack::at(std::span<const double> tones) const
             colours.after[i] = place.colour(m_ground.floor);
             continue;
         }
-        const Place under = place;
+        const PrintPlace under = place;
         Cmyk cmyk{};
         std::vector<std::size_t> order; // of printing within the run
         for (const int ink : step.run) {
@@ -135,10 +152,10 @@ PrintStack::Colours PrintStack::at(std::span<const double> tones) const
         std::sort(order.begin(), order.end());
         for (const std::size_t i : order) {
             cmyk[static_cast<std::size_t>(m_inks[i].process)] =
-                static_cast<float>(tone_of(static_cast<int>(i)));
+                static_cast<float>(tone_of(static_cast<int>(i), tones));
             if (cmyk != Cmyk{}) {
                 place = under;
-                const Bands roots = m_condition->roots().at(cmyk);
+                const Bands roots = m_process->at(cmyk);
                 for (std::size_t k = 0; k < band_count; ++k) {
                     const double passed = root_passed(roots[k], m_ground.floor);
                     place.dry[k] *= passed;
@@ -252,7 +269,7 @@ bool PrintStack::lay_run(const Step &step, std::span<const std::uint8_t *const> 
     if (!any) {
         return false;
     }
-    m_condition->roots().convert(pixels.cmyk.data(), pixels.roots.data(), n);
+    m_process->convert(pixels.cmyk.data(), pixels.roots.data(), n);
     for (std::size_t k = 0; k < band_count; ++k) {
         for (std::size_t i = 0; i < n; ++i) {
             const float passed = root_passed(pixels.roots[i * band_count + k], m_floor);

@@ -43,6 +43,8 @@ class PrintStack
 public:
     /// \param inks  from the stock, or what lies behind the film, to the eye
     PrintStack(const StackGround &ground, std::vector<StackInk> inks, const ProcessProfile &condition);
+    /// The same with process inks that were measured otherwise; null where there are none.
+    PrintStack(const StackGround &ground, std::vector<StackInk> inks, const ProcessRoots *process);
 
     /// Colours from the stock up.
     struct Colours
@@ -53,6 +55,14 @@ public:
     };
     /// \param tones  by plane, 0 to 1; missing ones count as bare
     [[nodiscard]] Colours at(std::span<const double> tones) const;
+
+    /// The print alone.
+    [[nodiscard]] Lab colour(std::span<const double> tones) const;
+    /// Planes that slopes are told of: the first.
+    static constexpr std::size_t most_slopes = 8;
+    /// \param slopes  by plane, most_slopes at most: how the colour changes with the coverage of its ink, as
+    ///                differences of L*, a*, b*; with the tone of a process ink
+    [[nodiscard]] Lab colour(std::span<const double> tones, std::span<Lab> slopes) const;
 
     /// A film, or a run of process inks.
     struct Step
@@ -96,6 +106,7 @@ public:
     }
 
 private:
+    [[nodiscard]] double tone_of(int ink, std::span<const double> tones) const;
     bool lay_film(std::size_t ink, const std::uint8_t *tones, Pixels &pixels) const;
     bool lay_run(const Step &step, std::span<const std::uint8_t *const> tones, Pixels &pixels) const;
 
@@ -107,7 +118,7 @@ private:
     std::vector<Step> m_steps;
     std::array<float, band_count> m_stock{}; ///< roots
     float m_floor = 0;
-    const ProcessProfile *m_condition;
+    const ProcessRoots *m_process; ///< null where there are no process inks
 };
 
 } // namespace bichrom

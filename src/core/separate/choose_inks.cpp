@@ -26,7 +26,7 @@ bool among(const std::vector<BookInk> &inks, const std::string &name)
 
 /// The candidate that brings \p base furthest, or −1 when there is none.
 int best_addition(const std::vector<WishedColour> &wish, const std::vector<BookInk> &base,
-                  const std::vector<const BookInk *> &candidates, const Stock &stock, double &difference,
+                  const std::vector<const BookInk *> &candidates, const InkWish &asked, double &difference,
                   const JobControl &control)
 {
     std::vector<double> tried(candidates.size(), 1e9);
@@ -36,7 +36,7 @@ int best_addition(const std::vector<WishedColour> &wish, const std::vector<BookI
         }
         std::vector<BookInk> inks = base;
         inks.push_back(*candidates[i]);
-        tried[i] = expected_difference(wish, std::move(inks), stock).mean_difference;
+        tried[i] = expected_difference(wish, std::move(inks), asked.stock, *asked.condition).mean_difference;
     });
     const auto best = std::min_element(tried.begin(), tried.end());
     if (best == tried.end() || *best >= 1e9) {
@@ -57,6 +57,18 @@ BookInk white_of(const InkBook &book)
                : BookInk{"White", InkUse::White, {96, 0, 0}, usual_traits(InkUse::White), false};
 }
 
+std::vector<BookInk> process_inks(const ProcessProfile &condition)
+{
+    std::vector<BookInk> inks;
+    for (std::size_t channel = 0; channel < process_names.size(); ++channel) {
+        Cmyk solid{};
+        solid[channel] = 1;
+        inks.push_back({process_names[channel], InkUse::Process, condition.to_lab(solid),
+                        usual_traits(InkUse::Process), true});
+    }
+    return inks;
+}
+
 std::vector<BookInk> in_printing_order(std::vector<BookInk> inks)
 {
     std::stable_sort(inks.begin(), inks.end(), [](const BookInk &a, const BookInk &b) {
@@ -66,7 +78,7 @@ std::vector<BookInk> in_printing_order(std::vector<BookInk> inks)
     return inks;
 }
 
-std::vector<Plate> plates_for_inks(const std::vector<BookInk> &inks)
+std::vector<Plate> plates_for_inks(const std::vector<BookInk> &inks, const Stock &stock)
 {
     std::vector<Plate> plates;
     for (const BookInk &ink : inks) {
@@ -74,25 +86,28 @@ std::vector<Plate> plates_for_inks(const std::vector<BookInk> &inks)
         plate.traits = ink.traits;
         plates.push_back(std::move(plate));
     }
+    if (stock.clear && stock.behind) {
+        std::reverse(plates.begin(), plates.end());
+    }
     return plates;
 }
 
 InkSet expected_difference(const std::vector<WishedColour> &wish, std::vector<BookInk> inks,
-                           const Stock &stock)
+                           const Stock &stock, const ProcessProfile &condition)
 {
     inks = in_printing_order(std::move(inks));
-    const std::vector<Plate> plates = plates_for_inks(inks);
+    const std::vector<Plate> plates = plates_for_inks(inks, stock);
     std::vector<std::string> names;
     for (const BookInk &ink : inks) {
         names.push_back(ink.name);
     }
-    const InkSolver solver = solver_of(plates, stock, names);
+    const InkSolver solver = solver_of(plates, stock, names, condition);
     const LightnessReach reach = reach_of(solver);
     double sum = 0, shares = 0;
     for (const WishedColour &one : wish) {
         // Solved as pictures are, but judged by the colour that was wished for.
         const Solution solved = solver.solve(reach.within(one.colour));
-        sum += one.share * ciede2000(one.colour, solver.print().lab(solved.coverage));
+        sum += one.share * ciede2000(one.colour, solver.print().colour(solved.coverage));
         shares += one.share;
     }
     return {std::move(inks), shares > 0 ? sum / shares : 0};
@@ -121,12 +136,12 @@ Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &all, c
     std::vector<InkSet> choices;
     std::vector<BookInk> inks = asked.fixed;
     if (!inks.empty()) {
-        choices.push_back(expected_difference(wish, inks, asked.stock));
+        choices.push_back(expected_difference(wish, inks, asked.stock, *asked.condition));
     }
     const auto steps = static_cast<std::int64_t>(asked.most - inks.size());
     while (inks.size() < asked.most) {
         double difference = 0;
-        const int added = best_addition(wish, inks, candidates, asked.stock, difference, control);
+        const int added = best_addition(wish, inks, candidates, asked, difference, control);
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped on request.", {}, {}};
         }
@@ -139,7 +154,7 @@ Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &all, c
             std::vector<BookInk> without = inks;
             without.erase(without.begin() + static_cast<std::ptrdiff_t>(i));
             double swapped = 0;
-            const int better = best_addition(wish, without, candidates, asked.stock, swapped, control);
+            const int better = best_addition(wish, without, candidates, asked, swapped, control);
             if (better >= 0 && swapped < difference - 1e-6) {
                 inks[i] = *candidates[static_cast<std::size_t>(better)];
                 difference = swapped;
@@ -148,7 +163,7 @@ Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &all, c
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped on request.", {}, {}};
         }
-        choices.push_back(expected_difference(wish, inks, asked.stock));
+        choices.push_back(expected_difference(wish, inks, asked.stock, *asked.condition));
         control.progress(steps - static_cast<std::int64_t>(asked.most - inks.size()), steps);
     }
     return choices;

@@ -127,11 +127,15 @@ Outcome<Job> separated_job(Job job, const Scene &scene, const std::vector<BookIn
                      {},
                      "Choose others."};
     }
-    job.plates = plates_for_inks(inks);
+    const auto condition = condition_of(job.colours);
+    if (!condition) {
+        return condition.error();
+    }
+    job.plates = plates_for_inks(inks, job.stock_here());
     job.routes.clear();
     job.removed.clear();
     const std::vector<std::string> names = job.inks();
-    const InkSolver solver = solver_of(job.plates, job.stock_here(), names, wish.ink_limit);
+    const InkSolver solver = solver_of(job.plates, job.stock_here(), names, **condition, wish.ink_limit);
     const LightnessReach reach = reach_of(solver);
     std::vector<int> pictures;
     for (std::size_t i = 0; i < scene.colours.size(); ++i) {
@@ -168,8 +172,11 @@ Job with_controls(Job job, const Scene &scene, std::size_t number, std::vector<R
     Route now = job.routes[number];
     now.targets = std::move(targets);
     const std::vector<std::string> names = job.inks();
-    const InkSolver was = solver_of(job.plates, job.stock_here(), job.routes[number]);
-    const InkSolver is = solver_of(job.plates, job.stock_here(), now);
+    // Of settings that were opened with the job.
+    const auto opened = condition_of(job.colours);
+    const std::shared_ptr<const ProcessProfile> condition = opened ? *opened : ProcessProfile::fogra39();
+    const InkSolver was = solver_of(job.plates, job.stock_here(), job.routes[number], *condition);
+    const InkSolver is = solver_of(job.plates, job.stock_here(), now, *condition);
     const LightnessReach reach = reach_of(was.free());
     std::vector<std::string> inks; // in the solver's order
     for (const std::string &name : names) {

@@ -471,13 +471,13 @@ private Q_SLOTS:
         setup.stock.colour = {14, 0, -2};
         const auto plate_line = take(PlateLine::make(pdf.content(), setup));
         const PlateTile tile = take(plate_line->render({0, 0, 64, 64}, Dpi(64)));
-        const InkSolver print = solver_of(setup.plates, setup.stock, setup.inks);
+        const InkSolver print = solver_of(setup.plates, setup.stock, setup.inks, *ProcessProfile::fogra39());
         const auto seen = [&](int x, int y) {
             std::vector<double> tones;
             for (std::size_t i = 0; i < 3; ++i) {
                 tones.push_back(tile.plates[i].at(x, y) / 255.0);
             }
-            return print.print().lab(tones);
+            return print.print().colour(tones);
         };
         double before = 0;
         for (int x = 1; x < 64; x += 4) {

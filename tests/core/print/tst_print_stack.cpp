@@ -127,6 +127,57 @@ private Q_SLOTS:
         qInfo("largest difference: ΔE00 %.3f", worst);
     }
 
+    /// Against small differences: dry, wet, several hits, process inks, seen from
+    /// behind.
+    void slopesAreHowColoursChange()
+    {
+        std::mt19937 random(11);
+        const auto within = [&](double low, double high) {
+            return std::uniform_real_distribution<double>(low, high)(random);
+        };
+        double worst = 0;
+        for (int number = 0; number < 300; ++number) {
+            Job job;
+            job.stock.colour = {within(10, 96), within(-3, 3), within(-3, 3)};
+            job.stock.clear = job.stock.behind = number % 5 == 0;
+            const int films = 1 + number % 4;
+            for (int i = 0; i < films; ++i) {
+                Plate plate = spot_plate("Ink " + std::to_string(i),
+                                         {within(20, 95), within(-50, 60), within(-40, 80)}, within(0, 1));
+                plate.printing.hits = 1 + static_cast<int>(within(0, 2));
+                plate.printing.wet = number % 2 == 0;
+                job.plates.push_back(plate);
+            }
+            if (number % 3 == 0) {
+                for (const Plate &plate : process_job().plates) {
+                    job.plates.push_back(plate);
+                }
+            }
+            const PrintStack stack = stack_of(job, job.inks(), condition());
+            std::vector<double> tones;
+            for (std::size_t i = 0; i < job.plates.size(); ++i) {
+                tones.push_back(within(0.02, 0.97));
+            }
+            std::vector<Lab> slopes(tones.size());
+            const Lab here = stack.colour(tones, slopes);
+            QVERIFY(ciede2000(here, stack.colour(tones)) < 0.01); // the roots of process inks are floats
+            for (std::size_t i = 0; i < tones.size(); ++i) {
+                constexpr double step = 1e-6; // hardly over a bend of the process inks
+                std::vector<double> more = tones, less = tones;
+                more[i] += step;
+                less[i] -= step;
+                std::vector<Lab> unused(tones.size());
+                const Lab above = stack.colour(more, unused), below = stack.colour(less, unused);
+                const auto off = [&](double a, double b, double slope) {
+                    return std::fabs((a - b) / (2 * step) - slope) / (1 + std::fabs(slope));
+                };
+                worst = std::max({worst, off(above.l, below.l, slopes[i].l),
+                                  off(above.a, below.a, slopes[i].a), off(above.b, below.b, slopes[i].b)});
+            }
+            QVERIFY2(worst < 0.01, qPrintable(QStringLiteral("stack %1: %2").arg(number).arg(worst)));
+        }
+    }
+
     // On white the four inks are the profile's own colours; the shipped FOGRA39 profile is the source.
     void processInksAreTheProfiles()
     {

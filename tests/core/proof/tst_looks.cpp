@@ -11,6 +11,7 @@
 #include "core/proof/print_look.h"
 
 #include "core/output/output_set.h"
+#include "support/layered_print.h"
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
 #include "support/tiff_reader.h"
@@ -217,18 +218,14 @@ private Q_SLOTS:
             }
             std::vector<std::uint32_t> pixels(64);
             PrintLook(job, names, *ProcessProfile::fogra39()).compose(tile, pixels);
-            const PrintGround ground = print_ground(job.plates, job.stock);
-            const LayeredPrint print(ground.stock, layers_of(job.plates, ground), ground.floor,
-                                     ground.transfer);
+            const PrintStack print = stack_of(job, names, *ProcessProfile::fogra39());
             int compared = 0;
             for (std::size_t x = 0; x < 64; ++x) {
-                std::vector<double> coverage;
-                for (const Plate &plate : job.plates) {
-                    const auto at = std::find(names.begin(), names.end(), plate.ink) - names.begin();
-                    coverage.push_back(
-                        plate.traits.gain.at(tile.plates[static_cast<std::size_t>(at)].pixels[x] / 255.0));
+                std::vector<double> tones;
+                for (const Plane &plate : tile.plates) {
+                    tones.push_back(plate.pixels[x] / 255.0);
                 }
-                const Rgb8 expected = ProcessProfile::fogra39()->lab_to_rgb(print.lab(coverage));
+                const Rgb8 expected = ProcessProfile::fogra39()->lab_to_rgb(print.colour(tones));
                 const int away = std::max({std::abs(int(pixels[x] >> 16 & 255) - expected.r),
                                            std::abs(int(pixels[x] >> 8 & 255) - expected.g),
                                            std::abs(int(pixels[x] & 255) - expected.b)});
@@ -259,21 +256,24 @@ private Q_SLOTS:
         const PrintGround ground = print_ground(job.plates, job.stock);
         QCOMPARE(estimate.after.size(), std::size_t(3));
         QVERIFY(ciede2000(estimate.stock, job.stock.colour) < 0.1);
-        const LayeredPrint print(ground.stock, layers_of(job.plates, ground), ground.floor, ground.transfer);
+        const auto film = [&](const Plate &plate) {
+            return scattering_film(without_floor(plate.solid, ground.floor), ground.paper,
+                                   scattering_of(plate.traits.opacity));
+        };
+        const PrintedLayer white{film(job.plates[0]), 2}, rust{film(job.plates[1])};
+        const PrintStack print = layered_print(ground.stock, {white, rust}, ground.floor, ground.transfer);
         const std::array<double, 2> first = {0.8, 0};
-        QVERIFY(ciede2000(estimate.after[0], print.lab(first)) < 1e-6);
+        QVERIFY(ciede2000(estimate.after[0], print.colour(first)) < 1e-6);
         const std::array<double, 2> both = {0.8, 0.5};
-        QVERIFY(ciede2000(estimate.after[1], print.lab(both)) < 1e-6);
+        QVERIFY(ciede2000(estimate.after[1], print.colour(both)) < 1e-6);
         QVERIFY(ciede2000(estimate.print(), estimate.after[1]) < 1e-9); // a cut line is not seen
         QVERIFY(estimate.predictable);
         // Through its film the print is seen from the other side: the first plate in front.
         job.stock.clear = job.stock.behind = true;
         const PrintEstimate through = estimate_print(job, tones, fogra);
-        const LayeredPrint turned(ground.stock,
-                                  {layers_of(job.plates, ground)[1], layers_of(job.plates, ground)[0]},
-                                  ground.floor, ground.transfer);
+        const PrintStack turned = layered_print(ground.stock, {rust, white}, ground.floor, ground.transfer);
         const std::array<double, 2> back = {0.5, 0.8};
-        QVERIFY(ciede2000(through.print(), turned.lab(back)) < 1e-6);
+        QVERIFY(ciede2000(through.print(), turned.colour(back)) < 1e-6);
         QVERIFY(ciede2000(through.print(), estimate.print()) > 5);
         job.stock.clear = job.stock.behind = false;
         job.plates[1].kind = InkUse::Metallic;

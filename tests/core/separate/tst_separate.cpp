@@ -4,7 +4,6 @@
 #include "core/job/stocks.h"
 #include "core/line/plate_line.h"
 #include "core/separate/choose_inks.h"
-#include "core/separate/process_inks.h"
 #include "core/separate/separate_job.h"
 
 #include "support/mini_pdf.h"
@@ -14,6 +13,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <random>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -76,7 +76,10 @@ WishedColour printed(const std::vector<BookInk> &inks, const Stock &stock, const
     for (const BookInk &ink : inks) {
         names.push_back(ink.name);
     }
-    return {solver_of(plates_for_inks(inks), stock, names).print().lab(tones), share};
+    return {solver_of(plates_for_inks(inks, stock), stock, names, *ProcessProfile::fogra39())
+                .print()
+                .colour(tones),
+            share};
 }
 
 } // namespace
@@ -123,7 +126,7 @@ private Q_SLOTS:
                                                                                  {1, 1, 0}}) {
             wish.push_back(printed(inks, stock, tones, 0.125));
         }
-        const InkSet meant = expected_difference(wish, inks, stock);
+        const InkSet meant = expected_difference(wish, inks, stock, *ProcessProfile::fogra39());
         const auto choices = take(choose_inks(wish, shipped_inks(), {stock, {}, {}, 4}));
         QCOMPARE(choices.size(), std::size_t(4));
         for (std::size_t i = 1; i < choices.size(); ++i) {
@@ -314,20 +317,25 @@ private Q_SLOTS:
         QCOMPARE(inks.size(), std::size_t(4));
         Stock paper;
         paper.colour = {100, 0, 0};
-        for (std::size_t channel = 0; channel < inks.size(); ++channel) {
-            const InkSolver one = solver_of(plates_for_inks({inks[channel]}), paper, {inks[channel].name});
-            double before = -1;
-            for (double tone = 0; tone <= 1; tone += 0.1) {
-                Cmyk cmyk{};
-                cmyk[channel] = static_cast<float>(tone);
-                const double coverage = inks[channel].traits.gain.at(tone);
-                QVERIFY(coverage > before);
-                before = coverage;
-                const double off =
-                    ciede2000(one.print().lab(std::vector<double>{coverage}), condition.to_lab(cmyk));
-                QVERIFY2(off < 3, qPrintable(QStringLiteral("%1 at %2: %3").arg(channel).arg(tone).arg(off)));
-            }
+        const InkSolver solver =
+            solver_of(plates_for_inks(inks), paper, {process_names.begin(), process_names.end()}, condition);
+        std::mt19937 random(3);
+        std::uniform_real_distribution<double> tone(0, 1);
+        double sum = 0;
+        constexpr int count = 200;
+        for (int i = 0; i < count; ++i) {
+            const std::vector<double> tones = {tone(random), tone(random), tone(random), tone(random) / 2};
+            Cmyk cmyk{};
+            std::transform(tones.begin(), tones.end(), cmyk.begin(),
+                           [](double one) { return static_cast<float>(one); });
+            const Lab wish = condition.to_lab(cmyk);
+            QVERIFY(ciede2000(solver.print().colour(tones), wish) < 0.6);
+            const Solution found = solver.solve(wish);
+            std::transform(found.coverage.begin(), found.coverage.end(), cmyk.begin(),
+                           [](double one) { return static_cast<float>(one); });
+            sum += ciede2000(condition.to_lab(cmyk), wish);
         }
+        QVERIFY2(sum / count < 0.4, qPrintable(QString::number(sum / count)));
     }
 
     void flatColoursAreTheirInks()

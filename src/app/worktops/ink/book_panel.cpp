@@ -390,7 +390,7 @@ void BookPanel::editInk()
     if (plate == nullptr) {
         return;
     }
-    auto *dialog = new InkDialog(*plate, m_session.job().stock_here(), m_prompts, this);
+    auto *dialog = new InkDialog(*plate, m_session.job(), m_prompts, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog] {
         Job job = m_session.job();

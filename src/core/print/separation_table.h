@@ -1,12 +1,12 @@
 /// \file
 /// Tones of inks for every colour of a picture, solved together.
-/// Layer: core/colour. May use core/base.
+/// Layer: core/print. May use core/colour, core/base.
 #pragma once
 
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/colour/colour_table.h"
-#include "core/colour/ink_solver.h"
+#include "core/print/ink_solver.h"
 
 #include <memory>
 #include <vector>

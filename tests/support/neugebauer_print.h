@@ -1,6 +1,5 @@
 /// \file
 /// A print told by measured solids of its inks and of all their overprints.
-/// Layer: core/colour. May use core/base.
 #pragma once
 
 #include "core/colour/bands.h"
@@ -11,7 +10,7 @@
 namespace bichrom {
 
 /// Neugebauer's primaries weighted by Demichel's shares, under Yule–Nielsen with n = 2. Where all overprints
-/// were measured it is nearer than films computed from single inks (LayeredPrint), and needs no order.
+/// were measured it is nearer than films computed from single inks , and needs no order.
 class NeugebauerPrint
 {
 public:

@@ -1,22 +1,21 @@
 /// \file
 /// Which tones of given inks look like a colour.
-/// Layer: core/colour. May use core/base.
+/// Layer: core/print. May use core/colour, core/base.
 #pragma once
 
 #include "core/colour/colour_table.h"
 #include "core/colour/ink_control.h"
-#include "core/colour/ink_film.h"
 #include "core/colour/tone_curve.h"
+#include "core/print/print_stack.h"
 
 #include <vector>
 
 namespace bichrom {
 
-/// An ink to be used, in printing order.
+/// An ink to be used.
 struct SolvedInk
 {
-    PrintedLayer layer;
-    ToneCurve gain;    ///< from tone to coverage; taken out of the result, so that it prints as meant
+    ToneCurve gain{};  ///< from tone to coverage; taken out of the result, so that it prints as meant
     double thrift = 1; ///< what a full tone costs, in squared ΔE: 0 for white, or greys would collect colours
     /// The coverage of the smallest dot that holds: less than it is avoided where that costs little. 0 = all
     /// do
@@ -38,19 +37,18 @@ struct Solution
 class InkSolver
 {
 public:
-    /// \param stock  without the floor, as LayeredPrint takes it. At most ColourTable::most_inks inks
+    /// \param print  of coverages: planes as \p inks, and no gains. At most ColourTable::most_inks of them
     /// \param ink_limit  the most ink at a point, 1 = one solid: no solution's coverages come to more; 0 =
     /// none
-    InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor = 0, double transfer = 1,
-              double ink_limit = 0);
+    InkSolver(PrintStack print, std::vector<SolvedInk> inks, double ink_limit = 0);
 
     /// The tones nearest to \p target. \param start  a coverage for each ink; empty = white inks only
     [[nodiscard]] Solution solve(const Lab &target, const std::vector<double> &start = {}) const;
 
-    /// The same within \p most of each ink, pulled towards \p anchor by \p weight (squared ΔE for a whole
-    /// tone).
-    [[nodiscard]] Solution solve_near(const Lab &target, const std::vector<double> &anchor, double weight,
-                                      const std::vector<double> &most) const;
+    /// The coverages of the same within \p most of each ink, pulled towards \p anchor by \p weight (squared
+    /// ΔE for a whole tone).
+    [[nodiscard]] std::vector<double> solve_near(const Lab &target, const std::vector<double> &anchor,
+                                                 double weight, const std::vector<double> &most) const;
 
     /// What hues leave of each ink at \p target, 0 to 1.
     [[nodiscard]] std::vector<double> most_at(const Lab &target) const;
@@ -64,22 +62,28 @@ public:
     [[nodiscard]] std::vector<double> tones_of(const std::vector<double> &coverage,
                                                bool *limited = nullptr) const;
 
-    [[nodiscard]] const LayeredPrint &print() const { return m_print; }
+    [[nodiscard]] const PrintStack &print() const { return m_print; }
     [[nodiscard]] const std::vector<SolvedInk> &inks() const { return m_inks; }
     [[nodiscard]] double ink_limit() const { return m_limit; }
 
 private:
     struct Pull
     {
-        std::vector<double> anchor{}; ///< empty: none
+        std::span<const double> anchor{}; ///< empty: none
         double weight = 0;
+    };
+    struct Effort
+    {
+        int rounds = 40;
+        double enough = 1e-4; ///< a tone that moves less is found
     };
     [[nodiscard]] Solution solve_within(const Lab &target, std::vector<double> start,
                                         const std::vector<double> &most) const;
-    [[nodiscard]] Solution descend(const Lab &target, std::vector<double> coverage, const Pull &pull,
-                                   const std::vector<double> &most, int rounds, double limit) const;
+    [[nodiscard]] std::vector<double> descend(const Lab &target, std::vector<double> coverage,
+                                              const Pull &pull, const std::vector<double> &most,
+                                              const Effort &effort, double limit) const;
     std::vector<SolvedInk> m_inks;
-    LayeredPrint m_print;
+    PrintStack m_print;
     double m_limit;
 };
 

@@ -1,4 +1,4 @@
-#include "core/colour/separation_table.h"
+#include "core/print/separation_table.h"
 
 #include "core/colour/colour_difference.h"
 #include "core/colour/spaces.h"
@@ -102,7 +102,7 @@ void smooth_once(const InkSolver &solver, const std::vector<Lab> &targets,
                     m /= axes;
                 }
                 lattice.coverage[here] =
-                    solver.solve_near(targets[here], mean, lattice.evenness[here], most[here]).coverage;
+                    solver.solve_near(targets[here], mean, lattice.evenness[here], most[here]);
             }
         }
     });
@@ -173,7 +173,7 @@ void settle(const InkSolver &solver, const std::vector<Lab> &targets, std::vecto
         tbb::parallel_for(std::size_t(0), targets.size(), [&](std::size_t node) {
             const std::vector<double> here = lattice.coverage[node];
             if (nodes[node] != 0 || here != before[node]) {
-                lattice.coverage[node] = solver.solve_near(targets[node], here, close, most[node]).coverage;
+                lattice.coverage[node] = solver.solve_near(targets[node], here, close, most[node]);
             }
         });
     }
@@ -235,7 +235,7 @@ Outcome<std::shared_ptr<const SolvedLattice>> solve_lattice(const InkSolver &hel
     // Where the bare stock is what black comes to, black is bare.
     const std::vector<double> none(inks, 0.0);
     constexpr double alike = 3; // ΔE
-    if (ciede2000(targets[number_of(0, 0, 0)], solver.print().lab(none)) <= alike) {
+    if (ciede2000(targets[number_of(0, 0, 0)], solver.print().colour(none)) <= alike) {
         lattice->coverage[number_of(0, 0, 0)] = none;
     }
     const std::vector<std::vector<double>> most(targets.size(), std::vector<double>(inks, 1.0));

@@ -1,4 +1,4 @@
-#include "core/colour/neugebauer_print.h"
+#include "support/neugebauer_print.h"
 
 #include "core/colour/ink_film.h"
 

@@ -1,8 +1,9 @@
 // Inks solved for: back to tones that are known, and colours that are asked for.
-#include "core/colour/separation_table.h"
+#include "core/print/separation_table.h"
 
 #include "core/colour/colour_difference.h"
 
+#include "support/layered_print.h"
 #include "support/test_program.h"
 
 #include <QtTest>
@@ -21,27 +22,31 @@ const Bands &paper()
     return bands;
 }
 
-SolvedInk transparent(const Lab &solid)
+InkFilm transparent(const Lab &solid)
 {
-    return {{transparent_film(without_floor(solid, 0), paper())}, {}, 1};
+    return transparent_film(without_floor(solid, 0), paper());
 }
 
-/// Cyan, magenta, yellow and black as on coated paper.
-std::vector<SolvedInk> process_inks()
+/// Black, cyan, magenta and yellow as on coated paper, with these gains.
+InkSolver process_solver(const ToneCurve &gain = {}, double ink_limit = 0)
 {
-    return {transparent({16, 0, 0}), transparent({55, -37, -50}), transparent({48, 74, -3}),
-            transparent({89, -5, 93})};
+    return film_solver(paper(),
+                       {transparent({16, 0, 0}), transparent({55, -37, -50}), transparent({48, 74, -3}),
+                        transparent({89, -5, 93})},
+                       std::vector<SolvedInk>(4, {gain}), ink_limit);
 }
 
-/// White, rust, ochre and blue for a dark shirt.
-std::vector<SolvedInk> shirt_inks()
+/// White, rust, ochre and blue on a dark shirt.
+InkSolver shirt_solver(double ink_limit = 0, const Lab &shirt = {14, 0, -2})
 {
     const Bands shirt_paper = without_floor({96, 0, 0}, 0);
-    SolvedInk white{{scattering_film(shirt_paper, without_floor({100, 0, 0}, 0), 3)}, {}, 0};
     const auto ink = [&](const Lab &solid) {
-        return SolvedInk{{scattering_film(without_floor(solid, 0), shirt_paper, 0.35)}, {}, 1};
+        return scattering_film(without_floor(solid, 0), shirt_paper, 0.35);
     };
-    return {white, ink({45, 50, 42}), ink({75, 12, 65}), ink({38, -5, -40})};
+    return film_solver(without_floor(shirt, 0),
+                       {scattering_film(shirt_paper, without_floor({100, 0, 0}, 0), 3), ink({45, 50, 42}),
+                        ink({75, 12, 65}), ink({38, -5, -40})},
+                       {{{}, 0}, {}, {}, {}}, ink_limit);
 }
 
 } // namespace
@@ -53,18 +58,18 @@ class TestInkSolver : public QObject
 private Q_SLOTS:
     void coloursOfKnownTonesAreFoundAgain()
     {
-        const InkSolver solver(paper(), process_inks());
+        const InkSolver solver = process_solver();
         std::mt19937 random(4);
         std::uniform_real_distribution<double> tone(0, 1);
         std::vector<double> differences;
         for (int i = 0; i < 300; ++i) {
             const std::vector<double> tones = {tone(random), tone(random), tone(random), tone(random)};
-            const Lab target = solver.print().lab(tones);
+            const Lab target = solver.print().colour(tones);
             const Solution found = solver.solve(target);
             for (const double c : found.coverage) {
                 QVERIFY(c >= 0 && c <= 1);
             }
-            QVERIFY(std::fabs(ciede2000(solver.print().lab(found.coverage), target) - found.difference) <
+            QVERIFY(std::fabs(ciede2000(solver.print().colour(found.coverage), target) - found.difference) <
                     1e-9);
             differences.push_back(found.difference);
         }
@@ -75,7 +80,7 @@ private Q_SLOTS:
 
     void theBareStockNeedsNoInk()
     {
-        const InkSolver solver(paper(), process_inks());
+        const InkSolver solver = process_solver();
         for (const double c : solver.solve({95, 0, -2}).coverage) {
             QVERIFY(c < 0.01);
         }
@@ -83,11 +88,11 @@ private Q_SLOTS:
 
     void aShirtNeedsWhiteUnderLightColours()
     {
-        const InkSolver solver(without_floor({14, 0, -2}, 0), shirt_inks());
+        const InkSolver solver = shirt_solver();
         const Solution ochre = solver.solve({75, 12, 65});
         // As good as the ink's own solid on the white, which on a shirt is darker than on paper.
         const std::vector<double> solid = {1, 0, 1, 0};
-        QVERIFY(ochre.difference < ciede2000(solver.print().lab(solid), {75, 12, 65}) + 0.1);
+        QVERIFY(ochre.difference < ciede2000(solver.print().colour(solid), {75, 12, 65}) + 0.1);
         QVERIFY(ochre.coverage[0] > 0.8 && ochre.coverage[2] > 0.8);
         const Solution grey = solver.solve({60, 0, 0});
         QVERIFY(grey.difference < 1.5);
@@ -99,9 +104,9 @@ private Q_SLOTS:
 
     void noSolutionHoldsMoreInkThanTheLimit()
     {
-        const InkSolver free(paper(), process_inks());
+        const InkSolver free = process_solver();
         const double limit = 2.2;
-        const InkSolver limited(paper(), process_inks(), 0, 1, limit);
+        const InkSolver limited = process_solver({}, limit);
         std::mt19937 random(9);
         std::uniform_real_distribution<double> tone(0, 1);
         int touched = 0;
@@ -112,7 +117,7 @@ private Q_SLOTS:
                     one = 1 - 0.1 * one; // deep shadows
                 }
             }
-            const Lab target = free.print().lab(tones);
+            const Lab target = free.print().colour(tones);
             const auto sum = [](const Solution &found) {
                 return std::accumulate(found.coverage.begin(), found.coverage.end(), 0.0);
             };
@@ -126,7 +131,7 @@ private Q_SLOTS:
             for (double &one : scaled) {
                 one *= std::min(1.0, limit / sum(without));
             }
-            QVERIFY2(within.difference <= ciede2000(free.print().lab(scaled), target) + 0.3,
+            QVERIFY2(within.difference <= ciede2000(free.print().colour(scaled), target) + 0.3,
                      qPrintable(QString::number(i)));
         }
         QVERIFY(touched > 20);
@@ -135,7 +140,7 @@ private Q_SLOTS:
     void aLimitedTableStaysWithin()
     {
         const double limit = 1.6;
-        const InkSolver solver(without_floor({20, 0, 0}, 0), shirt_inks(), 0, 1, limit);
+        const InkSolver solver = shirt_solver(limit, {20, 0, 0});
         const auto table = separation_table(solver);
         QVERIFY(table);
         double most = 0;
@@ -153,11 +158,11 @@ private Q_SLOTS:
 
     void aTableSeparatesEvenly()
     {
-        const InkSolver solver(without_floor({14, 0, -2}, 0), shirt_inks());
+        const InkSolver solver = shirt_solver();
         const auto table = separation_table(solver);
         QVERIFY(bool(table));
         // Along the grey axis and along a slow turn of hue: no jump, and greys stay grey.
-        const double dark = solver.print().lab(std::vector<double>{0, 0, 0, 0}).l;
+        const double dark = solver.print().colour(std::vector<double>{0, 0, 0, 0}).l;
         double largest_jump = 0;
         ColourTable::Tones before{};
         double before_l = -1;
@@ -165,7 +170,7 @@ private Q_SLOTS:
             const double v = i / 255.0;
             const ColourTable::Tones tones = (*table)->at({v, v, v});
             std::vector<double> coverage(tones.begin(), tones.begin() + 4);
-            const Lab seen = solver.print().lab(coverage);
+            const Lab seen = solver.print().colour(coverage);
             QVERIFY2(std::hypot(seen.a, seen.b) < 4.0,
                      qPrintable(QStringLiteral("%1: %2 %3 %4").arg(i).arg(seen.l).arg(seen.a).arg(seen.b)));
             QVERIFY2(seen.l > before_l - 0.3, qPrintable(QString::number(i))); // lighter all the way
@@ -193,8 +198,7 @@ private Q_SLOTS:
     void rampsHaveNoSteps()
     {
         QFETCH(bool, dark);
-        const InkSolver solver = dark ? InkSolver(without_floor({14, 0, -2}, 0), shirt_inks())
-                                      : InkSolver(paper(), process_inks());
+        const InkSolver solver = dark ? shirt_solver() : process_solver();
         const auto table = separation_table(solver);
         QVERIFY(bool(table));
         double largest = 0;
@@ -266,13 +270,9 @@ private Q_SLOTS:
 
     void gainIsTakenOutAndStoppingIsHeard()
     {
-        std::vector<SolvedInk> inks = process_inks();
-        const InkSolver plain(paper(), inks);
+        const InkSolver plain = process_solver();
         const auto curve = ToneCurve::through({{0, 0}, {0.25, 0.36}, {0.5, 0.65}, {0.75, 0.86}, {1, 1}});
-        for (SolvedInk &ink : inks) {
-            ink.gain = *curve;
-        }
-        const InkSolver gaining(paper(), inks);
+        const InkSolver gaining = process_solver(*curve);
         const auto without = separation_table(plain);
         const auto with = separation_table(gaining);
         QVERIFY(bool(without) && bool(with));

@@ -1,4 +1,4 @@
-#include "core/colour/ink_solver.h"
+#include "core/print/ink_solver.h"
 
 #include "core/colour/colour_difference.h"
 #include "core/colour/spaces.h"
@@ -6,6 +6,7 @@
 #include <Eigen/Dense>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -22,15 +23,6 @@ using Jacobian = Eigen::Matrix<double, 3, Eigen::Dynamic, 0, 3, most>;
 /// the end, and the less that is, the better was the choice of what to leave out.
 constexpr double beyond_limit = 2e4;
 constexpr double evenness = 0.05; // price of a squared tone, so that no ink is favoured without reason
-
-std::vector<PrintedLayer> layers_of(const std::vector<SolvedInk> &inks)
-{
-    std::vector<PrintedLayer> layers;
-    for (const SolvedInk &ink : inks) {
-        layers.push_back(ink.layer);
-    }
-    return layers;
-}
 
 Eigen::Vector3d vector_of(const Lab &lab)
 {
@@ -68,9 +60,8 @@ constexpr double between_dots = 12;
 
 } // namespace
 
-InkSolver::InkSolver(const Bands &stock, std::vector<SolvedInk> inks, double floor, double transfer,
-                     double ink_limit)
-    : m_inks(std::move(inks)), m_print(stock, layers_of(m_inks), floor, transfer), m_limit(ink_limit)
+InkSolver::InkSolver(PrintStack print, std::vector<SolvedInk> inks, double ink_limit)
+    : m_inks(std::move(inks)), m_print(std::move(print)), m_limit(ink_limit)
 {
     m_inks.resize(std::min(m_inks.size(), ColourTable::most_inks));
 }
@@ -102,8 +93,9 @@ std::vector<double> InkSolver::most_at(const Lab &target) const
     return most_of;
 }
 
-Solution InkSolver::descend(const Lab &target, std::vector<double> coverage, const Pull &pull,
-                            const std::vector<double> &most_of, int rounds, double limit) const
+std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> coverage, const Pull &pull,
+                                       const std::vector<double> &most_of, const Effort &effort,
+                                       double limit) const
 {
     const auto &[anchor, weight] = pull;
     for (std::size_t i = 0; i < coverage.size(); ++i) {
@@ -112,8 +104,16 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage, con
     const auto n = static_cast<Eigen::Index>(m_inks.size());
     const Eigen::Matrix3d q = local_metric(target);
     const Eigen::Vector3d wanted = vector_of(target);
-    const auto residual = [&](const std::vector<double> &at) -> Eigen::Vector3d {
-        return q * (vector_of(m_print.lab(at)) - wanted);
+    Jacobian j(3, n), next_j(3, n);
+    /// What is left between a print and the wish, as differences whose squares add up, and its slopes.
+    const auto residual = [&](const std::vector<double> &at, Jacobian &slopes) -> Eigen::Vector3d {
+        std::array<Lab, most> by;
+        const Lab lab = m_print.colour(at, std::span(by).first(at.size()));
+        for (Eigen::Index i = 0; i < n; ++i) {
+            slopes.col(i) = vector_of(by[static_cast<std::size_t>(i)]);
+        }
+        slopes = q * slopes;
+        return q * (vector_of(lab) - wanted);
     };
     const auto excess = [&](const std::vector<double> &at) {
         return limit > 0 ? std::max(0.0, std::accumulate(at.begin(), at.end(), -limit)) : 0.0;
@@ -130,19 +130,10 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage, con
         }
         return sum;
     };
-    Eigen::Vector3d r = residual(coverage);
+    Eigen::Vector3d r = residual(coverage, j);
     double value = r.squaredNorm() + price(coverage);
     double damping = 1e-2;
-    for (int round = 0; round < rounds; ++round) {
-        Jacobian j(3, n);
-        for (Eigen::Index i = 0; i < n; ++i) {
-            const auto k = static_cast<std::size_t>(i);
-            const double before = coverage[k];
-            const double step = before < 0.5 ? 1e-4 : -1e-4;
-            coverage[k] = before + step;
-            j.col(i) = (residual(coverage) - r) / step;
-            coverage[k] = before;
-        }
+    for (int round = 0; round < effort.rounds; ++round) {
         Vector gradient = j.transpose() * r;
         Matrix hessian = j.transpose() * j;
         if (const double over = excess(coverage); over > 0) {
@@ -185,19 +176,20 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage, con
                 next[k] = std::clamp(coverage[k] + step(i), 0.0, most_of[k]);
                 moved = std::max(moved, std::fabs(next[k] - coverage[k]));
             }
-            const Eigen::Vector3d next_r = residual(next);
+            const Eigen::Vector3d next_r = residual(next, next_j);
             const double next_value = next_r.squaredNorm() + price(next);
             if (next_value < value) {
                 better = true;
                 coverage = std::move(next);
                 r = next_r;
+                j = next_j;
                 value = next_value;
                 damping = std::max(damping / 8, 1e-6);
             } else {
                 damping = std::max(damping * 8, 1e-4);
             }
         }
-        if (!better || moved < 1e-4) {
+        if (!better || moved < effort.enough) {
             break;
         }
     }
@@ -206,27 +198,22 @@ Solution InkSolver::descend(const Lab &target, std::vector<double> coverage, con
             share *= limit / (limit + over);
         }
     }
-    Solution solution;
-    solution.difference = ciede2000(m_print.lab(coverage), target);
-    solution.coverage = std::move(coverage);
-    return solution;
+    return coverage;
 }
 
 Solution InkSolver::solve_within(const Lab &target, std::vector<double> start,
                                  const std::vector<double> &most_of) const
 {
-    constexpr int rounds = 40;
-    Solution found = descend(target, std::move(start), {}, most_of, rounds, 0);
-    const double sum = std::accumulate(found.coverage.begin(), found.coverage.end(), 0.0);
+    std::vector<double> found = descend(target, std::move(start), {}, most_of, {}, 0);
+    const double sum = std::accumulate(found.begin(), found.end(), 0.0);
     if (m_limit > 0 && sum > m_limit) {
-        for (double &share :
-             found.coverage) { // the way to the best within the limit begins near the best of all
+        for (double &share : found) { // the way to the best within the limit begins near the best of all
             share *= m_limit / sum;
         }
-        found = descend(target, std::move(found.coverage), {}, most_of, rounds, m_limit);
+        found = descend(target, std::move(found), {}, most_of, {}, m_limit);
     }
-    found.most = most_of;
-    return found;
+    const double difference = ciede2000(m_print.colour(found), target);
+    return {std::move(found), difference, most_of};
 }
 
 Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) const
@@ -257,11 +244,11 @@ Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) c
     return best;
 }
 
-Solution InkSolver::solve_near(const Lab &target, const std::vector<double> &anchor, double weight,
-                               const std::vector<double> &most_of) const
+std::vector<double> InkSolver::solve_near(const Lab &target, const std::vector<double> &anchor, double weight,
+                                          const std::vector<double> &most_of) const
 {
-    constexpr int rounds = 6;
-    return descend(target, anchor, {anchor, weight}, most_of, rounds, m_limit);
+    constexpr Effort effort{6, 1e-3}; // it is asked again and again, from nearer each time
+    return descend(target, anchor, {anchor, weight}, most_of, effort, m_limit);
 }
 
 std::vector<double> InkSolver::tones_of(const std::vector<double> &coverage, bool *limited) const
@@ -294,9 +281,9 @@ std::vector<double> InkSolver::tones_of(const std::vector<double> &coverage, boo
 LightnessReach reach_of(const InkSolver &solver)
 {
     constexpr double dark_enough = 12; // L*
-    const double bare = solver.print().lab(std::vector<double>(solver.inks().size(), 0.0)).l;
-    const double darkest = solver.print().lab(solver.solve({0, 0, 0}).coverage).l;
-    const double lightest = solver.print().lab(solver.solve({100, 0, 0}).coverage).l;
+    const double bare = solver.print().colour(std::vector<double>(solver.inks().size(), 0.0)).l;
+    const double darkest = solver.print().colour(solver.solve({0, 0, 0}).coverage).l;
+    const double lightest = solver.print().colour(solver.solve({100, 0, 0}).coverage).l;
     // Else the knee lies where no colour is.
     return {darkest, std::max(bare, lightest), bare - darkest <= dark_enough ? bare : -100.0};
 }

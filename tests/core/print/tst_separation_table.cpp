@@ -1,9 +1,10 @@
 // What an artist asks of single inks of a separation: kept by the table, the others taking their place.
-#include "core/colour/separation_table.h"
+#include "core/print/separation_table.h"
 
 #include "core/colour/colour_difference.h"
 #include "core/colour/spaces.h"
 
+#include "support/layered_print.h"
 #include "support/test_program.h"
 
 #include <QtTest>
@@ -17,18 +18,18 @@ namespace {
 /// White, red, yellow, blue for a dark shirt.
 std::vector<SolvedInk> shirt_inks()
 {
-    const Bands paper = without_floor({96, 0, 0}, 0);
-    SolvedInk white{{scattering_film(paper, without_floor({100, 0, 0}, 0), 3)}, {}, 0};
-    const auto ink = [&](const Lab &solid) {
-        return SolvedInk{{scattering_film(without_floor(solid, 0), paper, 0.35)}, {}, 1};
-    };
-    return {white, ink({45, 50, 42}), ink({75, 12, 65}), ink({38, -5, -40})};
+    return {{{}, 0}, {}, {}, {}};
 }
 constexpr std::size_t red = 1, yellow = 2, blue = 3;
 
 InkSolver on_shirt(std::vector<SolvedInk> inks, double limit = 0)
 {
-    return {without_floor({14, 0, -2}, 0), std::move(inks), 0, 1, limit};
+    const Bands paper = without_floor({96, 0, 0}, 0);
+    const auto ink = [&](const Lab &solid) { return scattering_film(without_floor(solid, 0), paper, 0.35); };
+    return film_solver(without_floor({14, 0, -2}, 0),
+                       {scattering_film(paper, without_floor({100, 0, 0}, 0), 3), ink({45, 50, 42}),
+                        ink({75, 12, 65}), ink({38, -5, -40})},
+                       std::move(inks), limit);
 }
 
 constexpr int n = ColourTable::nodes;
@@ -124,7 +125,7 @@ private Q_SLOTS:
             inside += share == 1 && tones[red] > 0.3F ? 1 : 0;
             if (share == 0 && free[red] > 0.2F) { // red would have printed there
                 const auto away = [&](const std::vector<double> &at) {
-                    return ciede2000(reach.within(wish), solver.print().lab(at));
+                    return ciede2000(reach.within(wish), solver.print().colour(at));
                 };
                 std::vector<double> all, without, solved;
                 for (std::size_t k = 0; k < inks.size(); ++k) {
