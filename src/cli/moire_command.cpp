@@ -155,6 +155,7 @@ private:
                           {"badness", std::round(pair.beat.badness * 1e4) / 1e4},
                           {"meet", pair.meet}};
             if (pair.b == "artwork") {
+                entry["artwork_of"] = pair.art_of;
                 entry["lpi"] = std::round(pair.task.other->ruling * 100) / 100;
                 entry["angle"] = std::round(pair.task.other->angle * 100) / 100;
             }
@@ -179,11 +180,14 @@ private:
             std::printf("No two screens have an angle: nothing beats.\n");
         }
         for (const MoirePair &pair : survey.pairs) {
+            const std::string other = pair.b != "artwork"     ? pair.b
+                                      : pair.art_of == pair.a ? "its artwork"
+                                                              : "the artwork of " + pair.art_of;
             if (!pair.meet) {
-                std::printf("%s and %s do not print on each other.\n", pair.a.c_str(), pair.b.c_str());
+                std::printf("%s and %s do not print on each other.\n", pair.a.c_str(), other.c_str());
             } else {
                 std::printf("%s and %s: bands %.2f mm apart, strength %.3f%s\n", pair.a.c_str(),
-                            pair.b.c_str(), pair.beat.period_mm, pair.beat.strength,
+                            other.c_str(), pair.beat.period_mm, pair.beat.strength,
                             pair.beat.badness < seen_badness ? ""
                             : pair.unseen_angle
                                 ? ("; to be seen, " + (pair.task.other ? pair.a : pair.b) + " not from " +

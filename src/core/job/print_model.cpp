@@ -171,6 +171,11 @@ ToneCurve coverage_curve(const Plate &plate)
     return process ? ToneCurve() : printed_curve(plate);
 }
 
+double thrift_of(InkUse use)
+{
+    return use == InkUse::White ? 0 : use == InkUse::Process ? InkSolver::process_thrift : SolvedInk().thrift;
+}
+
 /// The coverage in print of the smallest dot that holds; 0 where all do.
 double least_coverage(const Plate &plate)
 {
@@ -285,7 +290,8 @@ std::string solver_key(const std::vector<Plate> &plates, const Stock &stock,
     key += ground.behind ? "behind " : "";
     std::vector<std::string> planes;
     for (const Plate *plate : chosen(plates, inks)) {
-        key += "; " + plate->ink + (plate->kind == InkUse::White ? " white " : " ");
+        key += "; " + plate->ink + " ";
+        add(thrift_of(plate->kind));
         add(least_coverage(*plate));
         const ToneCurve curve = coverage_curve(*plate);
         for (const CurvePoint &point : curve.points()) {

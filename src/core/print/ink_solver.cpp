@@ -22,6 +22,9 @@ using Jacobian = Eigen::Matrix<double, 3, Eigen::Dynamic, 0, 3, most>;
 /// Price of a squared solid above the ink limit. It only has to be steep: what is left over is taken off in
 /// the end, and the less that is, the better was the choice of what to leave out.
 constexpr double beyond_limit = 2e4;
+/// A tone that would move less is found. A hundredth of an eight-bit step: what stops at a tenth of one loses
+/// half a ΔE on the mean, since white and colours move together in small steps.
+constexpr double still = 1e-5;
 constexpr double evenness = 0.05; // price of a squared tone, so that no ink is favoured without reason
 
 Eigen::Vector3d vector_of(const Lab &lab)
@@ -53,6 +56,35 @@ Eigen::Matrix3d local_metric(const Lab &lab)
     q(2, 1) = -std::sin(h) * (1.0 + g) / sh;
     q(2, 2) = std::cos(h) / sh;
     return q;
+}
+
+/// The x of matrix · x = right, by Cholesky's decomposition. \pre symmetric and positive definite
+Vector solved(Matrix matrix, Vector right)
+{
+    const Eigen::Index n = right.size();
+    for (Eigen::Index column = 0; column < n; ++column) {
+        for (Eigen::Index row = column; row < n; ++row) {
+            double sum = matrix(row, column);
+            for (Eigen::Index k = 0; k < column; ++k) {
+                sum -= matrix(row, k) * matrix(column, k);
+            }
+            matrix(row, column) =
+                row == column ? std::sqrt(std::max(sum, 1e-12)) : sum / matrix(column, column);
+        }
+    }
+    for (Eigen::Index row = 0; row < n; ++row) {
+        for (Eigen::Index k = 0; k < row; ++k) {
+            right(row) -= matrix(row, k) * right(k);
+        }
+        right(row) /= matrix(row, row);
+    }
+    for (Eigen::Index row = n - 1; row >= 0; --row) {
+        for (Eigen::Index k = row + 1; k < n; ++k) {
+            right(row) -= matrix(k, row) * right(k);
+        }
+        right(row) /= matrix(row, row);
+    }
+    return right;
 }
 
 /// Price of a tone that is neither bare nor a dot that holds, in squared ΔE, where it is highest.
@@ -94,8 +126,7 @@ std::vector<double> InkSolver::most_at(const Lab &target) const
 }
 
 std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> coverage, const Pull &pull,
-                                       const std::vector<double> &most_of, const Effort &effort,
-                                       double limit) const
+                                       const std::vector<double> &most_of, int rounds, double limit) const
 {
     const auto &[anchor, weight] = pull;
     for (std::size_t i = 0; i < coverage.size(); ++i) {
@@ -133,7 +164,8 @@ std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> co
     Eigen::Vector3d r = residual(coverage, j);
     double value = r.squaredNorm() + price(coverage);
     double damping = 1e-2;
-    for (int round = 0; round < effort.rounds; ++round) {
+    std::vector<double> next = coverage;
+    for (int round = 0; round < rounds; ++round) {
         Vector gradient = j.transpose() * r;
         Matrix hessian = j.transpose() * j;
         if (const double over = excess(coverage); over > 0) {
@@ -164,23 +196,24 @@ std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> co
             }
         }
         bool better = false;
-        double moved = 0;
         for (int attempt = 0; attempt < 8 && !better; ++attempt) {
             Matrix damped = hessian;
             damped.diagonal().array() += damping;
-            const Vector step = damped.ldlt().solve(-gradient);
-            std::vector<double> next = coverage;
-            moved = 0;
+            const Vector step = solved(std::move(damped), gradient);
+            double moved = 0;
             for (Eigen::Index i = 0; i < n; ++i) {
                 const auto k = static_cast<std::size_t>(i);
-                next[k] = std::clamp(coverage[k] + step(i), 0.0, most_of[k]);
+                next[k] = std::clamp(coverage[k] - step(i), 0.0, most_of[k]);
                 moved = std::max(moved, std::fabs(next[k] - coverage[k]));
+            }
+            if (moved < still) {
+                break;
             }
             const Eigen::Vector3d next_r = residual(next, next_j);
             const double next_value = next_r.squaredNorm() + price(next);
             if (next_value < value) {
                 better = true;
-                coverage = std::move(next);
+                std::swap(coverage, next);
                 r = next_r;
                 j = next_j;
                 value = next_value;
@@ -189,7 +222,7 @@ std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> co
                 damping = std::max(damping * 8, 1e-4);
             }
         }
-        if (!better || moved < effort.enough) {
+        if (!better) {
             break;
         }
     }
@@ -204,13 +237,14 @@ std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> co
 Solution InkSolver::solve_within(const Lab &target, std::vector<double> start,
                                  const std::vector<double> &most_of) const
 {
-    std::vector<double> found = descend(target, std::move(start), {}, most_of, {}, 0);
+    constexpr int rounds = 40;
+    std::vector<double> found = descend(target, std::move(start), {}, most_of, rounds, 0);
     const double sum = std::accumulate(found.begin(), found.end(), 0.0);
     if (m_limit > 0 && sum > m_limit) {
         for (double &share : found) { // the way to the best within the limit begins near the best of all
             share *= m_limit / sum;
         }
-        found = descend(target, std::move(found), {}, most_of, {}, m_limit);
+        found = descend(target, std::move(found), {}, most_of, rounds, m_limit);
     }
     const double difference = ciede2000(m_print.colour(found), target);
     return {std::move(found), difference, most_of};
@@ -247,8 +281,8 @@ Solution InkSolver::solve(const Lab &target, const std::vector<double> &start) c
 std::vector<double> InkSolver::solve_near(const Lab &target, const std::vector<double> &anchor, double weight,
                                           const std::vector<double> &most_of) const
 {
-    constexpr Effort effort{6, 1e-3}; // it is asked again and again, from nearer each time
-    return descend(target, anchor, {anchor, weight}, most_of, effort, m_limit);
+    constexpr int rounds = 6; // it is asked again and again, from nearer each time
+    return descend(target, anchor, {anchor, weight}, most_of, rounds, m_limit);
 }
 
 std::vector<double> InkSolver::tones_of(const std::vector<double> &coverage, bool *limited) const

@@ -37,6 +37,9 @@ struct Solution
 class InkSolver
 {
 public:
+    /// What a tone of process ink costs: less than of others, since what is left of colour is seen in greys.
+    static constexpr double process_thrift = 0.1;
+
     /// \param print  of coverages: planes as \p inks, and no gains. At most ColourTable::most_inks of them
     /// \param ink_limit  the most ink at a point, 1 = one solid: no solution's coverages come to more; 0 =
     /// none
@@ -72,16 +75,11 @@ private:
         std::span<const double> anchor{}; ///< empty: none
         double weight = 0;
     };
-    struct Effort
-    {
-        int rounds = 40;
-        double enough = 1e-4; ///< a tone that moves less is found
-    };
     [[nodiscard]] Solution solve_within(const Lab &target, std::vector<double> start,
                                         const std::vector<double> &most) const;
     [[nodiscard]] std::vector<double> descend(const Lab &target, std::vector<double> coverage,
-                                              const Pull &pull, const std::vector<double> &most,
-                                              const Effort &effort, double limit) const;
+                                              const Pull &pull, const std::vector<double> &most, int rounds,
+                                              double limit) const;
     std::vector<SolvedInk> m_inks;
     PrintStack m_print;
     double m_limit;

@@ -37,6 +37,16 @@ public:
         return std::clamp(tone + 2 * m_lattice.swing * swing, 0.0, 1.0);
     }
 
+    /// Whether hatching, or spots, of that mean tone are there.
+    [[nodiscard]] bool is_inked(double tone, int x, int y) const
+    {
+        const auto off = [](double place) {
+            return std::fabs(place - std::round(place)) * 2;
+        }; // 0 in the middle
+        const double wide = m_lattice.lines ? tone : std::sqrt(tone);
+        return off(across(x, y)) < wide && (m_lattice.lines || off(along(x, y)) < wide);
+    }
+
 private:
     [[nodiscard]] double along(int x, int y) const { return (x * m_cos - y * m_sin) * m_step; }
     [[nodiscard]] double across(int x, int y) const { return (x * m_sin + y * m_cos) * m_step; }
@@ -119,7 +129,9 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
                         srgb_to_linear(look.b / 255.0)};
         }
         const Grid grid(task.other.value_or(Lattice()), task.resolution);
-        const bool of_mesh = task.other && task.other->mesh, of_art = task.other && !of_mesh;
+        const bool of_mesh = task.other && task.other->mesh;
+        const bool on_second = task.other && !of_mesh && task.art_tone,
+                   of_art = task.other && !of_mesh && !on_second;
         Bitmap a(wide, 1), b(wide, 1);
         std::vector<std::array<std::uint32_t, 4>> counts;
         std::vector<std::uint32_t> seen; // across × down
@@ -137,7 +149,9 @@ Outcome<BeatPatch> beat_patch(const BeatTask &task, int width, int height, doubl
                 }
                 for (int x = 0; x < wide; ++x) {
                     const bool inked = a.at(x, 0) && (!of_mesh || grid.is_open(x, y));
-                    const std::size_t what = (inked ? 1U : 0U) + (task.second && b.at(x, 0) ? 2U : 0U);
+                    const bool second_inked =
+                        on_second ? grid.is_inked(*task.art_tone, x, y) : task.second && b.at(x, 0);
+                    const std::size_t what = (inked ? 1U : 0U) + (second_inked ? 2U : 0U);
                     ++counts[static_cast<std::size_t>(columns[static_cast<std::size_t>(x)])][what];
                 }
             }

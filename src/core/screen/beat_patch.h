@@ -14,16 +14,17 @@
 
 namespace bichrom {
 
-/// Two tints that meet; or one and the mesh; or one and the artwork that repeats on it.
+/// Two tints that meet; or one and the mesh; or one and artwork that repeats on it, or on another ink.
 struct BeatTask
 {
     Screen first;
     double first_tone = 0.4;
     std::optional<Screen> second{};
     double second_tone = 0.4;
-    std::optional<Lattice> other{}; ///< instead of a second screen: the mesh, or artwork of its swing
-    Dpi resolution{1200};           ///< of the films
-    /// Bare stock, the first ink, the second, both; the second counts only with a second screen.
+    std::optional<Lattice> other{};   ///< instead of a second screen: the mesh, or artwork of its swing
+    std::optional<double> art_tone{}; ///< mean tone of the second ink, where artwork repeats on that: 0 to 1
+    Dpi resolution{1200};             ///< of the films
+    /// Bare stock, the first ink, the second, both; the second counts where it has a screen or artwork.
     std::array<Rgb8, 4> looks{};
 };
 

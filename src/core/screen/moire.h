@@ -85,13 +85,13 @@ private:
     double m_viewing_mm, m_share = 1;
 };
 
-/// Artwork that repeats on a plate.
+/// Artwork that repeats, under the screen of its own plate or of another.
 struct RepeatedArt
 {
-    std::size_t plate = 0; ///< of the task
+    std::size_t plate = 0; ///< of the task, whose screen it is
     Lattice lattice;
-    double tone = 0;  ///< mean there, 0 to 1
-    double share = 1; ///< of full contrast, 0 to 1, that the ink has
+    double tone = 0;  ///< mean of that plate there, 0 to 1
+    double share = 1; ///< of full contrast, 0 to 1, that is seen of it
 };
 
 /// What of each other plates show where they overlap, and how far they may turn.

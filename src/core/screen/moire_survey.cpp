@@ -31,6 +31,31 @@ bool shares_by_intent(const Job &job, const std::string &a, const std::string &b
     return is_pair(plate(a), plate(b)) || is_pair(plate(b), plate(a));
 }
 
+bool is_technical(const Plate &plate)
+{
+    return plate.kind == InkUse::Technical;
+}
+
+/// The mean tone, 0 to 1, of what \p plate prints within a centimetre of where \p art is; 0 where it prints
+/// on less than a twentieth of that.
+double tone_around(const Plane &plate, const ArtPeriod &art, double pixels_per_mm)
+{
+    constexpr double reach = 10; // mm
+    const auto at = [&](double mm, int most) {
+        return std::clamp(static_cast<int>(mm * pixels_per_mm), 0, most);
+    };
+    double sum = 0, inked = 0, all = 0;
+    for (int y = at(art.y - reach, plate.height - 1); y <= at(art.y + reach, plate.height - 1); ++y) {
+        for (int x = at(art.x - reach, plate.width - 1); x <= at(art.x + reach, plate.width - 1); ++x) {
+            const double tone = plate.at(x, y) / 255.0;
+            sum += tone;
+            inked += tone > 0 ? 1 : 0;
+            ++all;
+        }
+    }
+    return inked > all / 20 ? sum / inked : 0;
+}
+
 struct Meeting
 {
     double mean = 0; ///< of the product of first orders, over the page
@@ -72,7 +97,7 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         const int plate = job.find_plate(line.inks()[i]);
         const auto lattice =
             plate < 0 ? std::nullopt : lattice_of(job.plates[static_cast<std::size_t>(plate)].screen);
-        if (lattice && job.plates[static_cast<std::size_t>(plate)].kind != InkUse::Technical) {
+        if (lattice && !is_technical(job.plates[static_cast<std::size_t>(plate)])) {
             plates.push_back(
                 {line.inks()[i], i, *lattice, job.plates[static_cast<std::size_t>(plate)].screen});
         }
@@ -95,6 +120,10 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         task.resolution = job.film.resolution;
         task.looks = {condition.lab_to_rgb(bare), condition.lab_to_rgb(look({one.plane})), {}, {}};
         return task;
+    };
+    // What the eye sees of two inks' beat goes by how they darken each other.
+    const auto darkens_on = [&](std::size_t one, std::size_t other) {
+        return std::fabs(light(bare) - light(look({one})) - light(look({other})) + light(look({one, other})));
     };
     const double per_mm =
         static_cast<double>(page->rect.width) / std::max(to_millimetres(line.page().width()).value, 1e-6);
@@ -129,10 +158,8 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         task.held.push_back(std::find(held.begin(), held.end(), plates[i].ink) != held.end());
         for (std::size_t j = i + 1; j < count; ++j) {
             const Meeting here = meet(i, j);
-            // What the eye sees of it goes by how the two inks darken each other.
             const Lab both = look({plates[i].plane, plates[j].plane}), other = look({plates[j].plane});
-            const double darkens =
-                std::fabs(light(bare) - light(look({plates[i].plane})) - light(other) + light(both));
+            const double darkens = darkens_on(plates[i].plane, plates[j].plane);
             BeatTask task_of_pair = alone(plates[i]);
             task_of_pair.first_tone = here.a;
             task_of_pair.second = plates[j].screen;
@@ -167,22 +194,37 @@ Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job, const P
         }
     }
     for (const ArtPeriod &art : periods) {
-        const auto one = std::find_if(plates.begin(), plates.end(),
-                                      [&](const Screened &plate) { return plate.plane == art.plate; });
-        if (one == plates.end()) {
-            continue; // it has no screen
+        for (std::size_t i = 0; i < count; ++i) {
+            const Screened &one = plates[i];
+            const bool own = one.plane == art.plate;
+            const int of = job.find_plate(line.inks()[art.plate]);
+            const double tone = own ? art.tone : tone_around(page->plates[one.plane], art, per_mm);
+            if (!(tone > 0) || (!own && (of < 0 || is_technical(job.plates[static_cast<std::size_t>(of)])))) {
+                continue;
+            }
+            // On another plate it is that ink that lightens and darkens under the screen.
+            const double darkens =
+                own ? std::fabs(light(bare) - light(look({one.plane}))) : darkens_on(one.plane, art.plate);
+            task.art.push_back({i, art.lattice, tone, darkens});
+            MoirePair pair;
+            pair.a = one.ink;
+            pair.b = "artwork";
+            pair.art_of = line.inks()[art.plate];
+            pair.beat = beat_of(one.lattice, art.lattice, tone, art.tone, viewing_mm);
+            pair.worst_x = art.x;
+            pair.worst_y = art.y;
+            pair.task = alone(one);
+            pair.beat.strength *= darkens;
+            pair.beat.badness *= darkens;
+            pair.task.first_tone = tone;
+            pair.task.other = art.lattice;
+            if (!own) {
+                pair.task.art_tone = art.tone;
+                pair.task.looks[2] = condition.lab_to_rgb(look({art.plate}));
+                pair.task.looks[3] = condition.lab_to_rgb(look({one.plane, art.plate}));
+            }
+            survey.pairs.push_back(std::move(pair));
         }
-        const double darkens = std::fabs(light(bare) - light(look({one->plane})));
-        task.art.push_back({static_cast<std::size_t>(one - plates.begin()), art.lattice, art.tone, darkens});
-        MoirePair pair{
-            one->ink,   "artwork", beat_of(one->lattice, art.lattice, art.tone, art.tone, viewing_mm),
-            art.x,      art.y,     true,
-            alone(*one)};
-        pair.beat.strength *= darkens;
-        pair.beat.badness *= darkens;
-        pair.task.first_tone = art.tone;
-        pair.task.other = art.lattice;
-        survey.pairs.push_back(std::move(pair));
     }
     std::stable_sort(survey.pairs.begin(), survey.pairs.end(),
                      [](const MoirePair &a, const MoirePair &b) { return a.beat.badness > b.beat.badness; });

@@ -19,7 +19,7 @@
 
 namespace bichrom {
 
-/// Two screens of a job, or one and the mesh, or one and the artwork that repeats on its plate.
+/// Two screens of a job, or one and the mesh, or one and artwork that repeats on its plate or on another.
 struct MoirePair
 {
     std::string a, b;                ///< inks; b is "mesh" for the mesh, "artwork" for the artwork
@@ -29,6 +29,7 @@ struct MoirePair
     BeatTask task{};                 ///< to show how it looks there
     /// Where it is seen: the nearest angle of b, or of a beside mesh and artwork, at which it is not.
     std::optional<double> unseen_angle{};
+    std::string art_of{}; ///< the ink that artwork is on: a itself, or another that it prints with
 
     /// What stays where it is, and what is turned.
     [[nodiscard]] Lattice fixed() const;
@@ -46,9 +47,8 @@ struct MoireSurvey
 
 /// \param line     the page's plates
 /// \param condition  of the prediction
-/// \param periods  what repeats in the artwork (find_art_periods()), looked at with its own plate's screen
-/// \param held     inks whose angles stay
-/// \return errors as PlateLine::render()
+/// \param periods  what repeats in the artwork (find_art_periods()), looked at with every screen that prints
+/// there \param held     inks whose angles stay \return errors as PlateLine::render()
 [[nodiscard]] Outcome<MoireSurvey> survey_moire(const PlateLine &line, const Job &job,
                                                 const ProcessProfile &condition,
                                                 std::span<const ArtPeriod> periods,

@@ -375,10 +375,12 @@ private Q_SLOTS:
                     stack[i].process = static_cast<int>(i);
                 }
                 const StackGround ground{without_floor({100, 0, 0}, 0), 0, 1, false};
-                solvedBack(name, table, InkSolver({ground, stack, &roots}, std::vector<SolvedInk>(4)),
+                solvedBack(name, table,
+                           InkSolver({ground, stack, &roots},
+                                     std::vector<SolvedInk>(4, {{}, InkSolver::process_thrift})),
                            {0, 1, 2, 3}, true, limit);
             };
-            solve("from 16 solids and ramps", ProcessRoots(tell), 0.8);
+            solve("from 16 solids and ramps", ProcessRoots(tell), 0.87);
             solve("from 81 patches",
                   ProcessRoots([&](const Cmyk &cmyk) { return relative(paper, by_cells(cmyk)); }), 0.4);
         }

@@ -165,10 +165,13 @@ void BeatsPanel::fill()
     QStringList angles;
     if (survey != nullptr && m_survey.state() != State::Failed) {
         for (const MoirePair &pair : survey->pairs) {
-            const QString second = pair.b == "mesh" ? tr("the mesh")
-                                   : pair.b == "artwork"
+            const QString second = pair.b == "mesh"      ? tr("the mesh")
+                                   : pair.b != "artwork" ? theme::text_of(pair.b)
+                                   : pair.art_of == pair.a
                                        ? tr("its artwork, %1 lpi").arg(pair.task.other->ruling, 0, 'f', 1)
-                                       : theme::text_of(pair.b);
+                                       : tr("artwork of %1, %2 lpi")
+                                             .arg(theme::text_of(pair.art_of))
+                                             .arg(pair.task.other->ruling, 0, 'f', 1);
             auto *item = new QTreeWidgetItem(m_pairs);
             item->setText(0, tr("%1\nand %2").arg(theme::text_of(pair.a), second));
             item->setToolTip(0, item->text(0));
