@@ -160,7 +160,9 @@ private:
             }
             return choices->back().inks;
         }
-        for (const std::string &part : CLI::detail::split(m_inks, ',')) {
+        const std::vector<std::string> parts =
+            m_inks.empty() ? std::vector<std::string>() : CLI::detail::split(m_inks, ',');
+        for (const std::string &part : parts) {
             const std::string name = CLI::detail::trim_copy(part);
             const auto found = std::find_if(book.inks.begin(), book.inks.end(),
                                             [&](const BookInk &ink) { return ink.name == name; });

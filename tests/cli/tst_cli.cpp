@@ -1001,6 +1001,10 @@ private Q_SLOTS:
                            QStringLiteral("--limit"), QStringLiteral("20")})
                      .code,
                  2);
+        QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("White stock"),
+                           QStringLiteral("--process"), QStringLiteral("--white"), QStringLiteral("none")})
+                     .code,
+                 0); // no other inks need be named
         QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("Felt")}).code, 2);
         QCOMPARE(separate({QStringLiteral("--stock"), QStringLiteral("White stock"), QStringLiteral("--inks"),
                            QStringLiteral("Nil")})

@@ -186,6 +186,29 @@ private Q_SLOTS:
         QVERIFY(report.mean < 14); // the shirt is not as black as black, nor white ink as white as white
     }
 
+    /// Printed on a film's back the colours come first and white last, and what is measured from the front is
+    /// what was expected.
+    void aFilmPrintedOnItsBackIsSeenFromTheFront()
+    {
+        const QTemporaryDir folder;
+        OpenedJob opened = picture(folder, {QColor(150, 70, 50), QColor(225, 170, 60), QColor(50, 50, 110)});
+        opened.job.stock = stock_called("Clear film, printed on its back");
+        const std::vector<BookInk> inks = {white(), ink_called("Lamp Yellow"), ink_called("Wing Rust"),
+                                           ink_called("Deep Gentian")};
+        opened.job = take(separated_job(opened.job, scene_of(opened), inks));
+        QCOMPARE(opened.job.plates.back().kind, InkUse::White);
+        const SeparationReport report = take(measure_separation(opened));
+        const auto wish = take(wished_colours(opened));
+        const InkSet meant = expected_difference(wish, inks, opened.job.stock, *ProcessProfile::fogra39());
+        QVERIFY2(std::fabs(report.mean - meant.mean_difference) < 1.5,
+                 qPrintable(QStringLiteral("%1, expected %2").arg(report.mean).arg(meant.mean_difference)));
+        // White lies under the colours, as seen: ochre is light.
+        const auto line =
+            take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(opened.job)));
+        const PlateTile tile = take(line->render(line->extent(Dpi(100)), Dpi(100)));
+        QVERIFY(tile.plates.back().at(160, 80) > 150 && tile.plates[2].at(160, 80) > 80);
+    }
+
     void betterInksAreToldToBeBetter()
     {
         const QTemporaryDir folder;
