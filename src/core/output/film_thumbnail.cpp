@@ -36,25 +36,46 @@ ThumbnailGrid::ThumbnailGrid(int film_width, int film_height) : width(film_width
     rows = (height + square - 1) / square;
 }
 
-ThumbnailCount count_black(const ThumbnailGrid &grid, const Bitmap &film, int top)
+ThumbnailCount no_black(const ThumbnailGrid &grid, int top, int rows)
 {
     ThumbnailCount count;
     count.first_row = top / grid.square;
-    const int last_row = (top + film.height - 1) / grid.square;
+    const int last_row = (top + rows - 1) / grid.square;
     count.black.assign(static_cast<std::size_t>((last_row - count.first_row + 1) * grid.columns), 0);
-    const int words = grid.square / 64;
-    const int words_in_row = static_cast<int>(film.stride / 8);
-    for (int y = 0; y < film.height; ++y) {
-        std::uint32_t *out =
-            count.black.data() +
-            static_cast<std::ptrdiff_t>((top + y) / grid.square - count.first_row) * grid.columns;
-        const std::uint8_t *row = film.row(y);
-        if (row[0] == 0 && std::memcmp(row, row + 1, film.stride - 1) == 0) {
-            continue; // bare
-        }
-        count_squares(row, words_in_row, words, out);
-    }
     return count;
+}
+
+namespace {
+
+std::uint32_t *row_of(const ThumbnailGrid &grid, int y, ThumbnailCount &count)
+{
+    return count.black.data() + static_cast<std::ptrdiff_t>(y / grid.square - count.first_row) * grid.columns;
+}
+
+} // namespace
+
+void add_black(const ThumbnailGrid &grid, int y, const std::uint8_t *row, ThumbnailCount &count)
+{
+    const int words = (grid.width + 63) / 64;
+    if (row[0] == 0 && std::memcmp(row, row + 1, static_cast<std::size_t>(words) * 8 - 1) == 0) {
+        return; // bare
+    }
+    count_squares(row, words, grid.square / 64, row_of(grid, y, count));
+}
+
+void add_black(const ThumbnailGrid &grid, int y, std::span<const int> changes, ThumbnailCount &count)
+{
+    std::uint32_t *to = row_of(grid, y, count);
+    const int square = grid.square;
+    for (std::size_t i = 0; i < changes.size(); i += 2) {
+        const int end = i + 1 < changes.size() ? changes[i + 1] : grid.width;
+        for (int x = changes[i]; x < end;) {
+            const int column = x / square;
+            const int next = std::min(end, (column + 1) * square);
+            to[column] += static_cast<std::uint32_t>(next - x);
+            x = next;
+        }
+    }
 }
 
 void ThumbnailSum::add(const ThumbnailCount &count)

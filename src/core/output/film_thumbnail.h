@@ -6,6 +6,7 @@
 #include "core/raster/plane.h"
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 namespace bichrom {
@@ -28,7 +29,12 @@ struct ThumbnailCount
     std::vector<std::uint32_t> black;
 };
 
-[[nodiscard]] ThumbnailCount count_black(const ThumbnailGrid &grid, const Bitmap &film, int top);
+/// None yet, of rows [\p top, \p top + \p rows) of the film.
+[[nodiscard]] ThumbnailCount no_black(const ThumbnailGrid &grid, int top, int rows);
+/// Adds what row \p y of the film holds: of its bits, as a Bitmap of the film's width has them,
+void add_black(const ThumbnailGrid &grid, int y, const std::uint8_t *row, ThumbnailCount &count);
+/// or of the columns where it changes colour, the first to ink, ascending.
+void add_black(const ThumbnailGrid &grid, int y, std::span<const int> changes, ThumbnailCount &count);
 
 /// Sums counts of all parts of a film.
 class ThumbnailSum

@@ -2,57 +2,14 @@
 
 #include "core/output/g4_codes.h"
 
+#include <algorithm>
 #include <bit>
 #include <cstring>
-#include <memory>
 #include <utility>
 
 namespace bichrom {
 
 namespace {
-
-/// Columns where a row changes colour, starting from bare; then the width, four times.
-class Changes
-{
-public:
-    void find(const std::uint8_t *row, int width)
-    {
-        const int words = (width + 63) / 64;
-        m_at.resize(static_cast<std::size_t>(width) + 5);
-        int *out = m_at.data();
-        std::uint64_t carry = 0; // the pixel to the left of the word, in the highest bit
-        for (int i = 0; i < words; ++i) {
-            std::uint64_t word = 0;
-            std::memcpy(&word, row + i * 8, 8);
-            word = __builtin_bswap64(word);
-            std::uint64_t edges = word ^ ((word >> 1) | carry);
-            carry = word << 63;
-            while (edges != 0) {
-                const int bit = std::countl_zero(edges);
-                *out++ = i * 64 + bit;
-                edges &= ~(std::uint64_t(1) << (63 - bit));
-            }
-        }
-        while (out > m_at.data() && out[-1] >= width) {
-            --out; // the step into the padding
-        }
-        m_count = static_cast<int>(out - m_at.data());
-        for (int i = 0; i < 4; ++i) {
-            out[i] = width;
-        }
-    }
-    void none(int width)
-    {
-        m_at.assign(4, width);
-        m_count = 0;
-    }
-    [[nodiscard]] const int *at() const { return m_at.data(); }
-    [[nodiscard]] int count() const { return m_count; }
-
-private:
-    std::vector<int> m_at;
-    int m_count = 0;
-};
 
 /// Writes the bits of a row by a bare pointer: half the time of encoding would go into growing a vector.
 class RowBits
@@ -112,7 +69,7 @@ struct Mode
 // ITU-T T.6, table 1; vertical modes from a1 three left of b1 to three right of it.
 constexpr Mode vertical[7] = {{0x2, 7}, {0x2, 6}, {0x2, 3}, {0x1, 1}, {0x3, 3}, {0x3, 6}, {0x3, 7}};
 
-void encode_row(const Changes &reference, const Changes &current, int width, RowBits &out)
+void encode_row(const RowChanges &reference, const RowChanges &current, int width, RowBits &out)
 {
     const int *b = reference.at();
     const int *a = current.at();
@@ -197,30 +154,89 @@ std::vector<std::uint8_t> BitString::take_bytes()
     return take_whole_bytes();
 }
 
+void RowChanges::find(const std::uint8_t *row, int width)
+{
+    const int words = (width + 63) / 64;
+    m_at.resize(static_cast<std::size_t>(width) + 5);
+    int *out = m_at.data();
+    std::uint64_t carry = 0; // the pixel to the left of the word, in the highest bit
+    for (int i = 0; i < words; ++i) {
+        std::uint64_t word = 0;
+        std::memcpy(&word, row + i * 8, 8);
+        word = __builtin_bswap64(word);
+        std::uint64_t edges = word ^ ((word >> 1) | carry);
+        carry = word << 63;
+        while (edges != 0) {
+            const int bit = std::countl_zero(edges);
+            *out++ = i * 64 + bit;
+            edges &= ~(std::uint64_t(1) << (63 - bit));
+        }
+    }
+    while (out > m_at.data() && out[-1] >= width) {
+        --out; // the step into the padding
+    }
+    m_count = static_cast<int>(out - m_at.data());
+    std::fill_n(out, 4, width);
+}
+
+void RowChanges::take(std::span<const int> columns, int width)
+{
+    m_at.resize(std::max(m_at.size(), columns.size() + 4));
+    std::fill_n(std::copy(columns.begin(), columns.end(), m_at.begin()), 4, width);
+    m_count = static_cast<int>(columns.size());
+}
+
+bool operator==(const RowChanges &a, const RowChanges &b)
+{
+    return a.m_count == b.m_count && std::equal(a.m_at.begin(), a.m_at.begin() + a.m_count, b.m_at.begin());
+}
+
+G4Rows::G4Rows(int width, const std::uint8_t *reference, BitString &out)
+    : m_width(width), m_out(out), m_previous(reference), m_scratch(new std::uint8_t[most_bytes(width)])
+{
+    if (reference == nullptr) {
+        m_above.none(width);
+    } else {
+        m_above.find(reference, width);
+    }
+}
+
+void G4Rows::encode()
+{
+    RowBits bits(m_out.tail(), m_scratch.get());
+    encode_row(m_above, m_here, m_width, bits);
+    bits.end(m_out);
+    std::swap(m_above, m_here);
+}
+
+void G4Rows::add(const std::uint8_t *row)
+{
+    const std::size_t bytes = static_cast<std::size_t>((m_width + 63) / 64) * 8;
+    if (m_previous != nullptr && std::memcmp(m_previous, row, bytes) == 0) {
+        m_out.put_ones(m_above.count() + 1); // V0 at every change and at the end
+    } else {
+        m_here.find(row, m_width);
+        encode();
+    }
+    m_previous = row;
+}
+
+void G4Rows::add(std::span<const int> columns)
+{
+    m_here.take(columns, m_width);
+    if (m_here == m_above) {
+        m_out.put_ones(m_above.count() + 1);
+    } else {
+        encode();
+    }
+    m_previous = nullptr;
+}
+
 void encode_g4_rows(const Bitmap &film, int first, int last, const std::uint8_t *reference, BitString &out)
 {
-    const std::size_t row_bytes = static_cast<std::size_t>((film.width + 63) / 64) * 8;
-    Changes above;
-    Changes here;
-    if (reference == nullptr) {
-        above.none(film.width);
-    } else {
-        above.find(reference, film.width);
-    }
-    const std::unique_ptr<std::uint8_t[]> scratch(new std::uint8_t[most_bytes(film.width)]);
-    const std::uint8_t *previous = reference;
+    G4Rows rows(film.width, reference, out);
     for (int y = first; y < last; ++y) {
-        const std::uint8_t *row = film.row(y);
-        if (previous != nullptr && std::memcmp(previous, row, row_bytes) == 0) {
-            out.put_ones(above.count() + 1); // V0 at every change and at the end
-        } else {
-            here.find(row, film.width);
-            RowBits bits(out.tail(), scratch.get());
-            encode_row(above, here, film.width, bits);
-            bits.end(out);
-            std::swap(above, here);
-        }
-        previous = row;
+        rows.add(film.row(y));
     }
 }
 

@@ -6,6 +6,7 @@
 #include "core/raster/plane.h"
 
 #include <cstdint>
+#include <memory>
 #include <span>
 #include <vector>
 
@@ -64,6 +65,46 @@ private:
     std::vector<std::uint8_t> m_bytes;
     std::uint64_t m_pending = 0; ///< the lowest m_count bits are not stored yet
     int m_count = 0;             ///< 0 to 31 between calls
+};
+
+/// Where a row changes colour.
+class RowChanges
+{
+public:
+    /// \param row  bits as a Bitmap has them
+    void find(const std::uint8_t *row, int width);
+    /// \param columns  those of a row told otherwise, ascending, the first to ink: 0 to \p width − 1
+    void take(std::span<const int> columns, int width);
+    void none(int width) { take({}, width); }
+    /// The columns, starting from bare; then the width, four times.
+    [[nodiscard]] const int *at() const { return m_at.data(); }
+    [[nodiscard]] int count() const { return m_count; }
+    friend bool operator==(const RowChanges &a, const RowChanges &b);
+
+private:
+    std::vector<int> m_at;
+    int m_count = 0;
+};
+
+/// Encodes one row after the other, each against the one before. Ink is T.6's black.
+class G4Rows
+{
+public:
+    /// \param reference  a row before the first, as a Bitmap of that width has it; null = a bare one
+    G4Rows(int width, const std::uint8_t *reference, BitString &out);
+    /// \param row  as a Bitmap has it; stays until the next is added
+    void add(const std::uint8_t *row);
+    /// The same row told by the columns where it changes (RowChanges::take()): the same bits come out.
+    void add(std::span<const int> columns);
+
+private:
+    void encode();
+
+    int m_width;
+    BitString &m_out;
+    const std::uint8_t *m_previous; ///< null where the row before was told by its changes
+    RowChanges m_above, m_here;
+    std::unique_ptr<std::uint8_t[]> m_scratch;
 };
 
 /// Encodes rows [first, last) of \p film, the first against \p reference (a row of the

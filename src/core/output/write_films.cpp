@@ -51,6 +51,8 @@ struct Scratch
     std::vector<std::uint8_t> tones;
     std::vector<ToneRun> runs;
     std::vector<Bitmap> films; ///< by plate
+    std::vector<char> in_bits; ///< by row of the band: it is in the bitmap; else its runs tell all of it
+    std::vector<int> changes;
 };
 
 /// Computes bands of all films.
@@ -78,13 +80,15 @@ public:
         scratch.films.resize(m_screens.size());
         for (std::size_t i = 0; i < m_plates.size(); ++i) {
             Bitmap &film = scratch.films[i];
-            clear(film, band.rows);
             const RunPlane &tones = plates.plates[m_plates[i]];
             const bool by_rows = m_screens[i].reach() == 0;
+            find_bits(tones, by_rows, plates.rect.y, band, m_plates[i], scratch.in_bits);
+            clear(film, band.rows, scratch.in_bits);
             for (int y = first; y < tones.height(); ++y) {
                 if (const auto runs = tones.row(y); !runs.empty()) {
                     const int row = plates.rect.y + y;
-                    if (by_rows) { // dots count from the page, not from what is cut out of it
+                    if (by_rows && scratch.in_bits[film_row(row, band)] != 0) {
+                        // Dots count from the page, not from what is cut out of it.
                         m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width,
                                                  m_extent.x - lead, m_extent.y + row,
                                                  row_of_art(film, row, band), scratch.tones);
@@ -108,17 +112,73 @@ public:
                     std::copy_n(dots.row(y), dots.stride, row_of_art(film, top + y, band));
                 }
             }
-            finish(film, band, m_plates[i], result->films[i]);
+            lay_marks(film, band, m_plates[i]);
+            encode(film, tones, plates.rect.y, band, scratch, result->films[i]);
         }
         return std::unique_ptr<BandResult>(std::move(result));
     }
 
 private:
+    /// The row of a band's film that row \p row of the art is.
+    std::size_t film_row(int row, const Band &band) const
+    {
+        return static_cast<std::size_t>(m_sheet.art.y + row - band.top);
+    }
+
     /// Where the art begins in a row of \p film, in the word that holds it.
     std::uint8_t *row_of_art(Bitmap &film, int row, const Band &band) const
     {
-        return film.row(m_sheet.art.y + row - band.top) + m_sheet.art.x / 64 * 8;
+        return film.row(static_cast<int>(film_row(row, band))) + m_sheet.art.x / 64 * 8;
     }
+
+    /// Which rows of the band have to be made pixel by pixel: where anything is a tint, or marks lie. The
+    /// others are written straight from where their solid runs begin and end.
+    void find_bits(const RunPlane &tones, bool by_rows, int top, const Band &band, std::size_t plate,
+                   std::vector<char> &in_bits) const
+    {
+        const bool all =
+            !by_rows || m_options.format != FilmFormat::Tiff || m_options.negative || m_options.mirror;
+        in_bits.assign(static_cast<std::size_t>(band.rows), all ? 1 : 0);
+        const auto add = [&](const MarkTile &tile) {
+            const int end = std::min(tile.y + tile.bits.height - band.top, band.rows);
+            for (int y = std::max(0, tile.y - band.top); y < end; ++y) {
+                in_bits[static_cast<std::size_t>(y)] = 1;
+            }
+        };
+        std::for_each(m_sheet.common.begin(), m_sheet.common.end(), add);
+        std::for_each(m_sheet.plate[plate].begin(), m_sheet.plate[plate].end(), add);
+        for (int y = std::max(0, band.top - m_sheet.art.y - top); y < tones.height() && !all; ++y) {
+            const auto runs = tones.row(y);
+            if (!std::all_of(runs.begin(), runs.end(), is_solid)) {
+                in_bits[film_row(top + y, band)] = 1;
+            }
+        }
+    }
+
+    /// Columns of the film where row \p y of it, all solid runs and bare, changes.
+    void find_changes(const RunPlane &tones, int top, int y, const Band &band, Scratch &scratch) const
+    {
+        scratch.changes.clear();
+        const int row = y + band.top - m_sheet.art.y - top;
+        if (row < 0 || row >= tones.height()) {
+            return;
+        }
+        const int lead = m_sheet.art.x % 64, left = m_sheet.art.x - lead;
+        for (const ToneRun &run : across(tones.row(row), lead, scratch)) {
+            const int begin = left + run.begin, end = std::min(left + run.end, m_sheet.width);
+            if (!scratch.changes.empty() && scratch.changes.back() == begin) {
+                scratch.changes.back() = end; // it goes on
+            } else {
+                scratch.changes.push_back(begin);
+                scratch.changes.push_back(end);
+            }
+        }
+        if (!scratch.changes.empty() && scratch.changes.back() >= m_sheet.width) {
+            scratch.changes.pop_back(); // ink to the edge
+        }
+    }
+
+    static bool is_solid(const ToneRun &run) { return run.tones == nullptr && run.tone == 255; }
 
     /// The runs of one copy \p lead pixels further right, and again for each copy beside it.
     std::span<const ToneRun> across(std::span<const ToneRun> runs, int lead, Scratch &scratch) const
@@ -143,16 +203,20 @@ private:
         return scratch.runs;
     }
 
-    void clear(Bitmap &film, int rows) const
+    void clear(Bitmap &film, int rows, const std::vector<char> &in_bits) const
     {
-        if (film.width == m_sheet.width && film.height == rows) {
-            std::fill(film.bytes.begin(), film.bytes.end(), std::uint8_t(0));
-        } else {
+        if (film.width != m_sheet.width || film.height != rows) {
             film = Bitmap(m_sheet.width, rows);
+            return;
+        }
+        for (int y = 0; y < rows; ++y) {
+            if (in_bits[static_cast<std::size_t>(y)] != 0) {
+                std::fill_n(film.row(y), film.stride, std::uint8_t(0));
+            }
         }
     }
 
-    void finish(Bitmap &film, const Band &band, std::size_t plate, EncodedFilm &out) const
+    void lay_marks(Bitmap &film, const Band &band, std::size_t plate) const
     {
         for (const MarkTile &tile : m_sheet.common) {
             lay_tile(tile, band.top, film);
@@ -166,12 +230,33 @@ private:
         if (m_options.mirror) {
             mirror(film);
         }
-        out.thumbnail = count_black(m_grid, film, band.top);
-        if (m_options.format == FilmFormat::Tiff) {
-            out.strip = encode_g4_strip(film);
+    }
+
+    /// \param top  of \p tones in the art
+    void encode(const Bitmap &film, const RunPlane &tones, int top, const Band &band, Scratch &scratch,
+                EncodedFilm &out) const
+    {
+        out.thumbnail = no_black(m_grid, band.top, film.height);
+        const bool pages = m_options.format != FilmFormat::Tiff;
+        BitString bits;
+        G4Rows rows(film.width, pages ? film.row(0) : nullptr, pages ? out.rest : bits);
+        for (int y = 0; y < film.height; ++y) {
+            if (scratch.in_bits[static_cast<std::size_t>(y)] == 0) {
+                find_changes(tones, top, y, band, scratch);
+                add_black(m_grid, band.top + y, scratch.changes, out.thumbnail);
+                rows.add(scratch.changes);
+                continue;
+            }
+            add_black(m_grid, band.top + y, film.row(y), out.thumbnail);
+            if (!pages || y > 0) {
+                rows.add(film.row(y));
+            }
+        }
+        if (!pages) {
+            end_g4(bits);
+            out.strip = bits.take_bytes();
             return;
         }
-        encode_g4_rows(film, 1, film.height, film.row(0), out.rest);
         out.first_row = Bitmap(film.width, 1);
         std::copy_n(film.row(0), film.stride, out.first_row.row(0));
         out.last_row.assign(film.row(film.height - 1), film.row(film.height - 1) + film.stride);

@@ -1,6 +1,7 @@
 // The encoder is checked by decoding with libtiff, an independent reader of ITU-T T.6.
 #include "core/output/g4.h"
 
+#include "core/output/film_thumbnail.h"
 #include "core/output/tiff_writer.h"
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
@@ -8,6 +9,7 @@
 
 #include <QtTest>
 
+#include <numeric>
 #include <random>
 
 using namespace bichrom;
@@ -131,6 +133,69 @@ private Q_SLOTS:
         }
         end_g4(joined);
         QCOMPARE(joined.take_bytes(), whole);
+    }
+
+    /// Bits, changes, or both by turns: the same stream and the same small picture.
+    void rowsToldByTheirChangesAreTheSame()
+    {
+        std::mt19937 random(5);
+        for (const int width : {1, 63, 64, 65, 333, 2000}) {
+            Bitmap film(width, 90);
+            std::vector<std::vector<int>> changes(90);
+            for (int y = 0; y < film.height; ++y) {
+                const int kind = static_cast<int>(random() % 5);
+                std::vector<int> &here = changes[static_cast<std::size_t>(y)];
+                if (kind == 0 && y > 0) {
+                    here = changes[static_cast<std::size_t>(y - 1)];
+                } else if (kind == 1) {
+                    here = {0}; // ink from edge to edge
+                } else if (kind > 2) {
+                    for (int x = static_cast<int>(random() % 3); x < width;
+                         x += 1 + static_cast<int>(random() % 90)) {
+                        here.push_back(x);
+                    }
+                }
+                for (std::size_t i = 0; i < here.size(); i += 2) {
+                    const int end = i + 1 < here.size() ? here[i + 1] : width;
+                    for (int x = here[i]; x < end; ++x) {
+                        set_pixel(film, x, y);
+                    }
+                }
+            }
+            QVERIFY(decoded(film, encode_g4_strip(film)) == film);
+            const ThumbnailGrid grid(width, 20000); // squares of more than a word
+            for (int by = 1; by <= 3; ++by) {
+                BitString bits;
+                G4Rows rows(width, nullptr, bits);
+                ThumbnailCount counted = no_black(grid, 700, film.height),
+                               expected = no_black(grid, 700, film.height);
+                for (int y = 0; y < film.height; ++y) {
+                    add_black(grid, 700 + y, film.row(y), expected);
+                    if (y % by == 0) {
+                        rows.add(changes[static_cast<std::size_t>(y)]);
+                        add_black(grid, 700 + y, changes[static_cast<std::size_t>(y)], counted);
+                    } else {
+                        rows.add(film.row(y));
+                        add_black(grid, 700 + y, film.row(y), counted);
+                    }
+                }
+                end_g4(bits);
+                QCOMPARE(bits.take_bytes(), encode_g4_strip(film));
+                QCOMPARE(counted.black, expected.black);
+            }
+            std::uint64_t ink = 0, sum = 0;
+            for (int y = 0; y < film.height; ++y) {
+                for (int x = 0; x < width; ++x) {
+                    ink += film.at(x, y) ? 1 : 0;
+                }
+            }
+            ThumbnailCount all = no_black(grid, 700, film.height);
+            for (int y = 0; y < film.height; ++y) {
+                add_black(grid, 700 + y, film.row(y), all);
+            }
+            sum = std::accumulate(all.black.begin(), all.black.end(), std::uint64_t(0));
+            QCOMPARE(sum, ink);
+        }
     }
 };
 
