@@ -414,6 +414,65 @@ private Q_SLOTS:
         }
     }
 
+    /// Rows of solids alone are written without pixels: the same film as its negative turned back, whose rows
+    /// are all made of pixels, wherever the art stands.
+    void solidRowsAreWrittenAsTheyStand_data()
+    {
+        QTest::addColumn<bool>("marks");
+        QTest::addColumn<int>("columns");
+        QTest::addColumn<double>("left");
+        QTest::newRow("alone, ink to the edges") << false << 1 << -1.0;
+        QTest::newRow("with marks") << true << 1 << -1.0;
+        QTest::newRow("copies that touch") << false << 3 << -1.0;
+        QTest::newRow("copies on a film of its own size") << true << 2 << 27.3;
+    }
+    void solidRowsAreWrittenAsTheyStand()
+    {
+        QFETCH(bool, marks);
+        QFETCH(int, columns);
+        QFETCH(double, left);
+        MiniPdf pdf =
+            spots_page("/A cs 1 scn 0 0 101.3 20 re f 31.7 20 m 70 61 l 11 55 l f 80.1 30 140 33 re f "
+                       "/OP gs /B cs 0.4 scn 50 10 40 30 re f 1 scn 3 44 216 7 re f");
+        pdf.width = 216;
+        OpenedJob opened = pdf.job();
+        opened.job.film.mark_set.label = false; // which tells a negative
+        opened.job.film.marks = marks;
+        opened.job.film.columns = columns;
+        if (left >= 0) {
+            opened.job.film.sheet_width = 300;
+            opened.job.film.sheet_height = 200;
+            opened.job.film.from_left = opened.job.film.from_top = left;
+        }
+        const auto plain = write(opened);
+        opened.job.film.negative = true;
+        const auto negative = write(opened);
+        for (const std::size_t plate : {0, 1}) {
+            Bitmap turned = negative->film(plate).film;
+            invert(turned);
+            const Bitmap &film = plain->film(plate).film;
+            QVERIFY(film == turned);
+            std::uint64_t black = 0; // the small picture's mean is the film's
+            for (int y = 0; y < film.height; ++y) {
+                for (int x = 0; x < film.width; ++x) {
+                    black += film.at(x, y) ? 1 : 0;
+                }
+            }
+            const Plane &small = plain->manifest.plates[plate].thumbnail;
+            QVERIFY(black > 1000 && small.width > 1);
+            const int square = 64 * ((std::max(film.width, film.height) + 64 * 240 - 1) / (64 * 240));
+            double sum = 0;
+            for (int y = 0; y < small.height; ++y) {
+                for (int x = 0; x < small.width; ++x) {
+                    const int wide = std::min(square, film.width - x * square);
+                    sum += small.at(x, y) / 255.0 * wide * std::min(square, film.height - y * square);
+                }
+            }
+            QVERIFY2(std::fabs(sum / static_cast<double>(black) - 1) < 0.01,
+                     qPrintable(QStringLiteral("%1 of %2").arg(sum).arg(black)));
+        }
+    }
+
     void theManifestListsEveryFilm()
     {
         const OpenedJob opened = two_spot_job();
