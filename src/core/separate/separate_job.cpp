@@ -244,7 +244,25 @@ Job with_highlight(Job job)
             highlight.recipe.push_back(less);
         }
     }
-    job.plates.push_back(std::move(highlight));
+    double limit = 0;
+    for (const Route &route : job.routes) {
+        limit = route.separated ? std::max(limit, route.ink_limit) : limit;
+    }
+    if (limit > 0) {
+        // Of solid white, colours that come to s leave 1 − s of room under a limit of 2, and the steps above
+        // at most e^−s: what is over e^−1 of it, stretched, is convex in s and fits in at both ends. Below 2
+        // the room ends where s = limit − 1.
+        const double room = std::clamp(limit - 1, 0.0, 1.0);
+        RecipeStep fit, tint;
+        fit.does = RecipeDo::Levels;
+        fit.low = std::min(std::exp(-room), 0.99);
+        tint.does = RecipeDo::Tint;
+        tint.amount = room;
+        highlight.recipe.push_back(fit);
+        highlight.recipe.push_back(tint);
+    }
+    const bool behind = job.stock_here().clear && job.stock_here().behind;
+    job.plates.insert(behind ? job.plates.begin() : job.plates.end(), std::move(highlight));
     return job;
 }
 

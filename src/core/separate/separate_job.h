@@ -34,8 +34,8 @@ struct SeparationWish
 /// only narrower than the separation makes it is so no more: dots are too small for it.
 [[nodiscard]] Job with_dots(Job job, std::size_t route, const IndexDots &dots);
 
-/// The job with a second white plate on top of all, "Highlight …": where the base is nearly solid and no
-/// colour lies on it. Without a white plate the job is as it was.
+/// The job with a second white plate in front of all, "Highlight …": where the base is nearly solid and no
+/// colour lies on it, within the ink limit of what is separated. Without a white plate the job is as it was.
 [[nodiscard]] Job with_highlight(Job job);
 
 /// How near the print comes to the artwork, where it paints.

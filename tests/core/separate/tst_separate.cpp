@@ -236,6 +236,37 @@ private Q_SLOTS:
                  static_cast<std::size_t>(poor.width) * static_cast<std::size_t>(poor.height));
     }
 
+    void aHighlightStaysWithinTheInkLimit_data()
+    {
+        QTest::addColumn<double>("limit");
+        QTest::newRow("160 %") << 1.6;
+        QTest::newRow("200 %") << 2.0;
+        QTest::newRow("230 %") << 2.3;
+    }
+    void aHighlightStaysWithinTheInkLimit()
+    {
+        QFETCH(double, limit);
+        OpenedJob opened = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/moth-plate.png"));
+        opened.job.stock = stock_called("Black cotton");
+        const std::vector<BookInk> inks = {white(), ink_called("Lamp Yellow"), ink_called("Wing Rust"),
+                                           ink_called("Deep Gentian")};
+        opened.job = with_highlight(take(separated_job(opened.job, scene_of(opened), inks, {0, limit})));
+        const auto line =
+            take(PlateLine::make(take(opened.artwork->interpret(1, PageBox::Media)), setup_of(opened.job)));
+        const PlateTile tile = take(line->whole_page(Dpi(72), Edges::Smooth));
+        int most = 0, lit = 0;
+        for (std::size_t i = 0; i < tile.plates[0].pixels.size(); ++i) {
+            int sum = 0;
+            for (const Plane &plate : tile.plates) {
+                sum += plate.pixels[i];
+            }
+            most = std::max(most, sum);
+            lit += tile.plates.back().pixels[i] > 0 ? 1 : 0;
+        }
+        QVERIFY2(most <= limit * 255 + 3, qPrintable(QString::number(most / 255.0))); // five rounded tones
+        QVERIFY2(lit > (limit < 2 ? 0 : 100), qPrintable(QString::number(lit)));
+    }
+
     /// Flat colours of vector artwork are solved by themselves: the colour of an ink prints as that ink.
     void aHighlightLiesWhereNoColourIs()
     {
