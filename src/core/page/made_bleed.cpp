@@ -5,6 +5,7 @@
 #include <cstring>
 #include <memory>
 #include <utility>
+#include <vector>
 
 namespace bichrom {
 
@@ -273,21 +274,29 @@ void add_bleed(VectorPage &page, const BleedPlace &place)
     };
     constexpr double thin = 0.05; // points at the edge that are drawn out
     const auto parts = [&](const Sides &trim, const Sides &bleed) {
+        std::vector<Part> made{{trim.low, trim.high, 1, 0}};
+        const auto draw_out = [&](double low, double high, double edge) { // from edge to edge + thin
+            const double by = (high - low) / thin;
+            made.push_back({low, high, by, low - by * edge});
+        };
+        double low = trim.low, high = trim.high; // of what is there
+        double first = trim.low, last = trim.high - thin;
         if (place.by == BleedBy::Mirror) {
-            return std::array<Part, 3>{{{bleed.low, trim.low, -1, 2 * trim.low},
-                                        {trim.low, trim.high, 1, 0},
-                                        {trim.high, bleed.high, -1, 2 * trim.high}}};
+            low = std::max(bleed.low, 2 * trim.low - trim.high);
+            high = std::min(bleed.high, 2 * trim.high - trim.low);
+            made.push_back({low, trim.low, -1, 2 * trim.low});
+            made.push_back({trim.high, high, -1, 2 * trim.high});
+            std::swap(first, last); // an art narrower than its bleed ends, turned over, at its other edge
         }
-        const double before = (trim.low - bleed.low) / thin, after = (bleed.high - trim.high) / thin;
-        return std::array<Part, 3>{{{bleed.low, trim.low, before, bleed.low - before * trim.low},
-                                    {trim.low, trim.high, 1, 0},
-                                    {trim.high, bleed.high, after, trim.high - after * (trim.high - thin)}}};
+        draw_out(bleed.low, low, first);
+        draw_out(high, bleed.high, last);
+        return made;
     };
-    const std::array<Part, 3> columns = parts(trim_x, bleed_x), rows = parts(trim_y, bleed_y);
-    for (std::size_t i = 0; i < 3; ++i) {
-        for (std::size_t j = 0; j < 3; ++j) {
+    const std::vector<Part> columns = parts(trim_x, bleed_x), rows = parts(trim_y, bleed_y);
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        for (std::size_t j = 0; j < columns.size(); ++j) {
             const Part &x = columns[j], &y = rows[i];
-            if ((i == 1 && j == 1) || x.low >= x.high || y.low >= y.high) {
+            if ((i == 0 && j == 0) || x.low >= x.high || y.low >= y.high) {
                 continue;
             }
             page.content += "q " + rectangle(x.low, y.low, x.high, y.high) + "W n " + number(x.by) + "0 0 " +
