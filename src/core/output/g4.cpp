@@ -154,22 +154,33 @@ std::vector<std::uint8_t> BitString::take_bytes()
     return take_whole_bytes();
 }
 
+namespace {
+
+/// The bits of each byte turned round.
+std::uint64_t bytes_reversed(std::uint64_t word)
+{
+    word = (word >> 1 & 0x5555555555555555) | (word & 0x5555555555555555) << 1;
+    word = (word >> 2 & 0x3333333333333333) | (word & 0x3333333333333333) << 2;
+    return (word >> 4 & 0x0F0F0F0F0F0F0F0F) | (word & 0x0F0F0F0F0F0F0F0F) << 4;
+}
+
+} // namespace
+
 void RowChanges::find(const std::uint8_t *row, int width)
 {
+    static_assert(std::endian::native == std::endian::little);
     const int words = (width + 63) / 64;
     m_at.resize(static_cast<std::size_t>(width) + 5);
     int *out = m_at.data();
-    std::uint64_t carry = 0; // the pixel to the left of the word, in the highest bit
+    std::uint64_t carry = 0; // the pixel to the left of the word
     for (int i = 0; i < words; ++i) {
         std::uint64_t word = 0;
         std::memcpy(&word, row + i * 8, 8);
-        word = __builtin_bswap64(word);
-        std::uint64_t edges = word ^ ((word >> 1) | carry);
-        carry = word << 63;
-        while (edges != 0) {
-            const int bit = std::countl_zero(edges);
-            *out++ = i * 64 + bit;
-            edges &= ~(std::uint64_t(1) << (63 - bit));
+        word = bytes_reversed(word); // the first pixel lowest: the lowest bit is taken off in one step
+        std::uint64_t edges = word ^ (word << 1 | carry);
+        carry = word >> 63;
+        for (; edges != 0; edges &= edges - 1) {
+            *out++ = i * 64 + std::countr_zero(edges);
         }
     }
     while (out > m_at.data() && out[-1] >= width) {

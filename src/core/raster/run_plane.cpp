@@ -1,5 +1,7 @@
 #include "core/raster/run_plane.h"
 
+#include "core/base/cpu_clones.h"
+
 #include <algorithm>
 #include <cstring>
 #include <numeric>
@@ -129,6 +131,34 @@ void RunPlane::average(int by, Plane &out, int y) const
     }
 }
 
+namespace {
+
+/// The sum of \p count tones: eight at once in lanes of 16 bits, two of which make up a word.
+BICHROM_CPU_CLONES std::uint64_t sum_of(const std::uint8_t *tones, int count)
+{
+    constexpr std::uint64_t even = 0x00FF00FF00FF00FF;
+    constexpr int most = 128; // words, of which no lane runs over
+    std::uint64_t sum = 0;
+    int at = 0;
+    while (count - at >= 8) {
+        const int words = std::min(most, (count - at) / 8);
+        std::uint64_t lanes = 0;
+        for (int i = 0; i < words; ++i) {
+            std::uint64_t word = 0;
+            std::memcpy(&word, tones + at + i * 8, 8);
+            lanes += (word & even) + (word >> 8 & even);
+        }
+        sum += (lanes & 0xFFFF) + (lanes >> 16 & 0xFFFF) + (lanes >> 32 & 0xFFFF) + (lanes >> 48);
+        at += words * 8;
+    }
+    for (; at < count; ++at) {
+        sum += tones[at];
+    }
+    return sum;
+}
+
+} // namespace
+
 std::uint64_t RunPlane::sum(int y, int begin, int end) const
 {
     std::uint64_t sum = 0;
@@ -141,12 +171,7 @@ std::uint64_t RunPlane::sum(int y, int begin, int end) const
         if (run.tones == nullptr) {
             sum += std::uint64_t(run.tone) * static_cast<std::uint64_t>(last - first);
         } else {
-            // A word of 32 bits holds the sum of 16 million tones, and is added eight and more at once.
-            constexpr int block = 1 << 16;
-            for (int x = first; x < last; x += block) {
-                const std::uint8_t *tones = run.tones + (x - run.begin);
-                sum += std::accumulate(tones, tones + std::min(block, last - x), std::uint32_t(0));
-            }
+            sum += sum_of(run.tones + (first - run.begin), last - first);
         }
     }
     return sum;
