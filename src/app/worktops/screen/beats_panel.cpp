@@ -169,7 +169,7 @@ void BeatsPanel::fill()
                                    : pair.b != "artwork" ? theme::text_of(pair.b)
                                    : pair.art_of == pair.a
                                        ? tr("its artwork, %1 lpi").arg(pair.task.other->ruling, 0, 'f', 1)
-                                       : tr("artwork of %1, %2 lpi")
+                                       : tr("art in %1, %2 lpi")
                                              .arg(theme::text_of(pair.art_of))
                                              .arg(pair.task.other->ruling, 0, 'f', 1);
             auto *item = new QTreeWidgetItem(m_pairs);
