@@ -1,6 +1,6 @@
 /// \file
 /// The tables by which routes separate pictures.
-/// Layer: core/page, private to the core. May use core/colour, core/job.
+/// Layer: core/page, private to the core. May use core/colour, core/job, core/print.
 #pragma once
 
 #include "core/artwork/page_memory.h"

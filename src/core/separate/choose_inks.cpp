@@ -71,9 +71,11 @@ std::vector<BookInk> process_inks(const ProcessProfile &condition)
 
 std::vector<BookInk> in_printing_order(std::vector<BookInk> inks)
 {
-    std::stable_sort(inks.begin(), inks.end(), [](const BookInk &a, const BookInk &b) {
-        const bool white_a = a.use == InkUse::White, white_b = b.use == InkUse::White;
-        return white_a != white_b ? white_a : a.solid.l > b.solid.l;
+    const auto place = [](const BookInk &ink) {
+        return ink.use == InkUse::White ? 0 : ink.use == InkUse::Process ? 2 : 1;
+    };
+    std::stable_sort(inks.begin(), inks.end(), [&](const BookInk &a, const BookInk &b) {
+        return place(a) != place(b) ? place(a) < place(b) : a.solid.l > b.solid.l;
     });
     return inks;
 }

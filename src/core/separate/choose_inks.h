@@ -37,7 +37,8 @@ struct InkSet
 /// Cyan, magenta, yellow and black of \p condition.
 [[nodiscard]] std::vector<BookInk> process_inks(const ProcessProfile &condition);
 
-/// White first, then from light to dark: transparent inks are laid so (common practice, no source).
+/// White first, then from light to dark: transparent inks are laid so (common practice, no source). Process
+/// inks follow each other, last: their condition's profile knows them together.
 [[nodiscard]] std::vector<BookInk> in_printing_order(std::vector<BookInk> inks);
 
 /// Plates for \p inks in printing order on paper or cloth, with screens that keep away from each other. On a
