@@ -43,11 +43,11 @@ QPixmap preview(const Plate &plate, const Stock &stock, const ProcessProfile &co
 
 } // namespace
 
-InkDialog::InkDialog(Plate plate, const Job &job, Prompts &prompts, QWidget *parent)
-    : QDialog(parent), m_plate(std::move(plate)), m_stock(job.stock_here()), m_prompts(prompts)
+InkDialog::InkDialog(Plate plate, Stock stock, std::shared_ptr<const ProcessProfile> condition,
+                     Prompts &prompts, QWidget *parent)
+    : QDialog(parent), m_plate(std::move(plate)), m_stock(std::move(stock)),
+      m_condition(std::move(condition)), m_prompts(prompts)
 {
-    const auto condition = condition_of(job.colours);
-    m_condition = condition ? *condition : ProcessProfile::fogra39();
     setObjectName(QStringLiteral("inkDialog"));
     setWindowTitle(tr("Ink %1").arg(theme::text_of(m_plate.ink)));
     build();

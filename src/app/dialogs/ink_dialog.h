@@ -25,7 +25,9 @@ class InkDialog : public QDialog
     Q_OBJECT
 
 public:
-    InkDialog(Plate plate, const Job &job, Prompts &prompts, QWidget *parent = nullptr);
+    /// \param condition  of process inks, never null
+    InkDialog(Plate plate, Stock stock, std::shared_ptr<const ProcessProfile> condition, Prompts &prompts,
+              QWidget *parent = nullptr);
 
     /// As edited.
     [[nodiscard]] const Plate &plate() const { return m_plate; }
@@ -39,7 +41,7 @@ private:
 
     Plate m_plate;
     Stock m_stock;
-    std::shared_ptr<const ProcessProfile> m_condition; ///< of process inks
+    std::shared_ptr<const ProcessProfile> m_condition;
     Prompts &m_prompts;
     QComboBox *m_kind;
     NumberField *m_l;

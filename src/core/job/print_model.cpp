@@ -171,6 +171,7 @@ ToneCurve coverage_curve(const Plate &plate)
     return process ? ToneCurve() : printed_curve(plate);
 }
 
+/// What a full tone of such an ink costs the solver.
 double thrift_of(InkUse use)
 {
     return use == InkUse::White ? 0 : use == InkUse::Process ? InkSolver::process_thrift : SolvedInk().thrift;
@@ -211,8 +212,7 @@ InkSolver make_solver(const std::vector<Plate> &plates, const Stock &stock,
     }
     std::vector<SolvedInk> solved;
     for (const Plate *plate : used) {
-        solved.push_back(
-            {coverage_curve(*plate), plate->kind == InkUse::White ? 0.0 : 1.0, least_coverage(*plate)});
+        solved.push_back({coverage_curve(*plate), thrift_of(plate->kind), least_coverage(*plate)});
         const auto wish = std::find_if(controls.begin(), controls.end(),
                                        [&](const RouteTarget &one) { return one.ink == plate->ink; });
         if (wish == controls.end()) {

@@ -58,35 +58,6 @@ Eigen::Matrix3d local_metric(const Lab &lab)
     return q;
 }
 
-/// The x of matrix · x = right, by Cholesky's decomposition. \pre symmetric and positive definite
-Vector solved(Matrix matrix, Vector right)
-{
-    const Eigen::Index n = right.size();
-    for (Eigen::Index column = 0; column < n; ++column) {
-        for (Eigen::Index row = column; row < n; ++row) {
-            double sum = matrix(row, column);
-            for (Eigen::Index k = 0; k < column; ++k) {
-                sum -= matrix(row, k) * matrix(column, k);
-            }
-            matrix(row, column) =
-                row == column ? std::sqrt(std::max(sum, 1e-12)) : sum / matrix(column, column);
-        }
-    }
-    for (Eigen::Index row = 0; row < n; ++row) {
-        for (Eigen::Index k = 0; k < row; ++k) {
-            right(row) -= matrix(row, k) * right(k);
-        }
-        right(row) /= matrix(row, row);
-    }
-    for (Eigen::Index row = n - 1; row >= 0; --row) {
-        for (Eigen::Index k = row + 1; k < n; ++k) {
-            right(row) -= matrix(k, row) * right(k);
-        }
-        right(row) /= matrix(row, row);
-    }
-    return right;
-}
-
 /// Price of a tone that is neither bare nor a dot that holds, in squared ΔE, where it is highest.
 constexpr double between_dots = 12;
 
@@ -199,7 +170,7 @@ std::vector<double> InkSolver::descend(const Lab &target, std::vector<double> co
         for (int attempt = 0; attempt < 8 && !better; ++attempt) {
             Matrix damped = hessian;
             damped.diagonal().array() += damping;
-            const Vector step = solved(std::move(damped), gradient);
+            const Vector step = damped.llt().solve(gradient);
             double moved = 0;
             for (Eigen::Index i = 0; i < n; ++i) {
                 const auto k = static_cast<std::size_t>(i);

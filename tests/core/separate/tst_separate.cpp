@@ -373,6 +373,10 @@ private Q_SLOTS:
         paper.colour = {100, 0, 0};
         const InkSolver solver =
             solver_of(plates_for_inks(inks), paper, {process_names.begin(), process_names.end()}, condition);
+        for (const SolvedInk &ink : solver.inks()) {
+            QCOMPARE(ink.thrift, InkSolver::process_thrift);
+            QVERIFY(ink.gain.is_identity()); // the profile knows it
+        }
         std::mt19937 random(3);
         std::uniform_real_distribution<double> tone(0, 1);
         double sum = 0;

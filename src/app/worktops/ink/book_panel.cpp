@@ -387,10 +387,11 @@ void BookPanel::give(const QListWidgetItem *item)
 void BookPanel::editInk()
 {
     const Plate *plate = chosenPlate();
-    if (plate == nullptr) {
+    if (plate == nullptr || m_session.page() == nullptr) {
         return;
     }
-    auto *dialog = new InkDialog(*plate, m_session.job(), m_prompts, this);
+    auto *dialog =
+        new InkDialog(*plate, m_session.job().stock_here(), m_session.page()->condition, m_prompts, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog] {
         Job job = m_session.job();
