@@ -217,7 +217,7 @@ struct PagePainter::Impl
             return separated;
         }
         PlateRoute route(setup, pass.spots, process, tables, wishes, *page->impl().colours,
-                         page->impl().memory, page->impl().runtime);
+                         page->impl().memory, page->impl().runtime, control);
         const auto list = route_page(ctx, content, route, control, use);
         route.release(ctx);
         if (!list) {

@@ -131,7 +131,8 @@ void PictureRows::rgb(const std::uint8_t *colours, std::uint8_t *out, std::uint8
     }
 }
 
-RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source)
+RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source,
+                       const JobControl &control)
 {
     if (std::int64_t(source.w) * source.h > most_pixels_apart) {
         return {};
@@ -143,6 +144,9 @@ RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pix
     std::vector<std::uint8_t> scratch(rows.scratch_bytes());
     std::vector<std::uint8_t> row(width * 3);
     for (int y = 0; y < source.h; ++y) {
+        if (control.cancelled()) {
+            return {};
+        }
         rows.row(y, row.data(), scratch.data());
         for (std::size_t x = 0; x < width; ++x) {
             picture.pixels[static_cast<std::size_t>(y) * width + x] = {row[x * 3], row[x * 3 + 1],

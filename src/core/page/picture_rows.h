@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/colourants.h"
+#include "core/base/job_control.h"
 #include "core/raster/unmix.h"
 
 #include <cstdint>
@@ -58,7 +59,8 @@ private:
 /// Pixels up to which a picture can be taken apart into flat colours, which holds all of it in memory.
 constexpr std::int64_t most_pixels_apart = 250'000'000;
 
-/// The whole picture as it looks; empty when it has more than most_pixels_apart.
-[[nodiscard]] RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source);
+/// The whole picture as it looks; empty when it has more than most_pixels_apart, or nobody wants it any more.
+[[nodiscard]] RgbPicture rgb_picture(fz_context *ctx, const PageColours &colours, const fz_pixmap &source,
+                                     const JobControl &control = {});
 
 } // namespace bichrom

@@ -37,10 +37,12 @@ std::string plane_name(int plane)
 
 PlateRoute::PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
                        const PictureTables &tables, const std::vector<ObjectOverprint> &wishes,
-                       const PageColours &colours, PageMemory &memory, std::shared_ptr<MupdfRuntime> runtime)
+                       const PageColours &colours, PageMemory &memory, std::shared_ptr<MupdfRuntime> runtime,
+                       JobControl control)
     : m_setup(setup), m_process(process),
       m_planes((process ? base_planes : 0) + static_cast<int>(spots.size())), m_pictureTables(tables),
-      m_colours(colours), m_memory(memory), m_runtime(std::move(runtime)), m_wishes(wishes)
+      m_colours(colours), m_memory(memory), m_runtime(std::move(runtime)), m_control(std::move(control)),
+      m_wishes(wishes)
 {
     if (process) {
         for (std::size_t i = 0; i < process_names.size(); ++i) {

@@ -6,6 +6,7 @@
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/runtime.h"
 #include "core/artwork/page_memory.h"
+#include "core/base/job_control.h"
 #include "core/job/route.h"
 #include "core/page/picture_tables.h"
 #include "core/page/plate_setup.h"
@@ -51,9 +52,11 @@ public:
     /// \param wishes   by object of the page's scene, how it prints; empty = as the file says. Outlives this
     /// \param memory   of the page: pictures converted or taken apart are kept there
     /// \param runtime  the page's
+    /// \param control  asked to stop while pictures are converted: then they are not, and MuPDF throws
     PlateRoute(const PlateSetup &setup, const std::vector<std::string> &spots, bool process,
                const PictureTables &tables, const std::vector<ObjectOverprint> &wishes,
-               const PageColours &colours, PageMemory &memory, std::shared_ptr<MupdfRuntime> runtime);
+               const PageColours &colours, PageMemory &memory, std::shared_ptr<MupdfRuntime> runtime,
+               JobControl control);
     ~PlateRoute() override = default;
 
     /// As the setup says; what is made to overprint leaves alone what its colour has nothing of (OPM 1).
@@ -182,6 +185,7 @@ private:
     const PageColours &m_colours;
     PageMemory &m_memory;
     std::shared_ptr<MupdfRuntime> m_runtime;
+    JobControl m_control;
     std::map<Planes, fz_colorspace *> m_spaces;
     /// By artwork and space, which is kept; null for all that name no inks.
     std::map<std::pair<int, fz_colorspace *>, Mapping> m_mappings;

@@ -19,9 +19,18 @@ namespace bichrom {
 
 namespace {
 
+/// What became of a picture that was to be converted.
+enum class Converted
+{
+    Whole,
+    Stopped,
+    NoMemory
+};
+
 /// Calls \p convert(y, buffer) for every row, on all processors, a buffer of \p bytes for each.
-/// Nothing leaves it by exception, since MuPDF's frames lie above. \return false when there is no memory
-template <typename Convert> bool convert_rows(int height, std::size_t bytes, Convert convert) noexcept
+/// Nothing leaves it by exception, since MuPDF's frames lie above.
+template <typename Convert>
+Converted convert_rows(int height, std::size_t bytes, const JobControl &control, Convert convert) noexcept
 {
     constexpr int rows_at_once = 32;
     const int parts = (height + rows_at_once - 1) / rows_at_once;
@@ -30,6 +39,9 @@ template <typename Convert> bool convert_rows(int height, std::size_t bytes, Con
         // Nothing else may run on this thread meanwhile: its context is in the middle of an object.
         oneapi::tbb::this_task_arena::isolate([&] {
             oneapi::tbb::parallel_for(0, parts, [&](int part) {
+                if (control.cancelled()) {
+                    return;
+                }
                 const std::unique_ptr<unsigned char[]> buffer(new (std::nothrow) unsigned char[bytes]);
                 if (buffer == nullptr) {
                     whole = false;
@@ -41,19 +53,27 @@ template <typename Convert> bool convert_rows(int height, std::size_t bytes, Con
                 }
             });
         });
-        return whole;
+        return control.cancelled() ? Converted::Stopped : whole ? Converted::Whole : Converted::NoMemory;
     } catch (const std::bad_alloc &) {
-        return false;
+        return Converted::NoMemory;
     }
 }
 
-fz_pixmap *whole_or_thrown(fz_context *ctx, fz_pixmap *pixels, bool whole)
+[[noreturn]] void throw_stopped(fz_context *ctx)
 {
-    if (!whole) {
-        fz_drop_pixmap(ctx, pixels);
-        fz_throw(ctx, FZ_ERROR_MEMORY, "no memory to convert a picture");
+    fz_throw(ctx, FZ_ERROR_ABORT, "stopped while a picture was converted");
+}
+
+fz_pixmap *whole_or_thrown(fz_context *ctx, fz_pixmap *pixels, Converted converted)
+{
+    if (converted == Converted::Whole) {
+        return pixels;
     }
-    return pixels;
+    fz_drop_pixmap(ctx, pixels);
+    if (converted == Converted::Stopped) {
+        throw_stopped(ctx);
+    }
+    fz_throw(ctx, FZ_ERROR_MEMORY, "no memory to convert a picture");
 }
 
 } // namespace
@@ -196,6 +216,9 @@ fz_pixmap *PlateRoute::split_pixels(fz_context *ctx, fz_pixmap *source, const Ro
     fz_clear_pixmap(ctx, result);
     if (!split_into(ctx, *source, route.split, painted, *result)) {
         fz_drop_pixmap(ctx, result);
+        if (m_control.cancelled()) {
+            throw_stopped(ctx);
+        }
         fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be taken apart into its colours");
     }
     return result;
@@ -283,7 +306,7 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, source->alpha);
     const std::size_t buffer =
         width * (3 + inks) + rows.scratch_bytes(); // colours, tones, room for the reader
-    const bool done = convert_rows(source->h, buffer, [&](int y, unsigned char *row) {
+    const Converted done = convert_rows(source->h, buffer, m_control, [&](int y, unsigned char *row) {
         unsigned char *tones = row + width * 3;
         rows.row(y, row, tones + width * inks);
         table.table->convert(row, tones, width);
@@ -322,7 +345,7 @@ void PlateRoute::begin_picture(fz_matrix ctm)
 }
 
 /// The picture as dots of one ink each: what a dot covers is averaged in light. Empty when there are too
-/// many, or no memory.
+/// many, no memory, or nobody wants it any more.
 std::vector<std::uint8_t> PlateRoute::dots_of(fz_context *ctx, const fz_pixmap &source,
                                               const IndexedPicture &indexed) const
 {
@@ -330,7 +353,7 @@ std::vector<std::uint8_t> PlateRoute::dots_of(fz_context *ctx, const fz_pixmap &
     if (std::int64_t(across) * down > most_pixels_apart / 4) {
         return {};
     }
-    const RgbPicture picture = rgb_picture(ctx, m_colours, source);
+    const RgbPicture picture = rgb_picture(ctx, m_colours, source, m_control);
     if (picture.pixels.empty()) {
         return {};
     }
@@ -348,6 +371,9 @@ std::vector<std::uint8_t> PlateRoute::dots_of(fz_context *ctx, const fz_pixmap &
     grid.bare.assign(grid.wish.size(), 0);
     oneapi::tbb::this_task_arena::isolate([&] {
         oneapi::tbb::parallel_for(0, down, [&](int row) {
+            if (m_control.cancelled()) {
+                return;
+            }
             const auto [top, bottom] = part(row, down, source.h);
             for (int column = 0; column < across; ++column) {
                 const auto [left, right] = part(column, across, source.w);
@@ -380,7 +406,7 @@ std::vector<std::uint8_t> PlateRoute::dots_of(fz_context *ctx, const fz_pixmap &
             }
         });
     });
-    const auto dots = index_dots(grid, indexed.colours, indexed.dots.diffused);
+    const auto dots = index_dots(grid, indexed.colours, indexed.dots.diffused, m_control);
     return dots ? *dots : std::vector<std::uint8_t>();
 }
 
@@ -418,6 +444,9 @@ fz_pixmap *PlateRoute::dot_pixels(fz_context *ctx, fz_pixmap *source, const Pict
     }
     if (!whole) {
         fz_drop_pixmap(ctx, result);
+        if (m_control.cancelled()) {
+            throw_stopped(ctx);
+        }
         fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be turned into dots: there would be too many");
     }
     return result;
@@ -446,11 +475,11 @@ PlateRoute::take_apart(fz_context *ctx, const fz_pixmap &source, const PaletteSp
     if (auto known = m_memory.find(key)) {
         return std::static_pointer_cast<const SplitPicture>(known);
     }
-    const RgbPicture picture = rgb_picture(ctx, m_colours, source);
+    const RgbPicture picture = rgb_picture(ctx, m_colours, source, m_control);
     if (picture.pixels.empty()) {
-        return nullptr; // too large
+        return nullptr; // too large, or stopped
     }
-    auto planes = unmix(picture, palette, {split.tolerance, split.despeckle});
+    auto planes = unmix(picture, palette, {split.tolerance, split.despeckle}, m_control);
     if (!planes) {
         return nullptr;
     }
@@ -485,6 +514,9 @@ void PlateRoute::fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *so
 {
     const PaletteSplit &split = picture_route()->split;
     m_split = take_apart(ctx, *source, split);
+    if (m_split == nullptr && m_control.cancelled()) {
+        throw_stopped(ctx);
+    }
     if (m_split == nullptr) {
         fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be traced");
     }
@@ -562,7 +594,7 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
                              m_tables.size() == channels && are_identity(m_tables);
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, alpha);
     const std::size_t buffer = width * channels + rows.scratch_bytes();
-    const bool done = convert_rows(source->h, buffer, [&](int y, unsigned char *read) {
+    const Converted done = convert_rows(source->h, buffer, m_control, [&](int y, unsigned char *read) {
         rows.row(y, read, read + width * channels);
         const unsigned char *from = read;
         const unsigned char *opacity = source->samples + y * source->stride + (source->n - 1);

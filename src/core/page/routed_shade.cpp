@@ -1,9 +1,11 @@
 #include "core/page/routed_shade.h"
 
+#include "core/page/pixel_chance.h"
 #include "core/page/pixel_image.h"
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 
 namespace bichrom {
 
@@ -53,7 +55,7 @@ fz_shade *with_routed_table(fz_context *ctx, ColourRoute &route, const fz_shade 
     return copy;
 }
 
-/// Fills triangles of a mesh into a picture, colours interpolated between the corners.
+/// Fills triangles of a mesh into a picture, colours interpolated between the corners and rounded by chance.
 struct MeshPainter
 {
     fz_pixmap *picture;
@@ -96,12 +98,14 @@ void fill_triangle(fz_context *, void *user, fz_vertex *a, fz_vertex *b, fz_vert
             if (wa < slack || wb < slack || wc < slack) {
                 continue;
             }
+            const std::uint32_t chance = pixel_chance(x, y);
             for (int k = 0; k < painter->components; ++k) {
                 float v = wa * a->c[k] + wb * b->c[k] + wc * c->c[k];
                 if (painter->lab) {
                     v = k == 0 ? v / 100.0f : (v + 128.0f) / 255.0f;
                 }
-                pixel[k] = static_cast<unsigned char>(std::lround(std::clamp(v, 0.0f, 1.0f) * 255.0f));
+                const auto fine = static_cast<std::uint32_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 65280));
+                pixel[k] = static_cast<unsigned char>((fine + pixel_chance(chance, k)) >> 8);
             }
             pixel[painter->components] = 255;
         }

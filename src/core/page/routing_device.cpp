@@ -3,6 +3,7 @@
 #include "core/artwork/mupdf/notes.h"
 #include "core/artwork/mupdf/type3.h"
 #include "core/page/path_copy.h"
+#include "core/page/pattern_cell.h"
 #include "core/page/pixel_image.h"
 #include "core/page/routed_shade.h"
 #include "core/page/text_outlines.h"
@@ -39,6 +40,10 @@ struct State
     bool painted = false; ///< anything has been painted yet
     std::vector<bool> forwarded_groups;
     std::map<std::tuple<const fz_image *, bool, int, std::pair<int, int>>, ConvertedImage> images;
+    GlyphOutlines glyphs;
+    PatternCell cell;                 ///< that is recorded: the target meanwhile
+    fz_device *outside = nullptr;     ///< the target before
+    std::vector<bool> recorded_tiles; ///< open ones, whether they are the cell
     PaintingOrder order;
 
     /// Counts an object as the scene does, after the coloured glyphs of its text.
@@ -80,6 +85,7 @@ void drop(fz_context *ctx, fz_device *device)
         fz_drop_image(ctx, image.source);
         fz_drop_image(ctx, image.result);
     }
+    state->cell.drop(ctx);
     delete state;
 }
 
@@ -209,9 +215,9 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
         if (!colour.paints) {
             return;
         }
-        if (s.use == RoutedFor::Painting && has_outlines(ctx, text)) {
+        if (s.use == RoutedFor::Painting && has_outlines(ctx, text, s.glyphs)) {
             fill_text_outlines(ctx, s.target, text, ctm, colour.space, colour.value, alpha,
-                               routed(wanted, colour));
+                               routed(wanted, colour), s.glyphs);
         } else {
             fz_fill_text(ctx, s.target, text, ctm, colour.space, colour.value, alpha, routed(wanted, colour));
         }
@@ -256,8 +262,9 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
         return;
     }
     const fz_color_params own = routed(params, colour);
-    if (alpha < 1.0f && s.use == RoutedFor::Painting && has_outlines(ctx, text)) {
-        stroke_text_outlines(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own);
+    if (alpha < 1.0f && s.use == RoutedFor::Painting && has_outlines(ctx, text, s.glyphs)) {
+        stroke_text_outlines(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own,
+                             s.glyphs);
     } else {
         fz_stroke_text(ctx, s.target, text, stroke, ctm, colour.space, colour.value, alpha, own);
     }
@@ -542,14 +549,33 @@ int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, f
         xstep = std::max(1.0f, std::fabs(area.x1 - area.x0));
         ystep = std::max(1.0f, std::fabs(area.y1 - area.y0));
     }
-    ++state_of(device).depth;
-    return fz_begin_tile_id(ctx, state_of(device).target, area, view, xstep, ystep, ctm, 0);
+    State &s = state_of(device);
+    ++s.depth;
+    const bool record = s.use == RoutedFor::Painting && s.mask_depth == 0 && s.cell.device() == nullptr;
+    s.recorded_tiles.push_back(record);
+    if (!record) {
+        return fz_begin_tile_id(ctx, s.target, area, view, xstep, ystep, ctm, 0);
+    }
+    s.cell.begin(ctx, {area, view, xstep, ystep, ctm});
+    s.outside = s.target;
+    s.target = s.cell.device();
+    return 0;
 }
 
 void end_tile(fz_context *ctx, fz_device *device)
 {
-    --state_of(device).depth;
-    fz_end_tile(ctx, state_of(device).target);
+    State &s = state_of(device);
+    --s.depth;
+    const bool recorded = !s.recorded_tiles.empty() && s.recorded_tiles.back();
+    if (!s.recorded_tiles.empty()) {
+        s.recorded_tiles.pop_back();
+    }
+    if (!recorded) {
+        fz_end_tile(ctx, s.target);
+        return;
+    }
+    s.target = s.outside;
+    s.cell.end(ctx, s.target);
 }
 
 void begin_layer(fz_context *, fz_device *device, const char *name)

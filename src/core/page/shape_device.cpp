@@ -15,6 +15,7 @@ struct State
 {
     PaintedShapes *painted = nullptr;
     std::vector<Polygons> clips; ///< each within those before it
+    GlyphOutlines glyphs;
     void add(const Polygons &shapes)
     {
         painted->shapes.push_back(clips.empty() ? shapes : intersected(shapes, clips.back()));
@@ -109,7 +110,7 @@ Polygons filled(const Flattener &f, bool even_odd)
     return simplified(shapes, even_odd ? FillRule::EvenOdd : FillRule::NonZero);
 }
 
-Polygons letters(fz_context *ctx, const fz_text *text, fz_matrix ctm)
+Polygons letters(fz_context *ctx, const fz_text *text, fz_matrix ctm, GlyphOutlines &glyphs)
 {
     Polygons all;
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
@@ -117,8 +118,8 @@ Polygons letters(fz_context *ctx, const fz_text *text, fz_matrix ctm)
             if (span->items[i].gid < 0) {
                 continue;
             }
-            fz_path *outline = fz_outline_glyph(ctx, span->font, span->items[i].gid,
-                                                glyph_matrix(span, span->items[i], fz_identity));
+            fz_path *outline = glyphs.outline(ctx, span->font, span->items[i].gid,
+                                              glyph_matrix(span, span->items[i], fz_identity));
             if (outline != nullptr) {
                 const Polygons letter = filled(flattened(ctx, outline, ctm), false);
                 fz_drop_path(ctx, outline);
@@ -170,8 +171,8 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
                const float *, float alpha, fz_color_params)
 {
     State &s = state_of(device);
-    s.painted->exact = s.painted->exact && alpha >= 1.0f && has_outlines(ctx, text);
-    s.add(letters(ctx, text, ctm));
+    s.painted->exact = s.painted->exact && alpha >= 1.0f && has_outlines(ctx, text, s.glyphs);
+    s.add(letters(ctx, text, ctm, s.glyphs));
 }
 
 void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm, fz_rect)
@@ -182,8 +183,8 @@ void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect)
 {
     State &s = state_of(device);
-    s.painted->exact = s.painted->exact && has_outlines(ctx, text);
-    s.clip(letters(ctx, text, ctm));
+    s.painted->exact = s.painted->exact && has_outlines(ctx, text, s.glyphs);
+    s.clip(letters(ctx, text, ctm, s.glyphs));
 }
 
 void pop_clip(fz_context *, fz_device *device)

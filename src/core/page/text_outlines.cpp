@@ -7,21 +7,16 @@
 
 namespace bichrom {
 
-bool has_outlines(fz_context *ctx, const fz_text *text)
+bool has_outlines(fz_context *ctx, const fz_text *text, GlyphOutlines &glyphs)
 {
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
         if (!may_have_outlines(span->font)) {
             return false;
         }
         for (int i = 0; i < span->len; ++i) {
-            if (span->items[i].gid < 0) {
-                continue;
-            }
-            fz_path *outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, fz_identity);
-            if (outline == nullptr) {
+            if (span->items[i].gid >= 0 && !glyphs.has(ctx, span->font, span->items[i].gid)) {
                 return false;
             }
-            fz_drop_path(ctx, outline);
         }
     }
     return true;
@@ -32,7 +27,8 @@ namespace {
 /// Hands \p text to \p paint as outlines of at most \p glyphs_at_once glyphs, to be stroked when they are
 /// closed.
 template <typename Paint>
-void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, bool closed, Paint paint)
+void in_runs(fz_context *ctx, const fz_text *text, GlyphOutlines &glyphs, int glyphs_at_once, bool closed,
+             Paint paint)
 {
     fz_path *run = fz_new_path(ctx);
     fz_path *outline = nullptr;
@@ -47,7 +43,7 @@ void in_runs(fz_context *ctx, const fz_text *text, int glyphs_at_once, bool clos
                     continue;
                 }
                 const fz_matrix place = glyph_matrix(span, span->items[i], fz_identity);
-                outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, place);
+                outline = glyphs.outline(ctx, span->font, span->items[i].gid, place);
                 if (outline != nullptr) {
                     (closed ? append_closed : append_path)(ctx, outline, run);
                     fz_drop_path(ctx, outline);
@@ -88,17 +84,18 @@ int glyphs_together(float alpha, const fz_color_params &params)
 } // namespace
 
 void fill_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text, fz_matrix ctm,
-                        fz_colorspace *space, const float *value, float alpha, fz_color_params params)
+                        fz_colorspace *space, const float *value, float alpha, fz_color_params params,
+                        GlyphOutlines &glyphs)
 {
-    in_runs(ctx, text, glyphs_together(alpha, params), false,
+    in_runs(ctx, text, glyphs, glyphs_together(alpha, params), false,
             [&](const fz_path *run) { fz_fill_path(ctx, target, run, 0, ctm, space, value, alpha, params); });
 }
 
 void stroke_text_outlines(fz_context *ctx, fz_device *target, const fz_text *text,
                           const fz_stroke_state *stroke, fz_matrix ctm, fz_colorspace *space,
-                          const float *value, float alpha, fz_color_params params)
+                          const float *value, float alpha, fz_color_params params, GlyphOutlines &glyphs)
 {
-    in_runs(ctx, text, glyphs_together(alpha, params), true, [&](const fz_path *run) {
+    in_runs(ctx, text, glyphs, glyphs_together(alpha, params), true, [&](const fz_path *run) {
         fz_stroke_path(ctx, target, run, stroke, ctm, space, value, alpha, params);
     });
 }

@@ -22,13 +22,14 @@ namespace {
 constexpr float mask_dpi = 600;
 constexpr double most_repeats = 2e5; ///< of a pattern, written one by one
 
-void put_text_path(fz_context *ctx, std::string &out, const fz_text *text, fz_matrix ctm)
+void put_text_path(fz_context *ctx, std::string &out, const fz_text *text, fz_matrix ctm,
+                   GlyphOutlines &glyphs)
 {
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
         for (int i = 0; i < span->len; ++i) {
             if (span->items[i].gid >= 0) {
-                fz_path *outline = fz_outline_glyph(ctx, span->font, span->items[i].gid,
-                                                    glyph_matrix(span, span->items[i], fz_identity));
+                fz_path *outline = glyphs.outline(ctx, span->font, span->items[i].gid,
+                                                  glyph_matrix(span, span->items[i], fz_identity));
                 if (outline != nullptr) {
                     put_path(ctx, out, outline, ctm);
                     fz_drop_path(ctx, outline);
@@ -67,6 +68,7 @@ struct State
     std::vector<int>
         together; ///< plates that an object knocks out by naming them; empty = by not overprinting
     std::unique_ptr<VectorFonts> fonts;
+    GlyphOutlines glyphs;
     std::vector<std::string> open; ///< content of groups, masks and tiles that are not finished
     std::vector<Group> groups;
     std::vector<Mask> masks;
@@ -361,8 +363,8 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
         }
         return;
     }
-    if (has_outlines(ctx, text)) {
-        fill_text_outlines(ctx, device, text, ctm, space, value, alpha, params);
+    if (has_outlines(ctx, text, s.glyphs)) {
+        fill_text_outlines(ctx, device, text, ctm, space, value, alpha, params, s.glyphs);
         return;
     }
     const fz_rect bounds = fz_bound_text(ctx, text, nullptr, ctm);
@@ -386,8 +388,8 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
         }
         return;
     }
-    if (has_outlines(ctx, text)) {
-        stroke_text_outlines(ctx, device, text, stroke, ctm, space, value, alpha, params);
+    if (has_outlines(ctx, text, s.glyphs)) {
+        stroke_text_outlines(ctx, device, text, stroke, ctm, space, value, alpha, params, s.glyphs);
         return;
     }
     const fz_rect bounds = fz_bound_text(ctx, text, stroke, ctm);
@@ -745,10 +747,10 @@ void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
         s.fonts->put(ctx, s.out(), text, ctm, TextPainting::Clip);
         return;
     }
-    if (has_outlines(ctx, text)) {
+    if (has_outlines(ctx, text, s.glyphs)) {
         s.out() += "q ";
         const std::size_t before = s.out().size();
-        put_text_path(ctx, s.out(), text, ctm);
+        put_text_path(ctx, s.out(), text, ctm, s.glyphs);
         s.out() += s.out().size() == before ? "0 0 0 0 re W n\n" : "W n\n";
         return;
     }

@@ -13,6 +13,7 @@ struct OutlineDevice
     fz_device super;
     fz_device *target;
     fz_stroke_state *hairline;
+    GlyphOutlines *glyphs;
 };
 
 OutlineDevice *self(fz_device *device)
@@ -119,9 +120,10 @@ void draw_frame(fz_context *ctx, fz_device *device, fz_rect area, fz_matrix ctm)
 
 void draw_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm)
 {
-    if (has_outlines(ctx, text)) {
-        fill_text_outlines(ctx, device, text, ctm, fz_device_gray(ctx), &white, 1.0f,
-                           fz_default_color_params); // comes back as paths
+    GlyphOutlines &glyphs = *self(device)->glyphs;
+    if (has_outlines(ctx, text, glyphs)) {
+        fill_text_outlines(ctx, device, text, ctm, fz_device_gray(ctx), &white, 1.0f, fz_default_color_params,
+                           glyphs); // comes back as paths
     } else {
         draw_frame(ctx, device, fz_bound_text(ctx, text, nullptr, ctm), fz_identity);
     }
@@ -230,8 +232,8 @@ void drop_device(fz_context *ctx, fz_device *device)
     fz_drop_stroke_state(ctx, self(device)->hairline);
 }
 
-/// Draws onto \p target, which must outlive it. Throws by MuPDF's means.
-fz_device *new_outline_device(fz_context *ctx, fz_device *target)
+/// Draws onto \p target, which must outlive it, as must \p glyphs. Throws by MuPDF's means.
+fz_device *new_outline_device(fz_context *ctx, fz_device *target, GlyphOutlines &glyphs)
 {
     OutlineDevice *device = fz_new_derived_device(ctx, OutlineDevice);
     device->super.drop_device = drop_device;
@@ -253,6 +255,7 @@ fz_device *new_outline_device(fz_context *ctx, fz_device *target)
     device->super.begin_tile = begin_tile;
     device->super.end_tile = end_tile;
     device->target = target;
+    device->glyphs = &glyphs;
     fz_try(ctx)
     {
         device->hairline = fz_new_stroke_state(ctx);
@@ -276,6 +279,7 @@ Outcome<std::vector<std::uint8_t>> OutlineView::render(PixelRect rect, Dpi resol
     std::vector<std::uint8_t> pixels(static_cast<std::size_t>(rect.width) *
                                      static_cast<std::size_t>(rect.height));
     const auto scale = static_cast<float>(resolution.value / points_per_inch);
+    GlyphOutlines glyphs;
     const Done done = guarded(ctx, content.place, [&] {
         fz_pixmap *pixmap = nullptr;
         fz_device *draw_device = nullptr;
@@ -289,7 +293,7 @@ Outcome<std::vector<std::uint8_t>> OutlineView::render(PixelRect rect, Dpi resol
             pixmap =
                 fz_new_pixmap_with_bbox_and_data(ctx, fz_device_gray(ctx), box, nullptr, 0, pixels.data());
             draw_device = fz_new_draw_device(ctx, fz_identity, pixmap);
-            device = new_outline_device(ctx, draw_device);
+            device = new_outline_device(ctx, draw_device, glyphs);
             fz_run_display_list(ctx, content.list, device, fz_scale(scale, scale), fz_rect_from_irect(box),
                                 nullptr);
             fz_close_device(ctx, device);

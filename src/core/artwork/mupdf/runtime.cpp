@@ -254,10 +254,12 @@ CookieWatch::~CookieWatch()
 
 Done CookieWatch::verdict(const std::string &place) const
 {
-    if (m_cookie.abort == 0) {
+    // Work may have heard of it before the watch did, and left something out.
+    const bool stopped = m_control.cancelled();
+    if (m_cookie.abort == 0 && !stopped) {
         return {};
     }
-    if (m_late) {
+    if (m_late && !stopped) {
         return Error{ErrorCode::TakesLong,
                      "It takes very long to interpret; the file may be damaged or hostile.", place,
                      "Go on with more patience, or ask the customer for a simpler file."};

@@ -1,6 +1,7 @@
 #include "core/page/runs/sampler.h"
 
 #include "core/base/cpu_clones.h"
+#include "core/page/pixel_chance.h"
 
 #include <algorithm>
 #include <cmath>
@@ -84,16 +85,6 @@ private:
     ComponentOf m_components;
 };
 
-/// A number from 0 to 255 for each pixel of the page, without any order.
-inline std::uint32_t noise(int x, int y)
-{
-    std::uint32_t h =
-        static_cast<std::uint32_t>(x) * 0x9E3779B1U ^ static_cast<std::uint32_t>(y) * 0x85EBCA77U;
-    h ^= h >> 15;
-    h *= 0x2C1B3C6DU;
-    return h >> 24;
-}
-
 /// Places along a gradient that go evenly: at x from \p first on by \p slope from \p a on; in colours, or
 /// \p whole less that.
 struct Evenly
@@ -116,7 +107,7 @@ BICHROM_CPU_CLONES void write_inner(const Evenly &evenly, int row, int begin, in
     for (int x = begin; x < end; ++x) {
         // Signed: processors turn several at once.
         const int fine = static_cast<int>((whole + sign * (first + slope * (x + 0.5 - a))) * 256);
-        out[x - begin] = static_cast<std::uint32_t>(fine) << 8 | noise(x, row);
+        out[x - begin] = static_cast<std::uint32_t>(fine) << 8 | pixel_chance(x, row);
     }
 }
 
@@ -125,7 +116,7 @@ BICHROM_CPU_CLONES void write_outer(std::uint32_t colour, int row, int begin, in
                                     std::uint32_t *__restrict out)
 {
     for (int x = begin; x < end; ++x) {
-        out[x - begin] = colour << 16 | noise(x, row);
+        out[x - begin] = colour << 16 | pixel_chance(x, row);
     }
 }
 
@@ -151,15 +142,15 @@ void write_indices(const Evenly &evenly, int row, int begin, int end, std::uint3
 }
 
 /// The tones of a table of 256 colours and the last again, 65280 = solid, rounded by each pixel's chance,
-/// moved by \p own.
+/// of \p plane.
 BICHROM_CPU_CLONES void write_tones(const std::uint32_t *__restrict table,
-                                    const std::uint32_t *__restrict indices, int count, std::uint32_t own,
+                                    const std::uint32_t *__restrict indices, int count, int plane,
                                     std::uint8_t *__restrict out)
 {
     for (int i = 0; i < count; ++i) {
         const std::uint32_t at = indices[i] >> 16, part = indices[i] >> 8 & 255;
         const std::uint32_t tone = (table[at] * (256 - part) + table[at + 1] * part) >> 8;
-        out[i] = static_cast<std::uint8_t>((tone + ((indices[i] + own) & 255)) >> 8);
+        out[i] = static_cast<std::uint8_t>((tone + pixel_chance(indices[i], plane)) >> 8);
     }
 }
 
@@ -187,8 +178,7 @@ public:
     void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const override
     {
         const auto &table = m_tables[static_cast<std::size_t>(m_table_of[static_cast<std::size_t>(plane)])];
-        const auto own = static_cast<std::uint32_t>(plane) * 97; // each plane rounds by itself
-        write_tones(table.data(), indices, count, own, out);
+        write_tones(table.data(), indices, count, plane, out);
     }
     [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
