@@ -5,23 +5,21 @@
 #include <algorithm>
 #include <bit>
 #include <cstring>
+#include <functional>
 
 namespace bichrom {
 
 namespace {
 
-/// Adds to \p counts how many bits each \p square words of a row hold.
-BICHROM_CPU_CLONES void count_squares(const std::uint8_t *row, int words, int square, std::uint32_t *counts)
+/// Adds to each of \p counts how many bits its word of a row holds. Words by themselves, for a square's three
+/// or four are too few to loop over.
+BICHROM_CPU_CLONES void count_words(const std::uint8_t *__restrict row, int words,
+                                    std::uint32_t *__restrict counts)
 {
-    for (int first = 0, column = 0; first < words; first += square, ++column) {
-        const int last = std::min(first + square, words);
-        int black = 0;
-        for (int i = first; i < last; ++i) {
-            std::uint64_t word = 0;
-            std::memcpy(&word, row + i * 8, 8);
-            black += word == 0 ? 0 : std::popcount(word);
-        }
-        counts[column] += static_cast<std::uint32_t>(black);
+    for (int i = 0; i < words; ++i) {
+        std::uint64_t word = 0;
+        std::memcpy(&word, row + i * 8, 8);
+        counts[i] += static_cast<std::uint32_t>(std::popcount(word));
     }
 }
 
@@ -34,6 +32,9 @@ ThumbnailGrid::ThumbnailGrid(int film_width, int film_height) : width(film_width
     square = 64 * std::max(1, (longest + 64 * most_rows - 1) / (64 * most_rows));
     columns = (width + square - 1) / square;
     rows = (height + square - 1) / square;
+    words = (width + 63) / 64;
+    per_square = ((std::uint64_t(1) << column_bits) + static_cast<std::uint64_t>(square) - 1) /
+                 static_cast<std::uint64_t>(square);
 }
 
 ThumbnailCount no_black(const ThumbnailGrid &grid, int top, int rows)
@@ -41,49 +42,53 @@ ThumbnailCount no_black(const ThumbnailGrid &grid, int top, int rows)
     ThumbnailCount count;
     count.first_row = top / grid.square;
     const int last_row = (top + rows - 1) / grid.square;
-    count.black.assign(static_cast<std::size_t>((last_row - count.first_row + 1) * grid.columns), 0);
+    const auto squares = static_cast<std::size_t>(last_row - count.first_row + 1);
+    count.black.assign(squares * static_cast<std::size_t>(grid.columns), 0);
+    count.in_words.assign(squares * static_cast<std::size_t>(grid.words), 0);
     return count;
 }
 
-namespace {
-
-std::uint32_t *row_of(const ThumbnailGrid &grid, int y, ThumbnailCount &count)
-{
-    return count.black.data() + static_cast<std::ptrdiff_t>(y / grid.square - count.first_row) * grid.columns;
-}
-
-} // namespace
-
 void add_black(const ThumbnailGrid &grid, int y, const std::uint8_t *row, ThumbnailCount &count)
 {
-    const int words = (grid.width + 63) / 64;
-    if (row[0] == 0 && std::memcmp(row, row + 1, static_cast<std::size_t>(words) * 8 - 1) == 0) {
-        return; // bare
-    }
-    count_squares(row, words, grid.square / 64, row_of(grid, y, count));
+    const auto line = static_cast<std::ptrdiff_t>(y / grid.square - count.first_row);
+    count_words(row, grid.words, count.in_words.data() + line * grid.words);
 }
 
 void add_black(const ThumbnailGrid &grid, int y, std::span<const int> changes, ThumbnailCount &count)
 {
-    std::uint32_t *to = row_of(grid, y, count);
+    const auto line = static_cast<std::ptrdiff_t>(y / grid.square - count.first_row);
+    std::uint32_t *to = count.black.data() + line * grid.columns;
     const int square = grid.square;
     for (std::size_t i = 0; i < changes.size(); i += 2) {
         const int end = i + 1 < changes.size() ? changes[i + 1] : grid.width;
-        for (int x = changes[i]; x < end;) {
-            const int column = x / square;
-            const int next = std::min(end, (column + 1) * square);
-            to[column] += static_cast<std::uint32_t>(next - x);
-            x = next;
+        int x = changes[i];
+        int column = grid.column_of(x);
+        for (int border = (column + 1) * square; border < end; border += square) {
+            to[column++] += static_cast<std::uint32_t>(border - x);
+            x = border;
+        }
+        to[column] += static_cast<std::uint32_t>(end - x);
+    }
+}
+
+std::vector<std::uint64_t> black_of(const ThumbnailGrid &grid, const ThumbnailCount &count)
+{
+    std::vector<std::uint64_t> black(count.black.begin(), count.black.end());
+    const int wide = grid.square / 64; // words
+    const std::uint32_t *from = count.in_words.data();
+    for (std::size_t first = 0; first < black.size(); first += static_cast<std::size_t>(grid.columns)) {
+        for (int word = 0; word < grid.words; ++word) {
+            black[first + static_cast<std::size_t>(word / wide)] += *from++;
         }
     }
+    return black;
 }
 
 void ThumbnailSum::add(const ThumbnailCount &count)
 {
-    std::uint64_t *to = m_black.data() + static_cast<std::ptrdiff_t>(count.first_row) * m_grid.columns;
-    for (std::size_t i = 0; i < count.black.size(); ++i) {
-        to[i] += count.black[i];
-    }
+    const std::vector<std::uint64_t> black = black_of(m_grid, count);
+    std::transform(black.begin(), black.end(), m_black.begin() + count.first_row * m_grid.columns,
+                   m_black.begin() + count.first_row * m_grid.columns, std::plus());
 }
 
 Plane ThumbnailSum::plane() const

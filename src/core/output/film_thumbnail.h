@@ -17,16 +17,28 @@ struct ThumbnailGrid
     int width = 0, height = 0; ///< of the film, pixels
     int square = 64;           ///< pixels on a side
     int columns = 0, rows = 0; ///< squares; those at the right and bottom may be cut
+    int words = 0;             ///< of 64 pixels in a row of the film
 
     ThumbnailGrid() = default;
     ThumbnailGrid(int film_width, int film_height);
+    /// The column of squares that column \p x of the film lies in.
+    [[nodiscard]] int column_of(int x) const
+    {
+        return static_cast<int>(static_cast<std::uint64_t>(x) * per_square >> column_bits);
+    }
+
+private:
+    /// x · ⌈2^40 / square⌉ / 2^40 is x / square exactly as long as x · square < 2^40.
+    static constexpr int column_bits = 40;
+    std::uint64_t per_square = 0;
 };
 
-/// Black pixels in each square that some rows of the film touch.
+/// Black pixels in the squares that some rows of the film touch: see black_of().
 struct ThumbnailCount
 {
-    int first_row = 0; ///< of the grid
-    std::vector<std::uint32_t> black;
+    int first_row = 0;                   ///< of the grid
+    std::vector<std::uint32_t> black;    ///< by square, but for what stands in in_words
+    std::vector<std::uint32_t> in_words; ///< by rows of squares, for each word of a row of the film
 };
 
 /// None yet, of rows [\p top, \p top + \p rows) of the film.
@@ -35,6 +47,9 @@ struct ThumbnailCount
 void add_black(const ThumbnailGrid &grid, int y, const std::uint8_t *row, ThumbnailCount &count);
 /// or of the columns where it changes colour, the first to ink, ascending.
 void add_black(const ThumbnailGrid &grid, int y, std::span<const int> changes, ThumbnailCount &count);
+
+/// Black pixels in each of these squares, row by row.
+[[nodiscard]] std::vector<std::uint64_t> black_of(const ThumbnailGrid &grid, const ThumbnailCount &count);
 
 /// Sums counts of all parts of a film.
 class ThumbnailSum

@@ -2,6 +2,7 @@
 
 #include "core/raster/bitmap_ops.h"
 #include "core/screen/halftone_kernel.h"
+#include "core/screen/tint_rows.h"
 
 #include <algorithm>
 #include <array>
@@ -78,6 +79,8 @@ Outcome<Halftone> Halftone::make(const Screen &screen, Dpi resolution, const Pre
     }
     halftone.m_stride = static_cast<int>(stride);
     halftone.m_rows = std::move(rows);
+    halftone.m_tints = std::make_shared<TintRows>(ScreenRows{halftone.m_rows->data(), static_cast<int>(width),
+                                                             static_cast<int>(height), halftone.m_stride});
     return halftone;
 }
 
@@ -122,30 +125,26 @@ ScreenRow row_at(const RepeatingLattice &lattice, const std::vector<std::uint8_t
     return row;
 }
 
-} // namespace
-
-void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, std::int64_t y,
-                          std::uint8_t *bits) const
+/// \p count tones from the start of \p row on.
+void screen_pixels(ScreenRow row, const std::uint8_t *tones, int count, std::uint8_t *bits)
 {
-    ScreenRow row = row_at(m_tile->lattice, *m_rows, m_stride, x, y);
     const int whole = count / word_pixels;
     screen_words(row, tones, whole, bits);
     if (const int rest = count - whole * word_pixels; rest > 0) {
         std::uint8_t last[word_pixels] = {}; // bare beyond the end, so that padding stays 0
         std::memcpy(last, tones + whole * word_pixels, static_cast<std::size_t>(rest));
-        row = row_at(m_tile->lattice, *m_rows, m_stride, x + whole * word_pixels, y);
+        row.column = (row.column + whole * word_pixels) % row.width;
         screen_words(row, last, 1, bits + whole * 8);
     }
 }
 
-namespace {
-
-bool is_solid(const ToneRun &run)
-{
-    return run.tones == nullptr && run.tone == 255;
-}
-
 } // namespace
+
+void Halftone::screen_row(const std::uint8_t *tones, int count, std::int64_t x, std::int64_t y,
+                          std::uint8_t *bits) const
+{
+    screen_pixels(row_at(m_tile->lattice, *m_rows, m_stride, x, y), tones, count, bits);
+}
 
 void Halftone::screen_runs(std::span<const ToneRun> runs, int width, std::int64_t x, std::int64_t y,
                            std::uint8_t *bits, std::vector<std::uint8_t> &scratch) const
@@ -155,25 +154,49 @@ void Halftone::screen_runs(std::span<const ToneRun> runs, int width, std::int64_
     scratch.resize(static_cast<std::size_t>(all) + static_cast<std::size_t>(all) / 8);
     std::uint8_t *tones = scratch.data();
     std::uint8_t *dots = scratch.data() + all;
+    const ScreenRow row = row_at(m_tile->lattice, *m_rows, m_stride, x, y);
+    const auto line = static_cast<int>((row.thresholds - m_rows->data()) / m_stride);
+    // Whether a run needs no thresholds: then it is done.
+    const auto inked = [&](const ToneRun &run) {
+        if (run.tones != nullptr) {
+            return false;
+        }
+        if (run.tone == 255) {
+            set_bits(bits, run.begin, run.end);
+            return true;
+        }
+        const std::uint64_t *tint = m_tints->wanted(run.tone, run.end - run.begin);
+        if (tint == nullptr) {
+            return false;
+        }
+        m_tints->lay(tint, line, row.column, run.begin, run.end, bits);
+        return true;
+    };
     for (std::size_t i = 0; i < runs.size();) {
-        if (is_solid(runs[i])) {
-            set_bits(bits, runs[i].begin, runs[i].end);
+        if (inked(runs[i])) {
             ++i;
             continue;
         }
         // The words that this run and those after it share are screened together.
         const int begin = runs[i].begin / word_pixels * word_pixels;
-        int end = begin;
-        int filled = begin;
-        for (; i < runs.size() && (end == begin || runs[i].begin < end) && !is_solid(runs[i]); ++i) {
-            const ToneRun &run = runs[i];
-            end = words(run.end);
-            std::memset(tones + filled, 0, static_cast<std::size_t>(run.begin - filled));
-            run.write(tones);
-            filled = run.end;
+        int end = words(runs[i].end);
+        std::memset(tones + begin, 0, static_cast<std::size_t>(runs[i].begin - begin));
+        runs[i].write(tones);
+        int filled = runs[i].end;
+        for (++i; i < runs.size() && runs[i].begin < end; ++i) {
+            if (inked(runs[i])) {
+                ++i;
+                break;
+            }
+            std::memset(tones + filled, 0, static_cast<std::size_t>(runs[i].begin - filled));
+            runs[i].write(tones);
+            filled = runs[i].end;
+            end = words(filled);
         }
         std::memset(tones + filled, 0, static_cast<std::size_t>(end - filled));
-        screen_row(tones + begin, end - begin, x + begin, y, dots);
+        ScreenRow from = row;
+        from.column = (row.column + begin) % row.width;
+        screen_pixels(from, tones + begin, end - begin, dots);
         for (int byte = begin / 8; byte < end / 8; ++byte) {
             bits[byte] = static_cast<std::uint8_t>(bits[byte] | dots[byte - begin / 8]);
         }

@@ -17,6 +17,8 @@
 
 namespace bichrom {
 
+class TintRows;
+
 /// Turns tones into dots. Immutable, shareable between threads.
 ///
 /// The screen is a tile of thresholds laid over all of the film by absolute pixel position, so that any part
@@ -47,7 +49,8 @@ public:
     void screen_row(const std::uint8_t *tones, int count, std::int64_t x, std::int64_t y,
                     std::uint8_t *bits) const;
 
-    /// The same for \p runs of \p width pixels; what is bare costs nothing, what is solid next to nothing.
+    /// The same for \p runs of \p width pixels; what is bare costs nothing, what is solid next to
+    /// nothing, a flat tint that much of the film has no more than copying its dots.
     /// \param bits     bare before
     /// \param scratch  kept between calls to save allocations
     void screen_runs(std::span<const ToneRun> runs, int width, std::int64_t x, std::int64_t y,
@@ -62,6 +65,7 @@ private:
     std::shared_ptr<const ThresholdTile> m_tile;  ///< before the curve
     int m_stride = 0; ///< of a row: its width and 64 places of its beginning again
     std::shared_ptr<const std::vector<std::uint8_t>> m_rows;
+    std::shared_ptr<TintRows> m_tints; ///< of these rows; as they fill, what is printed stays the same
 };
 
 } // namespace bichrom

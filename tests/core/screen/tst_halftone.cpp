@@ -6,10 +6,12 @@
 
 #include <QtTest>
 
+#include <atomic>
 #include <bit>
 #include <cmath>
 #include <numbers>
 #include <random>
+#include <thread>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -191,6 +193,60 @@ private Q_SLOTS:
                 QVERIFY2(made == expected, qPrintable(QStringLiteral("%1°, %2").arg(angle).arg(round)));
             }
         }
+    }
+
+    void tintsThatMuchOfAFilmHasAreScreenedAsTheirPixelsAre_data()
+    {
+        QTest::addColumn<Screen>("screen");
+        QTest::newRow("rows as long as the tile") << Screen{Lpi(55), Degrees(22.5), DotShape::Round};
+        QTest::newRow("many short rows") << Screen{Lpi(60), Degrees(0), DotShape::Square};
+        QTest::newRow("at 45°") << Screen{Lpi(85), Degrees(45), DotShape::Ellipse};
+        Screen noise;
+        noise.kind = ScreenKind::Fm;
+        QTest::newRow("noise") << noise;
+    }
+    void tintsThatMuchOfAFilmHasAreScreenedAsTheirPixelsAre()
+    {
+        // Their dots are kept after a while: before and after, wherever a run begins and ends, and from
+        // several threads.
+        QFETCH(Screen, screen);
+        const Halftone halftone = take(Halftone::make(screen, Dpi(1200)));
+        static constexpr int width = 5000, rows = 2600;
+        const auto runs_of = [](int y) {
+            std::mt19937 random(static_cast<unsigned>(y));
+            std::vector<ToneRun> runs;
+            for (int x = static_cast<int>(random() % 200); x < width;) {
+                const int length = random() % 8 == 0 ? 1 + static_cast<int>(random() % 70)
+                                                     : 100 + static_cast<int>(random() % 2500);
+                const int end = std::min(width, x + length);
+                const std::uint8_t tones[] = {51, 51, 128, static_cast<std::uint8_t>(random() % 256)};
+                runs.push_back({x, end, tones[random() % 4], nullptr});
+                x = end + (random() % 3 == 0 ? static_cast<int>(random() % 90) : 0);
+            }
+            return runs;
+        };
+        std::vector<std::thread> threads;
+        std::atomic<int> wrong = 0;
+        for (int part = 0; part < 3; ++part) {
+            threads.emplace_back([&, part] {
+                std::vector<std::uint8_t> scratch;
+                for (int y = part; y < rows; y += 3) {
+                    std::vector<std::uint8_t> tones(width, 0);
+                    const std::vector<ToneRun> runs = runs_of(y);
+                    for (const ToneRun &run : runs) {
+                        run.write(tones.data());
+                    }
+                    Bitmap expected(width, 1), made(width, 1);
+                    halftone.screen_row(tones.data(), width, -71, y, expected.row(0));
+                    halftone.screen_runs(runs, width, -71, y, made.row(0), scratch);
+                    wrong += made == expected ? 0 : 1;
+                }
+            });
+        }
+        for (std::thread &thread : threads) {
+            thread.join();
+        }
+        QCOMPARE(wrong.load(), 0);
     }
 
     void pixelsFollowTheThresholds()
