@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "cli/words.h"
 #include "core/release/apply_job.h"
@@ -79,14 +80,14 @@ private:
             {m_out, name, m_date.empty() ? today() : m_date, m_accept_damage ? "--accept-damage" : ""},
             progress_on_terminal(name));
         if (!applied.written) {
-            std::printf("%s: failed\n", file.c_str());
+            say("%s: failed\n", file.c_str());
             std::fflush(stdout);
             return report_error(applied.written.error());
         }
-        std::printf("%s: %zu written%s\n", file.c_str(), applied.written->size(),
-                    applied.exceptions.empty() ? "" : ", with exceptions");
+        say("%s: %zu written%s\n", file.c_str(), applied.written->size(),
+            applied.exceptions.empty() ? "" : ", with exceptions");
         for (const std::string &words : applied.exceptions.words()) {
-            std::printf("  %s\n", words.c_str());
+            say("  %s\n", words.c_str());
         }
         std::fflush(stdout);
         return exit_done;
@@ -104,7 +105,7 @@ private:
         std::map<fs::path, Seen> seen;
         std::vector<fs::path> taken(m_files.begin(), m_files.end()); // each keeps the name it got first
         const JobControl control = stoppable();
-        std::printf("watching %s\n", m_watch.c_str());
+        say("watching %s\n", m_watch.c_str());
         std::fflush(stdout);
         while (!control.cancelled()) {
             std::error_code fault;

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "core/base/atomic_file.h"
 #include "core/job/job_file.h"
@@ -10,7 +11,6 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
-#include <cstdio>
 
 namespace bichrom {
 
@@ -43,16 +43,16 @@ std::string area_text(const Rect &area)
 void print_text(const std::string &file, int pages, const std::vector<Finding> &findings,
                 const std::vector<AcceptedFinding> &accepted)
 {
-    std::printf("%s\n", file.c_str());
+    say("%s\n", file.c_str());
     for (const FindingGroup &group : group_findings(findings, accepted)) {
         const Finding &first = findings[static_cast<std::size_t>(group.findings.front())];
-        std::printf("  %-8s %s%s", to_string(first.severity), first.title.c_str(),
-                    first.limit.empty() ? "" : ("; asked: " + first.limit).c_str());
+        say("  %-8s %s%s", to_string(first.severity), first.title.c_str(),
+            first.limit.empty() ? "" : ("; asked: " + first.limit).c_str());
         if (group.places > 1 || group.pages > 1) {
-            std::printf(" (%s)", count_text(group, pages).c_str());
+            say(" (%s)", count_text(group, pages).c_str());
         }
-        std::printf("%s%s\n", first.is_solved() ? (" [solved: " + first.solved + "]").c_str() : "",
-                    group.accepted ? " [accepted]" : "");
+        say("%s%s\n", first.is_solved() ? (" [solved: " + first.solved + "]").c_str() : "",
+            group.accepted ? " [accepted]" : "");
         if (first.is_solved() || first.muted) {
             continue;
         }
@@ -66,16 +66,16 @@ void print_text(const std::string &file, int pages, const std::vector<Finding> &
                     continue;
                 }
                 ++listed;
-                std::printf("           page %d%s%s%s%s\n", finding.page,
-                            place.object >= 0 ? (", object " + std::to_string(place.object)).c_str() : "",
-                            where.empty() ? "" : (" " + where).c_str(), place.measured.empty() ? "" : ": ",
-                            place.measured.c_str());
+                say("           page %d%s%s%s%s\n", finding.page,
+                    place.object >= 0 ? (", object " + std::to_string(place.object)).c_str() : "",
+                    where.empty() ? "" : (" " + where).c_str(), place.measured.empty() ? "" : ": ",
+                    place.measured.c_str());
             }
         }
-        std::printf("           why: %s\n           do:  %s\n", first.why.c_str(), first.remedy.c_str());
+        say("           why: %s\n           do:  %s\n", first.why.c_str(), first.remedy.c_str());
     }
     if (findings.empty()) {
-        std::printf("  nothing found\n");
+        say("  nothing found\n");
     }
 }
 
@@ -111,7 +111,7 @@ public:
             }
         }
         if (m_json) {
-            std::printf("%s\n", m_files.size() > 1 ? ("[" + out + "]").c_str() : out.c_str());
+            say("%s\n", m_files.size() > 1 ? ("[" + out + "]").c_str() : out.c_str());
         }
         return worst;
     }

@@ -1,11 +1,10 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/output_choice.h"
 #include "cli/report.h"
 #include "core/output/compose.h"
 
 #include <CLI/CLI.hpp>
-
-#include <cstdio>
 
 namespace bichrom {
 
@@ -76,10 +75,10 @@ public:
         }
         for (const ComposedPage &page : made->pages) {
             if (made->pages.size() > 1) {
-                std::printf("page %d\n", page.number);
+                say("page %d\n", page.number);
             }
             for (const ComposedPlate &plate : page.plates) {
-                std::printf("%s: %s\n", plate.ink.c_str(), words_for(plate.how));
+                say("%s: %s\n", plate.ink.c_str(), words_for(plate.how));
             }
         }
         return exit_done;

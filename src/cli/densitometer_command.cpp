@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "core/screen/densitometer.h"
 
@@ -7,7 +8,6 @@
 
 #include <array>
 #include <cmath>
-#include <cstdio>
 
 namespace bichrom {
 
@@ -68,19 +68,19 @@ private:
         root["angle"] = reading.lpi > 0 ? nlohmann::json(rounded(reading.angle, 1e-3)) : nlohmann::json();
         root["dot_um"] = rounded(reading.dot_um, 1e-2);
         root["kind"] = to_string(reading.kind);
-        std::printf("%s\n", root.dump(2).c_str());
+        say("%s\n", root.dump(2).c_str());
     }
 
     static void print_words(const DotReading &reading)
     {
-        std::printf("%.2f %% ink, %s", reading.coverage * 100, to_string(reading.kind));
+        say("%.2f %% ink, %s", reading.coverage * 100, to_string(reading.kind));
         if (reading.lpi > 0) {
-            std::printf(", %.2f lpi at %.2f°", reading.lpi, reading.angle);
+            say(", %.2f lpi at %.2f°", reading.lpi, reading.angle);
         }
         if (reading.dot_um > 0) {
-            std::printf(", %s about %.0f µm", reading.coverage <= 0.5 ? "ink" : "holes", reading.dot_um);
+            say(", %s about %.0f µm", reading.coverage <= 0.5 ? "ink" : "holes", reading.dot_um);
         }
-        std::printf("\n");
+        say("\n");
     }
 
     std::string m_film, m_area;

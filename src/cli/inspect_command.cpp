@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "core/artwork/found_colours.h"
 #include "core/job/job.h"
@@ -9,7 +10,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <map>
 
 namespace bichrom {
@@ -112,38 +112,37 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
 
 void print_text(const json &report)
 {
-    std::printf("%s\n", report["file"].get<std::string>().c_str());
+    say("%s\n", report["file"].get<std::string>().c_str());
     for (const json &assumption : report["assumptions"]) {
-        std::printf("  assumed: %s\n", assumption.get<std::string>().c_str());
+        say("  assumed: %s\n", assumption.get<std::string>().c_str());
     }
     for (const json &page : report["pages"]) {
         const json &media = page["boxes_mm"]["media"];
-        std::printf("  page %d: %s × %s mm, rotated %d°%s%s\n", page["number"].get<int>(),
-                    format_number(media[2].get<double>(), 2).c_str(),
-                    format_number(media[3].get<double>(), 2).c_str(), page["rotate"].get<int>(),
-                    page["uses_overprint"].get<bool>() ? ", overprint" : "",
-                    page["uses_transparency"].get<bool>() ? ", transparency" : "");
+        say("  page %d: %s × %s mm, rotated %d°%s%s\n", page["number"].get<int>(),
+            format_number(media[2].get<double>(), 2).c_str(),
+            format_number(media[3].get<double>(), 2).c_str(), page["rotate"].get<int>(),
+            page["uses_overprint"].get<bool>() ? ", overprint" : "",
+            page["uses_transparency"].get<bool>() ? ", transparency" : "");
         for (const json &ink : page["inks"]) {
-            std::printf("    ink %-24s %-8s %6.2f %%\n", ink["name"].get<std::string>().c_str(),
-                        ink["kind"].get<std::string>().c_str(), ink["coverage"].get<double>() * 100.0);
+            say("    ink %-24s %-8s %6.2f %%\n", ink["name"].get<std::string>().c_str(),
+                ink["kind"].get<std::string>().c_str(), ink["coverage"].get<double>() * 100.0);
         }
         for (const json &image : page["images"]) {
-            std::printf("    image %d × %d px, %s, %.0f ppi\n", image["width"].get<int>(),
-                        image["height"].get<int>(), image["space"].get<std::string>().c_str(),
-                        image["ppi"].get<double>());
+            say("    image %d × %d px, %s, %.0f ppi\n", image["width"].get<int>(), image["height"].get<int>(),
+                image["space"].get<std::string>().c_str(), image["ppi"].get<double>());
         }
         for (const json &font : page["fonts"]) {
-            std::printf("    font %s%s\n", font["name"].get<std::string>().c_str(),
-                        font["embedded"].get<bool>() ? "" : ", not embedded");
+            say("    font %s%s\n", font["name"].get<std::string>().c_str(),
+                font["embedded"].get<bool>() ? "" : ", not embedded");
         }
         for (const json &warning : page["warnings"]) {
-            std::printf("    warning: %s\n", warning.get<std::string>().c_str());
+            say("    warning: %s\n", warning.get<std::string>().c_str());
         }
         constexpr std::size_t most_listed = 12;
         for (std::size_t i = 0; i < page["colours"].size() && i < most_listed; ++i) {
-            std::printf("    colour %s\n", page["colours"][i]["text"].get<std::string>().c_str());
+            say("    colour %s\n", page["colours"][i]["text"].get<std::string>().c_str());
         }
-        std::printf("    %zu colours, %zu layers\n", page["colours"].size(), page["layers"].size());
+        say("    %zu colours, %zu layers\n", page["colours"].size(), page["layers"].size());
     }
 }
 
@@ -185,7 +184,7 @@ public:
         }
         if (m_json && (m_files.size() > 1 || !reports.empty())) {
             const json &out = m_files.size() > 1 ? reports : reports.front();
-            std::printf("%s\n", out.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+            say("%s\n", out.dump(2, ' ', false, json::error_handler_t::replace).c_str());
         }
         return worst;
     }

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "cli/screen_options.h"
 #include "core/colour/colour_settings.h"
@@ -9,7 +10,6 @@
 #include <nlohmann/json.hpp>
 
 #include <cmath>
-#include <cstdio>
 #include <optional>
 
 namespace bichrom {
@@ -171,39 +171,38 @@ private:
                            {"proposed", survey.proposed},
                            {"badness", std::round(survey.badness * 1e4) / 1e4},
                            {"badness_proposed", std::round(survey.badness_proposed * 1e4) / 1e4}};
-        std::printf("%s\n", root.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+        say("%s\n", root.dump(2, ' ', false, json::error_handler_t::replace).c_str());
     }
 
     static void print_words(const MoireSurvey &survey)
     {
         if (survey.pairs.empty()) {
-            std::printf("No two screens have an angle: nothing beats.\n");
+            say("No two screens have an angle: nothing beats.\n");
         }
         for (const MoirePair &pair : survey.pairs) {
             const std::string other = pair.b != "artwork"     ? pair.b
                                       : pair.art_of == pair.a ? "its artwork"
                                                               : "the artwork of " + pair.art_of;
             if (!pair.meet) {
-                std::printf("%s and %s do not print on each other.\n", pair.a.c_str(), other.c_str());
+                say("%s and %s do not print on each other.\n", pair.a.c_str(), other.c_str());
             } else {
-                std::printf("%s and %s: bands %.2f mm apart, strength %.3f%s\n", pair.a.c_str(),
-                            other.c_str(), pair.beat.period_mm, pair.beat.strength,
-                            pair.beat.badness < seen_badness ? ""
-                            : pair.unseen_angle
-                                ? ("; to be seen, " + (pair.task.other ? pair.a : pair.b) + " not from " +
-                                   format_number(*pair.unseen_angle, 1) + "° on")
-                                      .c_str()
-                                : "; to be seen");
+                say("%s and %s: bands %.2f mm apart, strength %.3f%s\n", pair.a.c_str(), other.c_str(),
+                    pair.beat.period_mm, pair.beat.strength,
+                    pair.beat.badness < seen_badness ? ""
+                    : pair.unseen_angle ? ("; to be seen, " + (pair.task.other ? pair.a : pair.b) +
+                                           " not from " + format_number(*pair.unseen_angle, 1) + "° on")
+                                              .c_str()
+                                        : "; to be seen");
             }
         }
         if (survey.badness_proposed < 0.95 * survey.badness) {
-            std::printf("Better angles (%.2f instead of %.2f):", survey.badness_proposed, survey.badness);
+            say("Better angles (%.2f instead of %.2f):", survey.badness_proposed, survey.badness);
             for (const auto &[ink, angle] : survey.proposed) {
-                std::printf(" %s %.1f°", ink.c_str(), angle);
+                say(" %s %.1f°", ink.c_str(), angle);
             }
-            std::printf("\n");
+            say("\n");
         } else if (!survey.pairs.empty()) {
-            std::printf("No better angles were found.\n");
+            say("No better angles were found.\n");
         }
     }
 

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "cli/words.h"
 #include "core/release/device_needs.h"
@@ -7,7 +8,6 @@
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
-#include <cstdio>
 
 namespace bichrom {
 
@@ -81,22 +81,21 @@ private:
             return report_error(made.error());
         }
         for (const GateStop &stop : made->stops) {
-            std::fprintf(stderr, "bichrom-cli: %s: %s: %s%s%s\n", file.c_str(),
-                         made->number > 0 ? "passed" : "in the way", stop.what.c_str(),
-                         made->number > 0 || stop.remedy.empty() ? "" : " ",
-                         made->number > 0 ? "" : stop.remedy.c_str());
+            complain("bichrom-cli: %s: %s: %s%s%s\n", file.c_str(),
+                     made->number > 0 ? "passed" : "in the way", stop.what.c_str(),
+                     made->number > 0 || stop.remedy.empty() ? "" : " ",
+                     made->number > 0 ? "" : stop.remedy.c_str());
         }
         if (made->number == 0) {
-            std::fprintf(stderr,
-                         "bichrom-cli: %s: nothing was released. Settle these, or pass them with --pass "
-                         "\"reason\".\n",
-                         file.c_str());
+            complain("bichrom-cli: %s: nothing was released. Settle these, or pass them with --pass "
+                     "\"reason\".\n",
+                     file.c_str());
             return exit_findings;
         }
         for (const Manifest &page : made->films) {
             told.report_more(page.damage);
         }
-        std::printf("%s: release %d, %zu files\n", made->folder.c_str(), made->number, made->files.size());
+        say("%s: release %d, %zu files\n", made->folder.c_str(), made->number, made->files.size());
         return send(*made);
     }
 
@@ -107,8 +106,7 @@ private:
             if (!sent) {
                 return report_error(sent.error()); // the release is there; sending goes on with the next try
             }
-            std::printf("%s: %zu %s sent\n", folder.c_str(), sent->size(),
-                        sent->size() == 1 ? "file" : "files");
+            say("%s: %zu %s sent\n", folder.c_str(), sent->size(), sent->size() == 1 ? "file" : "files");
         }
         return exit_done;
     }
@@ -123,15 +121,14 @@ private:
         if (!made) {
             return report_error(made.error());
         }
-        std::printf("%s: release %d again, %zu files, ", made->folder.c_str(), made->number,
-                    made->files.size());
+        say("%s: release %d again, %zu files, ", made->folder.c_str(), made->number, made->files.size());
         if (made->differing.empty()) {
-            std::printf("all as they were\n");
+            say("all as they were\n");
             return send(*made);
         }
-        std::printf("%zu not as they were\n", made->differing.size());
+        say("%zu not as they were\n", made->differing.size());
         for (const std::string &name : made->differing) {
-            std::printf("  %s\n", name.c_str());
+            say("  %s\n", name.c_str());
         }
         return exit_findings;
     }

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "core/artwork/rename_files.h"
 #include "core/base/units.h"
@@ -6,7 +7,6 @@
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
-#include <cstdio>
 #include <filesystem>
 #include <optional>
 #include <sstream>
@@ -84,13 +84,13 @@ public:
                 worst = std::max(worst, report_error(*one.fault));
                 continue;
             }
-            std::printf("%s\n", one.file.c_str());
+            say("%s\n", one.file.c_str());
             for (const RenamedInk &ink : one.inks) {
-                std::printf("  %s → %s, in %d colour space%s\n", ink.from.c_str(), ink.to.c_str(), ink.spaces,
-                            ink.spaces == 1 ? "" : "s");
+                say("  %s → %s, in %d colour space%s\n", ink.from.c_str(), ink.to.c_str(), ink.spaces,
+                    ink.spaces == 1 ? "" : "s");
             }
             if (one.inks.empty()) {
-                std::printf("  no ink of that name%s\n", m_preview ? "" : "; copied as it is");
+                say("  no ink of that name%s\n", m_preview ? "" : "; copied as it is");
             }
         }
         if (renamed->size() < files.size()) {
@@ -98,8 +98,8 @@ public:
         }
         const RenameSummary sum = sum_up(*renamed);
         if (files.size() > 1) {
-            std::printf("%zu files: %d %s, %d without such an ink, %d failed\n", files.size(), sum.changed,
-                        m_preview ? "would change" : "changed", sum.without, sum.failed);
+            say("%zu files: %d %s, %d without such an ink, %d failed\n", files.size(), sum.changed,
+                m_preview ? "would change" : "changed", sum.without, sum.failed);
         }
         return sum.without > 0 ? std::max(worst, static_cast<int>(exit_findings)) : worst;
     }

@@ -1,5 +1,7 @@
 #include "cli/report.h"
 
+#include "cli/console.h"
+
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
@@ -12,7 +14,7 @@ namespace bichrom {
 
 int report_error(const Error &error)
 {
-    std::fprintf(stderr, "bichrom-cli: %s\n", error.message().c_str());
+    complain("bichrom-cli: %s\n", error.message().c_str());
     switch (error.code) {
     case ErrorCode::CannotWrite:
     case ErrorCode::DiskFull:
@@ -29,7 +31,7 @@ int report_error(const Error &error)
 
 void report_warning(const std::string &text)
 {
-    std::fprintf(stderr, "bichrom-cli: warning: %s\n", text.c_str());
+    complain("bichrom-cli: warning: %s\n", text.c_str());
 }
 
 OpenWarnings::OpenWarnings(const OpenedJob &opened) : m_told(opened.warnings)
@@ -58,8 +60,8 @@ void OpenWarnings::report_written(const std::vector<Manifest> &pages) const
             blank += (blank.empty() ? "" : ", ") + ink;
         }
         if (!blank.empty()) {
-            std::fprintf(stderr, "bichrom-cli: page %d: nothing prints on %s; not written (--all-plates)\n",
-                         manifest.page, blank.c_str());
+            complain("bichrom-cli: page %d: nothing prints on %s; not written (--all-plates)\n",
+                     manifest.page, blank.c_str());
         }
     }
 }

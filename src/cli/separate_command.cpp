@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "cli/words.h"
 #include "core/base/rounded.h"
@@ -12,7 +13,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 
 namespace bichrom {
 
@@ -155,8 +155,7 @@ private:
                 return choices.error();
             }
             for (const InkSet &choice : *choices) {
-                std::fprintf(stderr, "%zu inks: expected ΔE %.1f\n", choice.inks.size(),
-                             choice.mean_difference);
+                complain("%zu inks: expected ΔE %.1f\n", choice.inks.size(), choice.mean_difference);
             }
             return choices->back().inks;
         }
@@ -277,16 +276,14 @@ private:
                 {"worst_mm", {rounded(report.worst_x, 1), rounded(report.worst_y, 1)}},
                 {"beyond", rounded(report.beyond, 4)},
                 {"coverage", coverage}};
-            std::printf("%s\n",
-                        root.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace).c_str());
+            say("%s\n", root.dump(2, ' ', false, nlohmann::ordered_json::error_handler_t::replace).c_str());
             return;
         }
         for (std::size_t i = 0; i < job.plates.size(); ++i) {
-            std::printf("%-24s %5.1f %%\n", job.plates[i].ink.c_str(), report.coverage[i] * 100);
+            say("%-24s %5.1f %%\n", job.plates[i].ink.c_str(), report.coverage[i] * 100);
         }
-        std::printf("ΔE median %.1f, 95 %% %.1f; worst %.1f at %.0f, %.0f mm; %.1f %% is ΔE 6 or more off\n",
-                    report.median, report.p95, report.worst, report.worst_x, report.worst_y,
-                    report.beyond * 100);
+        say("ΔE median %.1f, 95 %% %.1f; worst %.1f at %.0f, %.0f mm; %.1f %% is ΔE 6 or more off\n",
+            report.median, report.p95, report.worst, report.worst_x, report.worst_y, report.beyond * 100);
     }
 
     std::string m_file, m_stock, m_inks, m_book, m_out, m_white = "base", m_choke = "0.1mm", m_limit, m_dots;

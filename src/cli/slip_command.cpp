@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/fit_options.h"
 #include "cli/report.h"
 #include "core/fit/slip_test.h"
@@ -7,7 +8,6 @@
 #include <nlohmann/json.hpp>
 
 #include <cmath>
-#include <cstdio>
 #include <optional>
 
 namespace bichrom {
@@ -166,28 +166,27 @@ private:
                            {"darker_mm2", rounded(result.darker)},
                            {"worst_mm", {rounded(result.worst_x), rounded(result.worst_y)}},
                            {"pairs", pairs}};
-        std::printf("%s\n", root.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+        say("%s\n", root.dump(2, ' ', false, json::error_handler_t::replace).c_str());
     }
 
     static void print_words(const SlipResult &result)
     {
         if (result.bare == 0 && result.base == 0) {
-            std::printf("No bare stock shows.\n");
+            say("No bare stock shows.\n");
         } else {
-            std::printf(
-                "Bare stock %.2f mm², white base %.2f mm²; most of it %.1f mm from the left, %.1f mm from "
+            say("Bare stock %.2f mm², white base %.2f mm²; most of it %.1f mm from the left, %.1f mm from "
                 "the top.\n",
                 result.bare, result.base, result.worst_x, result.worst_y);
         }
         for (const SlipPair &pair : result.pairs) {
             if (pair.bare > 0) {
-                std::printf("%s off %s: %s %.2f mm², worst at %.1f, %.1f mm; closed by %.2f mm\n",
-                            pair.moved.c_str(), pair.other.c_str(), pair.base ? "base" : "stock", pair.bare,
-                            pair.worst_x, pair.worst_y, pair.closes);
+                say("%s off %s: %s %.2f mm², worst at %.1f, %.1f mm; closed by %.2f mm\n", pair.moved.c_str(),
+                    pair.other.c_str(), pair.base ? "base" : "stock", pair.bare, pair.worst_x, pair.worst_y,
+                    pair.closes);
             }
         }
         if (result.darker > 0) {
-            std::printf("Plates newly lie on each other: %.2f mm².\n", result.darker);
+            say("Plates newly lie on each other: %.2f mm².\n", result.darker);
         }
     }
 

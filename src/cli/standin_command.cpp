@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/console.h"
 #include "cli/report.h"
 #include "cli/words.h"
 #include "core/standin/devices.h"
@@ -57,7 +58,7 @@ public:
                 }
                 const std::string line = event.file + ": " + to_string(event.kind) + ". " + event.words;
                 if (line != m_said) { // a file that waits is told of once
-                    std::printf("%s\n", line.c_str());
+                    say("%s\n", line.c_str());
                     m_said = line;
                 }
             }

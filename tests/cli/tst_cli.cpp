@@ -678,6 +678,34 @@ private Q_SLOTS:
         QVERIFY(inspected.out.contains(QStringLiteral("too short")));
     }
 
+    void namesFromFilesDoNotSteerTheTerminal()
+    {
+        // Colours the terminal, clears it, and sets its title; a C1 control; and bytes that are no UTF-8.
+        QTemporaryDir folder;
+        const QString file = folder.filePath(QStringLiteral("page.pdf"));
+        MiniPdf pdf;
+        pdf.resources = "/ColorSpace << " + separation("A", "Ru#1B[31m#1B[2J#1B]0;x#07st#C2#9Bq") + " " +
+                        separation("B", "Gr#FFn") + " >>";
+        pdf.contents = "/A cs 1 scn 0 0 40 40 re f /B cs 1 scn 40 40 20 20 re f \x81w\x9brd";
+        pdf.save(file);
+        for (const char *command : {"inspect", "check", "film"}) {
+            QStringList arguments = {QString::fromUtf8(command), file};
+            if (command == QByteArray("film")) {
+                arguments << QStringLiteral("--out") << folder.filePath(QStringLiteral("films"));
+            }
+            const Run ran = run(arguments);
+            for (const QString &text : {ran.out, ran.err}) {
+                QVERIFY(!text.contains(QChar(0xFFFD))); // what is no UTF-8 would have become one
+                QVERIFY(std::none_of(text.begin(), text.end(), [](QChar c) {
+                    return (c < QChar(0x20) && c != QChar(u'\n') && c != QChar(u'\t')) ||
+                           (c >= QChar(0x7F) && c < QChar(0xA0));
+                }));
+            }
+            QVERIFY2((ran.out + ran.err).contains(QStringLiteral("Ru?[31m")) || command == QByteArray("film"),
+                     qPrintable(ran.out + ran.err));
+        }
+    }
+
     void aFileThatCannotBeCheckedHasItsPlaceInTheJson()
     {
         QTemporaryDir folder;

@@ -146,6 +146,9 @@ private Q_SLOTS:
         QTest::newRow("a fax that is none")
             << head + "/ImageMask true /BitsPerComponent 1 /Filter /CCITTFaxDecode " + tail;
         QTest::newRow("Flate that is none") << head + grey + "/Filter /FlateDecode " + tail;
+        QTest::newRow("data that goes on far beyond the pixels")
+            << head + grey + "/Length 200000 >>\nstream\n" + QString(200000, QLatin1Char('x')) +
+                   "\nendstream";
         QTest::newRow("a picture too wide to be true")
             << QStringLiteral("<< /Type /XObject /Subtype /Image /Width 100000 /Height 100000 ") + grey +
                    tail;

@@ -1,6 +1,9 @@
 #include "core/artwork/mupdf/notes.h"
 
+#include "core/artwork/text_encoding.h"
+
 #include <algorithm>
+#include <utility>
 
 namespace bichrom {
 
@@ -34,9 +37,10 @@ void NoteScope::add(std::string_view text)
     if (follows || m_notes.size() >= most) {
         return;
     }
-    const auto same = [&](const Note &note) { return note.object == m_object && note.text == text; };
+    std::string said = valid_utf8(text); // it quotes what stands in the file
+    const auto same = [&](const Note &note) { return note.object == m_object && note.text == said; };
     if (std::none_of(m_notes.begin(), m_notes.end(), same)) {
-        m_notes.push_back({m_object, m_area, m_of_picture, std::string(text)});
+        m_notes.push_back({m_object, m_area, m_of_picture, std::move(said)});
     }
 }
 
@@ -48,7 +52,7 @@ void NoteScope::failed(fz_context *ctx)
     if (m_notes.size() < most) {
         // The error itself has been noted when it was thrown; this says what came of it.
         m_notes.push_back({m_object, m_area, m_of_picture,
-                           std::string("cannot be painted: ") + (why != nullptr ? why : "no reason given")});
+                           "cannot be painted: " + valid_utf8(why != nullptr ? why : "no reason given")});
     }
 }
 

@@ -156,6 +156,9 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
             }
             total += count;
         }
+        if (total >= most) { // what is damaged may become more just as well as less
+            fz_warn(ctx, "image data too long: it goes on beyond the pixels");
+        }
         if (total < expected) {
             fz_warn(ctx, "image data too short: %d %% of it are there",
                     static_cast<int>(total * 100 / expected));

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/mupdf.h"
+#include "core/artwork/text_encoding.h"
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 
@@ -103,7 +104,7 @@ template <typename Body> [[nodiscard]] Done guarded(fz_context *ctx, const std::
         return {};
     }
     const int code = fz_caught(ctx);
-    const std::string text = fz_caught_message(ctx);
+    const std::string text = valid_utf8(fz_caught_message(ctx)); // it quotes what stands in the file
     if (code == FZ_ERROR_MEMORY) {
         return Error{ErrorCode::TooLarge, "It needs more memory than is allowed for one file.", place,
                      "Ask the customer for a simpler file."};
