@@ -92,8 +92,10 @@ class G4Rows
 public:
     /// \param reference  a row before the first, as a Bitmap of that width has it; null = a bare one
     G4Rows(int width, const std::uint8_t *reference, BitString &out);
-    /// \param row  as a Bitmap has it; stays until the next is added
+    /// \param row  as a Bitmap has it; stays until the next is added, or forget_row()
     void add(const std::uint8_t *row);
+    /// The row added last stays no longer. The same bits come out.
+    void forget_row() { m_previous = nullptr; }
     /// The same row told by the columns where it changes (RowChanges::take()): the same bits come out.
     void add(std::span<const int> columns);
 
@@ -102,7 +104,7 @@ private:
 
     int m_width;
     BitString &m_out;
-    const std::uint8_t *m_previous; ///< null where the row before was told by its changes
+    const std::uint8_t *m_previous; ///< null where the row before was told by its changes, or is gone
     RowChanges m_above, m_here;
     std::unique_ptr<std::uint8_t[]> m_scratch;
 };

@@ -50,7 +50,7 @@ struct Scratch
 {
     std::vector<std::uint8_t> tones;
     std::vector<ToneRun> runs;
-    std::vector<Bitmap> films; ///< by plate
+    Bitmap film;               ///< some of its rows
     std::vector<char> in_bits; ///< by row of the band: it is in the bitmap; else its runs tell all of it
     std::vector<int> changes;
 };
@@ -73,47 +73,8 @@ public:
         Scratch &scratch = m_scratch.local();
         auto result = std::make_unique<FilmBand>();
         result->films.resize(m_screens.size());
-        const PixelRect &art = m_sheet.art;
-        const int lead = art.x % 64; // films are made of whole words
-        const int first =
-            std::max(0, band.top - art.y - plates.rect.y); // row of the plates that is the band's
-        scratch.films.resize(m_screens.size());
         for (std::size_t i = 0; i < m_plates.size(); ++i) {
-            Bitmap &film = scratch.films[i];
-            const RunPlane &tones = plates.plates[m_plates[i]];
-            const bool by_rows = m_screens[i].reach() == 0;
-            find_bits(tones, by_rows, plates.rect.y, band, m_plates[i], scratch.in_bits);
-            clear(film, band.rows, scratch.in_bits);
-            for (int y = first; y < tones.height(); ++y) {
-                if (const auto runs = tones.row(y); !runs.empty()) {
-                    const int row = plates.rect.y + y;
-                    if (by_rows && scratch.in_bits[film_row(row, band)] != 0) {
-                        // Dots count from the page, not from what is cut out of it.
-                        m_screens[i].screen_runs(across(runs, lead, scratch), lead + art.width,
-                                                 m_extent.x - lead, m_extent.y + row,
-                                                 row_of_art(film, row, band), scratch.tones);
-                    }
-                    result->films[i].tones += tones.sum(y, m_extent.x, m_extent.x + m_sheet.copy_width) *
-                                              static_cast<std::uint64_t>(m_sheet.columns);
-                }
-            }
-            if (!by_rows && !tones.bare()) {
-                Plane around(art.width, tones.height());
-                for (int y = 0; y < tones.height(); ++y) {
-                    for (const ToneRun &run : across(tones.row(y), 0, scratch)) {
-                        run.write(around.row(y).data());
-                    }
-                }
-                const int top = plates.rect.y + first, rows = tones.height() - first;
-                const Bitmap dots = m_screens[i].dots(
-                    around, {m_extent.x, m_extent.y + plates.rect.y, art.width, tones.height()},
-                    {m_extent.x - lead, m_extent.y + top, lead + art.width, rows});
-                for (int y = 0; y < rows; ++y) {
-                    std::copy_n(dots.row(y), dots.stride, row_of_art(film, top + y, band));
-                }
-            }
-            lay_marks(film, band, m_plates[i]);
-            encode(film, tones, plates.rect.y, band, scratch, result->films[i]);
+            print(i, plates.plates[m_plates[i]], plates.rect.y, band, scratch, result->films[i]);
         }
         return std::unique_ptr<BandResult>(std::move(result));
     }
@@ -129,6 +90,13 @@ private:
     std::uint8_t *row_of_art(Bitmap &film, int row, const Band &band) const
     {
         return film.row(static_cast<int>(film_row(row, band))) + m_sheet.art.x / 64 * 8;
+    }
+
+    /// Rows of \p tones that lie in \p part: first to last, and the one behind.
+    std::pair<int, int> rows_within(const RunPlane &tones, int top, const Band &part) const
+    {
+        const int first = part.top - m_sheet.art.y - top;
+        return {std::max(0, first), std::min(tones.height(), first + part.rows)};
     }
 
     /// Which rows of the band have to be made pixel by pixel: where anything is a tint, or marks lie. The
@@ -147,7 +115,8 @@ private:
         };
         std::for_each(m_sheet.common.begin(), m_sheet.common.end(), add);
         std::for_each(m_sheet.plate[plate].begin(), m_sheet.plate[plate].end(), add);
-        for (int y = std::max(0, band.top - m_sheet.art.y - top); y < tones.height() && !all; ++y) {
+        const auto [first, last] = rows_within(tones, top, band);
+        for (int y = first; y < last && !all; ++y) {
             const auto runs = tones.row(y);
             if (!std::all_of(runs.begin(), runs.end(), is_solid)) {
                 in_bits[film_row(top + y, band)] = 1;
@@ -232,34 +201,108 @@ private:
         }
     }
 
+    /// Makes and encodes a band of film \p film, some rows at a time: what is made of them is encoded while
+    /// it is in the processor's cache.
     /// \param top  of \p tones in the art
-    void encode(const Bitmap &film, const RunPlane &tones, int top, const Band &band, Scratch &scratch,
-                EncodedFilm &out) const
+    void print(std::size_t film, const RunPlane &tones, int top, const Band &band, Scratch &scratch,
+               EncodedFilm &out)
     {
-        out.thumbnail = no_black(m_grid, band.top, film.height);
+        constexpr int rows_at_once = 64;
         const bool pages = m_options.format != FilmFormat::Tiff;
-        BitString bits;
-        G4Rows rows(film.width, pages ? film.row(0) : nullptr, pages ? out.rest : bits);
+        const bool by_rows = m_screens[film].reach() == 0;
+        Bitmap &bits = scratch.film;
+        out.thumbnail = no_black(m_grid, band.top, band.rows);
+        BitString strip;
+        std::optional<G4Rows> rows;
+        const int step = by_rows ? rows_at_once : band.rows;
+        for (int done = 0; done < band.rows; done += step) {
+            const Band part = {band.index, band.top + done, std::min(step, band.rows - done)};
+            find_bits(tones, by_rows, top, part, m_plates[film], scratch.in_bits);
+            clear(bits, part.rows, scratch.in_bits);
+            by_rows ? screen_rows(film, tones, top, part, scratch)
+                    : screen_around(film, tones, top, part, bits, scratch);
+            lay_marks(bits, part, m_plates[film]);
+            if (!rows) {
+                rows.emplace(bits.width, pages ? bits.row(0) : nullptr, pages ? out.rest : strip);
+                out.first_row = pages ? Bitmap(bits.width, 1) : Bitmap();
+                std::copy_n(bits.row(0), pages ? bits.stride : 0, out.first_row.row(0));
+            }
+            encode(bits, tones, top, part, pages && done == 0, *rows, scratch, out.thumbnail);
+            const auto [first, last_row] = rows_within(tones, top, part);
+            for (int y = first; y < last_row; ++y) {
+                out.tones += tones.sum(y, m_extent.x, m_extent.x + m_sheet.copy_width) *
+                             static_cast<std::uint64_t>(m_sheet.columns);
+            }
+            if (pages) {
+                const std::uint8_t *last = bits.row(part.rows - 1);
+                out.last_row.assign(last, last + bits.stride);
+            }
+            rows->forget_row();
+        }
+        if (!pages) {
+            end_g4(strip);
+            out.strip = strip.take_bytes();
+        }
+    }
+
+    void screen_rows(std::size_t film, const RunPlane &tones, int top, const Band &part,
+                     Scratch &scratch) const
+    {
+        const PixelRect &art = m_sheet.art;
+        const int lead = art.x % 64; // films are made of whole words
+        const auto [first, end] = rows_within(tones, top, part);
+        for (int y = first; y < end; ++y) {
+            const auto runs = tones.row(y);
+            const int row = top + y;
+            if (!runs.empty() && scratch.in_bits[film_row(row, part)] != 0) {
+                // Dots count from the page, not from what is cut out of it.
+                m_screens[film].screen_runs(across(runs, lead, scratch), lead + art.width, m_extent.x - lead,
+                                            m_extent.y + row, row_of_art(scratch.film, row, part),
+                                            scratch.tones);
+            }
+        }
+    }
+
+    /// Dots that tones around them decide.
+    void screen_around(std::size_t film, const RunPlane &tones, int top, const Band &part, Bitmap &bits,
+                       Scratch &scratch) const
+    {
+        if (tones.bare()) {
+            return;
+        }
+        const PixelRect &art = m_sheet.art;
+        const int lead = art.x % 64;
+        Plane around(art.width, tones.height());
+        for (int y = 0; y < tones.height(); ++y) {
+            for (const ToneRun &run : across(tones.row(y), 0, scratch)) {
+                run.write(around.row(y).data());
+            }
+        }
+        const auto [first, end] = rows_within(tones, top, part);
+        const Bitmap dots = m_screens[film].dots(
+            around, {m_extent.x, m_extent.y + top, art.width, tones.height()},
+            {m_extent.x - lead, m_extent.y + top + first, lead + art.width, end - first});
+        for (int y = first; y < end; ++y) {
+            std::copy_n(dots.row(y - first), dots.stride, row_of_art(bits, top + y, part));
+        }
+    }
+
+    /// \param skips  the first row, which is the reference
+    void encode(const Bitmap &film, const RunPlane &tones, int top, const Band &part, bool skips,
+                G4Rows &rows, Scratch &scratch, ThumbnailCount &thumbnail) const
+    {
         for (int y = 0; y < film.height; ++y) {
             if (scratch.in_bits[static_cast<std::size_t>(y)] == 0) {
-                find_changes(tones, top, y, band, scratch);
-                add_black(m_grid, band.top + y, scratch.changes, out.thumbnail);
+                find_changes(tones, top, y, part, scratch);
+                add_black(m_grid, part.top + y, scratch.changes, thumbnail);
                 rows.add(scratch.changes);
                 continue;
             }
-            add_black(m_grid, band.top + y, film.row(y), out.thumbnail);
-            if (!pages || y > 0) {
+            add_black(m_grid, part.top + y, film.row(y), thumbnail);
+            if (!skips || y > 0) {
                 rows.add(film.row(y));
             }
         }
-        if (!pages) {
-            end_g4(bits);
-            out.strip = bits.take_bytes();
-            return;
-        }
-        out.first_row = Bitmap(film.width, 1);
-        std::copy_n(film.row(0), film.stride, out.first_row.row(0));
-        out.last_row.assign(film.row(film.height - 1), film.row(film.height - 1) + film.stride);
     }
 
     const FilmSheet &m_sheet;

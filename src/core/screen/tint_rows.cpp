@@ -71,7 +71,8 @@ void TintRows::lay(const std::uint64_t *rows, int row, int column, int begin, in
     const int width = m_screen.width;
     const int first = begin / word_pixels, last = (end - 1) / word_pixels;
     // The column that the first pixel of the first word stands in.
-    int at = static_cast<int>((column + std::int64_t(first) * word_pixels) % width);
+    int at = column + first * word_pixels;
+    at = at < width ? at : at % width;
     const auto next = [&] {
         const std::uint64_t *word = from + at / word_pixels;
         const int shift = at % word_pixels;
