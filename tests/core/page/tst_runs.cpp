@@ -701,6 +701,73 @@ private Q_SLOTS:
         QCOMPARE(film.area.at(8, 9), std::uint8_t(0));
     }
 
+    void stencilsLetThroughWhereTheirPixelSaysSo_data()
+    {
+        QTest::addColumn<QList<double>>("matrix");
+        QTest::addColumn<bool>("masks");
+        const std::pair<const char *, QList<double>> places[] = {
+            {"enlarged", {54.3, 0, 0, 50.7, 3.1, 4.4}},
+            {"turned over", {-54.3, 0, 0, 50.7, 60.2, 4.4}},
+            {"upside down", {54.3, 0, 0, -50.7, 3.1, 60}},
+            {"on its side", {0, 50, -48, 0, 60, 6}},
+            {"askew", {40, 23.1, -21, 38, 27, 3}}};
+        for (const auto &[name, matrix] : places) {
+            QTest::addRow("a stencil, %s", name) << matrix << false;
+            QTest::addRow("what cuts a picture, %s", name) << matrix << true;
+        }
+    }
+    void stencilsLetThroughWhereTheirPixelSaysSo()
+    {
+        QFETCH(QList<double>, matrix);
+        QFETCH(bool, masks);
+        constexpr int side = 16; // pixels; painted where a bit is 0 (ISO 32000-1, 8.9.6.2)
+        std::mt19937 random(3);
+        std::vector<std::uint16_t> rows;
+        std::string hex;
+        for (int y = 0; y < side; ++y) {
+            rows.push_back(static_cast<std::uint16_t>(random()));
+            hex += QStringLiteral("%1").arg(rows.back(), 4, 16, QLatin1Char('0')).toStdString();
+        }
+        std::string place = "/A cs 1 scn 20 20 30 9 re W n q ";
+        for (const double number : matrix) {
+            place += format_number(number, 2) + " ";
+        }
+        MiniPdf pdf = spots_page(place + "cm /I Do Q", "/XObject << /I 11 0 R >>");
+        const std::string stencil = "/Type /XObject /Subtype /Image /Width 16 /Height 16 /ImageMask true "
+                                    "/BitsPerComponent 1 /Filter /ASCIIHexDecode /Length 65 >>\nstream\n" +
+                                    hex + ">\nendstream";
+        if (masks) { // 2 × 2 pixels of full ink; where a bit of the mask is 1 it is not painted, the same
+            pdf.objects.push_back(
+                "<< /Type /XObject /Subtype /Image /Width 2 /Height 2 /BitsPerComponent 8 "
+                "/ColorSpace [/Separation /Alpha /DeviceCMYK << /FunctionType 2 /Domain [0 1] "
+                "/N 1 /C0 [0 0 0 0] /C1 [0 1 0 0] >>] /Mask 12 0 R /Filter /ASCIIHexDecode "
+                "/Length 9 >>\nstream\nFFFFFFFF>\nendstream");
+        }
+        pdf.objects.push_back("<< " + stencil);
+        constexpr double dpi = 300;
+        const PlateTile film = pdf.plates(dpi, Edges::Crisp);
+        QCOMPARE(film.plates.size(), std::size_t(1));
+        const double det = matrix[0] * matrix[3] - matrix[1] * matrix[2];
+        int wrong = 0, ink = 0;
+        for (int y = 0; y < film.rect.height; ++y) {
+            for (int x = 0; x < film.rect.width; ++x) {
+                const double px = (x + 0.5) * 72 / dpi, py = 72 - (y + 0.5) * 72 / dpi;
+                const double dx = px - matrix[4], dy = py - matrix[5];
+                const double u = (matrix[3] * dx - matrix[2] * dy) / det;
+                const double v = 1 - (matrix[0] * dy - matrix[1] * dx) / det; // the first row is the top one
+                const bool within =
+                    u >= 0 && u < 1 && v >= 0 && v < 1 && px >= 20 && px < 50 && py >= 20 && py < 29;
+                const bool open =
+                    within &&
+                    (rows[static_cast<std::size_t>(v * side)] >> (15 - static_cast<int>(u * side)) & 1) == 0;
+                wrong += (film.plates[0].at(x, y) == 255) != open ? 1 : 0;
+                ink += open ? 1 : 0;
+            }
+        }
+        QVERIFY(ink > 500);
+        QVERIFY2(wrong <= 12, qPrintable(QString::number(wrong))); // single precision rounds otherwise
+    }
+
     void aPictureThatFitsItsPixelsStaysAsItIs()
     {
         std::string pixels;

@@ -119,11 +119,28 @@ struct Painted
     friend bool operator==(const Painted &, const Painted &) = default;
 };
 
-/// Rows of spans that clips let through.
-struct ClipRows
+/// Rows of spans that a clip lets through.
+class ClipRows
 {
-    std::vector<std::vector<InkSpan>> rows;
-    bool made = false;
+public:
+    /// So many rows, that nothing is let through in.
+    explicit ClipRows(int rows) : m_rows(static_cast<std::size_t>(rows)) {}
+    /// Begins row \p row, of which nothing has been added: what is added next is let through.
+    void begin(int row) { m_rows[static_cast<std::size_t>(row)] = {m_spans.size(), m_spans.size()}; }
+    void add(int row, const InkSpan &span)
+    {
+        m_spans.push_back(span);
+        ++m_rows[static_cast<std::size_t>(row)].second;
+    }
+    [[nodiscard]] std::span<const InkSpan> row(int row) const
+    {
+        const auto [first, last] = m_rows[static_cast<std::size_t>(row)];
+        return std::span(m_spans).subspan(first, last - first);
+    }
+
+private:
+    std::vector<std::pair<std::size_t, std::size_t>> m_rows; ///< first and last of its spans
+    std::vector<InkSpan> m_spans;
 };
 
 /// A stretch of a row that is alike, until the next one begins.
@@ -216,7 +233,7 @@ private:
                                   }
                                   return;
                               }
-                              cut(spans, (*allowed)[static_cast<std::size_t>(row - top)], add);
+                              cut(spans, allowed->row(row - top), add);
                           });
         }
     }
@@ -235,41 +252,52 @@ private:
         }
     }
 
-    /// \p clip, or the first around it that has a shape; −1 when boxes say all.
+    /// \p clip, or the first around it that has a shape or stencil; −1 when boxes say all.
     [[nodiscard]] int shaped_clip(int clip) const
     {
         if (clip < 0) {
             return -1;
         }
         const RunClip &one = m_scene.clips[static_cast<std::size_t>(clip)];
-        return one.shape >= 0 ? clip : one.around;
+        return one.cuts() ? clip : one.around;
     }
 
-    const std::vector<std::vector<InkSpan>> &clip_rows(int number)
+    const ClipRows &clip_rows(int number)
     {
-        ClipRows &made = m_clips[number];
-        if (made.made) {
-            return made.rows;
+        if (const auto made = m_clips.find(number); made != m_clips.end()) {
+            return made->second;
         }
         const RunClip &clip = m_scene.clips[static_cast<std::size_t>(number)];
         const int around = shaped_clip(clip.around);
-        const auto *outer = around >= 0 ? &clip_rows(around) : nullptr; // a map's values stay where they are
-        made.made = true;
-        made.rows.resize(static_cast<std::size_t>(m_rect.height));
+        const ClipRows *outer =
+            around >= 0 ? &clip_rows(around) : nullptr; // a map's values stay where they are
+        ClipRows &made = m_clips.emplace(number, ClipRows(m_rect.height)).first->second;
         const int first = std::max(m_rect.y, clip.box.y);
         const int last = std::min(m_rect.y + m_rect.height, clip.box.y + clip.box.height);
-        m_clip_filler.fill(
-            m_scene.shapes, m_scene.shapes.shape(clip.shape), first, last, m_scene.page.width,
-            [&](int row, std::span<const InkSpan> spans) {
-                const auto at = static_cast<std::size_t>(row - m_rect.y);
-                auto &out = made.rows[at];
-                if (outer == nullptr) {
-                    out.assign(spans.begin(), spans.end());
-                } else {
-                    cut(spans, (*outer)[at], [&](int begin, int end) { out.push_back({begin, end}); });
+        const auto add = [&](int row, std::span<const InkSpan> spans) {
+            const int at = row - m_rect.y;
+            made.begin(at);
+            if (outer == nullptr) {
+                for (const InkSpan &span : spans) {
+                    made.add(at, span);
                 }
-            });
-        return made.rows;
+            } else {
+                cut(spans, outer->row(at), [&](int begin, int end) { made.add(at, {begin, end}); });
+            }
+        };
+        if (clip.stencil >= 0) {
+            const Stencil &stencil = *m_scene.stencils[static_cast<std::size_t>(clip.stencil)];
+            std::vector<InkSpan> open;
+            for (int row = first; row < last; ++row) {
+                open.clear();
+                stencil.spans(row, clip.box.x, clip.box.x + clip.box.width, open);
+                add(row, open);
+            }
+            return made;
+        }
+        m_clip_filler.fill(m_scene.shapes, m_scene.shapes.shape(clip.shape), first, last, m_scene.page.width,
+                           add);
+        return made;
     }
 
     [[nodiscard]] bool is_like_above(int row) const

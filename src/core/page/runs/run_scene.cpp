@@ -253,6 +253,18 @@ void add_sampled(State &s, int shape, std::unique_ptr<const Sampler> sampler, co
     add_object(s, shape, paint);
 }
 
+/// Whether film pixels take the picture's as they are: reduced pictures are averaged and interpolated ones
+/// blended, both by the painter of pixels.
+bool stays_as_it_is(const fz_image *image, const fz_matrix &place)
+{
+    const auto enlarged = [](float a, float b, int count) {
+        constexpr float slack = 0.25f; // of a pixel over all of it, by rounding
+        return std::hypot(a, b) + slack >= static_cast<float>(count);
+    };
+    return image->interpolate == 0 &&
+           (enlarged(place.a, place.b, image->w) || enlarged(place.c, place.d, image->h));
+}
+
 void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
@@ -263,14 +275,8 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     const fz_matrix place = s.matrix(ctm);
     const fz_pixmap *pixels = pixels_of(image);
     const auto &known = planes_of(ctx, s, image->colorspace);
-    // Reduced pictures are averaged and interpolated ones blended, both by the painter of pixels.
-    const auto as_it_is = [](float a, float b, int count) {
-        constexpr float slack = 0.25f; // of a pixel over all of it, by rounding
-        return std::hypot(a, b) + slack >= static_cast<float>(count);
-    };
-    const bool enlarged = as_it_is(place.a, place.b, image->w) || as_it_is(place.c, place.d, image->h);
     const bool plain = known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr &&
-                       image->interpolate == 0 && enlarged && alpha >= 1.0f;
+                       stays_as_it_is(image, place) && alpha >= 1.0f;
     auto sampler = plain ? sample_picture(pixels, place, known->components) : nullptr;
     if (sampler == nullptr) {
         by_pixels(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
@@ -289,7 +295,7 @@ void open_clip(State &s, int shape)
     clip.box = seen(s);
     if (around >= 0) {
         const RunClip &outer = s.scene->clips[static_cast<std::size_t>(around)];
-        clip.around = outer.shape >= 0 ? around : outer.around;
+        clip.around = outer.cuts() ? around : outer.around;
     }
     if (shape < 0) {
         clip.box = {};
@@ -300,6 +306,38 @@ void open_clip(State &s, int shape)
     }
     s.scene->clips.push_back(clip);
     s.clips.push_back(static_cast<int>(s.scene->clips.size()) - 1);
+}
+
+/// The stencil that \p image is at \p place, kept in the scene; −1 where it has grey edges or film pixels do
+/// not take its own.
+int stencil_of(fz_context *ctx, State &s, fz_image *image, const fz_matrix &place)
+{
+    if (image->n != 1 || image->bpc != 1 || image->colorspace != nullptr || image->mask != nullptr ||
+        !stays_as_it_is(image, place)) {
+        return -1;
+    }
+    fz_pixmap *pixels = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
+    std::unique_ptr<const Stencil> made = Stencil::make(*pixels, place);
+    fz_drop_pixmap(ctx, pixels);
+    if (made == nullptr) {
+        return -1;
+    }
+    s.scene->stencils.push_back(std::move(made));
+    return static_cast<int>(s.scene->stencils.size()) - 1;
+}
+
+/// Opens a clip by stencil \p stencil, which lies at \p place.
+void open_stencil(State &s, int stencil, const fz_matrix &place)
+{
+    s.scene->shapes.begin(false, true);
+    add_quad(s, fz_unit_rect, place);
+    open_clip(s, s.scene->shapes.end()); // it ends where its corners say
+    RunClip clip = s.scene->clips.back();
+    clip.around = clip.cuts() ? s.clip() : clip.around;
+    clip.shape = -1;
+    clip.stencil = stencil;
+    s.scene->clips.push_back(clip);
+    s.clips.back() = static_cast<int>(s.scene->clips.size()) - 1;
 }
 
 /// Where a linear gradient paints: the strip between its ends, and beyond those that it extends.
@@ -400,15 +438,6 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
     by_pixels(s, box_of(s, bounds));
 }
 
-void fill_image_mask(fz_context *, fz_device *device, fz_image *, fz_matrix ctm, fz_colorspace *,
-                     const float *, float, fz_color_params)
-{
-    State &s = state_of(device);
-    if (s.skipped == 0) {
-        by_pixels(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
-    }
-}
-
 /// Paints \p area by pixels until what opens here is closed.
 void skip(State &s, const PixelRect &area)
 {
@@ -471,10 +500,15 @@ void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, c
     clip_by_text(ctx, state_of(device), text, stroke, ctm);
 }
 
-void clip_image_mask(fz_context *, fz_device *device, fz_image *, fz_matrix ctm, fz_rect)
+void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect)
 {
     State &s = state_of(device);
-    skip(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
+    const int stencil = s.skipped > 0 ? -1 : stencil_of(ctx, s, image, s.matrix(ctm));
+    if (stencil >= 0) {
+        open_stencil(s, stencil, s.matrix(ctm));
+    } else {
+        skip(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
+    }
 }
 
 void pop_clip(fz_context *, fz_device *device)
@@ -485,6 +519,27 @@ void pop_clip(fz_context *, fz_device *device)
     } else if (!s.clips.empty()) {
         s.clips.pop_back();
     }
+}
+
+void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_colorspace *space,
+                     const float *value, float alpha, fz_color_params params)
+{
+    State &s = state_of(device);
+    if (s.skipped > 0) {
+        return;
+    }
+    const fz_matrix place = s.matrix(ctm);
+    const auto paint = flat_paint(ctx, s, space, value, alpha, params);
+    const int stencil = paint ? stencil_of(ctx, s, image, place) : -1;
+    if (stencil < 0) {
+        by_pixels(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
+        return;
+    }
+    open_stencil(s, stencil, place);
+    s.scene->shapes.begin(false, true);
+    add_quad(s, fz_unit_rect, place);
+    add_object(s, s.scene->shapes.end(), *paint);
+    s.clips.pop_back();
 }
 
 void begin_mask(fz_context *, fz_device *device, fz_rect area, int, fz_colorspace *, const float *,

@@ -5,6 +5,7 @@
 
 #include "core/artwork/mupdf/mupdf.h"
 #include "core/page/runs/sampler.h"
+#include "core/page/runs/stencil.h"
 #include "core/raster/shape_list.h"
 
 #include <array>
@@ -29,9 +30,11 @@ struct RunPaint
 /// What objects are cut by.
 struct RunClip
 {
-    PixelRect box;   ///< nothing is seen outside; within those of the clips around it
-    int shape = -1;  ///< −1: all of box is seen
-    int around = -1; ///< the next clip around it that has a shape
+    PixelRect box;    ///< nothing is seen outside; within those of the clips around it
+    int shape = -1;   ///< −1: all of box is seen, as far as there is no stencil
+    int stencil = -1; ///< what is seen through
+    int around = -1;  ///< the next clip around it that has either
+    [[nodiscard]] bool cuts() const { return shape >= 0 || stencil >= 0; }
 };
 
 /// A shape painted, in the order of painting.
@@ -54,6 +57,7 @@ struct RunScene
     std::vector<RunClip> clips;
     std::vector<RunObject> objects;
     std::vector<std::unique_ptr<const Sampler>> samplers;
+    std::vector<std::unique_ptr<const Stencil>> stencils;
     /// Where something lies that runs cannot say: there the page is painted pixel by pixel.
     std::vector<PixelRect> pixel_boxes;
     std::uint32_t all_planes = 0; ///< a bit each

@@ -2,48 +2,22 @@
 
 #include "core/base/cpu_clones.h"
 #include "core/page/pixel_chance.h"
+#include "core/page/runs/backwards.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <optional>
 
 namespace bichrom {
 
 namespace {
 
-/// From page pixels to another space.
-struct Backwards
-{
-    double a, b, c, d, e, f;
-    [[nodiscard]] double x(double px, double py) const { return a * px + c * py + e; }
-    [[nodiscard]] double y(double px, double py) const { return b * px + d * py + f; }
-};
-
-std::optional<Backwards> turned_around(const fz_matrix &m)
-{
-    const double a = static_cast<double>(m.a), b = static_cast<double>(m.b), c = static_cast<double>(m.c),
-                 d = static_cast<double>(m.d), e = static_cast<double>(m.e), f = static_cast<double>(m.f);
-    const double det = a * d - b * c;
-    const bool finite = std::isfinite(det) && std::isfinite(e) && std::isfinite(f);
-    if (!finite || !(std::fabs(det) > 1e-12)) {
-        return std::nullopt;
-    }
-    return Backwards{d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det};
-}
-
 class Picture final : public Sampler
 {
 public:
     Picture(const fz_pixmap *pixels, const Backwards &back, const ComponentOf &components)
-        : m_pixels(pixels), m_back(back), m_components(components)
+        : m_pixels(pixels), m_back(back.in_pixels(pixels->w, pixels->h)), m_components(components)
     {
-        m_back.a *= pixels->w;
-        m_back.c *= pixels->w;
-        m_back.e *= pixels->w;
-        m_back.b *= pixels->h;
-        m_back.d *= pixels->h;
-        m_back.f *= pixels->h;
     }
 
     void indices(int row, int begin, int end, std::uint32_t *out) const override
