@@ -684,8 +684,8 @@ private Q_SLOTS:
         QTemporaryDir folder;
         const QString file = folder.filePath(QStringLiteral("page.pdf"));
         MiniPdf pdf;
-        pdf.resources = "/ColorSpace << " + separation("A", "Ru#1B#5B31m#1B#5B2J#1B#5D0;x#07st#C2#9Bq") + " " +
-                        separation("B", "Gr#FFn") + " >>";
+        pdf.resources = "/ColorSpace << " + separation("A", "Ru#1B#5B31m#1B#5B2J#1B#5D0;x#07st#C2#9Bq") +
+                        " " + separation("B", "Gr#FFn") + " >>";
         pdf.contents = "/A cs 1 scn 0 0 40 40 re f /B cs 1 scn 40 40 20 20 re f \x81w\x9brd";
         pdf.save(file);
         for (const char *command : {"inspect", "check", "film"}) {

@@ -9,6 +9,9 @@
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
 
+#include <QBuffer>
+#include <QColor>
+#include <QImage>
 #include <QtTest>
 
 #include <random>
@@ -28,6 +31,37 @@ MiniPdf page_with(const std::string &object, const std::string &contents = squar
     pdf.objects.resize(1, "null");
     pdf.objects.push_back(object);
     return pdf;
+}
+
+/// Shapes of full colours on paper.
+QByteArray jpeg_of_artwork(int quality)
+{
+    QImage image(320, 240, QImage::Format_RGB32);
+    image.fill(Qt::white);
+    const QColor colours[] = {Qt::red, Qt::green, Qt::blue, Qt::yellow, Qt::black, Qt::cyan, Qt::magenta};
+    std::mt19937 random(6);
+    const auto within = [&](int most) { return static_cast<int>(random() % static_cast<unsigned>(most)); };
+    for (int i = 0; i < 40; ++i) {
+        const QRect part = QRect(within(320), within(240), 4 + within(90), 4 + within(70)) & image.rect();
+        for (int y = part.top(); y <= part.bottom(); ++y) {
+            for (int x = part.left(); x <= part.right(); ++x) {
+                image.setPixelColor(x, y, colours[i % 7]);
+            }
+        }
+    }
+    QByteArray data;
+    QBuffer buffer(&data);
+    if (!buffer.open(QIODevice::WriteOnly) || !image.save(&buffer, "jpg", quality)) {
+        qFatal("no JPEG can be written");
+    }
+    return data;
+}
+
+std::string jpeg_object(const QByteArray &data)
+{
+    return "<< /Type /XObject /Subtype /Image /Width 320 /Height 240 /BitsPerComponent 8 /ColorSpace "
+           "/DeviceRGB /Filter /DCTDecode /Length " +
+           std::to_string(data.size()) + " >>\nstream\n" + data.toStdString() + "\nendstream";
 }
 
 /// The damage after everything has been painted.
@@ -131,6 +165,46 @@ private Q_SLOTS:
                           : name == "JPX"                               ? 0
                                                                         : rounds / 2;
         QVERIFY2(told >= least, qPrintable(QString::number(told)));
+    }
+
+    void jpegsOfArtworkAreWhole()
+    {
+        // Solid red, green and blue, paper and black, at any quality: nothing of it is beyond eight bits.
+        for (const int quality : {0, 1, 5, 20, 50, 75, 90, 95, 100}) {
+            const std::vector<Damage> damage = damage_of(page_with(jpeg_object(jpeg_of_artwork(quality))));
+            QVERIFY2(damage.empty(), (std::to_string(quality) + ": " + words(damage)).c_str());
+        }
+    }
+
+    void jpegsOfArtworkThatChangedMuchAreTold()
+    {
+        // JPEG has no checksum: what decodes without a word may be of other colours from there on.
+        const QByteArray whole = jpeg_of_artwork(85);
+        const QImage expected = QImage::fromData(whole, "jpg").convertToFormat(QImage::Format_RGB32);
+        std::mt19937 random(12);
+        int changed = 0;
+        for (int round = 0; round < 60; ++round) {
+            QByteArray data = whole;
+            const auto at = data.size() / 4 + static_cast<qsizetype>(random() % (data.size() * 3 / 4 - 20));
+            for (int i = 0; i < 4; ++i) {
+                data[at + i] = static_cast<char>(random());
+            }
+            if (!damage_of(page_with(jpeg_object(data))).empty()) {
+                continue;
+            }
+            const QImage made = QImage::fromData(data, "jpg").convertToFormat(QImage::Format_RGB32);
+            QCOMPARE(made.size(), expected.size());
+            int off = 0;
+            for (int y = 0; y < made.height(); ++y) {
+                for (int x = 0; x < made.width(); ++x) {
+                    off += std::abs(qGray(made.pixel(x, y)) - qGray(expected.pixel(x, y))) > 16 ? 1 : 0;
+                }
+            }
+            changed += off > 0 ? 1 : 0;
+            QVERIFY2(off * 100 <= made.width() * made.height(),
+                     qPrintable(QStringLiteral("%1 pixels, byte %2").arg(off).arg(at)));
+        }
+        QVERIFY(changed < 12);
     }
 
     void garbageIsTold_data()

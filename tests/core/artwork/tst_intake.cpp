@@ -773,6 +773,44 @@ private Q_SLOTS:
         QCOMPARE(QString::fromStdString(artwork.error().place), QStringLiteral("broken"));
     }
 
+    void deflatedTiffsThatAreDamagedAreTold_data()
+    {
+        QTest::addColumn<int>("tile");
+        QTest::newRow("strips") << 0;
+        QTest::newRow("tiles") << 64;
+    }
+    void deflatedTiffsThatAreDamagedAreTold()
+    {
+        // A bit changed anywhere in the data: what it unpacks to may well be as long as it should be.
+        QFETCH(int, tile);
+        std::mt19937 random(8);
+        std::vector<unsigned char> grey;
+        for (int i = 0; i < 256 * 256; ++i) {
+            grey.push_back(static_cast<unsigned char>(i / 256 + static_cast<int>(random() % 4)));
+        }
+        constexpr int deflate = 8;
+        const QByteArray whole = tiff_file(
+            {.width = 256,
+             .height = 256,
+             .samples = 1,
+             .photometric = 1,
+             .compression = deflate,
+             .tile = tile},
+            QByteArray(reinterpret_cast<const char *>(grey.data()), static_cast<qsizetype>(grey.size())));
+        QVERIFY(take(take(Artwork::open_bytes(bytes_of(whole), "whole"))->interpret(1, PageBox::Media))
+                    ->damage()
+                    .empty());
+        for (int round = 0; round < 60; ++round) {
+            QByteArray file = whole;
+            const auto at =
+                static_cast<qsizetype>(1000 + random() % static_cast<unsigned>(file.size() - 2000));
+            file[at] = static_cast<char>(file[at] ^ 1 << random() % 8);
+            const auto artwork = Artwork::open_bytes(bytes_of(file), "damaged");
+            const bool told = !artwork || !take((*artwork)->interpret(1, PageBox::Media))->damage().empty();
+            QVERIFY2(told, qPrintable(QStringLiteral("byte %1 of %2").arg(at).arg(file.size())));
+        }
+    }
+
     void theOriginalIsKeptAndTheJobOpensAgain()
     {
         const QTemporaryDir folder;

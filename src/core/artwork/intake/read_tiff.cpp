@@ -1,5 +1,6 @@
 #include "core/artwork/intake/picture.h"
 
+#include "core/artwork/intake/unpack.h"
 #include "core/artwork/text_encoding.h"
 #include "core/base/deflate.h"
 
@@ -207,6 +208,34 @@ bool read_rows(TIFF *tiff, const Layout &layout, std::uint32_t first, std::uint3
         }
     }
     return true;
+}
+
+/// Notes what of deflated data has a wrong checksum: libtiff stops when it has all pixels, before it comes to
+/// that.
+void check_sums(TIFF *tiff)
+{
+    std::uint16_t compression = COMPRESSION_NONE;
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
+    if (compression != COMPRESSION_ADOBE_DEFLATE && compression != COMPRESSION_DEFLATE) {
+        return;
+    }
+    const bool tiled = TIFFIsTiled(tiff) != 0;
+    const std::uint32_t count = tiled ? TIFFNumberOfTiles(tiff) : TIFFNumberOfStrips(tiff);
+    std::vector<std::byte> data;
+    for (std::uint32_t i = 0; i < count && decoder_said.empty(); ++i) {
+        const std::uint64_t size = TIFFGetStrileByteCount(tiff, i);
+        if (size == 0 || size > most_bytes) {
+            continue; // of what is not there the reader has told
+        }
+        data.resize(static_cast<std::size_t>(size));
+        const tmsize_t read = tiled ? TIFFReadRawTile(tiff, i, data.data(), static_cast<tmsize_t>(size))
+                                    : TIFFReadRawStrip(tiff, i, data.data(), static_cast<tmsize_t>(size));
+        if (read < 0 ||
+            !is_whole_zlib(std::span(data).first(static_cast<std::size_t>(std::max<tmsize_t>(read, 0))))) {
+            decoder_said = (tiled ? "the checksum of tile " : "the checksum of strip ") + std::to_string(i) +
+                           " is wrong";
+        }
+    }
 }
 
 /// Splits interleaved \p rows into the first \p colours samples, the alpha at \p alpha_at (−1 = none), and
@@ -518,6 +547,9 @@ Outcome<Picture> read_directory(TIFF *tiff, std::vector<std::string> &assumption
     decoder_said.clear();
     if (!read_pixels(tiff, layout, colours, picture, lost)) {
         return damaged("its pixels are damaged");
+    }
+    if (lost == 0 && decoder_said.empty()) {
+        check_sums(tiff);
     }
     if (lost > 0 || !decoder_said.empty()) {
         damage.push_back(

@@ -12,9 +12,11 @@ struct Inflater
 {
     z_stream stream{};
     bool ready = false;
-    Inflater() { ready = inflateInit2(&stream, 15 + 16) == Z_OK; } // 15 bits of window; 16: gzip
+    explicit Inflater(int kind) { ready = inflateInit2(&stream, 15 + kind) == Z_OK; } // 15 bits of window
     ~Inflater() { inflateEnd(&stream); }
 };
+
+constexpr int gzip = 16, zlib = 0;
 
 } // namespace
 
@@ -30,7 +32,7 @@ Outcome<std::vector<std::byte>> unpack_gzip(std::span<const std::byte> bytes)
                         "The compressed file is damaged or cut off.",
                         {},
                         "Ask the customer for a new copy, best not compressed."};
-    Inflater inflater;
+    Inflater inflater(gzip);
     z_stream &stream = inflater.stream;
     std::vector<std::byte> out;
     std::vector<unsigned char> chunk(std::size_t(1) << 18);
@@ -62,6 +64,22 @@ Outcome<std::vector<std::byte>> unpack_gzip(std::span<const std::byte> bytes)
         }
     }
     return out;
+}
+
+bool is_whole_zlib(std::span<const std::byte> bytes)
+{
+    Inflater inflater(zlib);
+    z_stream &stream = inflater.stream;
+    stream.next_in = reinterpret_cast<unsigned char *>(const_cast<std::byte *>(bytes.data()));
+    stream.avail_in = static_cast<uInt>(bytes.size());
+    std::vector<unsigned char> chunk(std::size_t(1) << 16);
+    int state = inflater.ready ? Z_OK : Z_MEM_ERROR;
+    while (state == Z_OK) {
+        stream.next_out = chunk.data();
+        stream.avail_out = static_cast<uInt>(chunk.size());
+        state = inflate(&stream, Z_NO_FLUSH);
+    }
+    return state == Z_STREAM_END;
 }
 
 } // namespace bichrom

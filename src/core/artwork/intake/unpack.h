@@ -17,4 +17,7 @@ namespace bichrom {
 /// What is in a gzip file, at most 1 GB of it. CannotRead when it is damaged or ends early, TooLarge.
 [[nodiscard]] Outcome<std::vector<std::byte>> unpack_gzip(std::span<const std::byte> bytes);
 
+/// Whether \p bytes, less than 4 GB, are a zlib stream (RFC 1950) that ends and whose checksum is right.
+[[nodiscard]] bool is_whole_zlib(std::span<const std::byte> bytes);
+
 } // namespace bichrom

@@ -1,76 +1,13 @@
 #include "core/artwork/mupdf/picture_faults.h"
 
+#include "core/artwork/mupdf/jpeg_check.h"
 #include "core/artwork/mupdf/notes.h"
 
-#include <csetjmp>
 #include <cstdint>
-#include <cstdio>
-
-#include <jpeglib.h>
 
 namespace bichrom {
 
 namespace {
-
-struct JpegErrors
-{
-    jpeg_error_mgr base;
-    std::jmp_buf back;
-    char text[JMSG_LENGTH_MAX];
-};
-
-void jpeg_failed(j_common_ptr info)
-{
-    auto *errors = reinterpret_cast<JpegErrors *>(info->err);
-    info->err->format_message(info, errors->text);
-    std::longjmp(errors->back, 1);
-}
-
-void jpeg_complains(j_common_ptr info, int level)
-{
-    if (level < 0) {
-        auto *errors = reinterpret_cast<JpegErrors *>(info->err);
-        if (info->err->num_warnings++ == 0) {
-            info->err->format_message(info, errors->text);
-        }
-    }
-}
-
-/// Decodes at an eighth of the size, which reads all of the data. The interpreter's own decoder prints its
-/// warnings and goes on, so that a picture of which a half is noise looks like a good one.
-/// \return what is wrong, or empty. \p text holds JMSG_LENGTH_MAX
-bool jpeg_is_whole(const unsigned char *data, std::size_t size, char *text)
-{
-    jpeg_decompress_struct info{};
-    JpegErrors errors{};
-    info.err = jpeg_std_error(&errors.base);
-    errors.base.error_exit = jpeg_failed;
-    errors.base.emit_message = jpeg_complains;
-    bool whole = true;
-    if (setjmp(errors.back) == 0) { // NOLINT: how libjpeg reports errors
-        jpeg_create_decompress(&info);
-        jpeg_mem_src(&info, data, static_cast<unsigned long>(size));
-        jpeg_read_header(&info, TRUE);
-        info.scale_num = 1;
-        info.scale_denom = 8;
-        info.dct_method = JDCT_IFAST;
-        info.do_fancy_upsampling = FALSE;
-        jpeg_start_decompress(&info);
-        JSAMPARRAY rows =
-            (*info.mem->alloc_sarray)(reinterpret_cast<j_common_ptr>(&info), JPOOL_IMAGE,
-                                      info.output_width * static_cast<JDIMENSION>(info.output_components), 1);
-        while (info.output_scanline < info.output_height) {
-            jpeg_read_scanlines(&info, rows, 1);
-        }
-        jpeg_finish_decompress(&info);
-    } else {
-        whole = false;
-    }
-    whole = whole && errors.base.num_warnings == 0;
-    jpeg_destroy_decompress(&info);
-    std::snprintf(text, JMSG_LENGTH_MAX, "%s", errors.text);
-    return whole;
-}
 
 /// Whether every segment of an embedded JBIG2 stream is there to its end (ISO/IEC 14492, 7.2): the decoder
 /// leaves out the one that is cut, without a word.
@@ -130,9 +67,9 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
     unsigned char *data = nullptr;
     const std::size_t size = fz_buffer_storage(ctx, buffer->buffer, &data);
     if (buffer->params.type == FZ_IMAGE_JPEG) {
-        char text[JMSG_LENGTH_MAX] = {};
-        if (!jpeg_is_whole(data, size, text)) {
-            fz_warn(ctx, "jpeg: %s", text);
+        char fault[most_jpeg_text] = {};
+        if (!jpeg_is_whole({data, size}, fault)) {
+            fz_warn(ctx, "jpeg: %s", fault);
         }
         return;
     }
