@@ -1,29 +1,11 @@
 #include "core/output/film_thumbnail.h"
 
-#include "core/base/cpu_clones.h"
+#include "core/raster/count_bits.h"
 
 #include <algorithm>
-#include <bit>
-#include <cstring>
 #include <functional>
 
 namespace bichrom {
-
-namespace {
-
-/// Adds to each of \p counts how many bits its word of a row holds. Words by themselves, for a square's three
-/// or four are too few to loop over.
-BICHROM_CPU_CLONES void count_words(const std::uint8_t *__restrict row, int words,
-                                    std::uint32_t *__restrict counts)
-{
-    for (int i = 0; i < words; ++i) {
-        std::uint64_t word = 0;
-        std::memcpy(&word, row + i * 8, 8);
-        counts[i] += static_cast<std::uint32_t>(std::popcount(word));
-    }
-}
-
-} // namespace
 
 ThumbnailGrid::ThumbnailGrid(int film_width, int film_height) : width(film_width), height(film_height)
 {
@@ -51,7 +33,7 @@ ThumbnailCount no_black(const ThumbnailGrid &grid, int top, int rows)
 void add_black(const ThumbnailGrid &grid, int y, const std::uint8_t *row, ThumbnailCount &count)
 {
     const auto line = static_cast<std::ptrdiff_t>(y / grid.square - count.first_row);
-    count_words(row, grid.words, count.in_words.data() + line * grid.words);
+    add_bit_counts(row, grid.words, count.in_words.data() + line * grid.words);
 }
 
 void add_black(const ThumbnailGrid &grid, int y, std::span<const int> changes, ThumbnailCount &count)
@@ -75,7 +57,7 @@ std::vector<std::uint64_t> black_of(const ThumbnailGrid &grid, const ThumbnailCo
 {
     std::vector<std::uint64_t> black(count.black.begin(), count.black.end());
     const int wide = grid.square / 64; // words
-    const std::uint32_t *from = count.in_words.data();
+    const std::uint64_t *from = count.in_words.data();
     for (std::size_t first = 0; first < black.size(); first += static_cast<std::size_t>(grid.columns)) {
         for (int word = 0; word < grid.words; ++word) {
             black[first + static_cast<std::size_t>(word / wide)] += *from++;

@@ -38,7 +38,7 @@ struct ThumbnailCount
 {
     int first_row = 0;                   ///< of the grid
     std::vector<std::uint32_t> black;    ///< by square, but for what stands in in_words
-    std::vector<std::uint32_t> in_words; ///< by rows of squares, for each word of a row of the film
+    std::vector<std::uint64_t> in_words; ///< by rows of squares, for each word of a row of the film
 };
 
 /// None yet, of rows [\p top, \p top + \p rows) of the film.

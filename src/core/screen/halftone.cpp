@@ -161,11 +161,14 @@ void Halftone::screen_runs(std::span<const ToneRun> runs, int width, std::int64_
         if (run.tones != nullptr) {
             return false;
         }
+        // Dots of short runs lie far apart in memory, thresholds of a row side by side.
+        constexpr int least = 192; // pixels
         if (run.tone == 255) {
             set_bits(bits, run.begin, run.end);
             return true;
         }
-        const std::uint64_t *tint = m_tints->wanted(run.tone, run.end - run.begin);
+        const int pixels = run.end - run.begin;
+        const std::uint64_t *tint = pixels < least ? nullptr : m_tints->wanted(run.tone, pixels);
         if (tint == nullptr) {
             return false;
         }
