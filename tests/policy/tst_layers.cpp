@@ -161,7 +161,7 @@ private Q_SLOTS:
             {QStringLiteral("png.h"), {QStringLiteral("core/artwork/intake/read_png.cpp")}},
             {QStringLiteral("jpeglib"),
              {QStringLiteral("core/artwork/intake/read_jpeg.cpp"),
-              QStringLiteral("core/artwork/mupdf/picture_faults.cpp")}},
+              QStringLiteral("core/artwork/mupdf/jpeg_check.cpp")}},
             {QStringLiteral("libexif/"), {QStringLiteral("core/artwork/intake/read_jpeg.cpp")}},
             {QStringLiteral("librsvg/"), {QStringLiteral("core/artwork/intake/read_svg.cpp")}},
             {QStringLiteral("cairo"), {QStringLiteral("core/artwork/intake/read_svg.cpp")}},
@@ -173,7 +173,9 @@ private Q_SLOTS:
             {QStringLiteral("Eigen/"),
              {QStringLiteral("core/colour/bands.cpp"), QStringLiteral("core/colour/black_generation.cpp"),
               QStringLiteral("core/print/ink_solver.cpp")}},
-            {QStringLiteral("hwy/"), {QStringLiteral("core/screen/halftone_kernel.cpp")}},
+            {QStringLiteral("hwy/"),
+             {QStringLiteral("core/screen/halftone_kernel.cpp"),
+              QStringLiteral("core/raster/count_bits.cpp")}},
         };
         for (const Include &include : includes_under(source_dir)) {
             for (const auto &[library, places] : homes) {
