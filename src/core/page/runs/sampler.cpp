@@ -18,26 +18,40 @@ public:
     Picture(const fz_pixmap *pixels, const Backwards &back, const ComponentOf &components)
         : m_pixels(pixels), m_back(back.in_pixels(pixels->w, pixels->h)), m_components(components)
     {
+        if (m_back.b != 0 || m_back.c != 0) {
+            return;
+        }
+        // Along the axes columns are the same in every row: where they lie in one is worked out once.
+        const double ends[] = {-m_back.e / m_back.a, (pixels->w - m_back.e) / m_back.a};
+        const auto near = [](double x) { return static_cast<int>(std::clamp(x, 0.0, most_columns)); };
+        m_first = near(std::floor(std::min(ends[0], ends[1])) - 1);
+        const int end = near(std::ceil(std::max(ends[0], ends[1])) + 1);
+        for (int x = m_first; x < end; ++x) {
+            m_columns.push_back(column_of(x));
+        }
     }
 
     void indices(int row, int begin, int end, std::uint32_t *out) const override
     {
         const auto stride = static_cast<std::uint32_t>(m_pixels->stride);
-        const auto n = static_cast<std::uint32_t>(m_pixels->n);
-        const auto within = [](double at, int count) {
-            return static_cast<std::uint32_t>(std::clamp(std::floor(at), 0.0, count - 1.0));
-        };
         const double py = row + 0.5;
-        if (m_back.b == 0 && m_back.c == 0) { // along the axes
-            const std::uint32_t line = within(m_back.y(0, py), m_pixels->h) * stride;
+        if (m_back.b != 0 || m_back.c != 0) {
+            const auto n = static_cast<std::uint32_t>(m_pixels->n);
             for (int x = begin; x < end; ++x) {
-                *out++ = line + within(m_back.x(x + 0.5, py), m_pixels->w) * n;
+                *out++ = within(m_back.y(x + 0.5, py), m_pixels->h) * stride +
+                         within(m_back.x(x + 0.5, py), m_pixels->w) * n;
             }
             return;
         }
+        const std::uint32_t line = within(m_back.y(0, py), m_pixels->h) * stride;
+        if (begin >= m_first && end <= m_first + static_cast<int>(m_columns.size())) {
+            const auto from = m_columns.begin() + (begin - m_first);
+            std::transform(from, from + (end - begin), out,
+                           [&](std::uint32_t column) { return line + column; });
+            return;
+        }
         for (int x = begin; x < end; ++x) {
-            *out++ = within(m_back.y(x + 0.5, py), m_pixels->h) * stride +
-                     within(m_back.x(x + 0.5, py), m_pixels->w) * n;
+            *out++ = line + column_of(x);
         }
     }
     void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const override
@@ -54,9 +68,23 @@ public:
     }
 
 private:
+    static constexpr double most_columns = 1 << 20;
+
+    static std::uint32_t within(double at, int count)
+    {
+        return static_cast<std::uint32_t>(std::clamp(std::floor(at), 0.0, count - 1.0));
+    }
+    /// Where column \p x of the page lies in any row of the picture.
+    [[nodiscard]] std::uint32_t column_of(int x) const
+    {
+        return within(m_back.x(x + 0.5, 0), m_pixels->w) * static_cast<std::uint32_t>(m_pixels->n);
+    }
+
     const fz_pixmap *m_pixels;
     Backwards m_back; ///< to the picture's own pixels
     ComponentOf m_components;
+    int m_first = 0;                      ///< column of the page that m_columns begin with
+    std::vector<std::uint32_t> m_columns; ///< column_of() each
 };
 
 /// Places along a gradient that go evenly: at x from \p first on by \p slope from \p a on; in colours, or
