@@ -216,7 +216,8 @@ void check_sums(TIFF *tiff)
 {
     std::uint16_t compression = COMPRESSION_NONE;
     TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
-    if (compression != COMPRESSION_ADOBE_DEFLATE && compression != COMPRESSION_DEFLATE) {
+    constexpr std::uint16_t deflate = 8; // as registered; before that it had another number
+    if (compression != deflate && compression != COMPRESSION_DEFLATE) {
         return;
     }
     const bool tiled = TIFFIsTiled(tiff) != 0;
