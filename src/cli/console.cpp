@@ -1,7 +1,5 @@
 #include "cli/console.h"
 
-#include "core/artwork/text_encoding.h"
-
 #include <cstdarg>
 #include <cstdio>
 #include <string>
@@ -13,7 +11,7 @@ namespace {
 /// \p text without what steers a terminal: the control characters of ISO 6429, but tabs and ends of lines.
 std::string harmless(const std::string &text)
 {
-    std::string clean = valid_utf8(text);
+    std::string clean = text;
     for (std::size_t i = 0; i < clean.size(); ++i) {
         const auto byte = static_cast<unsigned char>(clean[i]);
         if ((byte < 0x20 && byte != '\n' && byte != '\t') || byte == 0x7F) {

@@ -27,6 +27,7 @@ struct Crisp
     std::vector<Frame> outer; ///< of the cells of patterns that are open, and the page
     std::optional<ShapeList> shapes;
     RowFiller filler;
+    GlyphOutlines glyphs;
     std::vector<PixelRect> inked; ///< of the shape closed last
 };
 
@@ -185,7 +186,7 @@ void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, c
 void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_colorspace *space,
                const float *value, float alpha, fz_color_params params)
 {
-    if (alpha >= 1.0f && add_text(ctx, text, nullptr, here(ctm), begin(false, true))) {
+    if (alpha >= 1.0f && add_text(ctx, text, nullptr, here(ctm), of_thread->glyphs, begin(false, true))) {
         paint(ctx, device, space, value, alpha, params);
     } else {
         draw_text(ctx, device, text, ctm, space, value, alpha, params);
@@ -195,7 +196,7 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
 void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                  fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    if (alpha >= 1.0f && add_text(ctx, text, stroke, here(ctm), begin(false, false))) {
+    if (alpha >= 1.0f && add_text(ctx, text, stroke, here(ctm), of_thread->glyphs, begin(false, false))) {
         paint(ctx, device, space, value, alpha, params);
     } else {
         draw_stroked_text(ctx, device, text, stroke, ctm, space, value, alpha, params);
@@ -204,7 +205,7 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
 
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect scissor)
 {
-    if (add_text(ctx, text, nullptr, here(ctm), begin(false, true))) {
+    if (add_text(ctx, text, nullptr, here(ctm), of_thread->glyphs, begin(false, true))) {
         clip(ctx, device, scissor);
     } else {
         draw_text_clip(ctx, device, text, ctm, scissor);
@@ -214,7 +215,7 @@ void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
 void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect scissor)
 {
-    if (add_text(ctx, text, stroke, here(ctm), begin(false, false))) {
+    if (add_text(ctx, text, stroke, here(ctm), of_thread->glyphs, begin(false, false))) {
         clip(ctx, device, scissor);
     } else {
         draw_stroked_text_clip(ctx, device, text, stroke, ctm, scissor);

@@ -21,9 +21,14 @@ struct CellWeight
     bool plain = true;     ///< flat shapes, pictures and gradients
 };
 
+struct Weigher
+{
+    CellWeight *weight = nullptr;
+};
+
 CellWeight &weight_of(fz_device *device)
 {
-    return OwnDevice<CellWeight>::of(device);
+    return *OwnDevice<Weigher>::of(device).weight;
 }
 
 void add_path(fz_device *device, const fz_path *path)
@@ -31,10 +36,12 @@ void add_path(fz_device *device, const fz_path *path)
     weight_of(device).bytes += static_cast<std::size_t>(fz_packed_path_size(path));
 }
 
-fz_device *new_weight_device(fz_context *ctx)
+fz_device *new_weight_device(fz_context *ctx, CellWeight &weight)
 {
     constexpr std::size_t some = 1024; // what pictures and gradients count
-    fz_device &d = OwnDevice<CellWeight>::make(ctx)->super;
+    OwnDevice<Weigher> *made = OwnDevice<Weigher>::make(ctx);
+    made->state->weight = &weight;
+    fz_device &d = made->super;
     d.fill_path = [](fz_context *, fz_device *device, const fz_path *path, int, fz_matrix, fz_colorspace *,
                      const float *, float, fz_color_params) { add_path(device, path); };
     d.stroke_path = [](fz_context *, fz_device *device, const fz_path *path, const fz_stroke_state *,
@@ -71,8 +78,8 @@ fz_device *new_weight_device(fz_context *ctx)
                       fz_color_params) { weight_of(device).plain = false; };
     d.begin_group = [](fz_context *, fz_device *device, fz_rect, fz_colorspace *, int, int knockout,
                        int blend, float alpha) {
-        CellWeight &weight = weight_of(device);
-        weight.plain = weight.plain && knockout == 0 && blend == FZ_BLEND_NORMAL && alpha >= 1.0f;
+        CellWeight &found = weight_of(device);
+        found.plain = found.plain && knockout == 0 && blend == FZ_BLEND_NORMAL && alpha >= 1.0f;
     };
     d.begin_tile = [](fz_context *, fz_device *device, fz_rect, fz_rect, float, float, fz_matrix, int) {
         weight_of(device).plain = false;
@@ -88,27 +95,6 @@ std::pair<int, int> reaching(float begin, float end, float view_begin, float vie
     const auto far = [](double at) { return static_cast<int>(std::clamp(at, -1e9, 1e9)); };
     return {far(std::ceil((static_cast<double>(begin) - static_cast<double>(view_end)) / size)),
             far(std::floor((static_cast<double>(end) - static_cast<double>(view_begin)) / size))};
-}
-
-CellWeight weigh(fz_context *ctx, fz_display_list *list)
-{
-    fz_device *device = new_weight_device(ctx);
-    CellWeight weight;
-    fz_try(ctx)
-    {
-        fz_run_display_list(ctx, list, device, fz_identity, fz_infinite_rect, nullptr);
-        fz_close_device(ctx, device);
-        weight = weight_of(device);
-    }
-    fz_always(ctx)
-    {
-        fz_drop_device(ctx, device);
-    }
-    fz_catch(ctx)
-    {
-        fz_rethrow(ctx);
-    }
-    return weight;
 }
 
 /// Whether all that \p list paints lies within \p view as it is.
@@ -130,7 +116,8 @@ bool paint_repeats(fz_context *ctx, fz_display_list *list, const PatternRepeat &
     if (!(repeats <= most_repeats)) {
         return false;
     }
-    const CellWeight weight = weigh(ctx, list);
+    CellWeight weight;
+    (void)run_and_drop(ctx, list, new_weight_device(ctx, weight), nullptr);
     if (!weight.plain || repeats * static_cast<double>(weight.bytes) > most_bytes) {
         return false;
     }

@@ -19,7 +19,7 @@ inline std::uint32_t pixel_chance(int x, int y)
 }
 
 /// The same for one of several components, which are rounded each by itself.
-inline std::uint32_t pixel_chance(std::uint32_t of_pixel, int component)
+inline std::uint32_t chance_of_component(std::uint32_t of_pixel, int component)
 {
     return (of_pixel + static_cast<std::uint32_t>(component) * 97) & 255;
 }

@@ -19,18 +19,11 @@ namespace bichrom {
 
 namespace {
 
-/// What became of a picture that was to be converted.
-enum class Converted
-{
-    Whole,
-    Stopped,
-    NoMemory
-};
-
 /// Calls \p convert(y, buffer) for every row, on all processors, a buffer of \p bytes for each.
-/// Nothing leaves it by exception, since MuPDF's frames lie above.
+/// Nothing leaves it by exception, since MuPDF's frames lie above. \return false when there is no memory, or
+/// it was stopped
 template <typename Convert>
-Converted convert_rows(int height, std::size_t bytes, const JobControl &control, Convert convert) noexcept
+bool convert_rows(int height, std::size_t bytes, const JobControl &control, Convert convert) noexcept
 {
     constexpr int rows_at_once = 32;
     const int parts = (height + rows_at_once - 1) / rows_at_once;
@@ -53,27 +46,28 @@ Converted convert_rows(int height, std::size_t bytes, const JobControl &control,
                 }
             });
         });
-        return control.cancelled() ? Converted::Stopped : whole ? Converted::Whole : Converted::NoMemory;
+        return whole && !control.cancelled();
     } catch (const std::bad_alloc &) {
-        return Converted::NoMemory;
+        return false;
     }
 }
 
-[[noreturn]] void throw_stopped(fz_context *ctx)
+/// Throws MuPDF's way for \p why, or because nobody wants it any more.
+[[noreturn]] void throw_failed(fz_context *ctx, const JobControl &control, int code, const char *why)
 {
-    fz_throw(ctx, FZ_ERROR_ABORT, "stopped while a picture was converted");
+    if (control.cancelled()) {
+        fz_throw(ctx, FZ_ERROR_ABORT, "stopped while a picture was converted");
+    }
+    fz_throw(ctx, code, "%s", why);
 }
 
-fz_pixmap *whole_or_thrown(fz_context *ctx, fz_pixmap *pixels, Converted converted)
+fz_pixmap *whole_or_thrown(fz_context *ctx, fz_pixmap *pixels, const JobControl &control, bool whole)
 {
-    if (converted == Converted::Whole) {
-        return pixels;
+    if (!whole) {
+        fz_drop_pixmap(ctx, pixels);
+        throw_failed(ctx, control, FZ_ERROR_MEMORY, "no memory to convert a picture");
     }
-    fz_drop_pixmap(ctx, pixels);
-    if (converted == Converted::Stopped) {
-        throw_stopped(ctx);
-    }
-    fz_throw(ctx, FZ_ERROR_MEMORY, "no memory to convert a picture");
+    return pixels;
 }
 
 } // namespace
@@ -216,10 +210,7 @@ fz_pixmap *PlateRoute::split_pixels(fz_context *ctx, fz_pixmap *source, const Ro
     fz_clear_pixmap(ctx, result);
     if (!split_into(ctx, *source, route.split, painted, *result)) {
         fz_drop_pixmap(ctx, result);
-        if (m_control.cancelled()) {
-            throw_stopped(ctx);
-        }
-        fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be taken apart into its colours");
+        throw_failed(ctx, m_control, FZ_ERROR_GENERIC, "a picture cannot be taken apart into its colours");
     }
     return result;
 }
@@ -306,7 +297,7 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, source->alpha);
     const std::size_t buffer =
         width * (3 + inks) + rows.scratch_bytes(); // colours, tones, room for the reader
-    const Converted done = convert_rows(source->h, buffer, m_control, [&](int y, unsigned char *row) {
+    const bool done = convert_rows(source->h, buffer, m_control, [&](int y, unsigned char *row) {
         unsigned char *tones = row + width * 3;
         rows.row(y, row, tones + width * inks);
         table.table->convert(row, tones, width);
@@ -326,7 +317,7 @@ fz_pixmap *PlateRoute::table_pixels(fz_context *ctx, fz_pixmap *source, const Pi
             }
         }
     });
-    return whole_or_thrown(ctx, result, done);
+    return whole_or_thrown(ctx, result, m_control, done);
 }
 
 void PlateRoute::begin_picture(fz_matrix ctm)
@@ -444,10 +435,8 @@ fz_pixmap *PlateRoute::dot_pixels(fz_context *ctx, fz_pixmap *source, const Pict
     }
     if (!whole) {
         fz_drop_pixmap(ctx, result);
-        if (m_control.cancelled()) {
-            throw_stopped(ctx);
-        }
-        fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be turned into dots: there would be too many");
+        throw_failed(ctx, m_control, FZ_ERROR_GENERIC,
+                     "a picture cannot be turned into dots: there would be too many");
     }
     return result;
 }
@@ -514,11 +503,8 @@ void PlateRoute::fill_outlines(fz_context *ctx, fz_device *target, fz_pixmap *so
 {
     const PaletteSplit &split = picture_route()->split;
     m_split = take_apart(ctx, *source, split);
-    if (m_split == nullptr && m_control.cancelled()) {
-        throw_stopped(ctx);
-    }
     if (m_split == nullptr) {
-        fz_throw(ctx, FZ_ERROR_GENERIC, "a picture cannot be traced");
+        throw_failed(ctx, m_control, FZ_ERROR_GENERIC, "a picture cannot be traced");
     }
     const fz_matrix to_page =
         fz_concat(fz_scale(1.0f / static_cast<float>(source->w), 1.0f / static_cast<float>(source->h)), ctm);
@@ -594,7 +580,7 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
                              m_tables.size() == channels && are_identity(m_tables);
     fz_pixmap *result = fz_new_pixmap(ctx, target, source->w, source->h, nullptr, alpha);
     const std::size_t buffer = width * channels + rows.scratch_bytes();
-    const Converted done = convert_rows(source->h, buffer, m_control, [&](int y, unsigned char *read) {
+    const bool done = convert_rows(source->h, buffer, m_control, [&](int y, unsigned char *read) {
         rows.row(y, read, read + width * channels);
         const unsigned char *from = read;
         const unsigned char *opacity = source->samples + y * source->stride + (source->n - 1);
@@ -624,7 +610,7 @@ fz_pixmap *PlateRoute::pixels(fz_context *ctx, fz_pixmap *source, bool overprint
             }
         }
     });
-    return whole_or_thrown(ctx, result, done);
+    return whole_or_thrown(ctx, result, m_control, done);
 }
 
 // ---- pictures kept for the next run -----------------------------------------------------------------

@@ -105,7 +105,7 @@ void fill_triangle(fz_context *, void *user, fz_vertex *a, fz_vertex *b, fz_vert
                     v = k == 0 ? v / 100.0f : (v + 128.0f) / 255.0f;
                 }
                 const auto fine = static_cast<std::uint32_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 65280));
-                pixel[k] = static_cast<unsigned char>((fine + pixel_chance(chance, k)) >> 8);
+                pixel[k] = static_cast<unsigned char>((fine + chance_of_component(chance, k)) >> 8);
             }
             pixel[painter->components] = 255;
         }

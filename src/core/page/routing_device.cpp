@@ -552,11 +552,12 @@ int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, f
     State &s = state_of(device);
     ++s.depth;
     const bool record = s.use == RoutedFor::Painting && s.mask_depth == 0 && s.cell.device() == nullptr;
-    s.recorded_tiles.push_back(record);
     if (!record) {
+        s.recorded_tiles.push_back(false);
         return fz_begin_tile_id(ctx, s.target, area, view, xstep, ystep, ctm, 0);
     }
     s.cell.begin(ctx, {area, view, xstep, ystep, ctm});
+    s.recorded_tiles.push_back(true);
     s.outside = s.target;
     s.target = s.cell.device();
     return 0;

@@ -207,6 +207,27 @@ private Q_SLOTS:
         QVERIFY(changed < 12);
     }
 
+    void aJpegInScansThatClaimsBillionsOfPixelsIsToldAtOnce()
+    {
+        // All of its blocks would have to be held: 25 GB of them.
+        const auto codings = every_coding();
+        const auto found = std::find_if(codings.begin(), codings.end(), [](const CodedPicture &one) {
+            return std::string(one.name) == "progressive DCT";
+        });
+        QVERIFY(found != codings.end());
+        CodedPicture coded = *found;
+        const std::size_t frame =
+            coded.data.find("\xFF\xC2"); // ITU-T T.81, B.2.2: length, precision, height, width
+        QVERIFY(frame != std::string::npos);
+        coded.data.replace(frame + 5, 4, "\xFD\xE8\xFD\xE8");
+        QElapsedTimer clock;
+        clock.start();
+        const std::vector<Damage> damage = damage_of(page_with(coded.object()));
+        QVERIFY(!damage.empty());
+        QVERIFY2(words(damage).find("memory") != std::string::npos, words(damage).c_str());
+        QVERIFY(clock.elapsed() < 30000);
+    }
+
     void garbageIsTold_data()
     {
         QTest::addColumn<QString>("object");

@@ -1,13 +1,13 @@
 #include "core/artwork/mupdf/jpeg_check.h"
 
 #include <algorithm>
-#include <array>
 #include <csetjmp>
 #include <cstdint>
 #include <cstdio>
-#include <cstdlib>
 
 #include <jpeglib.h>
+
+#include <jerror.h>
 
 namespace bichrom {
 
@@ -60,9 +60,11 @@ int step_of(const jpeg_component_info &component)
     return component.quant_table == nullptr ? 1 : component.quant_table->quantval[0];
 }
 
-JBLOCKROW block_row(jpeg_decompress_struct &info, jvirt_barray_ptr blocks, JDIMENSION row)
+/// \p count rows of blocks from \p row on, lent until the next of the same component.
+JBLOCKARRAY block_rows(jpeg_decompress_struct &info, jvirt_barray_ptr blocks, JDIMENSION row,
+                       JDIMENSION count = 1)
 {
-    return (*info.mem->access_virt_barray)(reinterpret_cast<j_common_ptr>(&info), blocks, row, 1, FALSE)[0];
+    return (*info.mem->access_virt_barray)(reinterpret_cast<j_common_ptr>(&info), blocks, row, count, FALSE);
 }
 
 /// Each component by itself. A flat block's samples are its mean; where a block is not flat some encoders
@@ -75,7 +77,7 @@ void look_at_means(jpeg_decompress_struct &info, jvirt_barray_ptr *blocks, Block
         const int step = step_of(component);
         const double slack = step / 8.0 + rounding;
         for (JDIMENSION y = 0; y < component.height_in_blocks; ++y) {
-            const JBLOCKROW row = block_row(info, blocks[i], y);
+            const JBLOCKROW row = block_rows(info, blocks[i], y)[0];
             for (JDIMENSION x = 0; x < component.width_in_blocks; ++x) {
                 const double mean = mean_of(row[x], step);
                 const double beyond = std::max(darkest - mean, mean - lightest);
@@ -103,11 +105,12 @@ void look_at_colours(jpeg_decompress_struct &info, jvirt_barray_ptr *blocks, Blo
     const int step = step_of(light), blue_step = step_of(blue), red_step = step_of(red);
     constexpr double rounding = 4, alike = 2;
     const double slack = (step + 1.772 * std::max(blue_step, red_step)) / 16.0 + rounding;
-    // Each array lends one row at a time.
     for (JDIMENSION y = 0; y + 1 < blue.height_in_blocks; ++y) {
+        const JBLOCKARRAY lights = block_rows(info, blocks[0], y * down, down);
+        const JBLOCKROW blues = block_rows(info, blocks[1], y)[0], reds = block_rows(info, blocks[2], y)[0];
         for (JDIMENSION x = 0; x + 1 < blue.width_in_blocks; ++x) {
-            const double b = mean_of(block_row(info, blocks[1], y)[x], blue_step);
-            const double r = mean_of(block_row(info, blocks[2], y)[x], red_step);
+            const double b = mean_of(blues[x], blue_step);
+            const double r = mean_of(reds[x], red_step);
             // ITU-T T.871, 7: red is light + 1.402 r, blue light + 1.772 b.
             const double green = -0.344136 * b - 0.714136 * r;
             const double most = std::max({1.402 * r, 1.772 * b, green});
@@ -118,9 +121,8 @@ void look_at_colours(jpeg_decompress_struct &info, jvirt_barray_ptr *blocks, Blo
             double low = 1e9, high = -1e9;
             bool flat = true;
             for (JDIMENSION j = 0; j < down && flat; ++j) {
-                const JBLOCKROW row = block_row(info, blocks[0], y * down + j);
                 for (JDIMENSION i = 0; i < across && flat; ++i) {
-                    const JCOEF *block = row[x * across + i];
+                    const JCOEF *block = lights[j][x * across + i];
                     flat = is_flat(block);
                     low = std::min(low, mean_of(block, step));
                     high = std::max(high, mean_of(block, step));
@@ -130,6 +132,48 @@ void look_at_colours(jpeg_decompress_struct &info, jvirt_barray_ptr *blocks, Blo
                 found.impossible += high + least < -128 - slack || low + most > 127 + slack ? 1 : 0;
             }
         }
+    }
+}
+
+/// Reads all blocks and looks at them, which holds them in memory.
+void read_blocks(jpeg_decompress_struct &info, Blocks &found)
+{
+    jvirt_barray_ptr *blocks = jpeg_read_coefficients(&info);
+    if (info.data_precision == 8) {
+        look_at_means(info, blocks, found);
+        look_at_colours(info, blocks, found);
+    }
+}
+
+/// Reads all of the data a row at a time, at an eighth of the size.
+void read_small(jpeg_decompress_struct &info)
+{
+    info.scale_num = 1;
+    info.scale_denom = 8;
+    info.dct_method = JDCT_IFAST;
+    info.do_fancy_upsampling = FALSE;
+    jpeg_start_decompress(&info);
+    JSAMPARRAY rows =
+        (*info.mem->alloc_sarray)(reinterpret_cast<j_common_ptr>(&info), JPOOL_IMAGE,
+                                  info.output_width * static_cast<JDIMENSION>(info.output_components), 1);
+    while (info.output_scanline < info.output_height) {
+        jpeg_read_scanlines(&info, rows, 1);
+    }
+}
+
+/// Reads all of the data within some memory, whatever the header of a hostile file says.
+void read_all(jpeg_decompress_struct &info, Blocks &found)
+{
+    constexpr std::uint64_t most_held = std::uint64_t(512) << 20; // 89 million pixels of three colours
+    constexpr std::uint64_t most_in_scans = std::uint64_t(2) << 30;
+    const std::uint64_t bytes = std::uint64_t(info.image_width) * info.image_height *
+                                static_cast<std::uint64_t>(info.num_components) * sizeof(JCOEF);
+    if (bytes <= most_held) {
+        read_blocks(info, found);
+    } else if (bytes <= most_in_scans || jpeg_has_multiple_scans(&info) == 0) {
+        read_small(info);
+    } else { // of several scans libjpeg holds all blocks
+        ERREXIT1(&info, JERR_OUT_OF_MEMORY, 0);
     }
 }
 
@@ -148,11 +192,7 @@ bool jpeg_is_whole(std::span<const unsigned char> data, char (&fault)[most_jpeg_
         jpeg_create_decompress(&info);
         jpeg_mem_src(&info, data.data(), static_cast<unsigned long>(data.size()));
         jpeg_read_header(&info, TRUE);
-        jvirt_barray_ptr *coefficients = jpeg_read_coefficients(&info);
-        if (info.data_precision == 8) {
-            look_at_means(info, coefficients, blocks);
-            look_at_colours(info, coefficients, blocks);
-        }
+        read_all(info, blocks);
         jpeg_finish_decompress(&info);
     } else {
         whole = false;

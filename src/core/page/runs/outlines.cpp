@@ -566,7 +566,7 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
 }
 
 bool add_text(fz_context *ctx, const fz_text *text, const fz_stroke_state *stroke, const fz_matrix &to_pixels,
-              ShapeList &shapes)
+              GlyphOutlines &glyphs, ShapeList &shapes)
 {
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
         if (!may_have_outlines(span->font)) {
@@ -577,7 +577,7 @@ bool add_text(fz_context *ctx, const fz_text *text, const fz_stroke_state *strok
                 continue;
             }
             const fz_matrix place = glyph_matrix(span, span->items[i], fz_identity);
-            fz_path *outline = fz_outline_glyph(ctx, span->font, span->items[i].gid, place);
+            fz_path *outline = glyphs.outline(ctx, span->font, span->items[i].gid, place);
             if (outline == nullptr) {
                 return false;
             }

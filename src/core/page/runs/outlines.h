@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/mupdf.h"
+#include "core/page/glyph_outlines.h"
 #include "core/raster/shape_list.h"
 
 namespace bichrom {
@@ -27,6 +28,6 @@ void add_stroke(fz_context *ctx, const fz_path *path, const fz_stroke_state &str
 /// Puts the outlines of \p text into the open shape of \p shapes, filled, or drawn with \p stroke when there
 /// is one. \return false when some letters have none, and then only part of them
 bool add_text(fz_context *ctx, const fz_text *text, const fz_stroke_state *stroke, const fz_matrix &to_pixels,
-              ShapeList &shapes);
+              GlyphOutlines &glyphs, ShapeList &shapes);
 
 } // namespace bichrom

@@ -33,9 +33,10 @@ struct State
     std::map<std::string, int, std::less<>> plane_of;
     std::map<const fz_colorspace *, std::optional<SpacePlanes>> spaces;
     std::map<std::string, int> paint_of; ///< by its bytes
-    std::vector<int> clips;              ///< open ones; −1 is the page
-    std::vector<bool> groups;            ///< open ones, whether they are isolated
-    int skipped = 0; ///< open groups, clips, tiles and masks within what is painted by pixels
+    GlyphOutlines glyphs;
+    std::vector<int> clips;   ///< open ones; −1 is the page
+    std::vector<bool> groups; ///< open ones, whether they are isolated
+    int skipped = 0;          ///< open groups, clips, tiles and masks within what is painted by pixels
 
     [[nodiscard]] fz_matrix matrix(fz_matrix ctm) const { return fz_concat(ctm, to_pixels); }
     [[nodiscard]] int clip() const { return clips.empty() ? -1 : clips.back(); }
@@ -208,7 +209,7 @@ void paint_text(fz_context *ctx, fz_device *device, const fz_text *text, const f
     const auto paint = flat_paint(ctx, s, space, value, alpha, params);
     s.scene->shapes.begin(false, stroke == nullptr);
     const bool outlined =
-        paint && alpha >= 1.0f && add_text(ctx, text, stroke, s.matrix(ctm), s.scene->shapes);
+        paint && alpha >= 1.0f && add_text(ctx, text, stroke, s.matrix(ctm), s.glyphs, s.scene->shapes);
     const int shape = s.scene->shapes.end();
     if (outlined) {
         add_object(s, shape, *paint);
@@ -480,7 +481,7 @@ void clip_by_text(fz_context *ctx, State &s, const fz_text *text, const fz_strok
         return;
     }
     s.scene->shapes.begin(false, stroke == nullptr);
-    const bool outlined = add_text(ctx, text, stroke, s.matrix(ctm), s.scene->shapes);
+    const bool outlined = add_text(ctx, text, stroke, s.matrix(ctm), s.glyphs, s.scene->shapes);
     const int shape = s.scene->shapes.end();
     if (outlined) {
         open_clip(s, shape);

@@ -12,23 +12,26 @@ namespace bichrom {
 
 namespace {
 
+/// Where columns [\p begin, \p end) of the page lie in a row of \p width pixels of \p n samples that begins
+/// at \p line: column x at slope · (x + ½) + start of them, as far as there are any.
+BICHROM_CPU_CLONES void write_columns(double slope, double start, int width, int n, std::uint32_t line,
+                                      int begin, int end, std::uint32_t *__restrict out)
+{
+    const double last = width - 1.0;
+    for (int x = begin; x < end; ++x) {
+        const double at = slope * (x + 0.5) + start;
+        const double within = at < 0 ? 0 : at > last ? last : at;
+        // Signed: processors turn several at once.
+        out[x - begin] = line + static_cast<std::uint32_t>(static_cast<int>(within) * n);
+    }
+}
+
 class Picture final : public Sampler
 {
 public:
     Picture(const fz_pixmap *pixels, const Backwards &back, const ComponentOf &components)
         : m_pixels(pixels), m_back(back.in_pixels(pixels->w, pixels->h)), m_components(components)
     {
-        if (m_back.b != 0 || m_back.c != 0) {
-            return;
-        }
-        // Along the axes columns are the same in every row: where they lie in one is worked out once.
-        const double ends[] = {-m_back.e / m_back.a, (pixels->w - m_back.e) / m_back.a};
-        const auto near = [](double x) { return static_cast<int>(std::clamp(x, 0.0, most_columns)); };
-        m_first = near(std::floor(std::min(ends[0], ends[1])) - 1);
-        const int end = near(std::ceil(std::max(ends[0], ends[1])) + 1);
-        for (int x = m_first; x < end; ++x) {
-            m_columns.push_back(column_of(x));
-        }
     }
 
     void indices(int row, int begin, int end, std::uint32_t *out) const override
@@ -43,16 +46,9 @@ public:
             }
             return;
         }
-        const std::uint32_t line = within(m_back.y(0, py), m_pixels->h) * stride;
-        if (begin >= m_first && end <= m_first + static_cast<int>(m_columns.size())) {
-            const auto from = m_columns.begin() + (begin - m_first);
-            std::transform(from, from + (end - begin), out,
-                           [&](std::uint32_t column) { return line + column; });
-            return;
-        }
-        for (int x = begin; x < end; ++x) {
-            *out++ = line + column_of(x);
-        }
+        // Along the axes: all of it lies in one row of the picture.
+        write_columns(m_back.a, m_back.e, m_pixels->w, m_pixels->n,
+                      within(m_back.y(0, py), m_pixels->h) * stride, begin, end, out);
     }
     void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const override
     {
@@ -68,23 +64,14 @@ public:
     }
 
 private:
-    static constexpr double most_columns = 1 << 20;
-
     static std::uint32_t within(double at, int count)
     {
         return static_cast<std::uint32_t>(std::clamp(std::floor(at), 0.0, count - 1.0));
-    }
-    /// Where column \p x of the page lies in any row of the picture.
-    [[nodiscard]] std::uint32_t column_of(int x) const
-    {
-        return within(m_back.x(x + 0.5, 0), m_pixels->w) * static_cast<std::uint32_t>(m_pixels->n);
     }
 
     const fz_pixmap *m_pixels;
     Backwards m_back; ///< to the picture's own pixels
     ComponentOf m_components;
-    int m_first = 0;                      ///< column of the page that m_columns begin with
-    std::vector<std::uint32_t> m_columns; ///< column_of() each
 };
 
 /// Places along a gradient that go evenly: at x from \p first on by \p slope from \p a on; in colours, or
@@ -152,7 +139,7 @@ BICHROM_CPU_CLONES void write_tones(const std::uint32_t *__restrict table,
     for (int i = 0; i < count; ++i) {
         const std::uint32_t at = indices[i] >> 16, part = indices[i] >> 8 & 255;
         const std::uint32_t tone = (table[at] * (256 - part) + table[at + 1] * part) >> 8;
-        out[i] = static_cast<std::uint8_t>((tone + pixel_chance(indices[i], plane)) >> 8);
+        out[i] = static_cast<std::uint8_t>((tone + chance_of_component(indices[i], plane)) >> 8);
     }
 }
 

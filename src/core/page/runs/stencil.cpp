@@ -5,6 +5,12 @@
 
 namespace bichrom {
 
+namespace {
+
+constexpr std::size_t most_spans = std::size_t(8) << 20; // 64 MB; what is finer is painted pixel by pixel
+
+} // namespace
+
 std::unique_ptr<const Stencil> Stencil::make(const fz_pixmap &pixels, const fz_matrix &place)
 {
     const auto back = turned_around(place);
@@ -25,6 +31,9 @@ std::unique_ptr<const Stencil> Stencil::make(const fz_pixmap &pixels, const fz_m
             if (begin < at) {
                 made->m_open.push_back({static_cast<int>(begin - row), static_cast<int>(at - row)});
             }
+        }
+        if (made->m_open.size() > most_spans) {
+            return nullptr;
         }
         made->m_first.push_back(made->m_open.size());
     }

@@ -18,7 +18,7 @@ class Stencil
 public:
     /// \param pixels  one byte each: 255 where paint goes through, else 0
     /// \param place   from the unit square, in which it lies, to the page's pixels
-    /// \return null when \p place cannot be turned around
+    /// \return null when \p place cannot be turned around, and for noise of millions of pixels
     [[nodiscard]] static std::unique_ptr<const Stencil> make(const fz_pixmap &pixels, const fz_matrix &place);
 
     /// Adds where paint goes through in columns [\p begin, \p end) of \p row, from left to right.
