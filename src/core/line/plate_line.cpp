@@ -6,7 +6,7 @@
 #include "core/base/within_memory.h"
 #include "core/line/apply_traps.h"
 #include "core/line/plate_plan.h"
-#include "core/line/recipe_rows.h"
+#include "core/line/row_flow.h"
 #include "core/line/strip_store.h"
 #include "core/line/trap.h"
 #include "core/line/tuple_rows.h"
@@ -134,71 +134,102 @@ struct PlateLine::Impl
         return StripStore::Strip(std::move(strip));
     }
 
-    /// Gives \p take the part of each strip that lies in rows [\p top, \p bottom): rows [from, to) of the
-    /// strip, the first of which is page_row.
-    template <class Take>
-    void each_of(const std::vector<StripStore::Strip> &strips, int first, const PlateRun &how, int top,
-                 int bottom, const Take &take) const
+    /// Rows of the page, each painted once and each computed once.
+    struct Source
     {
-        const int rows = PagePainter::strip_rows(how.edges);
-        const int height = painter->extent(how.resolution).height;
-        for (std::size_t i = 0; i < strips.size(); ++i) {
-            const int y = (first + static_cast<int>(i)) * rows;
-            const int from = std::max(top, y);
-            const int to = std::min({bottom, y + rows, height});
-            if (from < to) {
-                take(*strips[i], from - y, to - y, from);
-            }
+        StripStore painted;
+        RowFlow flow;
+        std::vector<RowFlow::Number> computed; ///< by ink
+
+        Source(StripStore::Make paint, const PixelRect &page, int rim, const JobControl &control)
+            : painted(std::move(paint)), flow(page, rim, control)
+        {
         }
+        /// Nobody will ask for rows before \p row.
+        void drop_before(int row, Edges edges)
+        {
+            painted.drop_before(std::max(0, row - flow.depth()) / PagePainter::strip_rows(edges));
+            flow.drop_before(row);
+        }
+    };
+
+    [[nodiscard]] std::unique_ptr<Source> source_of(const PlateRun &how, const JobControl &control) const
+    {
+        const PixelRect all = painter->extent(how.resolution);
+        auto source = std::make_unique<Source>([&](int number) { return paint_strip(number, how, control); },
+                                               all, rim(how.resolution), control);
+        if (plan.empty()) {
+            return source;
+        }
+        RowFlow &flow = source->flow;
+        const auto painted = [&, store = &source->painted](const auto &member) {
+            return flow.painted([&, store, member](int first, int last) {
+                return painted_rows({0, first, all.width, last - first}, how, *store, member);
+            });
+        };
+        PaintedNumbers numbers;
+        numbers.area = painted([](const PaintedStrip &strip) { return strip.area; });
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            numbers.plates.push_back(looked_at[i]
+                                         ? painted([i](const PaintedStrip &strip) { return strip.plates[i]; })
+                                         : RowFlow::none);
+        }
+        for (std::size_t i = 0; i < plan.masks().sources.size(); ++i) {
+            numbers.masks.push_back(painted([i](const PaintedStrip &strip) { return strip.masks[i]; }));
+        }
+        source->computed = plan.flow(flow, numbers, how.resolution, page->impl().boxes);
+        return source;
     }
 
-    /// \p rect, whole rows of the page, recipes followed, from strips of \p store.
-    [[nodiscard]] Outcome<PlateRuns> rows_from(const PixelRect &rect, const PlateRun &how, StripStore &store,
-                                               const JobControl &control) const
+    /// \p rect, whole rows of the page, of what \p member finds in a strip.
+    template <class Member>
+    [[nodiscard]] Outcome<RunPlane> painted_rows(const PixelRect &rect, const PlateRun &how,
+                                                 StripStore &store, const Member &member) const
     {
-        const int edge = rim(how.resolution);
-        const PixelRect all = painter->extent(how.resolution);
         const int rows = PagePainter::strip_rows(how.edges);
-        const int first = std::max(0, rect.y - edge) / rows;
-        const int last = (std::min(all.height, rect.y + rect.height + edge) - 1) / rows;
-        const auto strips = store.strips(first, last);
+        const int first = rect.y / rows, end = rect.y + rect.height;
+        const auto strips = store.strips(first, (end - 1) / rows);
         if (!strips) {
             return strips.error();
         }
-        std::vector<Plane> computed_planes(inks.size());
-        if (!plan.empty()) {
-            std::vector<StripRows> looked_at_rows;
-            each_of(*strips, first, how, rect.y - edge, rect.y + rect.height + edge,
-                    [&](const PaintedStrip &strip, int from, int to, int row) {
-                        looked_at_rows.push_back({&strip, from, to, row});
-                    });
-            RecipeRows recipes(plan, looked_at, page->impl().boxes, all, how.resolution, edge);
-            auto followed = recipes.follow(looked_at_rows, rect, control);
-            if (!followed) {
-                return followed.error();
-            }
-            computed_planes = std::move(*followed);
+        RunPlane runs(rect.width, rect.height);
+        for (std::size_t i = 0; i < strips->size(); ++i) {
+            const int y = (first + static_cast<int>(i)) * rows;
+            runs.add_rows(member(*(*strips)[i]), std::max(rect.y, y) - y, std::min(end, y + rows) - y);
         }
-        const auto each_strip = [&](int top, int bottom, const auto &take) {
-            each_of(*strips, first, how, top, bottom, take);
-        };
-        const auto rows_of = [&](const auto &member) {
-            RunPlane runs(rect.width, rect.height);
-            each_strip(rect.y, rect.y + rect.height, [&](const PaintedStrip &strip, int from, int to, int) {
-                runs.add_rows(member(strip), from, to);
-            });
-            return runs;
-        };
+        return runs;
+    }
+
+    /// \p rect, whole rows of the page, recipes followed, from \p source.
+    [[nodiscard]] Outcome<PlateRuns> rows_from(const PixelRect &rect, const PlateRun &how,
+                                               Source &source) const
+    {
         PlateRuns made;
         made.rect = rect;
         for (std::size_t i = 0; i < inks.size(); ++i) {
             if (!plan.computes(i)) {
-                made.plates.push_back(rows_of([i](const PaintedStrip &strip) { return strip.plates[i]; }));
+                auto rows = painted_rows(rect, how, source.painted,
+                                         [i](const PaintedStrip &strip) { return strip.plates[i]; });
+                if (!rows) {
+                    return rows.error();
+                }
+                made.plates.push_back(std::move(*rows));
                 continue;
             }
-            made.plates.emplace_back(std::move(computed_planes[i]));
+            RunPlane rows(rect.width, rect.height);
+            if (const Done done =
+                    source.flow.add_rows(rows, source.computed[i], rect.y, rect.y + rect.height);
+                !done) {
+                return done.error();
+            }
+            made.plates.push_back(std::move(rows));
         }
-        made.area = rows_of([](const PaintedStrip &strip) { return strip.area; });
+        auto area =
+            painted_rows(rect, how, source.painted, [](const PaintedStrip &strip) { return strip.area; });
+        if (!area) {
+            return area.error();
+        }
+        made.area = std::move(*area);
         return made;
     }
 
@@ -385,12 +416,12 @@ struct PlateLine::Impl
     }
 
     /// \p rect as run() gives it to sinks.
-    [[nodiscard]] Outcome<PlateRuns> rows(const PixelRect &rect, const PlateRun &how, StripStore &store,
+    [[nodiscard]] Outcome<PlateRuns> rows(const PixelRect &rect, const PlateRun &how, Source &source,
                                           const JobControl &control) const
     {
         const bool from_store = !plan.empty() || (trapped && how.edges == Edges::Crisp);
         const auto untrapped = [&](const PixelRect &part) {
-            return from_store ? rows_from(part, how, store, control)
+            return from_store ? rows_from(part, how, source)
                               : painter->paint_runs(part, how.resolution, how.edges, control);
         };
         if (!trapped || how.edges == Edges::Quick) { // where areas are looked for, traps are too small
@@ -425,14 +456,14 @@ struct PlateLine::Impl
     }
 
     /// The same where the page stands several times below itself: \p rect in rows from the first to the last.
-    /// \param stores  one a copy
+    /// \param sources  one a copy
     [[nodiscard]] Outcome<PlateRuns> repeated_rows(const PixelRect &rect, const PlateRun &how,
-                                                   const std::vector<std::unique_ptr<StripStore>> &stores,
+                                                   const std::vector<std::unique_ptr<Source>> &sources,
                                                    const JobControl &control) const
     {
         if (how.copies == 1) {
             auto made =
-                rows({0, how.first_row + rect.y, rect.width, rect.height}, how, *stores.front(), control);
+                rows({0, how.first_row + rect.y, rect.width, rect.height}, how, *sources.front(), control);
             if (made) {
                 made->rect = rect;
             }
@@ -456,7 +487,7 @@ struct PlateLine::Impl
             }
             const int count = std::min(rect.y + rect.height - y, height - row);
             auto part = rows({0, how.first_row + row, rect.width, count}, how,
-                             *stores[static_cast<std::size_t>(copy)], control);
+                             *sources[static_cast<std::size_t>(copy)], control);
             if (!part) {
                 return part;
             }
@@ -560,11 +591,10 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
 {
     const Impl &line = *m_impl;
     const PixelRect all = extent(how.resolution);
-    // A store a copy: bands go down the sheet, and the page begins again with each.
-    std::vector<std::unique_ptr<StripStore>> stores;
+    // A source a copy: bands go down the sheet, and the page begins again with each.
+    std::vector<std::unique_ptr<Impl::Source>> sources;
     for (int copy = 0; copy < how.copies; ++copy) {
-        stores.push_back(
-            std::make_unique<StripStore>([&](int number) { return line.paint_strip(number, how, control); }));
+        sources.push_back(line.source_of(how, control));
     }
     const int all_rows = (how.copies - 1) * how.pitch + line.rows_of(how);
     BandSteps steps;
@@ -579,7 +609,7 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
             beside.plates.assign(line.inks.size(), RunPlane(rect.width, 0));
             return sink.compute(band, beside);
         }
-        auto made = line.repeated_rows(rect, how, stores, control);
+        auto made = line.repeated_rows(rect, how, sources, control);
         if (!made) {
             return made.error();
         }
@@ -589,9 +619,10 @@ Done PlateLine::run(const PlateRun &how, const PlateSink &sink, const JobControl
         if (const Done done = sink.take(band, result); !done) {
             return done;
         }
-        int next = how.first_row + band.top + band.rows - how.above - rim(how.resolution) - how.lead;
-        for (const auto &store : stores) {
-            store->drop_before(std::max(0, next) / PagePainter::strip_rows(how.edges));
+        const int traps = rim(how.resolution) - line.rim(how.resolution);
+        int next = how.first_row + band.top + band.rows - how.above - traps - how.lead;
+        for (const auto &source : sources) {
+            source->drop_before(next, how.edges);
             next -= how.pitch;
         }
         return {};
@@ -717,12 +748,11 @@ Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &contr
     PlateRun how;
     how.resolution = resolution;
     how.edges = Edges::Crisp;
-    StripStore store([&](int number) { return line.paint_strip(number, how, control); });
+    const auto source = line.source_of(how, control);
     BandSteps steps;
     steps.compute = [&](const Band &band) -> Outcome<std::unique_ptr<BandResult>> {
         const PixelRect rect = {0, band.top, all.width, band.rows};
-        const auto wide =
-            line.rows_from(line.with_reach(rect, resolution, rules.settings()), how, store, control);
+        const auto wide = line.rows_from(line.with_reach(rect, resolution, rules.settings()), how, *source);
         if (!wide) {
             return wide.error();
         }
@@ -747,8 +777,8 @@ Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &contr
             to.first += meeting.first;
             to.second += meeting.second;
         }
-        const int reach = std::max(1, trap_reach(rules.settings(), resolution)) + line.rim(resolution);
-        store.drop_before(std::max(0, band.top + band.rows - reach) / PagePainter::strip_rows(how.edges));
+        const int reach = std::max(1, trap_reach(rules.settings(), resolution));
+        source->drop_before(band.top + band.rows - reach, how.edges);
         return {};
     };
     const Done done =

@@ -1,6 +1,7 @@
 #include "core/line/plate_plan.h"
 
 #include "core/line/recipe_op.h"
+#include "core/raster/tone_rows.h"
 
 #include <algorithm>
 #include <functional>
@@ -9,16 +10,10 @@ namespace bichrom {
 
 namespace {
 
-OpBand band_of(const PixelRect &rect, Dpi resolution, const std::array<Rect, 5> &boxes)
+OpPlace place_of(Dpi resolution, const std::array<Rect, 5> &boxes)
 {
-    OpBand band;
-    band.rect = rect;
-    band.resolution = resolution;
-    band.boxes = boxes;
-    const Rect &media = band.boxes[static_cast<std::size_t>(PageBox::Media)];
-    band.media_x = media.x;
-    band.media_y = media.y;
-    return band;
+    const Rect &media = boxes[static_cast<std::size_t>(PageBox::Media)];
+    return {resolution, boxes, media.x, media.y};
 }
 
 } // namespace
@@ -94,21 +89,6 @@ std::vector<bool> PlatePlan::needed() const
     return needed;
 }
 
-std::optional<std::string> PlatePlan::even_by(const PixelRect &rect, Dpi resolution,
-                                              const std::array<Rect, 5> &boxes) const
-{
-    const OpBand band = band_of(rect, resolution, boxes);
-    std::string all;
-    for (const auto &op : m_ops) {
-        const auto by = op->even_by(band);
-        if (!by) {
-            return std::nullopt;
-        }
-        all += *by + ' ';
-    }
-    return all;
-}
-
 Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Rect, 5> &boxes,
                        const JobControl &control) const
 {
@@ -123,7 +103,7 @@ Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Re
                 static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
         }
     }
-    OpBand band = band_of(tile.rect, resolution, boxes);
+    OpBand band{place_of(resolution, boxes), tile.rect, nullptr, nullptr, {}, {}};
     band.whole = &tile.area;
     band.area = m_masks.bare >= 0 ? &without_bare : &tile.area;
     band.plate = [&](const std::string &ink) -> Plane * {
@@ -141,6 +121,38 @@ Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Re
         op->run(band);
     }
     return {};
+}
+
+std::vector<RowFlow::Number> PlatePlan::flow(RowFlow &flow, const PaintedNumbers &painted, Dpi resolution,
+                                             const std::array<Rect, 5> &boxes) const
+{
+    std::vector<RowFlow::Number> plates = painted.plates; // as the operations so far left them
+    std::vector<RowFlow::Number> computed(m_inks.size(), RowFlow::none);
+    OpRows rows{place_of(resolution, boxes), &flow, painted.area, painted.area, {}, {}};
+    if (m_masks.bare >= 0) {
+        rows.area = flow.joined(
+            painted.area, painted.masks[static_cast<std::size_t>(m_masks.bare)],
+            std::make_shared<const PairTable>([](std::uint8_t *out, const std::uint8_t *other,
+                                                 std::size_t count) { multiply(out, other, count, 255); }));
+    }
+    rows.plate = [&](const std::string &ink) {
+        const std::size_t number = number_of(ink);
+        return number < plates.size() ? plates[number] : RowFlow::none;
+    };
+    rows.mask = [&](const RecipeSource &source) {
+        const std::size_t at = find_mask(m_masks.sources, source);
+        return at < painted.masks.size() ? painted.masks[at] : RowFlow::none;
+    };
+    for (const auto &op : m_ops) {
+        const std::vector<RowFlow::Number> made = op->flow(rows);
+        const std::vector<std::string> inks = op->writes();
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            if (const std::size_t number = number_of(inks[i]); number < m_inks.size()) {
+                plates[number] = computed[number] = made[i];
+            }
+        }
+    }
+    return computed;
 }
 
 } // namespace bichrom

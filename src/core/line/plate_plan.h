@@ -20,6 +20,14 @@ struct PaintedTile
     std::vector<Plane> masks; ///< as MaskPlan numbers them
 };
 
+/// The same as planes of a flow.
+struct PaintedNumbers
+{
+    RowFlow::Number area = RowFlow::none;
+    std::vector<RowFlow::Number> plates; ///< by ink; RowFlow::none where nobody reads them
+    std::vector<RowFlow::Number> masks;  ///< as MaskPlan numbers them
+};
+
 /// A job's operations in the order in which they follow each other. Immutable; may be used from any thread.
 class PlatePlan
 {
@@ -40,9 +48,6 @@ public:
     /// mm that a place of the results depends on its surroundings, through all operations that follow each
     /// other.
     [[nodiscard]] double reach() const { return m_reach; }
-    /// What results go by where all planes looked at are even over \p rect; see PlateOp::even_by().
-    [[nodiscard]] std::optional<std::string> even_by(const PixelRect &rect, Dpi resolution,
-                                                     const std::array<Rect, 5> &boxes) const;
     /// Pages to be painted so that their plates are what operations look at besides plates.
     [[nodiscard]] const MaskPlan &masks() const { return m_masks; }
 
@@ -51,6 +56,11 @@ public:
     /// \return Cancelled
     [[nodiscard]] Done follow(PaintedTile &painted, Dpi resolution, const std::array<Rect, 5> &boxes,
                               const JobControl &control) const;
+
+    /// Adds what is computed to \p flow, for all rows of a page, with a rim of reach() around it.
+    /// \return by ink, its plane as computed; RowFlow::none for those that are not
+    [[nodiscard]] std::vector<RowFlow::Number> flow(RowFlow &flow, const PaintedNumbers &painted,
+                                                    Dpi resolution, const std::array<Rect, 5> &boxes) const;
 
 private:
     void order(std::vector<std::unique_ptr<const PlateOp>> ops);

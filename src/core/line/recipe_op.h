@@ -4,17 +4,11 @@
 #pragma once
 
 #include "core/line/plate_op.h"
+#include "core/raster/run_join.h"
+
+#include <memory>
 
 namespace bichrom {
-
-/// What two bytes make together, by the one × 256 + the other.
-struct PairTable
-{
-    std::vector<std::uint8_t> values;
-    bool bare_leaves = true;  ///< the one as it is, where the other is 0
-    bool solid_leaves = true; ///< where the other is 255
-    bool bare_stays = true;   ///< 0 stays 0 whatever the other is
-};
 
 /// Follows a recipe, a step at a time.
 class RecipeOp final : public PlateOp
@@ -26,13 +20,13 @@ public:
     [[nodiscard]] std::vector<std::string> reads() const override { return plates_read(m_recipe); }
     [[nodiscard]] std::vector<std::string> writes() const override { return {m_ink}; }
     [[nodiscard]] double reach() const override { return reach_of(m_recipe); }
-    [[nodiscard]] std::optional<std::string> even_by(const OpBand &band) const override;
     void run(OpBand &band) const override;
+    [[nodiscard]] std::vector<RowFlow::Number> flow(const OpRows &rows) const override;
 
 private:
     std::string m_ink;
     Recipe m_recipe;
-    std::vector<PairTable> m_tables; ///< by step
+    std::vector<std::shared_ptr<const PairTable>> m_tables; ///< by step; null where it joins nothing
 };
 
 } // namespace bichrom

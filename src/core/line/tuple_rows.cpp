@@ -1,6 +1,6 @@
 #include "core/line/tuple_rows.h"
 
-#include "core/line/even_stretch.h"
+#include "core/raster/even_stretch.h"
 
 #include <algorithm>
 #include <cstring>

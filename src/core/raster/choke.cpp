@@ -1,6 +1,8 @@
 #include "core/raster/choke.h"
 
 #include "core/base/units.h"
+#include "core/raster/edge_distance.h"
+#include "core/raster/ink_runs.h"
 #include "core/raster/tone_rows.h"
 
 #include <algorithm>
@@ -24,174 +26,13 @@ Plane inverted(const Plane &plane)
     return out;
 }
 
-/// How far, in pixels, the edge lies from the middle of a bare pixel towards the ink, less one half: the
-/// share of it that is inked, or minus the share that its inked neighbour lacks.
-float edge_shift(const Plane &plane, int x, int y)
+/// A plane as distance_to_edge() looks at it.
+struct PlaneTones
 {
-    const int own = plane.at(x, y);
-    if (own > 0) {
-        return static_cast<float>(own) / 255.0f;
-    }
-    int least = 255;
-    const auto look = [&](int nx, int ny) {
-        if (nx >= 0 && ny >= 0 && nx < plane.width && ny < plane.height) {
-            const int value = plane.at(nx, ny);
-            least = value >= 128 ? std::min(least, value) : least;
-        }
-    };
-    look(x - 1, y);
-    look(x + 1, y);
-    look(x, y - 1);
-    look(x, y + 1);
-    return static_cast<float>(least) / 255.0f - 1.0f;
-}
-
-/// The distance of (x, y) from the edge by the nearest bare pixel (u, v) and its neighbours: of two nearly as
-/// near, the one with more ink in it is where the edge is nearest. One half more than the true distance.
-double distance_to_edge(const Plane &plane, int x, int y, int u, int v)
-{
-    double least = 1e9;
-    for (int nv = std::max(0, v - 1); nv <= std::min(plane.height - 1, v + 1); ++nv) {
-        for (int nu = std::max(0, u - 1); nu <= std::min(plane.width - 1, u + 1); ++nu) {
-            if (plane.at(nu, nv) < 128) {
-                least = std::min(least, std::hypot(static_cast<double>(x - nu), static_cast<double>(y - nv)) +
-                                            static_cast<double>(edge_shift(plane, nu, nv)));
-            }
-        }
-    }
-    return least;
-}
-
-/// Pixels of a row that follow each other.
-struct Run
-{
-    int first, end; ///< the end lies outside
-};
-
-/// How many columns lie, a row for each distance from the middle one, between a pixel and the nearest bare
-/// pixel that is \p distance or more away; \p beyond: more than that away. None for distances that are no
-/// distance.
-std::vector<int> gaps(double distance, bool beyond)
-{
-    std::vector<int> columns;
-    for (int dy = 0; dy < distance || (beyond && dy <= distance); ++dy) {
-        const double across = std::sqrt(distance * distance - static_cast<double>(dy) * dy);
-        columns.push_back(beyond ? static_cast<int>(std::floor(across)) + 1
-                                 : static_cast<int>(std::ceil(across)));
-    }
-    return columns;
-}
-
-/// The inked parts of a plane, row by row: pixels at least half covered.
-class InkRuns
-{
-public:
-    explicit InkRuns(const Plane &plane) : m_width(plane.width), m_height(plane.height)
-    {
-        m_start.reserve(static_cast<std::size_t>(plane.height) + 1);
-        for (int y = 0; y < plane.height; ++y) {
-            m_start.push_back(m_runs.size());
-            add(plane.row(y).data());
-        }
-        m_start.push_back(m_runs.size());
-    }
-
-    [[nodiscard]] int width() const { return m_width; }
-    [[nodiscard]] int height() const { return m_height; }
-    [[nodiscard]] std::span<const Run> row(int y) const
-    {
-        const std::size_t from = m_start[static_cast<std::size_t>(y)];
-        return {m_runs.data() + from, m_start[static_cast<std::size_t>(y) + 1] - from};
-    }
-
-    /// Whether every pixel is inked, or none.
-    [[nodiscard]] bool all() const
-    {
-        return m_runs.size() == static_cast<std::size_t>(m_height) &&
-               std::all_of(m_runs.begin(), m_runs.end(),
-                           [&](const Run &run) { return run.first == 0 && run.end == m_width; });
-    }
-    [[nodiscard]] bool none() const { return m_runs.empty(); }
-
-    /// The parts of row \p y that have no bare pixel nearer than \p columns says for each row around it. What
-    /// lies outside the plane is not bare. \param spare  memory to work in
-    void narrowed(int y, const std::vector<int> &columns, std::vector<Run> &out,
-                  std::vector<Run> &spare) const
-    {
-        const auto own = row(y);
-        out.assign(own.begin(), own.end());
-        const int reach = static_cast<int>(columns.size()) - 1;
-        for (int by = 0; by <= reach && !out.empty(); ++by) {
-            for (const int other : {y - by, y + by}) {
-                if (other < 0 || other >= m_height || (by == 0 && other != y)) {
-                    continue;
-                }
-                keep_inside(row(other), columns[static_cast<std::size_t>(by)], out, spare);
-                if (by == 0) {
-                    break;
-                }
-            }
-        }
-    }
-
-private:
-    void add(const std::uint8_t *line)
-    {
-        constexpr std::uint64_t high = 0x8080808080808080u; // the bit that says half covered
-        int first = -1;
-        int x = 0;
-        const auto look = [&](int at) {
-            const bool inked = line[at] >= 128;
-            if (inked && first < 0) {
-                first = at;
-            } else if (!inked && first >= 0) {
-                m_runs.push_back({first, at});
-                first = -1;
-            }
-        };
-        for (; x + 8 <= m_width; x += 8) {
-            std::uint64_t word = 0;
-            std::memcpy(&word, line + x, sizeof word);
-            word &= high;
-            if (word == (first >= 0 ? high : 0)) {
-                continue; // as before
-            }
-            for (int i = 0; i < 8; ++i) {
-                look(x + i);
-            }
-        }
-        for (; x < m_width; ++x) {
-            look(x);
-        }
-        if (first >= 0) {
-            m_runs.push_back({first, m_width});
-        }
-    }
-
-    void keep_inside(std::span<const Run> other, int columns, std::vector<Run> &out,
-                     std::vector<Run> &spare) const
-    {
-        spare.clear();
-        std::size_t at = 0;
-        for (const Run &run : out) {
-            while (at < other.size() && other[at].end <= run.first) {
-                ++at;
-            }
-            for (std::size_t i = at; i < other.size() && other[i].first < run.end; ++i) {
-                const int first = other[i].first > 0 ? other[i].first - 1 + columns : 0;
-                const int end = other[i].end < m_width ? other[i].end - columns + 1 : m_width;
-                const Run kept = {std::max(first, run.first), std::min(end, run.end)};
-                if (kept.first < kept.end) {
-                    spare.push_back(kept);
-                }
-            }
-        }
-        out.swap(spare);
-    }
-
-    int m_width, m_height;
-    std::vector<Run> m_runs;
-    std::vector<std::size_t> m_start;
+    const Plane &plane;
+    [[nodiscard]] int width() const { return plane.width; }
+    [[nodiscard]] int height() const { return plane.height; }
+    [[nodiscard]] int at(int x, int y) const { return plane.at(x, y); }
 };
 
 /// Looks for the nearest bare pixel, along a row from the left.
@@ -290,9 +131,9 @@ Plane choke(const Plane &plane, double radius)
     const std::vector<int> bare_gaps = gaps(bare_to, true);
     const int far = static_cast<int>(std::ceil(radius)) + 3;
     Plane result(plane.width, plane.height);
-    std::vector<Run> solid;
-    std::vector<Run> maybe;
-    std::vector<Run> spare;
+    std::vector<InkRuns::Run> solid;
+    std::vector<InkRuns::Run> maybe;
+    std::vector<InkRuns::Run> spare;
     NearestBare nearest(ink, far);
     for (int y = 0; y < plane.height; ++y) {
         const auto row = ink.row(y);
@@ -305,12 +146,12 @@ Plane choke(const Plane &plane, double radius)
         }
         ink.narrowed(y, solid_gaps, solid, spare);
         std::uint8_t *line = result.row(y).data();
-        for (const Run &run : solid) {
+        for (const InkRuns::Run &run : solid) {
             std::fill(line + run.first, line + run.end, std::uint8_t(255));
         }
         nearest.begin(y);
         std::size_t at = 0; // of the solid runs
-        for (const Run &run : maybe) {
+        for (const InkRuns::Run &run : maybe) {
             for (int x = run.first; x < run.end; ++x) {
                 while (at < solid.size() && solid[at].end <= x) {
                     ++at;
@@ -324,7 +165,7 @@ Plane choke(const Plane &plane, double radius)
                 if (!found.any || distance >= solid_from) {
                     line[x] = 255;
                 } else if (distance > bare_to) {
-                    const double edge = distance_to_edge(plane, x, y, found.x, found.y);
+                    const double edge = distance_to_edge(PlaneTones{plane}, x, y, found.x, found.y);
                     line[x] =
                         static_cast<std::uint8_t>(std::lround(std::clamp(edge - radius, 0.0, 1.0) * 255.0));
                 }

@@ -7,8 +7,10 @@
 #include "support/test_program.h"
 #include "support/tiff_reader.h"
 
+#include <array>
 #include <cmath>
 #include <cstring>
+#include <random>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -595,6 +597,53 @@ private Q_SLOTS:
         QVERIFY(std::any_of(fine.plates.back().pixels.begin(), fine.plates.back().pixels.end(),
                             [](std::uint8_t tone) { return tone != 0; }));
         QVERIFY(in_bands(*made, Dpi(1500), Edges::Crisp, 512, 2) == fine.plates);
+    }
+
+    void whateverStepsFollowEachOther()
+    {
+        const MiniPdf pdf = spots_page(
+            "/A cs 1 scn 10 10 30 50 re f 0 0 0 0.5 k 30 20 30 30 re f 0 0 0 1 k 12 8 m 68 62 l "
+            "69 64 l 12 12 l f 0 0 0 0.3 k 62 4 6 2 re f q 20 40 30 25 re W n /A cs 0.8 scn 0 45 72 5 "
+            "re f Q");
+        std::mt19937 random(2026);
+        const auto any = [&](double low, double high) {
+            return low + (high - low) * static_cast<double>(random() % 1000) / 999;
+        };
+        for (int round = 0; round < 60; ++round) {
+            Recipe recipe;
+            for (int i = 0; i < 2 + round % 4; ++i) {
+                RecipeStep one;
+                one.does = i == 0 ? RecipeDo::Add : all_recipe_steps[random() % all_recipe_steps.size()];
+                constexpr std::array sources = {RecipeFrom::Area, RecipeFrom::Plate, RecipeFrom::Largest,
+                                                RecipeFrom::Sum,  RecipeFrom::Box,   RecipeFrom::Drawn};
+                one.source.from = sources[random() % sources.size()];
+                one.source.inks = {"Alpha"};
+                if (one.source.from != RecipeFrom::Plate && random() % 2 == 0) {
+                    one.source.inks.emplace_back("Black");
+                }
+                one.source.anywhere = random() % 3 == 0;
+                one.source.areas = {{any(0, 10), any(0, 10), any(1, 15), any(1, 15)}, {14, 2, 6, 20}};
+                one.source.fade = random() % 2 == 0 ? Fade() : Fade{any(0, 1), any(0, 1), any(0, 90)};
+                one.amount = random() % 2 == 0 ? 1 : any(0.1, 1);
+                one.low = any(0, 0.4);
+                one.high = any(0.5, 1);
+                one.curve = take(ToneCurve::through({{0, any(0, 0.3)}, {1, 1}}));
+                one.distance = has_distance(one.does) ? any(0.1, 1.2)
+                               : random() % 2 == 0    ? 0
+                               : has_source(one.does) ? any(-0.6, 0.6)
+                                                      : 0;
+                one.tonal = random() % 4 == 0;
+                recipe.push_back(one);
+            }
+            const auto made = plate_line(pdf, recipe);
+            const Edges edges = round % 2 == 0 ? Edges::Crisp : Edges::Smooth;
+            const PlateTile whole = take(made->render(made->extent(Dpi(250)), Dpi(250), edges));
+            QString words;
+            for (const RecipeStep &one : recipe) {
+                words += QString::fromStdString(describe(one)) + QStringLiteral("; ");
+            }
+            QVERIFY2(in_bands(*made, Dpi(250), edges, 90, 2) == whole.plates, qPrintable(words));
+        }
     }
 
     void areasAreDrawnOnBareStockToo()

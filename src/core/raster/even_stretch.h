@@ -1,6 +1,6 @@
 /// \file
 /// How far a tone goes on in a row of pixels.
-/// Layer: core/line, private to it.
+/// Layer: core/raster.
 #pragma once
 
 #include <bit>

@@ -1,0 +1,174 @@
+// A recipe over all rows of a page: what RecipeOp::run() does with pixels, as planes that flow from each
+// other.
+#include "core/line/recipe_op.h"
+#include "core/line/recipe_parts.h"
+#include "core/raster/tone_rows.h"
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <utility>
+
+namespace bichrom {
+
+namespace {
+
+using Number = RowFlow::Number;
+
+const std::shared_ptr<const PairTable> &larger()
+{
+    static const auto table = std::make_shared<const PairTable>(take_larger);
+    return table;
+}
+const std::shared_ptr<const PairTable> &sum()
+{
+    static const auto table = std::make_shared<const PairTable>(add_tones);
+    return table;
+}
+
+/// \p area, which is in pixels of the page.
+Number drawn(RowFlow &flow, const Rect &area, const Fade &fade)
+{
+    const int left = flow.left();
+    if (fade.start == 1 && fade.end == 1) {
+        return flow.drawn([left, area](int y, RunPlane &to) { add_even_row(to, left, y, area); });
+    }
+    return flow.drawn([left, area, fade](int y, RunPlane &to) {
+        const int first = std::max(left, static_cast<int>(std::floor(std::max(area.x, double(left)))));
+        const int end = static_cast<int>(std::ceil(std::min(area.x + area.width, double(left + to.width()))));
+        if (first < end && y + 1 > area.y && y < area.y + area.height) {
+            const auto row = std::make_shared<const Plane>(shaded({first, y, end - first, 1}, area, fade));
+            to.add({first - left, end - left, 0, row->pixels.data()});
+            to.keep(row);
+        }
+        to.end_row();
+    });
+}
+
+/// \param narrower  mm that the source is choked by; spread when negative
+/// \param tonal  tones keep their values when it is
+Number source_rows(const RecipeSource &source, const OpRows &rows, double narrower, bool tonal)
+{
+    RowFlow &flow = *rows.flow;
+    Number plane = RowFlow::none;
+    const auto add = [&](Number other, const std::shared_ptr<const PairTable> &table) {
+        if (other != RowFlow::none) {
+            plane = plane == RowFlow::none ? other : flow.joined(plane, other, table);
+        }
+    };
+    const auto add_plates = [&](const std::shared_ptr<const PairTable> &table) {
+        for (const std::string &ink : source.inks) {
+            add(rows.plate(ink), table);
+        }
+    };
+    switch (source.from) {
+    case RecipeFrom::Area: {
+        const Number area = source.windows ? rows.whole : rows.area;
+        if (source.inks.empty()) {
+            plane = area;
+            break;
+        }
+        add_plates(larger());
+        if (plane != RowFlow::none) {
+            plane = flow.joined(plane, area, std::make_shared<const PairTable>(show_where));
+        }
+        break;
+    }
+    case RecipeFrom::Plate:
+    case RecipeFrom::Largest:
+    case RecipeFrom::Sum:
+        add_plates(source.from == RecipeFrom::Sum ? sum() : larger());
+        break;
+    case RecipeFrom::Objects:
+    case RecipeFrom::Layer:
+    case RecipeFrom::SmallText:
+    case RecipeFrom::File:
+        plane = rows.mask(source);
+        break;
+    case RecipeFrom::Tonal: {
+        const Number where = rows.mask(source);
+        if (where == RowFlow::none) {
+            return flow.bare();
+        }
+        if (source.inks.empty()) {
+            plane = flow.changed(where, tones_anywhere());
+            break;
+        }
+        add_plates(sum());
+        if (plane != RowFlow::none) {
+            plane = flow.joined(plane, where, std::make_shared<const PairTable>(keep_where));
+        }
+        break;
+    }
+    case RecipeFrom::Box:
+    case RecipeFrom::Drawn:
+        for (const Rect &area : rectangles_of(source, rows, narrower)) {
+            add(drawn(flow, area, source.fade), larger());
+        }
+        return plane == RowFlow::none ? flow.bare() : plane;
+    }
+    if (plane == RowFlow::none) {
+        plane = flow.bare();
+    }
+    if (source.from == RecipeFrom::Area && source.anywhere) {
+        plane = flow.changed(plane, tones_anywhere());
+    }
+    return flow.choked(plane, narrower * rows.per_mm(), tonal);
+}
+
+Number take_step(const RecipeStep &step, const std::shared_ptr<const PairTable> &table, const OpRows &rows,
+                 Number plane)
+{
+    RowFlow &flow = *rows.flow;
+    const double radius = step.distance * rows.per_mm();
+    switch (step.does) {
+    case RecipeDo::Add:
+    case RecipeDo::Keep:
+    case RecipeDo::TakeAway:
+    case RecipeDo::KeepAway:
+        return flow.joined(plane, source_rows(step.source, rows, narrower_by(step), step.tonal), table);
+    case RecipeDo::Invert:
+        return flow.joined(plane, rows.area, table);
+    case RecipeDo::Levels:
+    case RecipeDo::Curve:
+    case RecipeDo::Threshold:
+    case RecipeDo::Tint:
+        return flow.changed(plane, tones_of(step));
+    case RecipeDo::Choke:
+        return flow.choked(plane, radius, step.tonal);
+    case RecipeDo::Spread:
+        return flow.choked(plane, -radius, step.tonal);
+    case RecipeDo::Smooth:
+        return flow.smoothed(plane, radius);
+    case RecipeDo::Sharpen:
+        return flow.joined(plane, flow.smoothed(plane, radius), table);
+    case RecipeDo::RemoveThin:
+        return flow.joined(plane, flow.choked(flow.choked(plane, radius / 2, false), -radius / 2, false),
+                           table);
+    case RecipeDo::FillHoles:
+        return flow.joined(plane, flow.choked(flow.choked(plane, -radius / 2, false), radius / 2, false),
+                           table);
+    case RecipeDo::Outline:
+        return flow.joined(flow.choked(plane, -radius / 2, false), flow.choked(plane, radius / 2, false),
+                           table);
+    }
+    return plane;
+}
+
+} // namespace
+
+std::vector<RowFlow::Number> RecipeOp::flow(const OpRows &rows) const
+{
+    Number plane = RowFlow::none; // bare so far
+    for (std::size_t i = 0; i < m_recipe.size(); ++i) {
+        const RecipeStep &step = m_recipe[i];
+        if (plane == RowFlow::none && step.does == RecipeDo::Add && step.amount >= 1) {
+            plane = source_rows(step.source, rows, narrower_by(step), step.tonal);
+        } else {
+            plane = take_step(step, m_tables[i], rows, plane == RowFlow::none ? rows.flow->bare() : plane);
+        }
+    }
+    return {plane == RowFlow::none ? rows.flow->bare() : plane};
+}
+
+} // namespace bichrom

@@ -1,0 +1,134 @@
+// Runs are choked and spread to the same bits as pixels.
+#include "core/raster/choke.h"
+#include "core/raster/choke_runs.h"
+
+#include "support/run_planes.h"
+#include "support/test_program.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <random>
+
+using namespace bichrom;
+using namespace bichrom::test;
+
+namespace {
+
+/// Discs and bars; with edges of many tones where \p grey, with tints and noise besides where \p noisy.
+Plane shapes(int width, int height, unsigned seed, bool grey, bool noisy)
+{
+    std::mt19937 random(seed);
+    const auto any = [&](int below) { return static_cast<int>(random() % static_cast<unsigned>(below)); };
+    Plane plane(width, height);
+    for (int i = 0; i < 14; ++i) {
+        const int cx = any(width), cy = any(height), r = 2 + any(std::max(width, height) / 5);
+        const int tone = noisy && i % 4 == 0 ? 40 + any(200) : 255;
+        const bool bar = i % 3 == 0, hole = i % 5 == 4;
+        for (int y = 0; y < height; ++y) {
+            for (int x = 0; x < width; ++x) {
+                const double d =
+                    bar ? std::max(std::abs(x - cx) * 3, std::abs(y - cy)) : std::hypot(x - cx, y - cy);
+                const double share = grey ? std::clamp(r + 0.5 - d, 0.0, 1.0) : d <= r ? 1 : 0;
+                std::uint8_t &pixel = plane.row(y)[static_cast<std::size_t>(x)];
+                const auto value = static_cast<std::uint8_t>(std::lround(share * tone));
+                pixel =
+                    hole ? std::min(pixel, static_cast<std::uint8_t>(255 - value)) : std::max(pixel, value);
+            }
+        }
+    }
+    for (int i = 0; i < (noisy ? 200 : 0); ++i) {
+        plane.row(any(height))[static_cast<std::size_t>(any(width))] = static_cast<std::uint8_t>(random());
+    }
+    return plane;
+}
+
+} // namespace
+
+class TestChokeRuns : public QObject
+{
+    Q_OBJECT
+
+private Q_SLOTS:
+    void runsGiveWhatPixelsGive_data()
+    {
+        QTest::addColumn<bool>("grey");
+        QTest::addColumn<bool>("noisy");
+        QTest::newRow("hard edges") << false << false;
+        QTest::newRow("grey edges") << true << false;
+        QTest::newRow("hard edges, tints and noise") << false << true;
+        QTest::newRow("grey edges, tints and noise") << true << true;
+    }
+    void runsGiveWhatPixelsGive()
+    {
+        QFETCH(const bool, grey);
+        QFETCH(const bool, noisy);
+        for (unsigned seed = 0; seed < 12; ++seed) {
+            const Plane plane = shapes(90 + static_cast<int>(seed) * 7, 150, seed, grey, noisy);
+            const auto runs = as_runs(plane);
+            // The large ones pass over many rows at once.
+            for (const double radius : {0.4, 1.0, 2.37, 5.0, 9.45, 24.0, 31.3}) {
+                RowsAround rows;
+                rows.width = plane.width;
+                rows.last = rows.bottom = plane.height;
+                rows.row = [&](int y) { return runs->row(y); };
+                const QByteArray where = QStringLiteral("seed %1, %2 pixels").arg(seed).arg(radius).toUtf8();
+                QVERIFY2(choke(rows, radius).plane() == choke(plane, radius), where.constData());
+                QVERIFY2(spread(rows, radius).plane() == spread(plane, radius), where.constData());
+            }
+        }
+    }
+
+    void partsAreThoseOfTheWhole()
+    {
+        const Plane plane = shapes(120, 260, 7, true, false);
+        const auto runs = as_runs(plane);
+        for (const double radius : {3.2, 27.0}) {
+            const Plane narrow = choke(plane, radius), wide = spread(plane, radius);
+            for (int first = 0; first < plane.height; first += 37) {
+                RowsAround rows;
+                rows.width = plane.width;
+                rows.first = first;
+                rows.last = std::min(plane.height, first + 37);
+                rows.bottom = plane.height;
+                rows.row = [&](int y) {
+                    // No more is looked at than is said.
+                    if (y < first - rows_looked_at(radius) || y >= rows.last + rows_looked_at(radius)) {
+                        qFatal("row %d", y);
+                    }
+                    return runs->row(y);
+                };
+                const Plane a = choke(rows, radius).plane(), b = spread(rows, radius).plane();
+                for (int y = rows.first; y < rows.last; ++y) {
+                    QVERIFY(
+                        std::equal(a.row(y - first).begin(), a.row(y - first).end(), narrow.row(y).begin()));
+                    QVERIFY(
+                        std::equal(b.row(y - first).begin(), b.row(y - first).end(), wide.row(y).begin()));
+                }
+            }
+        }
+    }
+
+    void rowsBeyondWhatIsKnownAreEmpty()
+    {
+        RunPlane solid(20, 4);
+        for (int y = 0; y < 4; ++y) {
+            solid.add({0, 20, 255, nullptr});
+            solid.end_row();
+        }
+        RowsAround rows;
+        rows.width = 20;
+        rows.first = -2;
+        rows.last = 6;
+        rows.bottom = 4;
+        rows.row = [&](int y) { return solid.row(y); };
+        for (const RunPlane &made : {choke(rows, 3), spread(rows, 3)}) {
+            for (int y = -2; y < 6; ++y) {
+                QCOMPARE(made.row(y + 2).size(), std::size_t(y >= 0 && y < 4 ? 1 : 0));
+            }
+        }
+    }
+};
+
+BICHROM_TEST(TestChokeRuns, QCoreApplication)
+#include "tst_choke_runs.moc"
