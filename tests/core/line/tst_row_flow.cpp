@@ -141,15 +141,18 @@ private Q_SLOTS:
 
     void whatIsDroppedIsNotAskedForAgain()
     {
-        Flow one;
-        const auto number = one.flow.choked(one.flow.choked(one.source, -20, false), 20, false);
-        for (int first = 0; first < height; first += 100) {
-            RunPlane part(width, 100);
-            QVERIFY(one.flow.add_rows(part, number, first, first + 100));
-            one.flow.drop_before(first + 100);
-        }
-        for (int y = 0; y < height; ++y) {
-            QCOMPARE(one.painted[static_cast<std::size_t>(y)].load(), 1);
+        for (const int rows : {100, 256, 350}) { // 256: whole strips
+            Flow one;
+            const auto number = one.flow.choked(one.flow.choked(one.source, -20, false), 20, false);
+            for (int first = 0; first < height; first += rows) {
+                const int last = std::min(height, first + rows);
+                RunPlane part(width, last - first);
+                QVERIFY(one.flow.add_rows(part, number, first, last));
+                one.flow.drop_before(last);
+            }
+            for (int y = 0; y < height; ++y) {
+                QCOMPARE(one.painted[static_cast<std::size_t>(y)].load(), 1);
+            }
         }
     }
 
