@@ -1,8 +1,8 @@
 /// \file
-/// Planes of runs made by chance, and from pixels.
+/// Planes of runs made by chance.
 #pragma once
 
-#include "core/raster/run_join.h"
+#include "core/raster/run_plane.h"
 
 #include <algorithm>
 #include <memory>
@@ -33,19 +33,6 @@ inline std::shared_ptr<const RunPlane> random_row(int width, std::mt19937 &rando
     row->end_row();
     row->keep(tones);
     return row;
-}
-
-/// \p plane with what is flat as runs of one tone.
-inline std::shared_ptr<const RunPlane> as_runs(const Plane &plane)
-{
-    const auto kept = std::make_shared<const Plane>(plane);
-    auto runs = std::make_shared<RunPlane>(plane.width, plane.height);
-    for (int y = 0; y < plane.height; ++y) {
-        add_pixels(*runs, 0, kept->row(y).data(), plane.width);
-        runs->end_row();
-    }
-    runs->keep(kept);
-    return runs;
 }
 
 } // namespace bichrom::test

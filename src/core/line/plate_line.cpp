@@ -36,6 +36,11 @@ void average_pairs(const std::uint8_t *above, const std::uint8_t *below, std::sp
     }
 }
 
+PixelRect framed(const PixelRect &rect, int rim)
+{
+    return {rect.x - rim, rect.y - rim, rect.width + 2 * rim, rect.height + 2 * rim};
+}
+
 } // namespace
 
 struct PlateLine::Impl
@@ -77,32 +82,58 @@ struct PlateLine::Impl
                                               const JobControl &control) const
     {
         const int edge = rim(resolution);
-        const PixelRect wide = {rect.x - edge, rect.y - edge, rect.width + 2 * edge, rect.height + 2 * edge};
+        const PixelRect wide = framed(rect, edge);
         auto tile = painter->paint(wide, resolution, edges, control);
         if (!tile) {
             return tile.error();
         }
-        PaintedTile painted{std::move(*tile), {}};
-        for (const MaskPage &one : mask_pages) {
-            auto made = one.painter->paint(wide, resolution, edges, control);
-            if (!made) {
-                return made.error();
-            }
-            std::move(made->plates.begin(), made->plates.begin() + static_cast<std::ptrdiff_t>(one.masks),
-                      std::back_inserter(painted.masks));
-        }
-        if (const Done done = plan.follow(painted, resolution, page->impl().boxes, control); !done) {
-            return done.error();
-        }
         const auto cut = [&](const Plane &plane) {
             Plane part(rect.width, rect.height);
             for (int y = 0; y < rect.height; ++y) {
-                const auto from = part_of_row(painted.tile, plane, rect, y);
+                const auto from = part_of_row(*tile, plane, rect, y);
                 std::copy(from.begin(), from.end(), part.row(y).begin());
             }
             return part;
         };
-        return each_plane(painted.tile, rect, cut);
+        PlateTile made;
+        made.rect = rect;
+        made.area = cut(tile->area);
+        RowFlow flow(wide, control);
+        const auto painted = [&](Plane &plane) {
+            const auto runs = std::make_shared<const RunPlane>(std::move(plane));
+            return flow.painted(wide, [runs, top = wide.y](int first, int last) {
+                RunPlane rows(runs->width(), last - first);
+                rows.add_rows(runs, first - top, last - top);
+                return rows;
+            });
+        };
+        PaintedNumbers numbers;
+        numbers.area = painted(tile->area);
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            made.plates.push_back(plan.computes(i) ? Plane() : cut(tile->plates[i]));
+            numbers.plates.push_back(looked_at[i] ? painted(tile->plates[i]) : RowFlow::none);
+        }
+        for (const MaskPage &one : mask_pages) {
+            auto masks = one.painter->paint(wide, resolution, edges, control);
+            if (!masks) {
+                return masks.error();
+            }
+            for (std::size_t i = 0; i < one.masks; ++i) {
+                numbers.masks.push_back(painted(masks->plates[i]));
+            }
+        }
+        const auto plates = plan.flow(flow, numbers, resolution, page->impl().boxes);
+        for (std::size_t i = 0; i < inks.size(); ++i) {
+            if (plan.computes(i)) {
+                RunPlane rows(rect.width, rect.height);
+                if (const Done done = flow.add_rows(rows, plates[i], rect.x, rect.y, rect.y + rect.height);
+                    !done) {
+                    return done.error();
+                }
+                made.plates[i] = rows.plane();
+            }
+        }
+        return made;
     }
 
     /// Strip \p number of the page, painted.
@@ -141,8 +172,8 @@ struct PlateLine::Impl
         RowFlow flow;
         std::vector<RowFlow::Number> computed; ///< by ink
 
-        Source(StripStore::Make paint, const PixelRect &page, int rim, const JobControl &control)
-            : painted(std::move(paint)), flow(page, rim, control)
+        Source(StripStore::Make paint, const PixelRect &frame, const JobControl &control)
+            : painted(std::move(paint)), flow(frame, control)
         {
         }
         /// Nobody will ask for rows before \p row.
@@ -153,18 +184,19 @@ struct PlateLine::Impl
         }
     };
 
+    /// \p how and \p control are lent as long as it lives.
     [[nodiscard]] std::unique_ptr<Source> source_of(const PlateRun &how, const JobControl &control) const
     {
         const PixelRect all = painter->extent(how.resolution);
         auto source = std::make_unique<Source>([&](int number) { return paint_strip(number, how, control); },
-                                               all, rim(how.resolution), control);
+                                               framed(all, rim(how.resolution)), control);
         if (plan.empty()) {
             return source;
         }
         RowFlow &flow = source->flow;
         const auto painted = [&, store = &source->painted](const auto &member) {
-            return flow.painted([&, store, member](int first, int last) {
-                return painted_rows({0, first, all.width, last - first}, how, *store, member);
+            return flow.painted(all, [this, &how, store, member, width = all.width](int first, int last) {
+                return painted_rows({0, first, width, last - first}, how, *store, member);
             });
         };
         PaintedNumbers numbers;
@@ -218,7 +250,7 @@ struct PlateLine::Impl
             }
             RunPlane rows(rect.width, rect.height);
             if (const Done done =
-                    source.flow.add_rows(rows, source.computed[i], rect.y, rect.y + rect.height);
+                    source.flow.add_rows(rows, source.computed[i], 0, rect.y, rect.y + rect.height);
                 !done) {
                 return done.error();
             }

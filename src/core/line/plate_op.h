@@ -6,7 +6,6 @@
 #include "core/base/units.h"
 #include "core/job/recipe.h"
 #include "core/line/row_flow.h"
-#include "core/raster/plane.h"
 
 #include <array>
 #include <functional>
@@ -24,25 +23,15 @@ struct OpPlace
     [[nodiscard]] double per_mm() const { return resolution.value / millimetres_per_inch; }
 };
 
-/// What operations work on: planes of one rectangle of a page.
-struct OpBand : OpPlace
-{
-    PixelRect rect;
-    const Plane *area = nullptr; ///< the artwork area without what routes leave to the bare stock; never null
-    const Plane *whole = nullptr; ///< with it; never null
-    /// The plane of an ink, as the artwork and its routes make it and the operations before this one left it;
-    /// null for inks unknown.
-    std::function<Plane *(const std::string &ink)> plate;
-    /// Where objects, a layer or small text are seen, or a placed file paints; null when it is not known.
-    std::function<const Plane *(const RecipeSource &source)> mask;
-};
-
-/// The same as rows of all of a page, where RowFlow::none stands for what is not known.
+/// What operations work on: planes of a flow, where RowFlow::none stands for what is not known.
 struct OpRows : OpPlace
 {
-    RowFlow *flow = nullptr; ///< never null
-    RowFlow::Number area = 0, whole = 0;
+    RowFlow *flow = nullptr;   ///< never null
+    RowFlow::Number area = 0;  ///< the artwork area without what routes leave to the bare stock
+    RowFlow::Number whole = 0; ///< with it
+    /// The plane of an ink, as the artwork and its routes make it and the operations before this one left it.
     std::function<RowFlow::Number(const std::string &ink)> plate;
+    /// Where objects, a layer or small text are seen, or a placed file paints.
     std::function<RowFlow::Number(const RecipeSource &source)> mask;
 };
 
@@ -58,10 +47,7 @@ public:
     [[nodiscard]] virtual std::vector<std::string> writes() const = 0;
     /// mm that a place of the result depends on its surroundings.
     [[nodiscard]] virtual double reach() const = 0;
-    /// Changes the planes of \p band. The result is right reach() inside its rectangle, the same bits
-    /// whatever the rectangle beyond that.
-    virtual void run(OpBand &band) const = 0;
-    /// The same over all of a page: adds what it computes to the flow. \return the planes of writes()
+    /// Adds what it computes to the flow, right reach() inside its frame. \return the planes of writes()
     [[nodiscard]] virtual std::vector<RowFlow::Number> flow(const OpRows &rows) const = 0;
 };
 

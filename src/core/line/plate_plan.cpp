@@ -89,40 +89,6 @@ std::vector<bool> PlatePlan::needed() const
     return needed;
 }
 
-Done PlatePlan::follow(PaintedTile &painted, Dpi resolution, const std::array<Rect, 5> &boxes,
-                       const JobControl &control) const
-{
-    PlateTile &tile = painted.tile;
-    const std::vector<Plane> &masks = painted.masks;
-    Plane without_bare;
-    if (m_masks.bare >= 0) {
-        without_bare = tile.area;
-        const Plane &bare = masks[static_cast<std::size_t>(m_masks.bare)];
-        for (std::size_t i = 0; i < bare.pixels.size(); ++i) {
-            without_bare.pixels[i] =
-                static_cast<std::uint8_t>((without_bare.pixels[i] * (255 - bare.pixels[i]) + 127) / 255);
-        }
-    }
-    OpBand band{place_of(resolution, boxes), tile.rect, nullptr, nullptr, {}, {}};
-    band.whole = &tile.area;
-    band.area = m_masks.bare >= 0 ? &without_bare : &tile.area;
-    band.plate = [&](const std::string &ink) -> Plane * {
-        const std::size_t number = number_of(ink);
-        return number < tile.plates.size() ? &tile.plates[number] : nullptr;
-    };
-    band.mask = [&](const RecipeSource &source) -> const Plane * {
-        const std::size_t at = find_mask(m_masks.sources, source);
-        return at < masks.size() ? &masks[at] : nullptr;
-    };
-    for (const auto &op : m_ops) {
-        if (control.cancelled()) {
-            return Error{ErrorCode::Cancelled, "Stopped.", {}, {}};
-        }
-        op->run(band);
-    }
-    return {};
-}
-
 std::vector<RowFlow::Number> PlatePlan::flow(RowFlow &flow, const PaintedNumbers &painted, Dpi resolution,
                                              const std::array<Rect, 5> &boxes) const
 {

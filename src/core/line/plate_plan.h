@@ -13,14 +13,7 @@
 
 namespace bichrom {
 
-/// A rectangle of the page as painted: its plates, and the planes only recipes look at.
-struct PaintedTile
-{
-    PlateTile tile;
-    std::vector<Plane> masks; ///< as MaskPlan numbers them
-};
-
-/// The same as planes of a flow.
+/// What is painted of a page, as planes of a flow.
 struct PaintedNumbers
 {
     RowFlow::Number area = RowFlow::none;
@@ -51,13 +44,8 @@ public:
     /// Pages to be painted so that their plates are what operations look at besides plates.
     [[nodiscard]] const MaskPlan &masks() const { return m_masks; }
 
-    /// Computes the plates of \p painted. They are right reach() inside its rectangle.
+    /// Adds what is computed to \p flow. It is right reach() inside the frame.
     /// \param boxes  by PageBox, mm from the page's top left
-    /// \return Cancelled
-    [[nodiscard]] Done follow(PaintedTile &painted, Dpi resolution, const std::array<Rect, 5> &boxes,
-                              const JobControl &control) const;
-
-    /// Adds what is computed to \p flow, for all rows of a page, with a rim of reach() around it.
     /// \return by ink, its plane as computed; RowFlow::none for those that are not
     [[nodiscard]] std::vector<RowFlow::Number> flow(RowFlow &flow, const PaintedNumbers &painted,
                                                     Dpi resolution, const std::array<Rect, 5> &boxes) const;

@@ -1,182 +1,158 @@
+// A recipe over all rows of a page: what RecipeOp::run() does with pixels, as planes that flow from each
+// other.
 #include "core/line/recipe_op.h"
-
 #include "core/line/recipe_parts.h"
-#include "core/raster/choke.h"
 #include "core/raster/tone_rows.h"
 
 #include <algorithm>
-#include <cstring>
+#include <cmath>
+#include <memory>
 #include <utility>
-#include <vector>
 
 namespace bichrom {
 
 namespace {
 
-void each(Plane &plane, const ToneTable &table)
+using Number = RowFlow::Number;
+
+const std::shared_ptr<const PairTable> &larger()
 {
-    for (std::uint8_t &value : plane.pixels) {
-        value = table[value];
-    }
+    static const auto table = std::make_shared<const PairTable>(take_larger);
+    return table;
+}
+const std::shared_ptr<const PairTable> &sum()
+{
+    static const auto table = std::make_shared<const PairTable>(add_tones);
+    return table;
 }
 
-/// Whether the eight bytes of \p word are all \p value.
-bool all_are(std::uint64_t word, std::uint8_t value)
+/// \p area, which is in pixels of the page.
+Number drawn(RowFlow &flow, const Rect &area, const Fade &fade)
 {
-    return word == value * std::uint64_t(0x0101010101010101U);
-}
-
-/// Where nothing changes, eight pixels are passed over at once.
-void join(Plane &plane, const Plane &other, const PairTable &table)
-{
-    using Kind = PairTable::Beside::Kind;
-    const std::uint8_t *values = other.pixels.data();
-    std::uint8_t *pixels = plane.pixels.data();
-    const std::size_t count = plane.pixels.size();
-    if (table.by_arithmetic()) {
-        table.change(pixels, values, count);
-        return;
+    const int left = flow.frame().x;
+    if (fade.start == 1 && fade.end == 1) {
+        return flow.drawn([left, area](int y, RunPlane &to) { add_even_row(to, left, y, area); });
     }
-    const bool bare_leaves = table.by_other(0).kind == Kind::Leaves;
-    const bool solid_leaves = table.by_other(255).kind == Kind::Leaves;
-    const bool bare_stays = table.by_one(0).kind == Kind::Tone && table.by_one(0).tone == 0;
-    const auto nothing_changes = [&](std::size_t at) {
-        std::uint64_t here = 0, there = 0;
-        std::memcpy(&here, pixels + at, sizeof here);
-        std::memcpy(&there, values + at, sizeof there);
-        return (bare_leaves && there == 0) || (solid_leaves && all_are(there, 255)) ||
-               (bare_stays && here == 0);
-    };
-    for (std::size_t i = 0; i < count;) {
-        constexpr std::size_t step = 8;
-        const std::size_t end = std::min(count, i + step);
-        if (end != i + step || !nothing_changes(i)) {
-            table.change(pixels + i, values + i, end - i);
+    return flow.drawn([left, area, fade](int y, RunPlane &to) {
+        const int first = std::max(left, static_cast<int>(std::floor(std::max(area.x, double(left)))));
+        const int end = static_cast<int>(std::ceil(std::min(area.x + area.width, double(left + to.width()))));
+        if (first < end && y + 1 > area.y && y < area.y + area.height) {
+            const auto row = std::make_shared<const Plane>(shaded({first, y, end - first, 1}, area, fade));
+            to.add({first - left, end - left, 0, row->pixels.data()});
+            to.keep(row);
         }
-        i = end;
-    }
+        to.end_row();
+    });
 }
 
 /// \param narrower  mm that the source is choked by; spread when negative
 /// \param tonal  tones keep their values when it is
-Plane source_plane(const RecipeSource &source, const OpBand &band, double narrower, bool tonal)
+Number source_rows(const RecipeSource &source, const OpRows &rows, double narrower, bool tonal)
 {
-    const double per_mm = band.per_mm();
-    Plane plane(band.rect.width, band.rect.height);
-    bool bare = true;
-    const auto add = [&](const Plane *other, bool sum) {
-        if (other == nullptr) {
-            return;
+    RowFlow &flow = *rows.flow;
+    Number plane = RowFlow::none;
+    const auto add = [&](Number other, const std::shared_ptr<const PairTable> &table) {
+        if (other != RowFlow::none) {
+            plane = plane == RowFlow::none ? other : flow.joined(plane, other, table);
         }
-        if (std::exchange(bare, false)) {
-            plane.pixels = other->pixels;
-            return;
+    };
+    const auto add_plates = [&](const std::shared_ptr<const PairTable> &table) {
+        for (const std::string &ink : source.inks) {
+            add(rows.plate(ink), table);
         }
-        (sum ? add_tones : take_larger)(plane.pixels.data(), other->pixels.data(), plane.pixels.size());
     };
     switch (source.from) {
-    case RecipeFrom::Area:
+    case RecipeFrom::Area: {
+        const Number area = source.windows ? rows.whole : rows.area;
         if (source.inks.empty()) {
-            plane = source.windows ? *band.whole : *band.area;
+            plane = area;
             break;
         }
-        for (const std::string &ink : source.inks) {
-            add(band.plate(ink), false);
+        add_plates(larger());
+        if (plane != RowFlow::none) {
+            plane = flow.joined(plane, area, std::make_shared<const PairTable>(show_where));
         }
-        show_where(plane.pixels.data(), (source.windows ? *band.whole : *band.area).pixels.data(),
-                   plane.pixels.size());
         break;
+    }
     case RecipeFrom::Plate:
     case RecipeFrom::Largest:
     case RecipeFrom::Sum:
-        for (const std::string &ink : source.inks) {
-            add(band.plate(ink), source.from == RecipeFrom::Sum);
-        }
+        add_plates(source.from == RecipeFrom::Sum ? sum() : larger());
         break;
     case RecipeFrom::Objects:
     case RecipeFrom::Layer:
     case RecipeFrom::SmallText:
     case RecipeFrom::File:
-        add(band.mask(source), false);
+        plane = rows.mask(source);
         break;
     case RecipeFrom::Tonal: {
-        const Plane *where = band.mask(source);
-        if (where == nullptr) {
-            return plane;
-        }
-        for (const std::string &ink : source.inks) {
-            add(band.plate(ink), true);
+        const Number where = rows.mask(source);
+        if (where == RowFlow::none) {
+            return flow.bare();
         }
         if (source.inks.empty()) {
-            std::fill(plane.pixels.begin(), plane.pixels.end(), std::uint8_t(255));
+            plane = flow.changed(where, tones_anywhere());
+            break;
         }
-        keep_where(plane.pixels.data(), where->pixels.data(), plane.pixels.size());
+        add_plates(sum());
+        if (plane != RowFlow::none) {
+            plane = flow.joined(plane, where, std::make_shared<const PairTable>(keep_where));
+        }
         break;
     }
     case RecipeFrom::Box:
     case RecipeFrom::Drawn:
-        for (const Rect &area : rectangles_of(source, band, narrower)) {
-            const Plane one = shaded(band.rect, area, source.fade);
-            add(&one, false);
+        for (const Rect &area : rectangles_of(source, rows, narrower)) {
+            add(drawn(flow, area, source.fade), larger());
         }
-        return plane;
+        return plane == RowFlow::none ? flow.bare() : plane;
+    }
+    if (plane == RowFlow::none) {
+        plane = flow.bare();
     }
     if (source.from == RecipeFrom::Area && source.anywhere) {
-        each(plane, tones_anywhere());
+        plane = flow.changed(plane, tones_anywhere());
     }
-    if (narrower > 0) {
-        return tonal ? choke_tones(plane, narrower * per_mm) : choke(plane, narrower * per_mm);
-    }
-    if (narrower < 0) {
-        return tonal ? spread_tones(plane, -narrower * per_mm) : spread(plane, -narrower * per_mm);
-    }
-    return plane;
+    return flow.choked(plane, narrower * rows.per_mm(), tonal);
 }
 
-void take_step(const RecipeStep &step, const PairTable *table, const OpBand &band, Plane &plane)
+Number take_step(const RecipeStep &step, const std::shared_ptr<const PairTable> &table, const OpRows &rows,
+                 Number plane)
 {
-    const double radius = step.distance * band.per_mm();
+    RowFlow &flow = *rows.flow;
+    const double radius = step.distance * rows.per_mm();
     switch (step.does) {
     case RecipeDo::Add:
     case RecipeDo::Keep:
     case RecipeDo::TakeAway:
     case RecipeDo::KeepAway:
-        join(plane, source_plane(step.source, band, narrower_by(step), step.tonal), *table);
-        break;
+        return flow.joined(plane, source_rows(step.source, rows, narrower_by(step), step.tonal), table);
     case RecipeDo::Invert:
-        join(plane, *band.area, *table);
-        break;
+        return flow.joined(plane, rows.area, table);
     case RecipeDo::Levels:
     case RecipeDo::Curve:
     case RecipeDo::Threshold:
     case RecipeDo::Tint:
-        each(plane, tones_of(step));
-        break;
+        return flow.changed(plane, tones_of(step));
     case RecipeDo::Choke:
-        plane = step.tonal ? choke_tones(plane, radius) : choke(plane, radius);
-        break;
+        return flow.choked(plane, radius, step.tonal);
     case RecipeDo::Spread:
-        plane = step.tonal ? spread_tones(plane, radius) : spread(plane, radius);
-        break;
+        return flow.choked(plane, -radius, step.tonal);
     case RecipeDo::Smooth:
-        plane = smooth(plane, radius);
-        break;
+        return flow.smoothed(plane, radius);
     case RecipeDo::Sharpen:
-        join(plane, smooth(plane, radius), *table);
-        break;
+        return flow.joined(plane, flow.smoothed(plane, radius), table);
     case RecipeDo::RemoveThin:
-        join(plane, spread(choke(plane, radius / 2), radius / 2), *table);
-        break;
+        return flow.joined(plane, flow.choked(flow.choked(plane, radius / 2, false), -radius / 2, false),
+                           table);
     case RecipeDo::FillHoles:
-        join(plane, choke(spread(plane, radius / 2), radius / 2), *table);
-        break;
-    case RecipeDo::Outline: {
-        const Plane inner = choke(plane, radius / 2);
-        plane = spread(plane, radius / 2);
-        join(plane, inner, *table);
-        break;
+        return flow.joined(plane, flow.choked(flow.choked(plane, -radius / 2, false), radius / 2, false),
+                           table);
+    case RecipeDo::Outline:
+        return flow.joined(flow.choked(plane, -radius / 2, false), flow.choked(plane, radius / 2, false),
+                           table);
     }
-    }
+    return plane;
 }
 
 } // namespace
@@ -188,22 +164,18 @@ RecipeOp::RecipeOp(std::string ink, Recipe recipe) : m_ink(std::move(ink)), m_re
     }
 }
 
-void RecipeOp::run(OpBand &band) const
+std::vector<RowFlow::Number> RecipeOp::flow(const OpRows &rows) const
 {
-    Plane plane(band.rect.width, band.rect.height);
-    bool bare = true; // so far
+    Number plane = RowFlow::none; // bare so far
     for (std::size_t i = 0; i < m_recipe.size(); ++i) {
         const RecipeStep &step = m_recipe[i];
-        if (bare && step.does == RecipeDo::Add && step.amount >= 1) {
-            plane = source_plane(step.source, band, narrower_by(step), step.tonal);
+        if (plane == RowFlow::none && step.does == RecipeDo::Add && step.amount >= 1) {
+            plane = source_rows(step.source, rows, narrower_by(step), step.tonal);
         } else {
-            take_step(step, m_tables[i].get(), band, plane);
+            plane = take_step(step, m_tables[i], rows, plane == RowFlow::none ? rows.flow->bare() : plane);
         }
-        bare = false;
     }
-    if (Plane *plate = band.plate(m_ink)) {
-        *plate = std::move(plane);
-    }
+    return {plane == RowFlow::none ? rows.flow->bare() : plane};
 }
 
 } // namespace bichrom

@@ -20,7 +20,6 @@ public:
     [[nodiscard]] std::vector<std::string> reads() const override { return plates_read(m_recipe); }
     [[nodiscard]] std::vector<std::string> writes() const override { return {m_ink}; }
     [[nodiscard]] double reach() const override { return reach_of(m_recipe); }
-    void run(OpBand &band) const override;
     [[nodiscard]] std::vector<RowFlow::Number> flow(const OpRows &rows) const override;
 
 private:

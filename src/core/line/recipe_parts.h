@@ -1,5 +1,5 @@
 /// \file
-/// What steps of recipes are made of, for planes of pixels and for runs alike.
+/// What steps of recipes are made of: areas drawn, and what becomes of tones.
 /// Layer: core/line, private to it. May use core/job, core/raster.
 #pragma once
 

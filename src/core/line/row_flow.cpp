@@ -55,10 +55,7 @@ struct RowFlow::Node
     Node(StripStoreOf<RunPlane>::Make make, int rows) : store(std::move(make)), depth(rows) {}
 };
 
-RowFlow::RowFlow(const PixelRect &page, int rim, const JobControl &control)
-    : m_page(page), m_rim(rim), m_control(control)
-{
-}
+RowFlow::RowFlow(const PixelRect &frame, const JobControl &control) : m_frame(frame), m_control(control) {}
 
 RowFlow::~RowFlow() = default;
 
@@ -76,8 +73,8 @@ RowFlow::Number RowFlow::add(std::vector<Number> from, int reach, Make make)
         const int top = number * strip;
         std::vector<Rows> looked_at;
         for (const Number plane : from) {
-            auto some = rows(plane, std::max(top - reach, -m_rim),
-                             std::min(top + strip + reach, m_page.height + m_rim));
+            auto some =
+                rows(plane, std::max(top - reach, m_frame.y), std::min(top + strip + reach, bottom()));
             if (!some) {
                 return some.error();
             }
@@ -107,28 +104,28 @@ Outcome<RowFlow::Rows> RowFlow::rows(Number plane, int first, int last)
 
 RowFlow::Number RowFlow::bare()
 {
-    return add({}, 0, [this](std::span<const Rows>, int, int) { return RunPlane(width(), strip); });
+    return add({}, 0, [this](std::span<const Rows>, int, int) { return RunPlane(m_frame.width, strip); });
 }
 
-RowFlow::Number RowFlow::painted(PageRows page_rows)
+RowFlow::Number RowFlow::painted(const PixelRect &part, PartRows part_rows)
 {
     return add({}, 0,
-               [this, page_rows = std::move(page_rows)](std::span<const Rows>, int first,
-                                                        int last) -> Outcome<RunPlane> {
-                   RunPlane made(width(), strip);
-                   const int from = std::clamp(first, 0, m_page.height),
-                             to = std::clamp(last, from, m_page.height);
+               [this, part, part_rows = std::move(part_rows)](std::span<const Rows>, int first,
+                                                              int last) -> Outcome<RunPlane> {
+                   RunPlane made(m_frame.width, strip);
+                   const int from = std::clamp(first, part.y, part.y + part.height),
+                             to = std::clamp(last, from, part.y + part.height);
                    if (from == to) {
                        return made;
                    }
-                   auto given = page_rows(from, to);
+                   auto given = part_rows(from, to);
                    if (!given) {
                        return given.error();
                    }
                    const auto kept = std::make_shared<const RunPlane>(std::move(*given));
                    for (int y = first; y < last; ++y) {
                        add_moved(made, y >= from && y < to ? kept->row(y - from) : std::span<const ToneRun>(),
-                                 m_rim);
+                                 part.x - m_frame.x);
                    }
                    made.keep(kept);
                    return made;
@@ -138,7 +135,7 @@ RowFlow::Number RowFlow::painted(PageRows page_rows)
 RowFlow::Number RowFlow::drawn(std::function<void(int row, RunPlane &to)> row)
 {
     return add({}, 0, [this, row = std::move(row)](std::span<const Rows>, int first, int last) {
-        RunPlane made(width(), strip);
+        RunPlane made(m_frame.width, strip);
         for (int y = first; y < last; ++y) {
             row(y, made);
         }
@@ -149,10 +146,10 @@ RowFlow::Number RowFlow::drawn(std::function<void(int row, RunPlane &to)> row)
 RowFlow::Number RowFlow::changed(Number from, const ToneTable &table)
 {
     return add({from}, 0, [this, table](std::span<const Rows> rows, int first, int last) {
-        RunPlane made(width(), strip);
+        RunPlane made(m_frame.width, strip);
         ToneMemory memory;
         for (int y = first; y < last; ++y) {
-            const bool on_it = y >= -m_rim && y < m_page.height + m_rim;
+            const bool on_it = y >= m_frame.y && y < bottom();
             on_it ? add_changed(made, rows[0].row(y), table, memory) : made.end_row();
         }
         memory.give_to(made);
@@ -164,10 +161,10 @@ RowFlow::Number RowFlow::joined(Number one, Number other, std::shared_ptr<const 
 {
     return add(
         {one, other}, 0, [this, table = std::move(table)](std::span<const Rows> rows, int first, int last) {
-            RunPlane made(width(), strip);
+            RunPlane made(m_frame.width, strip);
             ToneMemory memory;
             for (int y = first; y < last; ++y) {
-                const bool on_it = y >= -m_rim && y < m_page.height + m_rim;
+                const bool on_it = y >= m_frame.y && y < bottom();
                 on_it ? add_joined(made, rows[0].row(y), rows[1].row(y), *table, memory) : made.end_row();
             }
             memory.give_to(made);
@@ -193,11 +190,11 @@ RowFlow::Number RowFlow::choked(Number from, double radius, bool tonal)
                        });
                    }
                    RowsAround around;
-                   around.width = width();
+                   around.width = m_frame.width;
                    around.first = first;
                    around.last = last;
-                   around.top = std::max(first - reach, -m_rim);
-                   around.bottom = std::min(last + reach, m_page.height + m_rim);
+                   around.top = std::max(first - reach, m_frame.y);
+                   around.bottom = std::min(last + reach, bottom());
                    around.row = [&](int y) { return rows[0].row(y); };
                    return radius > 0 ? choke(around, by) : spread(around, by);
                });
@@ -216,23 +213,23 @@ RowFlow::Number RowFlow::smoothed(Number from, double radius)
 /// is of one tone, a small one stands for it.
 RunPlane RowFlow::by_pixels(const Rows &from, int first, int last, int reach, const Change &change) const
 {
-    const int top = std::max(first - reach, -m_rim), bottom = std::min(last + reach, m_page.height + m_rim);
+    const int top = std::max(first - reach, m_frame.y), end = std::min(last + reach, bottom());
     const int columns = std::max(1024, 6 * reach); // what lies around them is looked at twice
     // Rows of a strip as a plane of runs can be asked for parts.
     const auto plane_of = [&](int y) -> std::pair<const RunPlane &, int> {
         const int number = strip_of(y);
         return {*from.strips[static_cast<std::size_t>(number - from.first)], y - number * strip};
     };
-    auto result = std::make_shared<Plane>(width(), last - first);
-    RunPlane made(width(), strip);
-    if (top >= bottom) {
+    auto result = std::make_shared<Plane>(m_frame.width, last - first);
+    RunPlane made(m_frame.width, strip);
+    if (top >= end) {
         return made;
     }
-    for (int left = 0; left < width(); left += columns) {
-        const int right = std::min(width(), left + columns);
-        const int wide_left = std::max(0, left - reach), wide_right = std::min(width(), right + reach);
+    for (int left = 0; left < m_frame.width; left += columns) {
+        const int right = std::min(m_frame.width, left + columns);
+        const int wide_left = std::max(0, left - reach), wide_right = std::min(m_frame.width, right + reach);
         std::optional<int> even;
-        for (int y = top; y < bottom && even != -1; ++y) {
+        for (int y = top; y < end && even != -1; ++y) {
             const auto [plane, row] = plane_of(y);
             const int tone = plane.even_tone(row, wide_left, wide_right);
             even = !even || *even == tone ? tone : -1;
@@ -242,30 +239,30 @@ RunPlane RowFlow::by_pixels(const Rows &from, int first, int last, int reach, co
         };
         if (*even >= 0) {
             const Plane small = change(Plane(4, 4, static_cast<std::uint8_t>(*even)));
-            for (int y = std::max(first, top); y < std::min(last, bottom); ++y) {
+            for (int y = std::max(first, top); y < std::min(last, end); ++y) {
                 std::fill_n(result->row(y - first).begin() + left, right - left, small.at(2, 2));
             }
             continue;
         }
-        Plane wide(wide_right - wide_left, bottom - top);
-        for (int y = top; y < bottom; ++y) {
+        Plane wide(wide_right - wide_left, end - top);
+        for (int y = top; y < end; ++y) {
             const auto [plane, row] = plane_of(y);
             plane.write_part(row, wide_left, wide_right, wide.row(y - top).data());
         }
         const Plane changed = change(wide);
-        for (int y = std::max(first, top); y < std::min(last, bottom); ++y) {
+        for (int y = std::max(first, top); y < std::min(last, end); ++y) {
             put(y, changed.row(y - top).data() + (left - wide_left));
         }
     }
     for (int y = first; y < last; ++y) {
-        add_pixels(made, 0, result->row(y - first).data(), width());
+        made.add_tones(0, result->row(y - first).data(), m_frame.width);
         made.end_row();
     }
     made.keep(std::move(result));
     return made;
 }
 
-Done RowFlow::add_rows(RunPlane &to, Number plane, int first, int last)
+Done RowFlow::add_rows(RunPlane &to, Number plane, int left, int first, int last)
 {
     if (first >= last) {
         return {};
@@ -275,7 +272,7 @@ Done RowFlow::add_rows(RunPlane &to, Number plane, int first, int last)
         return some.error();
     }
     for (int y = first; y < last; ++y) {
-        add_moved(to, some->row(y), -m_rim);
+        add_moved(to, some->row(y), m_frame.x - left);
     }
     for (const auto &one : some->strips) {
         to.keep(one);

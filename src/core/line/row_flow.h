@@ -19,7 +19,8 @@ namespace bichrom {
 
 /// Planes that are made from each other, numbered as they are added. Their rows are held in strips, made when
 /// somebody first asks; what a plane looks at around a strip is asked of the planes it is made from, so that
-/// nothing is made twice. All are as wide as the page and a rim on either side, and so many rows higher.
+/// nothing is made twice. All are of one frame, a rectangle of the page's pixels that may reach beyond it,
+/// and right as far inside it as they look.
 ///
 /// Planes are added by one thread; rows may then be asked for by any.
 class RowFlow
@@ -29,25 +30,20 @@ public:
     using Number = std::size_t;
     static constexpr Number none = ~Number(0);
 
-    /// \param page  columns and rows
-    /// \param rim   pixels around it
-    RowFlow(const PixelRect &page, int rim, const JobControl &control);
+    RowFlow(const PixelRect &frame, const JobControl &control);
     ~RowFlow();
     RowFlow(const RowFlow &) = delete;
     RowFlow &operator=(const RowFlow &) = delete;
 
-    /// Columns of a plane: the page's and its rim.
-    [[nodiscard]] int width() const { return m_page.width + 2 * m_rim; }
-    /// The page's column or row that column or row 0 of a plane is.
-    [[nodiscard]] int left() const { return -m_rim; }
-    [[nodiscard]] const PixelRect &page() const { return m_page; }
+    [[nodiscard]] const PixelRect &frame() const { return m_frame; }
 
     /// A plane that is bare all over.
     [[nodiscard]] Number bare();
-    /// A plane as \p rows gives it: those of the page in [first, last), as wide as the page.
-    using PageRows = std::function<Outcome<RunPlane>(int first, int last)>;
-    [[nodiscard]] Number painted(PageRows rows);
-    /// A plane that stands by itself: \p row adds one of the page to a plane and ends it.
+    /// A plane that is bare but for \p part of the page, whose rows [first, last) \p rows gives, as wide as
+    /// it.
+    using PartRows = std::function<Outcome<RunPlane>(int first, int last)>;
+    [[nodiscard]] Number painted(const PixelRect &part, PartRows rows);
+    /// A plane that stands by itself: \p row adds one of the frame's rows to a plane and ends it.
     [[nodiscard]] Number drawn(std::function<void(int row, RunPlane &to)> row);
     /// Tone by tone, from one or two.
     [[nodiscard]] Number changed(Number from, const ToneTable &table);
@@ -58,9 +54,9 @@ public:
     /// The mean over a disc of \p radius pixels.
     [[nodiscard]] Number smoothed(Number from, double radius);
 
-    /// Adds rows [\p first, \p last) of the page of a plane, without its rim, to \p to. Cancelled, and what
-    /// painting may fail of.
-    [[nodiscard]] Done add_rows(RunPlane &to, Number plane, int first, int last);
+    /// Adds rows [\p first, \p last) of the page of a plane to \p to, whose column 0 is the page's column \p
+    /// left. Cancelled, and what painting may fail of.
+    [[nodiscard]] Done add_rows(RunPlane &to, Number plane, int left, int first, int last);
     /// Rows on either side of those asked for that are painted for them.
     [[nodiscard]] int depth() const { return m_depth; }
     /// Nobody will ask for rows of the page before \p row.
@@ -77,8 +73,9 @@ private:
     [[nodiscard]] RunPlane by_pixels(const Rows &from, int first, int last, int reach,
                                      const Change &change) const;
 
-    PixelRect m_page;
-    int m_rim;
+    [[nodiscard]] int bottom() const { return m_frame.y + m_frame.height; }
+
+    PixelRect m_frame;
     const JobControl &m_control;
     std::vector<std::unique_ptr<Node>> m_nodes;
     int m_depth = 0;

@@ -1,7 +1,5 @@
 #include "core/raster/run_join.h"
 
-#include "core/raster/even_stretch.h"
-
 #include <algorithm>
 #include <cstring>
 #include <numeric>
@@ -179,26 +177,6 @@ void add_changed(RunPlane &to, std::span<const ToneRun> row, const ToneTable &ta
         x = end;
     }
     to.end_row();
-}
-
-void add_pixels(RunPlane &to, int begin, const std::uint8_t *tones, int count)
-{
-    constexpr int least = 32; // columns of one tone that are worth a run of their own
-    int mixed = 0;            // the first column of what is not flat
-    for (int x = 0; x < count;) {
-        const int end = change_after(tones, 0, x, count);
-        if (end - x >= least || (x == mixed && end == count)) {
-            if (mixed < x) {
-                to.add({begin + mixed, begin + x, 0, tones + mixed});
-            }
-            add_flat(to, begin + x, begin + end, tones[x]);
-            mixed = end;
-        }
-        x = end;
-    }
-    if (mixed < count) {
-        to.add({begin + mixed, begin + count, 0, tones + mixed});
-    }
 }
 
 } // namespace bichrom

@@ -84,8 +84,4 @@ using ToneTable = std::array<std::uint8_t, 256>;
 /// Adds to \p to a row of the tones that \p table makes of those of \p row, bare ones too. As above.
 void add_changed(RunPlane &to, std::span<const ToneRun> row, const ToneTable &table, ToneMemory &memory);
 
-/// Adds \p count tones from column \p begin on to the row of \p to that is open: long stretches of one tone
-/// as such. \pre tones stay as long as the plane
-void add_pixels(RunPlane &to, int begin, const std::uint8_t *tones, int count);
-
 } // namespace bichrom

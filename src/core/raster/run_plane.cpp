@@ -1,6 +1,7 @@
 #include "core/raster/run_plane.h"
 
 #include "core/base/cpu_clones.h"
+#include "core/raster/even_stretch.h"
 
 #include <algorithm>
 #include <cstring>
@@ -12,18 +13,33 @@ RunPlane::RunPlane(Plane plane) : RunPlane(plane.width, plane.height)
 {
     const auto kept = std::make_shared<const Plane>(std::move(plane));
     for (int y = 0; y < m_height; ++y) {
-        const auto row = kept->row(y);
-        if (!row.empty()) {
-            const bool even = std::memcmp(row.data(), row.data() + 1, row.size() - 1) == 0;
-            if (!even) {
-                add({0, m_width, 0, row.data()});
-            } else if (row.front() != 0) {
-                add({0, m_width, row.front(), nullptr});
-            }
-        }
+        add_tones(0, kept->row(y).data(), m_width);
         end_row();
     }
     keep(kept);
+}
+
+void RunPlane::add_tones(int begin, const std::uint8_t *tones, int count)
+{
+    constexpr int least = 32; // columns of one tone that are worth a run of their own
+    int mixed = 0;            // the first column of what is not flat
+    const auto add_mixed = [&](int end) {
+        if (mixed < end) {
+            add({begin + mixed, begin + end, 0, tones + mixed});
+        }
+    };
+    for (int x = 0; x < count;) {
+        const int end = change_after(tones, 0, x, count);
+        if (end - x >= least || (x == mixed && end == count)) {
+            add_mixed(x);
+            if (tones[x] != 0) {
+                add({begin + x, begin + end, tones[x], nullptr});
+            }
+            mixed = end;
+        }
+        x = end;
+    }
+    add_mixed(count);
 }
 
 void RunPlane::repeat_row()

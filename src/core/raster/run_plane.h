@@ -39,7 +39,7 @@ class RunPlane
 public:
     RunPlane() = default;
     RunPlane(int width, int height) : m_width(width), m_height(height) { m_first.reserve(rows() + 1); }
-    /// \p plane row by row, bare and solid rows as such.
+    /// \p plane row by row, long stretches of one tone as such.
     explicit RunPlane(Plane plane);
 
     [[nodiscard]] int width() const { return m_width; }
@@ -56,6 +56,8 @@ public:
             m_runs.push_back(run);
         }
     }
+    /// Adds \p count tones from column \p begin on, long stretches of one tone as such. \pre as of add()
+    void add_tones(int begin, const std::uint8_t *tones, int count);
     /// Ends the row that is open and opens the next.
     void end_row() { m_first.push_back(m_runs.size()); }
     /// Ends it with the runs of the row before.

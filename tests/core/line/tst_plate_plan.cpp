@@ -39,20 +39,42 @@ PlateSetup setup_of(const std::vector<std::pair<std::string, Recipe>> &recipes)
     return setup;
 }
 
-/// A square of 20 pixels in the middle of 100, on plate \p number of \p count.
-PaintedTile square(std::size_t count, std::size_t number)
+/// What \p plan makes of a square of 20 pixels in the middle of 100, on plate \p number of as many as there
+/// are inks: the planes of all.
+Outcome<std::vector<Plane>> follow(const PlatePlan &plan, std::size_t count, std::size_t number,
+                                   const JobControl &control = {})
 {
-    PaintedTile painted;
-    painted.tile.rect = {0, 0, 100, 100};
-    painted.tile.plates.assign(count, Plane(100, 100));
-    painted.tile.area = Plane(100, 100);
-    for (int y = 40; y < 60; ++y) {
-        for (int x = 40; x < 60; ++x) {
-            painted.tile.plates[number].row(y)[static_cast<std::size_t>(x)] = 255;
-            painted.tile.area.row(y)[static_cast<std::size_t>(x)] = 255;
-        }
+    constexpr int side = 100;
+    const PixelRect page = {0, 0, side, side};
+    RowFlow flow(page, control);
+    const auto painted = [&](bool inked) {
+        return flow.painted(page, [inked](int first, int last) -> Outcome<RunPlane> {
+            RunPlane made(side, last - first);
+            for (int y = first; y < last; ++y) {
+                if (inked && y >= 40 && y < 60) {
+                    made.add({40, 60, 255, nullptr});
+                }
+                made.end_row();
+            }
+            return made;
+        });
+    };
+    PaintedNumbers numbers;
+    numbers.area = painted(true);
+    for (std::size_t i = 0; i < count; ++i) {
+        numbers.plates.push_back(painted(i == number));
     }
-    return painted;
+    std::vector<RowFlow::Number> made = plan.flow(flow, numbers, Dpi(254), {});
+    std::vector<Plane> planes;
+    for (std::size_t i = 0; i < count; ++i) {
+        RunPlane rows(side, side);
+        const auto plane = plan.computes(i) ? made[i] : numbers.plates[i];
+        if (const Done done = flow.add_rows(rows, plane, 0, 0, side); !done) {
+            return done.error();
+        }
+        planes.push_back(rows.plane());
+    }
+    return planes;
 }
 
 int inked_across(const Plane &plane)
@@ -60,8 +82,6 @@ int inked_across(const Plane &plane)
     const auto row = plane.row(50);
     return static_cast<int>(std::count_if(row.begin(), row.end(), [](std::uint8_t v) { return v >= 128; }));
 }
-
-constexpr double dpi = 254; // ten pixels a millimetre
 
 } // namespace
 
@@ -79,10 +99,7 @@ private Q_SLOTS:
         QVERIFY(plan.needed() == std::vector<bool>({true, true}));
         QVERIFY(plan.read() == std::vector<bool>({false, false}));
         QVERIFY(!plan.computes(0));
-        PaintedTile painted = square(2, 1);
-        const Plane before = painted.tile.plates[1];
-        QVERIFY(plan.follow(painted, Dpi(dpi), {}, {}));
-        QVERIFY(painted.tile.plates[1] == before);
+        QCOMPARE(inked_across(take(follow(plan, 2, 1))[1]), 20);
     }
 
     void whatIsReadIsMadeFirst_data()
@@ -113,21 +130,19 @@ private Q_SLOTS:
         QVERIFY(!plan.read()[at("A")] && plan.read()[at("B")] && plan.read()[at("C")]);
         QVERIFY(!plan.needed()[at("A")]); // nobody sees what the artwork puts there
         QVERIFY(plan.needed()[at("C")]);
-        PaintedTile painted = square(3, at("C"));
-        QVERIFY(plan.follow(painted, Dpi(dpi), {}, {}));
-        QCOMPARE(inked_across(painted.tile.plates[at("C")]), 20);
-        QCOMPARE(inked_across(painted.tile.plates[at("B")]), 40);
-        QCOMPARE(inked_across(painted.tile.plates[at("A")]), 50);
+        const std::vector<Plane> made = take(follow(plan, 3, at("C")));
+        QCOMPARE(inked_across(made[at("C")]), 20);
+        QCOMPARE(inked_across(made[at("B")]), 40);
+        QCOMPARE(inked_across(made[at("A")]), 50);
     }
 
     void inksThatAreNotThereAreBare()
     {
         const PlateSetup setup = setup_of({{"A", {add("Nobody"), moved(RecipeDo::Spread, 1)}}, {"B", {}}});
         const PlatePlan plan(setup, setup.inks, {});
-        PaintedTile painted = square(2, 0); // what the artwork puts on A does not count
-        QVERIFY(plan.follow(painted, Dpi(dpi), {}, {}));
-        QCOMPARE(inked_across(painted.tile.plates[0]), 0);
-        QCOMPARE(inked_across(painted.tile.plates[1]), 0);
+        const std::vector<Plane> made = take(follow(plan, 2, 0)); // what the artwork puts on A does not count
+        QCOMPARE(inked_across(made[0]), 0);
+        QCOMPARE(inked_across(made[1]), 0);
     }
 
     void platesThatLookAtEachOtherEnd()
@@ -139,9 +154,7 @@ private Q_SLOTS:
         const PlatePlan plan(setup, setup.inks, {});
         QVERIFY(plan.reach() >= 1 && plan.reach() <= 1.5 + 1e-9);
         QVERIFY(plan.needed() == std::vector<bool>({true, true, true}));
-        PaintedTile painted = square(3, 2);
-        QVERIFY(plan.follow(painted, Dpi(dpi), {}, {}));
-        QCOMPARE(inked_across(painted.tile.plates[2]), 16); // from its own artwork
+        QCOMPARE(inked_across(take(follow(plan, 3, 2))[2]), 16); // from its own artwork
     }
 
     void planningAsksForMasksOnlyWhereARecipeDoes()
@@ -165,10 +178,9 @@ private Q_SLOTS:
         const PlatePlan plan(setup, setup.inks, {});
         CancelSwitch stop;
         stop.cancel();
-        PaintedTile painted = square(2, 1);
-        const Done done = plan.follow(painted, Dpi(dpi), {}, JobControl(stop));
-        QVERIFY(!done);
-        QCOMPARE(done.error().code, ErrorCode::Cancelled);
+        const auto made = follow(plan, 2, 1, JobControl(stop));
+        QVERIFY(!made);
+        QCOMPARE(made.error().code, ErrorCode::Cancelled);
     }
 };
 

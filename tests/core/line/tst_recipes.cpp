@@ -4,6 +4,7 @@
 #include "core/output/output_set.h"
 
 #include "support/mini_pdf.h"
+#include "support/recipe_by_pixels.h"
 #include "support/test_program.h"
 #include "support/tiff_reader.h"
 
@@ -76,6 +77,33 @@ std::vector<Plane> in_bands(const PlateLine &line, Dpi dpi, Edges edges, int row
     sink.take = [](const Band &, BandResult &) { return Done(); };
     const Done done = line.run({dpi, edges, 0, all.height, rows, threads}, sink);
     return done ? planes : std::vector<Plane>();
+}
+
+/// What \p recipe makes pixel by pixel of the whole of \p pdf's page, with as much around it as it looks at.
+Plane by_pixels(const MiniPdf &pdf, const Recipe &recipe, Dpi dpi, Edges edges)
+{
+    const auto artwork = plate_line(pdf, {}); // as it comes
+    const PixelRect all = artwork->extent(dpi);
+    const int rim = static_cast<int>(std::ceil(reach_of(recipe) * dpi.value / millimetres_per_inch)) + 2;
+    PixelsAround around;
+    around.rect = {-rim, -rim, all.width + 2 * rim, all.height + 2 * rim};
+    around.resolution = dpi;
+    PlateTile tile = take(artwork->render(around.rect, dpi, edges));
+    around.area = std::move(tile.area);
+    around.plate = [&](const std::string &ink) {
+        const std::vector<std::string> &inks = artwork->inks();
+        const auto at = std::find(inks.begin(), inks.end(), ink);
+        return at == inks.end() ? nullptr : &tile.plates[static_cast<std::size_t>(at - inks.begin())];
+    };
+    for (const PageBox box : {PageBox::Media, PageBox::Trim}) {
+        around.boxes[static_cast<std::size_t>(box)] = artwork->box(box);
+    }
+    const Plane wide = recipe_by_pixels(recipe, around);
+    Plane made(all.width, all.height);
+    for (int y = 0; y < all.height; ++y) {
+        std::copy_n(wide.row(y + rim).begin() + rim, all.width, made.row(y).begin());
+    }
+    return made;
 }
 
 } // namespace
@@ -642,6 +670,7 @@ private Q_SLOTS:
             for (const RecipeStep &one : recipe) {
                 words += QString::fromStdString(describe(one)) + QStringLiteral("; ");
             }
+            QVERIFY2(whole.plates.back() == by_pixels(pdf, recipe, Dpi(250), edges), qPrintable(words));
             QVERIFY2(in_bands(*made, Dpi(250), edges, 90, 2) == whole.plates, qPrintable(words));
         }
     }

@@ -3,7 +3,6 @@
 #include "core/raster/choke.h"
 #include "core/raster/tone_rows.h"
 
-#include "support/run_planes.h"
 #include "support/test_program.h"
 
 #include <QtTest>
@@ -13,7 +12,6 @@
 #include <thread>
 
 using namespace bichrom;
-using namespace bichrom::test;
 
 namespace {
 
@@ -47,18 +45,19 @@ Plane framed(const Plane &plane)
 
 struct Flow
 {
-    std::shared_ptr<const RunPlane> rows = as_runs(art());
+    std::shared_ptr<const RunPlane> rows = std::make_shared<const RunPlane>(art());
     std::vector<std::atomic<int>> painted = std::vector<std::atomic<int>>(height);
     JobControl control;
-    RowFlow flow{{0, 0, width, height}, rim, control};
-    RowFlow::Number source = flow.painted([this](int first, int last) -> Outcome<RunPlane> {
-        RunPlane made(width, last - first);
-        made.add_rows(rows, first, last);
-        for (int y = first; y < last; ++y) {
-            ++painted[static_cast<std::size_t>(y)];
-        }
-        return made;
-    });
+    RowFlow flow{{-rim, -rim, width + 2 * rim, height + 2 * rim}, control};
+    RowFlow::Number source =
+        flow.painted({0, 0, width, height}, [this](int first, int last) -> Outcome<RunPlane> {
+            RunPlane made(width, last - first);
+            made.add_rows(rows, first, last);
+            for (int y = first; y < last; ++y) {
+                ++painted[static_cast<std::size_t>(y)];
+            }
+            return made;
+        });
 };
 
 Plane page_of(RowFlow &flow, RowFlow::Number number, int rows)
@@ -67,7 +66,7 @@ Plane page_of(RowFlow &flow, RowFlow::Number number, int rows)
     for (int first = 0; first < height; first += rows) {
         const int last = std::min(height, first + rows);
         RunPlane part(width, last - first);
-        if (!flow.add_rows(part, number, first, last)) {
+        if (!flow.add_rows(part, number, 0, first, last)) {
             return {};
         }
         for (int y = first; y < last; ++y) {
@@ -126,7 +125,7 @@ private Q_SLOTS:
                 for (int i = 0; i < 14; ++i) {
                     const int first = (i + thread * 3) % 14 * 100;
                     RunPlane part(width, 100);
-                    wrong += one.flow.add_rows(part, number, first, first + 100) ? 0 : 1;
+                    wrong += one.flow.add_rows(part, number, 0, first, first + 100) ? 0 : 1;
                 }
             });
         }
@@ -147,7 +146,7 @@ private Q_SLOTS:
             for (int first = 0; first < height; first += rows) {
                 const int last = std::min(height, first + rows);
                 RunPlane part(width, last - first);
-                QVERIFY(one.flow.add_rows(part, number, first, last));
+                QVERIFY(one.flow.add_rows(part, number, 0, first, last));
                 one.flow.drop_before(last);
             }
             for (int y = 0; y < height; ++y) {
@@ -156,11 +155,37 @@ private Q_SLOTS:
         }
     }
 
+    void aPartIsThatOfTheWhole()
+    {
+        Flow one;
+        const auto table = std::make_shared<const PairTable>(take_off);
+        const auto ring = [&](RowFlow &flow, RowFlow::Number from) {
+            return flow.joined(flow.choked(from, -6, false), flow.choked(from, 7.5, false), table);
+        };
+        const Plane whole = page_of(one.flow, ring(one.flow, one.source), height);
+        const PixelRect rect = {60, 517, 150, 100};
+        const PixelRect frame = {rect.x - 12, rect.y - 12, rect.width + 24, rect.height + 24};
+        RowFlow part(frame, one.control);
+        const auto source =
+            part.painted({0, 0, width, height}, [&](int first, int last) -> Outcome<RunPlane> {
+                RunPlane made(width, last - first);
+                made.add_rows(one.rows, first, last);
+                return made;
+            });
+        RunPlane made(rect.width, rect.height);
+        QVERIFY(part.add_rows(made, ring(part, source), rect.x, rect.y, rect.y + rect.height));
+        const Plane seen = made.plane();
+        for (int y = 0; y < rect.height; ++y) {
+            QVERIFY(
+                std::equal(seen.row(y).begin(), seen.row(y).end(), whole.row(rect.y + y).begin() + rect.x));
+        }
+    }
+
     void errorsComeThrough()
     {
         JobControl control;
-        RowFlow flow({0, 0, width, height}, rim, control);
-        const auto source = flow.painted([](int first, int) -> Outcome<RunPlane> {
+        RowFlow flow({0, 0, width, height}, control);
+        const auto source = flow.painted({0, 0, width, height}, [](int first, int) -> Outcome<RunPlane> {
             if (first >= 512) {
                 return Error{ErrorCode::CannotRead, "it is torn", {}, {}};
             }
@@ -168,8 +193,8 @@ private Q_SLOTS:
         });
         const auto number = flow.choked(source, -10, false);
         RunPlane part(width, 100);
-        QVERIFY(flow.add_rows(part, number, 0, 100));
-        const Done done = flow.add_rows(part, number, 700, 800);
+        QVERIFY(flow.add_rows(part, number, 0, 0, 100));
+        const Done done = flow.add_rows(part, number, 0, 700, 800);
         QVERIFY(!done && done.error().code == ErrorCode::CannotRead);
     }
 
@@ -177,12 +202,12 @@ private Q_SLOTS:
     {
         CancelSwitch stop;
         const JobControl control(stop);
-        RowFlow flow({0, 0, width, height}, rim, control);
+        RowFlow flow({0, 0, width, height}, control);
         const auto number = flow.choked(flow.bare(), 10, false);
         RunPlane part(width, 100);
-        QVERIFY(flow.add_rows(part, number, 0, 100));
+        QVERIFY(flow.add_rows(part, number, 0, 0, 100));
         stop.cancel();
-        const Done done = flow.add_rows(part, number, 600, 700);
+        const Done done = flow.add_rows(part, number, 0, 600, 700);
         QVERIFY(!done && done.error().code == ErrorCode::Cancelled);
     }
 };

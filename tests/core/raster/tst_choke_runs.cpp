@@ -2,16 +2,15 @@
 #include "core/raster/choke.h"
 #include "core/raster/choke_runs.h"
 
-#include "support/run_planes.h"
 #include "support/test_program.h"
 
 #include <QtTest>
 
 #include <cmath>
+#include <memory>
 #include <random>
 
 using namespace bichrom;
-using namespace bichrom::test;
 
 namespace {
 
@@ -65,7 +64,7 @@ private Q_SLOTS:
         QFETCH(const bool, noisy);
         for (unsigned seed = 0; seed < 12; ++seed) {
             const Plane plane = shapes(90 + static_cast<int>(seed) * 7, 150, seed, grey, noisy);
-            const auto runs = as_runs(plane);
+            const auto runs = std::make_shared<const RunPlane>(Plane(plane));
             // The large ones pass over many rows at once.
             for (const double radius : {0.4, 1.0, 2.37, 5.0, 9.45, 24.0, 31.3}) {
                 RowsAround rows;
@@ -82,7 +81,7 @@ private Q_SLOTS:
     void partsAreThoseOfTheWhole()
     {
         const Plane plane = shapes(120, 260, 7, true, false);
-        const auto runs = as_runs(plane);
+        const auto runs = std::make_shared<const RunPlane>(Plane(plane));
         for (const double radius : {3.2, 27.0}) {
             const Plane narrow = choke(plane, radius), wide = spread(plane, radius);
             for (int first = 0; first < plane.height; first += 37) {

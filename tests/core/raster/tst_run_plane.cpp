@@ -57,6 +57,32 @@ private Q_SLOTS:
         }
     }
 
+    void longStretchesOfOneToneAreRuns()
+    {
+        std::vector<std::uint8_t> tones(300, 0);
+        for (std::size_t x = 100; x < 200; ++x) {
+            tones[x] = 255;
+        }
+        tones[99] = 30; // an edge
+        tones[200] = 70;
+        RunPlane made(310, 1);
+        made.add_tones(5, tones.data(), 300);
+        made.end_row();
+        QCOMPARE(made.row(0).size(), std::size_t(3)); // edge, solid, edge; what is bare is left out
+        std::vector<std::uint8_t> seen(310);
+        made.write_row(0, seen.data());
+        QVERIFY(std::equal(tones.begin(), tones.end(), seen.begin() + 5));
+        QVERIFY(seen[4] == 0 && seen[305] == 0);
+        for (const std::size_t count : {std::size_t(1), std::size_t(7)}) {
+            RunPlane few(20, 1);
+            few.add_tones(0, tones.data() + 98, static_cast<int>(count));
+            few.end_row();
+            few.write_row(0, seen.data());
+            QVERIFY(
+                std::equal(tones.begin() + 98, tones.begin() + 98 + static_cast<int>(count), seen.begin()));
+        }
+    }
+
     void partsOfRowsAreWhatTheWholeIs()
     {
         const Plane plane = mixed_plane(200, 12, 8);
