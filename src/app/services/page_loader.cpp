@@ -17,10 +17,12 @@ namespace bichrom {
 namespace {
 
 /// Makes the plate lines of \p page for the job's plates and routes.
+/// \param before  the page as it was made for another state of the job, or null
 Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &content, const Job &job,
-              const JobControl &control)
+              const LoadedPage *before, const JobControl &control)
 {
-    const auto plate_line = PlateLine::make(content, setup_of(job), control);
+    const auto plate_line = PlateLine::make(content, setup_of(job), control,
+                                            before == nullptr ? nullptr : before->plate_line.get());
     if (!plate_line) {
         return plate_line.error();
     }
@@ -30,7 +32,8 @@ Done separate(LoadedPage &page, const std::shared_ptr<const PageContent> &conten
     page.plate_line = *plate_line;
     page.knocked_out = *plate_line;
     if (page.scene.uses_overprint || !job.overprint.empty()) {
-        const auto knocked_out = PlateLine::make(content, setup_of(job, Overprint::Ignored), control);
+        const auto knocked_out = PlateLine::make(content, setup_of(job, Overprint::Ignored), control,
+                                                 before == nullptr ? nullptr : before->knocked_out.get());
         if (!knocked_out) {
             return knocked_out.error();
         }
@@ -149,7 +152,7 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Ad
     if (adapt) {
         job = adapt(std::move(job), page->scene);
     }
-    if (const Done separated = separate(*page, *content, job, control); !separated) {
+    if (const Done separated = separate(*page, *content, job, nullptr, control); !separated) {
         return separated.error();
     }
     return std::shared_ptr<const LoadedPage>(page);
@@ -212,7 +215,8 @@ Outcome<OpenedPage> read_page(OpenedJob opened, double read_ppi, const Adapt &ad
 Outcome<LoadedPage> separate_anew(const LoadedPage &page, const Job &job, const JobControl &control)
 {
     LoadedPage next = page;
-    if (const Done separated = separate(next, page.plate_line->share_page(), job, control); !separated) {
+    if (const Done separated = separate(next, page.plate_line->share_page(), job, &page, control);
+        !separated) {
         return separated.error();
     }
     return next;

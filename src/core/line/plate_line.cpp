@@ -5,6 +5,7 @@
 #include "core/base/pixel_rect.h"
 #include "core/base/within_memory.h"
 #include "core/line/apply_traps.h"
+#include "core/line/kept_tiles.h"
 #include "core/line/plate_plan.h"
 #include "core/line/row_flow.h"
 #include "core/line/strip_store.h"
@@ -48,7 +49,7 @@ struct PlateLine::Impl
     /// A page painted for its masks.
     struct MaskPage
     {
-        std::unique_ptr<const PagePainter> painter;
+        std::shared_ptr<const KeptTiles> tiles;
         std::size_t masks = 0; ///< its first plates
     };
 
@@ -56,8 +57,10 @@ struct PlateLine::Impl
     std::vector<std::string> inks;
     PlatePlan plan;
     std::vector<bool> looked_at; ///< by ink: recipes read it
-    std::unique_ptr<const PagePainter> painter;
+    std::shared_ptr<const KeptTiles> tiles;
+    const PagePainter *painter = nullptr; ///< theirs
     std::vector<MaskPage> mask_pages;
+    PlateSetup painted_by; ///< what page and masks are painted by, without what comes after
     TrapRules traps;
     bool trapped = false;
     int page_number = 1;
@@ -81,26 +84,26 @@ struct PlateLine::Impl
     [[nodiscard]] Outcome<PlateTile> computed(const PixelRect &rect, Dpi resolution, Edges edges,
                                               const JobControl &control) const
     {
-        const int edge = rim(resolution);
-        const PixelRect wide = framed(rect, edge);
-        auto tile = painter->paint(wide, resolution, edges, control);
+        // A rim that stays when distances change a little, so that what was painted is of use again.
+        constexpr int step = 8;
+        const PixelRect wide = framed(rect, (rim(resolution) + step - 1) / step * step);
+        const auto tile = tiles->paint(wide, resolution, edges, control);
         if (!tile) {
             return tile.error();
         }
-        const auto cut = [&](const Plane &plane) {
+        const auto cut = [&](const RunPlane &plane) {
             Plane part(rect.width, rect.height);
             for (int y = 0; y < rect.height; ++y) {
-                const auto from = part_of_row(*tile, plane, rect, y);
-                std::copy(from.begin(), from.end(), part.row(y).begin());
+                plane.write_part(rect.y - wide.y + y, rect.x - wide.x, rect.x - wide.x + rect.width,
+                                 part.row(y).data());
             }
             return part;
         };
         PlateTile made;
         made.rect = rect;
-        made.area = cut(tile->area);
+        made.area = cut(*(*tile)->area);
         RowFlow flow(wide, control);
-        const auto painted = [&](Plane &plane) {
-            const auto runs = std::make_shared<const RunPlane>(std::move(plane));
+        const auto painted_plane = [&](const std::shared_ptr<const RunPlane> &runs) {
             return flow.painted(wide, [runs, top = wide.y](int first, int last) {
                 RunPlane rows(runs->width(), last - first);
                 rows.add_rows(runs, first - top, last - top);
@@ -108,18 +111,19 @@ struct PlateLine::Impl
             });
         };
         PaintedNumbers numbers;
-        numbers.area = painted(tile->area);
+        numbers.area = painted_plane((*tile)->area);
         for (std::size_t i = 0; i < inks.size(); ++i) {
-            made.plates.push_back(plan.computes(i) ? Plane() : cut(tile->plates[i]));
-            numbers.plates.push_back(looked_at[i] ? painted(tile->plates[i]) : RowFlow::none);
+            const auto &plate = (*tile)->plates[i];
+            made.plates.push_back(plan.computes(i) ? Plane() : cut(*plate));
+            numbers.plates.push_back(looked_at[i] ? painted_plane(plate) : RowFlow::none);
         }
         for (const MaskPage &one : mask_pages) {
-            auto masks = one.painter->paint(wide, resolution, edges, control);
+            const auto masks = one.tiles->paint(wide, resolution, edges, control);
             if (!masks) {
                 return masks.error();
             }
             for (std::size_t i = 0; i < one.masks; ++i) {
-                numbers.masks.push_back(painted(masks->plates[i]));
+                numbers.masks.push_back(painted_plane((*masks)->plates[i]));
             }
         }
         const auto plates = plan.flow(flow, numbers, resolution, page->impl().boxes);
@@ -154,7 +158,7 @@ struct PlateLine::Impl
         }
         strip->area = keep(made->area);
         for (const MaskPage &one : mask_pages) {
-            auto masks = one.painter->paint_runs(rect, how.resolution, how.edges, control);
+            auto masks = one.tiles->painter().paint_runs(rect, how.resolution, how.edges, control);
             if (!masks) {
                 return masks.error();
             }
@@ -540,7 +544,8 @@ PlateLine::PlateLine(std::unique_ptr<Impl> impl) : m_impl(std::move(impl)) {}
 PlateLine::~PlateLine() = default;
 
 Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const PageContent> page,
-                                                          PlateSetup setup, const JobControl &control)
+                                                          PlateSetup setup, const JobControl &control,
+                                                          const PlateLine *before)
 {
     auto impl = std::make_unique<Impl>();
     impl->page = std::move(page);
@@ -555,19 +560,39 @@ Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const 
     impl->traps = TrapRules(setup.inks, setup.plates, setup.traps, setup.stock.behind);
     impl->plan = PlatePlan(setup, impl->inks, *scene);
     impl->looked_at = impl->plan.read();
-    for (const MaskPlan::Page &one : impl->plan.masks().pages) {
-        auto made = PagePainter::make(impl->page, one.setup, *scene,
-                                      std::vector<bool>(inks_of(one.setup).size(), true), control);
-        if (!made) {
-            return made.error();
+    impl->painted_by = setup;
+    impl->painted_by.traps = {};
+    for (Plate &plate : impl->painted_by.plates) {
+        plate.recipe.clear();
+    }
+    const Impl *known = before != nullptr && before->m_impl->page == impl->page &&
+                                before->m_impl->painted_by == impl->painted_by
+                            ? before->m_impl.get()
+                            : nullptr;
+    const MaskPlan &masks = impl->plan.masks();
+    if (known != nullptr && known->plan.masks().sources == masks.sources &&
+        known->plan.masks().bare == masks.bare) {
+        impl->mask_pages = known->mask_pages;
+    } else {
+        for (const MaskPlan::Page &one : masks.pages) {
+            auto made = PagePainter::make(impl->page, one.setup, *scene,
+                                          std::vector<bool>(inks_of(one.setup).size(), true), control);
+            if (!made) {
+                return made.error();
+            }
+            impl->mask_pages.push_back({std::make_shared<const KeptTiles>(std::move(*made)), one.masks});
         }
-        impl->mask_pages.push_back({std::move(*made), one.masks});
     }
-    auto painter = PagePainter::make(impl->page, std::move(setup), *scene, impl->plan.needed(), control);
-    if (!painter) {
-        return painter.error();
+    if (known != nullptr && known->plan.needed() == impl->plan.needed()) {
+        impl->tiles = known->tiles;
+    } else {
+        auto painter = PagePainter::make(impl->page, std::move(setup), *scene, impl->plan.needed(), control);
+        if (!painter) {
+            return painter.error();
+        }
+        impl->tiles = std::make_shared<const KeptTiles>(std::move(*painter));
     }
-    impl->painter = std::move(*painter);
+    impl->painter = &impl->tiles->painter();
     return std::shared_ptr<const PlateLine>(new PlateLine(std::move(impl)));
 }
 

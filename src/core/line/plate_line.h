@@ -68,9 +68,14 @@ public:
     /// Compiles \p setup: the page routed to its plates (and one more for what is lost when that is asked
     /// for), recipes in their order, what they look at.
     /// "Cyan", "Magenta", "Yellow" and "Black" are the process inks.
+    /// \param before  a line of the same page, when there is one: where only what comes after painting
+    /// differs
+    ///                from it (recipes, traps), the page is not routed again, no picture is read again, and
+    ///                what was last painted for the eye is used again
     /// CannotRead, TooLarge, Cancelled.
     [[nodiscard]] static Outcome<std::shared_ptr<const PlateLine>>
-    make(std::shared_ptr<const PageContent> page, PlateSetup setup, const JobControl &control = {});
+    make(std::shared_ptr<const PageContent> page, PlateSetup setup, const JobControl &control = {},
+         const PlateLine *before = nullptr);
 
     /// The same without routes.
     [[nodiscard]] static Outcome<std::shared_ptr<const PlateLine>>

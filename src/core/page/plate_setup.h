@@ -55,6 +55,7 @@ struct PlateSetup
     std::vector<int> silent{};        ///< placed artworks that leave no trace
     OverprintSettings overprinting{}; ///< what the artist and the house want of it
     TrapSettings traps{};
+    friend bool operator==(const PlateSetup &, const PlateSetup &) = default;
 };
 
 /// The plates and routes of the page that the job is worked on.
