@@ -363,6 +363,14 @@ void fill_outlines(fz_context *ctx, State &s, fz_image *image, fz_matrix ctm, fl
     }
 }
 
+/// Tells what is wrong with \p image. Throws where nothing of it can be decoded, before anybody tries.
+void must_be_readable(fz_context *ctx, State &s, fz_image *image)
+{
+    if (!s.pictures->tell(ctx, image)) {
+        fz_throw(ctx, FZ_ERROR_GENERIC, "image data that cannot be read");
+    }
+}
+
 void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
@@ -370,7 +378,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     if (s.mask_depth == 0) {
         s.begin_object();
     }
-    (void)s.pictures->tell(ctx, image);
+    must_be_readable(ctx, s, image);
     if (s.mask_depth > 0 || image->colorspace == nullptr) {
         fz_fill_image(ctx, s.target, image, ctm, alpha, params);
         return;
@@ -395,12 +403,12 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
 {
     State &s = state_of(device);
     if (s.mask_depth > 0) {
-        (void)s.pictures->tell(ctx, image);
+        must_be_readable(ctx, s, image);
         fz_fill_image_mask(ctx, s.target, image, ctm, space, value, alpha, params);
         return;
     }
     s.begin_object();
-    (void)s.pictures->tell(ctx, image);
+    must_be_readable(ctx, s, image);
     params = s.route->overprinted(params);
     RoutedColour colour;
     s.route->colour(ctx, space, value, params, true, colour);

@@ -185,6 +185,35 @@ private Q_SLOTS:
         QCOMPARE(stopped.error().code, ErrorCode::Cancelled);
     }
 
+    void cutPostScriptIsTold_data()
+    {
+        QTest::addColumn<QByteArray>("file");
+        QTest::addColumn<bool>("told");
+        const QByteArray begin = "%!PS-Adobe-3.0\n%%EndComments\n", end = "showpage\n%%Trailer\n%%EOF\n";
+        const QByteArray squares = "10 10 20 20 rectfill 40 10 20 20 rectfill\n10 40 20 20 rectfill\n";
+        QTest::newRow("whole") << begin + squares + end << false;
+        QTest::newRow("whole, with more behind its end") << begin + squares + end + "\x04" << false;
+        QTest::newRow("cut between two objects") << begin + squares.left(32) << true;
+        QTest::newRow("cut within its last word") << (begin + squares + end).chopped(24) << true;
+        QTest::newRow("an EPS that is whole") << eps("%%BoundingBox: 0 0 80 80\n", squares + end) << false;
+        QTest::newRow("an EPS that is cut") << eps("%%BoundingBox: 0 0 80 80\n", squares.left(32)) << true;
+        QTest::newRow("an EPS written by hand, without an end")
+            << eps("%%BoundingBox: 0 0 80 80\n", squares) << false;
+        QTest::newRow("a program that follows no conventions") << "%!\n" + squares.left(32) << false;
+    }
+    void cutPostScriptIsTold()
+    {
+        QFETCH(QByteArray, file);
+        QFETCH(bool, told);
+        const bool is_eps = file.contains("EPSF");
+        std::vector<std::string> assumptions;
+        std::vector<Damage> damage;
+        const auto pdf = postscript_to_pdf(bytes_of(file), is_eps, assumptions, damage, {}, {});
+        QVERIFY(pdf); // what is there is shown
+        QCOMPARE(!damage.empty(), told);
+        QVERIFY(!told || damage.front().kind == DamageKind::Instructions);
+    }
+
     // ---- SVG -------------------------------------------------------------------------------------
 
     void svgSizes_data()

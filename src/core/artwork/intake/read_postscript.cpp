@@ -62,6 +62,23 @@ std::optional<BoundingBox> find_box(std::string_view text, std::string_view comm
     return found;
 }
 
+/// What speaks for a file that was cut off, which an interpreter does not notice; empty when nothing does. A
+/// document by the structuring conventions (PostScript Language Document Structuring Conventions 3.0, 5.2)
+/// ends with a line %%EOF; some leave it out, but they end a line.
+std::string why_cut(std::string_view text)
+{
+    if (text.substr(0, 11) != "%!PS-Adobe-") {
+        return {};
+    }
+    const std::string_view end = text.substr(text.size() - std::min<std::size_t>(text.size(), 4096));
+    if (end.find("%%EOF") != std::string_view::npos || end.find("%%Trailer") != std::string_view::npos) {
+        return {};
+    }
+    return text.back() == '\n' || text.back() == '\r' || text.back() == '\x04'
+               ? std::string()
+               : "it ends in the middle of a line and without %%EOF";
+}
+
 /// The last lines of what the program said, without its name.
 std::string last_words(const std::string &output)
 {
@@ -196,6 +213,12 @@ Outcome<std::vector<std::byte>> postscript_to_pdf(std::span<const std::byte> byt
                          std::to_string(limits.work.count()) + " seconds of work were not enough.",
                      {},
                      "Go on with more patience, or ask the customer for a PDF."};
+    }
+    if (const std::string why = why_cut(text); !why.empty() && damage.empty()) {
+        damage.push_back({DamageKind::Instructions,
+                          -1,
+                          {},
+                          "the PostScript is cut off: " + why + "; what is there is shown"});
     }
     auto pdf = read_file(output);
     if (!run->good() || !pdf || pdf->empty()) {

@@ -161,6 +161,16 @@ void read_small(jpeg_decompress_struct &info)
     }
 }
 
+/// Whether \p bytes of data can be a picture so large: a block takes one bit at least (ITU-T T.81, C: no code
+/// is shorter). Small ones are not asked: what of them is there may be shown.
+bool could_hold(const jpeg_decompress_struct &info, std::size_t bytes)
+{
+    constexpr std::uint64_t small = 1u << 20; // blocks
+    const std::uint64_t blocks = ((std::uint64_t(info.image_width) + DCTSIZE - 1) / DCTSIZE) *
+                                 ((std::uint64_t(info.image_height) + DCTSIZE - 1) / DCTSIZE);
+    return blocks <= small || blocks <= std::uint64_t(bytes) * 8;
+}
+
 /// Reads all of the data within some memory, whatever the header of a hostile file says.
 void read_all(jpeg_decompress_struct &info, Blocks &found)
 {
@@ -179,7 +189,7 @@ void read_all(jpeg_decompress_struct &info, Blocks &found)
 
 } // namespace
 
-bool jpeg_is_whole(std::span<const unsigned char> data, char (&fault)[most_jpeg_text])
+bool jpeg_is_whole(std::span<const unsigned char> data, char (&fault)[most_jpeg_text], JpegSize &size)
 {
     jpeg_decompress_struct info{};
     JpegErrors errors{};
@@ -192,6 +202,12 @@ bool jpeg_is_whole(std::span<const unsigned char> data, char (&fault)[most_jpeg_
         jpeg_create_decompress(&info);
         jpeg_mem_src(&info, data.data(), static_cast<unsigned long>(data.size()));
         jpeg_read_header(&info, TRUE);
+        size.width = info.image_width;
+        size.height = info.image_height;
+        size.possible = could_hold(info, data.size());
+        if (!size.possible) {
+            ERREXIT(&info, JERR_INPUT_EOF);
+        }
         read_all(info, blocks);
         jpeg_finish_decompress(&info);
     } else {

@@ -53,6 +53,16 @@ bool jbig2_is_whole(const unsigned char *data, std::size_t size)
     return size - at < 4; // some line ends may follow
 }
 
+/// Large pictures of which next to nothing is there are not shown: what a hostile file claims would be held
+/// in memory all the same. Throws MuPDF's way. \param there, claimed  bytes or pixels
+void give_up_if_far_too_short(fz_context *ctx, std::uint64_t there, std::uint64_t claimed)
+{
+    constexpr std::uint64_t small = 64u << 20, share = 16;
+    if (claimed > small && there < claimed / share) {
+        fz_throw(ctx, FZ_ERROR_GENERIC, "image data far too short");
+    }
+}
+
 /// Reads everything that \p image's data decodes to. Throws MuPDF's way when it cannot even be opened.
 void read_to_the_end(fz_context *ctx, fz_image *image)
 {
@@ -68,8 +78,21 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
     const std::size_t size = fz_buffer_storage(ctx, buffer->buffer, &data);
     if (buffer->params.type == FZ_IMAGE_JPEG) {
         char fault[most_jpeg_text] = {};
-        if (!jpeg_is_whole({data, size}, fault)) {
+        JpegSize held;
+        const bool whole = jpeg_is_whole({data, size}, fault, held);
+        const auto held_width = static_cast<int>(held.width), held_height = static_cast<int>(held.height);
+        if (!held.possible) {
+            fz_throw(ctx, FZ_ERROR_GENERIC, "jpeg: %d x %d pixels in %d bytes, which cannot be", held_width,
+                     held_height, static_cast<int>(size));
+        }
+        if (!whole) {
             fz_warn(ctx, "jpeg: %s", fault);
+        }
+        if (held.width > 0 && (held_width != image->w || held_height != image->h)) {
+            fz_warn(ctx, "jpeg: the data holds %d x %d pixels instead of %d x %d", held_width, held_height,
+                    image->w, image->h);
+            give_up_if_far_too_short(ctx, std::uint64_t(held.width) * held.height,
+                                     std::uint64_t(image->w) * static_cast<std::uint64_t>(image->h));
         }
         return;
     }
@@ -99,6 +122,7 @@ void read_to_the_end(fz_context *ctx, fz_image *image)
         if (total < expected) {
             fz_warn(ctx, "image data too short: %d %% of it are there",
                     static_cast<int>(total * 100 / expected));
+            give_up_if_far_too_short(ctx, total, expected);
         }
     }
     fz_always(ctx)
@@ -154,6 +178,7 @@ bool PictureFaults::tell(fz_context *ctx, fz_image *image)
         fz_catch(ctx)
         {
             readable = false;
+            fz_warn(ctx, "%s", fz_caught_message(ctx));
         }
         fz_flush_warnings(ctx);
         known.readable = readable;
