@@ -1,11 +1,14 @@
 #include "core/raster/choke_runs.h"
 
+#include "core/base/cpu_clones.h"
 #include "core/raster/edge_distance.h"
 #include "core/raster/ink_runs.h"
+#include "core/raster/tone_rows.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <optional>
 
 namespace bichrom {
 
@@ -176,6 +179,110 @@ private:
     std::vector<Found> m_found;
 };
 
+/// Counts \p count numbers on, up to \p most, which is below 255.
+BICHROM_CPU_CLONES void one_further(std::uint8_t *numbers, int count, std::uint8_t most)
+{
+    for (int i = 0; i < count; ++i) {
+        const auto next = static_cast<std::uint8_t>(numbers[i] + 1);
+        numbers[i] = next < most ? next : most;
+    }
+}
+
+/// How many rows away the next bare pixel of each column is, upwards or downwards, for the rows asked for of
+/// some that are known.
+class BareAbove
+{
+public:
+    /// \param most  no more is counted; 1 to 254
+    BareAbove(const InkRuns &ink, int first, int last, int most)
+        : m_first(first), m_pad(most), m_stride(ink.width() + 2 * most),
+          m_rows(static_cast<std::size_t>(m_stride) * static_cast<std::size_t>(last - first),
+                 static_cast<std::uint8_t>(most))
+    {
+        const auto far = static_cast<std::uint8_t>(most);
+        std::vector<std::uint8_t> away(static_cast<std::size_t>(ink.width()), far);
+        for (int y = 0; y < last; ++y) {
+            count(ink.row(y), away, far);
+            if (y >= first) {
+                std::copy(away.begin(), away.end(), at(0, y));
+            }
+        }
+        std::fill(away.begin(), away.end(), far);
+        for (int y = ink.height() - 1; y >= first; --y) {
+            count(ink.row(y), away, far);
+            if (y < last) {
+                take_lesser(at(0, y), away.data(), away.size());
+            }
+        }
+    }
+    /// Of row \p y from column \p x on; most columns beside the plane have nothing.
+    [[nodiscard]] std::uint8_t *at(int x, int y)
+    {
+        return m_rows.data() + static_cast<std::size_t>(y - m_first) * static_cast<std::size_t>(m_stride) +
+               static_cast<std::size_t>(m_pad + x);
+    }
+
+private:
+    /// One row further.
+    static void count(std::span<const InkRuns::Run> row, std::vector<std::uint8_t> &away, std::uint8_t most)
+    {
+        std::uint8_t *const columns = away.data();
+        int bare = 0;
+        for (const InkRuns::Run &run : row) {
+            std::fill(columns + bare, columns + run.first, std::uint8_t(0));
+            one_further(columns + run.first, run.end - run.first, most);
+            bare = run.end;
+        }
+        std::fill(columns + bare, columns + away.size(), std::uint8_t(0));
+    }
+
+    int m_first, m_pad, m_stride;
+    std::vector<std::uint8_t> m_rows;
+};
+
+/// The least of away² + by² over \p count columns.
+/// \param away     rows to the next bare pixel, by column
+/// \param squares  by²
+BICHROM_CPU_CLONES std::uint16_t least_square(const std::uint8_t *away, const std::uint16_t *squares,
+                                              int count)
+{
+    std::uint16_t least = 65535;
+    for (int i = 0; i < count; ++i) {
+        const auto square = static_cast<std::uint16_t>(away[i] * away[i] + squares[i]);
+        least = square < least ? square : least;
+    }
+    return least;
+}
+
+/// The tones of edges where all is bare or solid, by the exact distance to the nearest bare pixel.
+class PlainEdges
+{
+public:
+    static constexpr double widest = 100; ///< pixels of radius: squares are of 16 bits
+
+    PlainEdges(const InkRuns &ink, int first, int last, double radius)
+        : m_far(static_cast<int>(std::ceil(radius)) + 2), m_away(ink, first, last, m_far)
+    {
+        for (int by = -m_far; by <= m_far; ++by) {
+            m_squares.push_back(static_cast<std::uint16_t>(by * by));
+        }
+        for (int squared = 0; squared <= 2 * m_far * m_far; ++squared) {
+            m_tones.push_back(static_cast<std::uint8_t>(
+                std::lround(std::clamp(std::sqrt(static_cast<double>(squared)) - radius, 0.0, 1.0) * 255.0)));
+        }
+    }
+    [[nodiscard]] std::uint8_t tone(int x, int y)
+    {
+        return m_tones[least_square(m_away.at(x - m_far, y), m_squares.data(), 2 * m_far + 1)];
+    }
+
+private:
+    int m_far;
+    BareAbove m_away;
+    std::vector<std::uint16_t> m_squares; ///< by column away, from the left
+    std::vector<std::uint8_t> m_tones;    ///< by squared distance
+};
+
 /// Adds what comes from left to right to a row, turned where \p turned.
 class RowOut
 {
@@ -228,6 +335,11 @@ RunPlane choked(const RowsAround &rows, double radius, bool turned)
     const std::vector<int> bare_gaps = gaps(bare_to, true);
     NearestOfRow nearest(ink, static_cast<int>(std::ceil(radius)) + 3);
     std::vector<InkRuns::Run> solid, maybe, spare;
+    std::optional<PlainEdges> plain;
+    if (tones.plain() && radius < PlainEdges::widest && !ink.none()) {
+        plain.emplace(ink, std::clamp(rows.first, from, to) - from, std::clamp(rows.last, from, to) - from,
+                      radius);
+    }
     RunPlane made(rows.width, rows.last - rows.first);
     for (int y = rows.first; y < rows.last; ++y) {
         if (y < from || y >= to) {
@@ -251,6 +363,12 @@ RunPlane choked(const RowsAround &rows, double radius, bool turned)
             return static_cast<std::uint8_t>(std::lround(std::clamp(distance - radius, 0.0, 1.0) * 255.0));
         };
         const auto add_edge = [&](int first, int end) {
+            for (int x = first; plain && x < end; ++x) {
+                out.add(x, x + 1, plain->tone(x, y - from));
+            }
+            if (plain) {
+                return;
+            }
             const auto &found = nearest.find(first, end);
             for (int x = first; x < end; ++x) {
                 out.add(x, x + 1, tone_of(x, found[static_cast<std::size_t>(x - first)]));
