@@ -14,8 +14,15 @@ struct PixelImage
     SameJpeg jpeg;     ///< kept
 };
 
-fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *)
+/// \param halvings  what is left to do of it: nothing. MuPDF halves a picture that is made smaller, but takes
+/// one
+///                  that was halved less often when it still has it, so that what is painted would depend on
+///                  what was painted before; its scaler takes all pixels in one step just as well.
+fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *halvings)
 {
+    if (halvings != nullptr) {
+        *halvings = 0;
+    }
     const fz_pixmap *whole = reinterpret_cast<PixelImage *>(image)->pixels;
     fz_irect box = {0, 0, whole->w, whole->h};
     if (area != nullptr) {

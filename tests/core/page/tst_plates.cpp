@@ -779,6 +779,31 @@ private Q_SLOTS:
         QVERIFY2(std::fabs(part[0] - 0.75) < 0.002, qPrintable(QString::number(part[0])));
         QVERIFY(std::fabs(part[1] - 0.4) < 0.002);
     }
+
+    void reducedPicturesAreTheSameWhateverWasPaintedBefore()
+    {
+        // The interpreter keeps decoded pictures, halved as often as they were needed: one that was painted
+        // larger before must not look otherwise.
+        const int side = 600;
+        std::string data;
+        for (int i = 0; i < side * side; ++i) {
+            data += static_cast<char>((i % side * 7 + i / side * 13) % 61 < 20 ? 0 : i % 251);
+        }
+        MiniPdf pdf = spots_page("q 60 0 0 60 6 6 cm /I Do Q", "/XObject << /I 11 0 R >>");
+        pdf.objects.resize(1, "null");
+        pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 600 /Height 600 /BitsPerComponent 8 "
+                              "/ColorSpace /DeviceGray /Length " +
+                              std::to_string(data.size()) + " >>\nstream\n" + data + "\nendstream");
+        const auto line_of = [&] { return take(PlateLine::make(pdf.content(), {"Black"})); };
+        for (const double dpi : {72.0, 150.0, 300.0}) {
+            const auto fresh = line_of(), used = line_of();
+            (void)take(used->whole_page(Dpi(720), Edges::Smooth));
+            (void)take(used->whole_page(Dpi(dpi * 1.9), Edges::Smooth));
+            QVERIFY2(take(used->whole_page(Dpi(dpi), Edges::Smooth)).plates ==
+                         take(fresh->whole_page(Dpi(dpi), Edges::Smooth)).plates,
+                     qPrintable(QString::number(dpi)));
+        }
+    }
 };
 
 BICHROM_TEST(TestPlates, QCoreApplication)
