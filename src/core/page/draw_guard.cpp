@@ -1,6 +1,7 @@
 #include "core/page/draw_guard.h"
 
 #include "core/artwork/mupdf/notes.h"
+#include "core/page/pixel_image.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,18 +35,28 @@ int hints_for(const fz_device *device, const fz_image *image, fz_matrix ctm)
                                    : device->hints | FZ_DONT_INTERPOLATE_IMAGES;
 }
 
+/// Whether MuPDF may halve \p image for \p ctm.
+bool may_be_halved(const fz_image *image, fz_matrix ctm)
+{
+    return pixels_of(image) == nullptr && std::hypot(ctm.a, ctm.b) * 2 < static_cast<float>(image->w) &&
+           std::hypot(ctm.c, ctm.d) * 2 < static_cast<float>(image->h);
+}
+
 template <auto Member, typename... Args>
 void paint_picture(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, Args... args)
 {
     const int before = device->hints;
+    fz_image *painted =
+        may_be_halved(image, ctm) ? new_unhalved_image(ctx, image) : fz_keep_image(ctx, image);
     fz_try(ctx)
     {
         device->hints = hints_for(device, image, ctm);
-        Guarded<Member>::own(ctx, device, image, ctm, args...);
+        Guarded<Member>::own(ctx, device, painted, ctm, args...);
     }
     fz_always(ctx)
     {
         device->hints = before;
+        fz_drop_image(ctx, painted);
     }
     fz_catch(ctx)
     {

@@ -14,16 +14,10 @@ struct PixelImage
     SameJpeg jpeg;     ///< kept
 };
 
-/// \param halvings  what is left to do of it: nothing. MuPDF halves a picture that is made smaller, but takes
-/// one
-///                  that was halved less often when it still has it, so that what is painted would depend on
-///                  what was painted before; its scaler takes all pixels in one step just as well.
-fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *halvings)
+/// Columns and rows of \p whole in \p area, which is cut to it; all of it where \p area is null. New
+/// reference.
+fz_pixmap *copy_part(fz_context *ctx, const fz_pixmap *whole, fz_irect *area)
 {
-    if (halvings != nullptr) {
-        *halvings = 0;
-    }
-    const fz_pixmap *whole = reinterpret_cast<PixelImage *>(image)->pixels;
     fz_irect box = {0, 0, whole->w, whole->h};
     if (area != nullptr) {
         box = fz_intersect_irect(box, *area);
@@ -37,6 +31,57 @@ fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int 
                     static_cast<std::size_t>(box.x1 - box.x0) * whole->n);
     }
     return out;
+}
+
+/// \param halvings  what is left to do of it: nothing. MuPDF halves a picture that is made smaller, but takes
+/// one
+///                  that was halved less often when it still has it, so that what is painted would depend on
+///                  what was painted before; its scaler takes all pixels in one step just as well.
+fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *halvings)
+{
+    if (halvings != nullptr) {
+        *halvings = 0;
+    }
+    return copy_part(ctx, reinterpret_cast<PixelImage *>(image)->pixels, area);
+}
+
+struct UnhalvedImage
+{
+    fz_image super;
+    fz_image *original; ///< kept
+};
+
+fz_pixmap *unhalved_part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *halvings)
+{
+    if (halvings != nullptr) {
+        *halvings = 0;
+    }
+    fz_image *original = reinterpret_cast<UnhalvedImage *>(image)->original;
+    fz_pixmap *whole = fz_get_pixmap_from_image(ctx, original, nullptr, nullptr, nullptr, nullptr);
+    fz_pixmap *made = nullptr;
+    fz_try(ctx)
+    {
+        made = copy_part(ctx, whole, area);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_pixmap(ctx, whole);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+    return made;
+}
+
+std::size_t size_of_unhalved(fz_context *, fz_image *)
+{
+    return sizeof(UnhalvedImage);
+}
+
+void drop_unhalved(fz_context *ctx, fz_image *image)
+{
+    fz_drop_image(ctx, reinterpret_cast<UnhalvedImage *>(image)->original);
 }
 
 std::size_t size_of(fz_context *, fz_image *image)
@@ -62,6 +107,15 @@ fz_image *new_pixel_image(fz_context *ctx, fz_pixmap *pixels, bool interpolate, 
     reinterpret_cast<PixelImage *>(image)->pixels = fz_keep_pixmap(ctx, pixels);
     reinterpret_cast<PixelImage *>(image)->jpeg = {fz_keep_image(ctx, jpeg.image), jpeg.turned};
     return image;
+}
+
+fz_image *new_unhalved_image(fz_context *ctx, fz_image *image)
+{
+    fz_image *made = fz_new_image_of_size(
+        ctx, image->w, image->h, 8, image->colorspace, 96, 96, image->interpolate, image->imagemask, nullptr,
+        nullptr, nullptr, sizeof(UnhalvedImage), unhalved_part, size_of_unhalved, drop_unhalved);
+    reinterpret_cast<UnhalvedImage *>(made)->original = fz_keep_image(ctx, image);
+    return made;
 }
 
 SameJpeg jpeg_of(const fz_image *image)

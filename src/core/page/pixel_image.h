@@ -21,6 +21,10 @@ struct SameJpeg
 [[nodiscard]] fz_image *new_pixel_image(fz_context *ctx, fz_pixmap *pixels, bool interpolate,
                                         SameJpeg jpeg = {});
 
+/// \p image, which is kept, as one whose parts are given out as they are, never halved: see
+/// new_pixel_image(). It is decoded whole, into the interpreter's store. New reference.
+[[nodiscard]] fz_image *new_unhalved_image(fz_context *ctx, fz_image *image);
+
 /// The JPEG that such an image is; none for images of another kind.
 [[nodiscard]] SameJpeg jpeg_of(const fz_image *image);
 

@@ -780,8 +780,18 @@ private Q_SLOTS:
         QVERIFY(std::fabs(part[1] - 0.4) < 0.002);
     }
 
+    void reducedPicturesAreTheSameWhateverWasPaintedBefore_data()
+    {
+        QTest::addColumn<QByteArray>("extra");
+        QTest::addColumn<QByteArray>("second");
+        QTest::newRow("a picture") << QByteArray("/ColorSpace /DeviceGray ") << QByteArray();
+        QTest::newRow("a picture with a soft mask")
+            << QByteArray("/ColorSpace /DeviceGray /SMask 12 0 R ") << QByteArray("/ColorSpace /DeviceGray ");
+    }
     void reducedPicturesAreTheSameWhateverWasPaintedBefore()
     {
+        QFETCH(QByteArray, extra);
+        QFETCH(QByteArray, second);
         // The interpreter keeps decoded pictures, halved as often as they were needed: one that was painted
         // larger before must not look otherwise.
         const int side = 600;
@@ -791,9 +801,16 @@ private Q_SLOTS:
         }
         MiniPdf pdf = spots_page("q 60 0 0 60 6 6 cm /I Do Q", "/XObject << /I 11 0 R >>");
         pdf.objects.resize(1, "null");
-        pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 600 /Height 600 /BitsPerComponent 8 "
-                              "/ColorSpace /DeviceGray /Length " +
-                              std::to_string(data.size()) + " >>\nstream\n" + data + "\nendstream");
+        const auto add = [&](const QByteArray &more, const std::string &samples) {
+            pdf.objects.push_back(
+                "<< /Type /XObject /Subtype /Image /Width 600 /Height 600 /BitsPerComponent 8 " +
+                more.toStdString() + "/Length " + std::to_string(samples.size()) + " >>\nstream\n" + samples +
+                "\nendstream");
+        };
+        add(extra, second.isEmpty() ? data : std::string(data.size(), '\0'));
+        if (!second.isEmpty()) {
+            add(second, data);
+        }
         const auto line_of = [&] { return take(PlateLine::make(pdf.content(), {"Black"})); };
         for (const double dpi : {72.0, 150.0, 300.0}) {
             const auto fresh = line_of(), used = line_of();
