@@ -25,9 +25,8 @@ Plane art()
         for (int x = 0; x < width; ++x) {
             const bool ring = std::fabs(std::hypot(x - 90, y % 350 - 170) - 60) < 9;
             const bool slant = std::abs(x - y / 8) < 5;
-            plane.row(y)[static_cast<std::size_t>(x)] = x > 220 ? static_cast<std::uint8_t>(x - 30 - y / 16)
-                                                        : ring || slant ? 255
-                                                                        : 0;
+            const int tone = x > 220 ? x - 30 - y / 16 : ring || slant ? 255 : 0;
+            plane.row(y)[static_cast<std::size_t>(x)] = static_cast<std::uint8_t>(tone);
         }
     }
     return plane;
