@@ -165,6 +165,7 @@ private Q_SLOTS:
         const PlateSetup with = setup_of({{"A", {objects}}, {"B", {}}});
         Scene scene;
         scene.objects.emplace_back();
+        scene.colours.emplace_back(); // which the object is of
         const PlatePlan asks(with, with.inks, scene);
         QCOMPARE(asks.masks().sources.size(), std::size_t(1));
         QVERIFY(!asks.masks().pages.empty());
