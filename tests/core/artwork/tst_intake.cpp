@@ -199,6 +199,8 @@ private Q_SLOTS:
         QTest::newRow("an EPS that is cut") << eps("%%BoundingBox: 0 0 80 80\n", squares.left(32)) << true;
         QTest::newRow("an EPS written by hand, without an end")
             << eps("%%BoundingBox: 0 0 80 80\n", squares) << false;
+        QTest::newRow("an EPS written by hand, without an end of line")
+            << eps("%%BoundingBox: 0 0 80 80\n", squares + "showpage") << false;
         QTest::newRow("a program that follows no conventions") << "%!\n" + squares.left(32) << false;
     }
     void cutPostScriptIsTold()

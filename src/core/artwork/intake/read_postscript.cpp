@@ -67,16 +67,19 @@ std::optional<BoundingBox> find_box(std::string_view text, std::string_view comm
 /// ends with a line %%EOF; some leave it out, but they end a line.
 std::string why_cut(std::string_view text)
 {
-    if (text.substr(0, 11) != "%!PS-Adobe-") {
+    if (text.substr(0, 5) != "%!PS-") {
         return {};
     }
     const std::string_view end = text.substr(text.size() - std::min<std::size_t>(text.size(), 4096));
     if (end.find("%%EOF") != std::string_view::npos || end.find("%%Trailer") != std::string_view::npos) {
         return {};
     }
-    return text.back() == '\n' || text.back() == '\r' || text.back() == '\x04'
-               ? std::string()
-               : "it ends in the middle of a line and without %%EOF";
+    constexpr std::array<std::string_view, 3> last = {"showpage", "restore",
+                                                      "end"}; // of those written by hand
+    const bool ends =
+        text.back() == '\n' || text.back() == '\r' || text.back() == '\x04' ||
+        std::any_of(last.begin(), last.end(), [&](std::string_view word) { return text.ends_with(word); });
+    return ends ? std::string() : "it ends in the middle of a line and without %%EOF";
 }
 
 /// The last lines of what the program said, without its name.
