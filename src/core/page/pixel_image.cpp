@@ -1,6 +1,7 @@
 #include "core/page/pixel_image.h"
 
 #include <algorithm>
+#include <cstdint>
 #include <cstring>
 
 namespace bichrom {
@@ -16,11 +17,18 @@ struct PixelImage
 
 /// Columns and rows of \p whole in \p area, which is cut to it; all of it where \p area is null. New
 /// reference.
-fz_pixmap *copy_part(fz_context *ctx, const fz_pixmap *whole, fz_irect *area)
+///
+/// MuPDF fits what it is given to whole pixels, so that parts of a picture that is made smaller do not quite
+/// meet. Of those that are no burden it is given all each time.
+/// \param width, height  pixels that are made of the area
+fz_pixmap *copy_part(fz_context *ctx, const fz_pixmap *whole, fz_irect *area, int width, int height)
 {
+    constexpr std::int64_t burden = 16 << 20; // bytes
     fz_irect box = {0, 0, whole->w, whole->h};
     if (area != nullptr) {
-        box = fz_intersect_irect(box, *area);
+        const fz_irect asked = fz_intersect_irect(box, *area);
+        const bool smaller = width < asked.x1 - asked.x0 || height < asked.y1 - asked.y0;
+        box = smaller && std::int64_t(whole->stride) * whole->h <= burden ? box : asked;
         *area = box;
     }
     fz_pixmap *out =
@@ -37,12 +45,12 @@ fz_pixmap *copy_part(fz_context *ctx, const fz_pixmap *whole, fz_irect *area)
 /// one
 ///                  that was halved less often when it still has it, so that what is painted would depend on
 ///                  what was painted before; its scaler takes all pixels in one step just as well.
-fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *halvings)
+fz_pixmap *part(fz_context *ctx, fz_image *image, fz_irect *area, int width, int height, int *halvings)
 {
     if (halvings != nullptr) {
         *halvings = 0;
     }
-    return copy_part(ctx, reinterpret_cast<PixelImage *>(image)->pixels, area);
+    return copy_part(ctx, reinterpret_cast<PixelImage *>(image)->pixels, area, width, height);
 }
 
 struct UnhalvedImage
@@ -51,7 +59,8 @@ struct UnhalvedImage
     fz_image *original; ///< kept
 };
 
-fz_pixmap *unhalved_part(fz_context *ctx, fz_image *image, fz_irect *area, int, int, int *halvings)
+fz_pixmap *unhalved_part(fz_context *ctx, fz_image *image, fz_irect *area, int width, int height,
+                         int *halvings)
 {
     if (halvings != nullptr) {
         *halvings = 0;
@@ -61,7 +70,7 @@ fz_pixmap *unhalved_part(fz_context *ctx, fz_image *image, fz_irect *area, int, 
     fz_pixmap *made = nullptr;
     fz_try(ctx)
     {
-        made = copy_part(ctx, whole, area);
+        made = copy_part(ctx, whole, area, width, height);
     }
     fz_always(ctx)
     {

@@ -821,6 +821,53 @@ private Q_SLOTS:
                      qPrintable(QString::number(dpi)));
         }
     }
+
+    void reducedPicturesHaveNoSeamsWhereStripsMeet_data()
+    {
+        QTest::addColumn<double>("dpi");
+        QTest::newRow("half its pixels") << 576.0;
+        QTest::newRow("an eighth of them") << 144.0;
+        QTest::newRow("a tenth of them") << 115.2;
+    }
+    void reducedPicturesHaveNoSeamsWhereStripsMeet()
+    {
+        // A picture of 1152 ppi with lines across it, on a page where strips of 256 rows meet within it, and
+        // on one that is higher by as many rows as make them meet elsewhere.
+        QFETCH(double, dpi);
+        const int side = 4608, rows_lower = 100;
+        std::string data;
+        for (int y = 0; y < side; ++y) {
+            data += std::string(16, static_cast<char>(y % 37 < 9 ? 0 : (y * 7) % 256));
+        }
+        const auto page_of = [&](double higher) {
+            const double top = 288; // of the picture
+            MiniPdf pdf =
+                spots_page("q 2 0 0 " + std::to_string(top) + " 10 0 cm /I Do Q", "/XObject << /I 11 0 R >>");
+            pdf.height = top + higher;
+            pdf.objects.resize(1, "null");
+            pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 16 /Height " +
+                                  std::to_string(side) +
+                                  " /BitsPerComponent 8 /ColorSpace /DeviceGray /Length " +
+                                  std::to_string(data.size()) + " >>\nstream\n" + data + "\nendstream");
+            return pdf;
+        };
+        const MiniPdf low = page_of(0), high = page_of(rows_lower * 72.0 / dpi);
+        const auto column = [&](const MiniPdf &pdf, int from) {
+            const PlateTile tile = pdf.plates(dpi);
+            const Plane &black = plane(tile, pdf.scene(), "Black");
+            std::vector<int> tones;
+            for (int y = from; y < black.height; ++y) {
+                tones.push_back(black.at(static_cast<int>(11 * dpi / 72), y));
+            }
+            return tones;
+        };
+        const std::vector<int> a = column(low, 0), b = column(high, rows_lower);
+        QCOMPARE(a.size(), b.size());
+        for (std::size_t y = 0; y < a.size(); ++y) {
+            QVERIFY2(std::abs(a[y] - b[y]) <= 1,
+                     qPrintable(QStringLiteral("row %1: %2, %3").arg(y).arg(a[y]).arg(b[y])));
+        }
+    }
 };
 
 BICHROM_TEST(TestPlates, QCoreApplication)
