@@ -1,5 +1,7 @@
 #include "recipe_by_pixels.h"
 
+#include "choke_by_pixels.h"
+
 #include "core/raster/choke.h"
 
 #include <algorithm>
@@ -30,10 +32,13 @@ std::uint8_t larger(std::uint8_t a, std::uint8_t b)
 
 Plane moved(const Plane &plane, double pixels, bool tonal)
 {
-    if (pixels > 0) {
-        return tonal ? choke_tones(plane, pixels) : choke(plane, pixels);
+    if (pixels == 0) {
+        return plane;
     }
-    return tonal ? spread_tones(plane, -pixels) : spread(plane, -pixels);
+    if (tonal) {
+        return pixels > 0 ? choke_tones(plane, pixels) : spread_tones(plane, -pixels);
+    }
+    return pixels > 0 ? choke_by_pixels(plane, pixels) : spread_by_pixels(plane, -pixels);
 }
 
 double share(double low, double high, int pixel)
@@ -178,15 +183,15 @@ Plane recipe_by_pixels(const Recipe &recipe, const PixelsAround &around)
                       [&](std::uint8_t a, std::uint8_t b) { return byte(a + step.amount * (a - b)); });
             break;
         case RecipeDo::RemoveThin:
-            each_pair(plane, spread(choke(plane, radius / 2), radius / 2),
+            each_pair(plane, moved(moved(plane, radius / 2, false), -radius / 2, false),
                       [](std::uint8_t a, std::uint8_t b) { return std::min(a, b); });
             break;
         case RecipeDo::FillHoles:
-            each_pair(plane, choke(spread(plane, radius / 2), radius / 2), larger);
+            each_pair(plane, moved(moved(plane, -radius / 2, false), radius / 2, false), larger);
             break;
         case RecipeDo::Outline: {
-            const Plane inner = choke(plane, radius / 2);
-            plane = spread(plane, radius / 2);
+            const Plane inner = moved(plane, radius / 2, false);
+            plane = moved(plane, -radius / 2, false);
             each_pair(plane, inner, [](std::uint8_t a, std::uint8_t b) {
                 return static_cast<std::uint8_t>(a - std::min(a, b));
             });

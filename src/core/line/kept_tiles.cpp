@@ -9,11 +9,6 @@ namespace {
 constexpr std::size_t budget = 64u << 20;   ///< bytes: a large window with ten plates
 constexpr std::size_t largest = budget / 8; ///< larger ones are looked at once
 
-bool alike(const PixelRect &a, const PixelRect &b)
-{
-    return a.x == b.x && a.y == b.y && a.width == b.width && a.height == b.height;
-}
-
 } // namespace
 
 Outcome<std::shared_ptr<const KeptTiles::Tile>> KeptTiles::paint(const PixelRect &rect, Dpi resolution,
@@ -22,8 +17,7 @@ Outcome<std::shared_ptr<const KeptTiles::Tile>> KeptTiles::paint(const PixelRect
     {
         const std::lock_guard lock(m_guard);
         const auto at = std::find_if(m_kept.begin(), m_kept.end(), [&](const Kept &one) {
-            return one.edges == edges && one.resolution.value == resolution.value &&
-                   alike(one.tile->rect, rect);
+            return one.edges == edges && one.resolution.value == resolution.value && one.tile->rect == rect;
         });
         if (at != m_kept.end()) {
             m_kept.splice(m_kept.begin(), m_kept, at);

@@ -58,12 +58,13 @@ struct PlateLine::Impl
     PlatePlan plan;
     std::vector<bool> looked_at; ///< by ink: recipes read it
     std::shared_ptr<const KeptTiles> tiles;
-    const PagePainter *painter = nullptr; ///< theirs
     std::vector<MaskPage> mask_pages;
     PlateSetup painted_by; ///< what page and masks are painted by, without what comes after
     TrapRules traps;
     bool trapped = false;
     int page_number = 1;
+
+    [[nodiscard]] const PagePainter &painter() const { return tiles->painter(); }
 
     [[nodiscard]] bool looks_closer(Dpi resolution, Edges edges) const
     {
@@ -145,11 +146,11 @@ struct PlateLine::Impl
                                                          const JobControl &control) const
     {
         const int rows = PagePainter::strip_rows(how.edges);
-        const PixelRect all = painter->extent(how.resolution);
+        const PixelRect all = painter().extent(how.resolution);
         const PixelRect rect = {0, number * rows, all.width, std::min(rows, all.height - number * rows)};
         auto strip = std::make_shared<PaintedStrip>();
         const auto keep = [](RunPlane &plane) { return std::make_shared<const RunPlane>(std::move(plane)); };
-        auto made = painter->paint_runs(rect, how.resolution, how.edges, control);
+        auto made = painter().paint_runs(rect, how.resolution, how.edges, control);
         if (!made) {
             return made.error();
         }
@@ -191,7 +192,7 @@ struct PlateLine::Impl
     /// \p how and \p control are lent as long as it lives.
     [[nodiscard]] std::unique_ptr<Source> source_of(const PlateRun &how, const JobControl &control) const
     {
-        const PixelRect all = painter->extent(how.resolution);
+        const PixelRect all = painter().extent(how.resolution);
         auto source = std::make_unique<Source>([&](int number) { return paint_strip(number, how, control); },
                                                framed(all, rim(how.resolution)), control);
         if (plan.empty()) {
@@ -274,7 +275,7 @@ struct PlateLine::Impl
                                           const JobControl &control) const
     {
         if (plan.empty()) {
-            return painter->paint(rect, resolution, edges, control);
+            return painter().paint(rect, resolution, edges, control);
         }
         if (!looks_closer(resolution, edges)) {
             return computed(rect, resolution, edges, control);
@@ -301,7 +302,7 @@ struct PlateLine::Impl
                                                 const JobControl &control) const
     {
         if (plan.empty()) {
-            return painter->paint_runs(rect, resolution, Edges::Crisp, control);
+            return painter().paint_runs(rect, resolution, Edges::Crisp, control);
         }
         auto tile = computed(rect, resolution, Edges::Crisp, control);
         if (!tile) {
@@ -353,7 +354,7 @@ struct PlateLine::Impl
         const int reach = std::max(1, trap_reach(settings, resolution));
         const int aside = reach + TupleRows::block; // one that is cut at the side is seen otherwise
         return intersection({rect.x - aside, rect.y - reach, rect.width + 2 * aside, rect.height + 2 * reach},
-                            painter->extent(resolution));
+                            painter().extent(resolution));
     }
 
     /// Rows of \p wide that are \p rect, which is as wide, trapped.
@@ -394,7 +395,7 @@ struct PlateLine::Impl
         const Dpi fine(resolution.value * by);
         const PixelRect &at = tile.rect;
         const PixelRect rect =
-            intersection({at.x * by, at.y * by, at.width * by, at.height * by}, painter->extent(fine));
+            intersection({at.x * by, at.y * by, at.width * by, at.height * by}, painter().extent(fine));
         if (rect.width <= 0 || rect.height <= 0) {
             return {};
         }
@@ -423,7 +424,7 @@ struct PlateLine::Impl
         tile.rect = rect;
         tile.plates.assign(inks.size(), Plane(rect.width, rect.height));
         tile.area = Plane(rect.width, rect.height);
-        const PixelRect inside = intersection(rect, painter->extent(resolution));
+        const PixelRect inside = intersection(rect, painter().extent(resolution));
         if (inside.width <= 0 || inside.height <= 0) {
             return tile;
         }
@@ -458,7 +459,7 @@ struct PlateLine::Impl
         const bool from_store = !plan.empty() || (trapped && how.edges == Edges::Crisp);
         const auto untrapped = [&](const PixelRect &part) {
             return from_store ? rows_from(part, how, source)
-                              : painter->paint_runs(part, how.resolution, how.edges, control);
+                              : painter().paint_runs(part, how.resolution, how.edges, control);
         };
         if (!trapped || how.edges == Edges::Quick) { // where areas are looked for, traps are too small
             return untrapped(rect);
@@ -488,7 +489,7 @@ struct PlateLine::Impl
     /// Rows of the page that are given of each copy.
     [[nodiscard]] int rows_of(const PlateRun &how) const
     {
-        return how.page_rows > 0 ? how.page_rows : painter->extent(how.resolution).height;
+        return how.page_rows > 0 ? how.page_rows : painter().extent(how.resolution).height;
     }
 
     /// The same where the page stands several times below itself: \p rect in rows from the first to the last.
@@ -592,7 +593,6 @@ Outcome<std::shared_ptr<const PlateLine>> PlateLine::make(std::shared_ptr<const 
         }
         impl->tiles = std::make_shared<const KeptTiles>(std::move(*painter));
     }
-    impl->painter = &impl->tiles->painter();
     return std::shared_ptr<const PlateLine>(new PlateLine(std::move(impl)));
 }
 
@@ -617,11 +617,11 @@ const std::shared_ptr<const PageContent> &PlateLine::share_page() const
 }
 PixelRect PlateLine::extent(Dpi resolution) const
 {
-    return m_impl->painter->extent(resolution);
+    return m_impl->painter().extent(resolution);
 }
 std::vector<SeparationNote> PlateLine::separations() const
 {
-    return m_impl->painter->separations();
+    return m_impl->painter().separations();
 }
 Rect PlateLine::box(PageBox which) const
 {
@@ -634,7 +634,7 @@ int PlateLine::rim(Dpi resolution) const
 
 int PlateLine::band_rows(int width, std::size_t bytes) const
 {
-    const auto channels = m_impl->plan.empty() ? static_cast<std::size_t>(m_impl->painter->channels())
+    const auto channels = m_impl->plan.empty() ? static_cast<std::size_t>(m_impl->painter().channels())
                                                : m_impl->inks.size() + 1;
     const std::size_t row = std::max<std::size_t>(1, static_cast<std::size_t>(width) * channels);
     // Traps look far around a band, and what they look at are runs, not pixels.
@@ -714,7 +714,7 @@ Outcome<PlateTile> PlateLine::whole_page(Dpi resolution, Edges edges, const JobC
     page.area = Plane(all.width, all.height);
     // Runs go by rows; pixels are painted in strips of a fixed height, and none of them twice. After each
     // there is a look at whether anybody still wants it.
-    const auto averages = m_impl->painter->averages_runs(resolution, edges, control);
+    const auto averages = m_impl->painter().averages_runs(resolution, edges, control);
     if (!averages) {
         return averages.error();
     }
@@ -848,7 +848,7 @@ Outcome<PageTraps> PlateLine::page_traps(Dpi resolution, const JobControl &contr
 
 Outcome<VectorPage> PlateLine::vector_page(const std::vector<int> &kept, const JobControl &control) const
 {
-    return m_impl->painter->vector_page(
+    return m_impl->painter().vector_page(
         [&](std::size_t ink) {
             return m_impl->plan.computes(ink) &&
                    std::find(kept.begin(), kept.end(), static_cast<int>(ink)) == kept.end();
@@ -858,7 +858,7 @@ Outcome<VectorPage> PlateLine::vector_page(const std::vector<int> &kept, const J
 
 Outcome<std::optional<Polygons>> PlateLine::area_shapes(const JobControl &control) const
 {
-    return m_impl->painter->area_shapes(control);
+    return m_impl->painter().area_shapes(control);
 }
 
 } // namespace bichrom

@@ -96,10 +96,8 @@ std::vector<RowFlow::Number> PlatePlan::flow(RowFlow &flow, const PaintedNumbers
     std::vector<RowFlow::Number> computed(m_inks.size(), RowFlow::none);
     OpRows rows{place_of(resolution, boxes), &flow, painted.area, painted.area, {}, {}};
     if (m_masks.bare >= 0) {
-        rows.area = flow.joined(
-            painted.area, painted.masks[static_cast<std::size_t>(m_masks.bare)],
-            std::make_shared<const PairTable>([](std::uint8_t *out, const std::uint8_t *other,
-                                                 std::size_t count) { multiply(out, other, count, 255); }));
+        rows.area = flow.joined(painted.area, painted.masks[static_cast<std::size_t>(m_masks.bare)],
+                                table_by<leave_share>());
     }
     rows.plate = [&](const std::string &ink) {
         const std::size_t number = number_of(ink);

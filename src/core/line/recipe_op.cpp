@@ -15,17 +15,6 @@ namespace {
 
 using Number = RowFlow::Number;
 
-const std::shared_ptr<const PairTable> &larger()
-{
-    static const auto table = std::make_shared<const PairTable>(take_larger);
-    return table;
-}
-const std::shared_ptr<const PairTable> &sum()
-{
-    static const auto table = std::make_shared<const PairTable>(add_tones);
-    return table;
-}
-
 /// \p area, which is in pixels of the page.
 Number drawn(RowFlow &flow, const Rect &area, const Fade &fade)
 {
@@ -68,16 +57,16 @@ Number source_rows(const RecipeSource &source, const OpRows &rows, double narrow
             plane = area;
             break;
         }
-        add_plates(larger());
+        add_plates(table_by<take_larger>());
         if (plane != RowFlow::none) {
-            plane = flow.joined(plane, area, std::make_shared<const PairTable>(show_where));
+            plane = flow.joined(plane, area, table_by<show_where>());
         }
         break;
     }
     case RecipeFrom::Plate:
     case RecipeFrom::Largest:
     case RecipeFrom::Sum:
-        add_plates(source.from == RecipeFrom::Sum ? sum() : larger());
+        add_plates(source.from == RecipeFrom::Sum ? table_by<add_tones>() : table_by<take_larger>());
         break;
     case RecipeFrom::Objects:
     case RecipeFrom::Layer:
@@ -94,16 +83,16 @@ Number source_rows(const RecipeSource &source, const OpRows &rows, double narrow
             plane = flow.changed(where, tones_anywhere());
             break;
         }
-        add_plates(sum());
+        add_plates(table_by<add_tones>());
         if (plane != RowFlow::none) {
-            plane = flow.joined(plane, where, std::make_shared<const PairTable>(keep_where));
+            plane = flow.joined(plane, where, table_by<keep_where>());
         }
         break;
     }
     case RecipeFrom::Box:
     case RecipeFrom::Drawn:
         for (const Rect &area : rectangles_of(source, rows, narrower)) {
-            add(drawn(flow, area, source.fade), larger());
+            add(drawn(flow, area, source.fade), table_by<take_larger>());
         }
         return plane == RowFlow::none ? flow.bare() : plane;
     }

@@ -164,23 +164,15 @@ std::shared_ptr<const PairTable> table_of(const RecipeStep &step)
         }
         return std::make_shared<const PairTable>(std::move(values));
     };
-    const auto by_arithmetic = [](PairTable::Change change) {
-        return std::make_shared<const PairTable>(change);
-    };
-    const auto by_what_it_leaves = [](std::uint8_t *out, const std::uint8_t *other, std::size_t count) {
-        multiply(out, other, count, 255);
-    };
     const bool whole = step.amount == 1; // then arithmetic is as quick
     switch (step.does) {
     case RecipeDo::Add:
-        return whole ? by_arithmetic(take_larger)
+        return whole ? table_by<take_larger>()
                      : by([&](std::uint8_t a, std::uint8_t b) { return std::max(a, byte(step.amount * b)); });
     case RecipeDo::Keep:
-        return by_arithmetic([](std::uint8_t *out, const std::uint8_t *other, std::size_t count) {
-            multiply(out, other, count, 0);
-        });
+        return table_by<keep_share>();
     case RecipeDo::TakeAway:
-        return whole ? by_arithmetic(by_what_it_leaves) : by([&](std::uint8_t a, std::uint8_t b) {
+        return whole ? table_by<leave_share>() : by([&](std::uint8_t a, std::uint8_t b) {
             return byte(a * (1.0 - step.amount * b / 255.0));
         });
     case RecipeDo::Invert:
@@ -193,11 +185,11 @@ std::shared_ptr<const PairTable> table_of(const RecipeStep &step)
             [edges](std::uint8_t a, std::uint8_t b) { return byte(a * (edges ? b : 255 - b) / 255.0); });
     }
     case RecipeDo::RemoveThin:
-        return by_arithmetic(take_lesser);
+        return table_by<take_lesser>();
     case RecipeDo::FillHoles:
-        return by_arithmetic(take_larger);
+        return table_by<take_larger>();
     case RecipeDo::Outline:
-        return by_arithmetic(take_off);
+        return table_by<take_off>();
     default:
         return nullptr;
     }

@@ -234,9 +234,6 @@ RunPlane RowFlow::by_pixels(const Rows &from, int first, int last, int reach, co
             const int tone = plane.even_tone(row, wide_left, wide_right);
             even = !even || *even == tone ? tone : -1;
         }
-        const auto put = [&](int y, const std::uint8_t *tones) {
-            std::copy_n(tones, right - left, result->row(y - first).begin() + left);
-        };
         if (*even >= 0) {
             const Plane small = change(Plane(4, 4, static_cast<std::uint8_t>(*even)));
             for (int y = std::max(first, top); y < std::min(last, end); ++y) {
@@ -251,7 +248,8 @@ RunPlane RowFlow::by_pixels(const Rows &from, int first, int last, int reach, co
         }
         const Plane changed = change(wide);
         for (int y = std::max(first, top); y < std::min(last, end); ++y) {
-            put(y, changed.row(y - top).data() + (left - wide_left));
+            std::copy_n(changed.row(y - top).begin() + (left - wide_left), right - left,
+                        result->row(y - first).begin() + left);
         }
     }
     for (int y = first; y < last; ++y) {

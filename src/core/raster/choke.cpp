@@ -1,16 +1,13 @@
 #include "core/raster/choke.h"
 
 #include "core/base/units.h"
-#include "core/raster/edge_distance.h"
-#include "core/raster/ink_runs.h"
+#include "core/raster/choke_runs.h"
 #include "core/raster/tone_rows.h"
 
 #include <algorithm>
 #include <bit>
 #include <cmath>
 #include <cstdint>
-#include <cstring>
-#include <span>
 #include <vector>
 
 namespace bichrom {
@@ -26,80 +23,6 @@ Plane inverted(const Plane &plane)
     return out;
 }
 
-/// A plane as distance_to_edge() looks at it.
-struct PlaneTones
-{
-    const Plane &plane;
-    [[nodiscard]] int width() const { return plane.width; }
-    [[nodiscard]] int height() const { return plane.height; }
-    [[nodiscard]] int at(int x, int y) const { return plane.at(x, y); }
-};
-
-/// Looks for the nearest bare pixel, along a row from the left.
-class NearestBare
-{
-public:
-    struct Found
-    {
-        bool any = false;
-        int x = 0, y = 0;
-        int squared = 0; ///< of the distance between the middles
-    };
-
-    NearestBare(const InkRuns &ink, int far)
-        : m_ink(ink), m_far(far), m_at(static_cast<std::size_t>(2 * far + 1))
-    {
-    }
-
-    void begin(int y)
-    {
-        m_y = y;
-        std::fill(m_at.begin(), m_at.end(), std::size_t(0));
-    }
-
-    /// \param x  no less than before
-    [[nodiscard]] Found find(int x)
-    {
-        Found best;
-        best.squared = m_far * m_far;
-        for (int by = 0; by <= m_far && by * by < best.squared; ++by) {
-            for (const int dy : {-by, by}) {
-                const int y = m_y + dy;
-                if (y < 0 || y >= m_ink.height() || (by == 0 && dy == by && best.any && best.y == m_y)) {
-                    continue;
-                }
-                const auto row = m_ink.row(y);
-                std::size_t &at = m_at[static_cast<std::size_t>(dy + m_far)];
-                while (at < row.size() && row[at].end <= x) {
-                    ++at;
-                }
-                int column = x;
-                if (at < row.size() && row[at].first <= x) {
-                    const bool left = row[at].first > 0;
-                    const bool right = row[at].end < m_ink.width();
-                    if (!left && !right) {
-                        continue;
-                    }
-                    const int to_left = left ? x - row[at].first + 1 : m_far;
-                    const int to_right = right ? row[at].end - x : m_far;
-                    column = to_left <= to_right ? x - to_left : x + to_right;
-                }
-                const int squared = (column - x) * (column - x) + dy * dy;
-                if (squared < best.squared) {
-                    best = {true, column, y, squared};
-                }
-            }
-        }
-        return best;
-    }
-
-private:
-    const InkRuns &m_ink;
-    int m_far;
-    int m_y = 0;
-    std::vector<std::size_t> m_at; ///< the run looked at last, by row
-};
-
 /// Half widths of a disc's rows, from the middle one outwards.
 std::vector<int> disc_rows(double radius)
 {
@@ -112,72 +35,31 @@ std::vector<int> disc_rows(double radius)
 
 } // namespace
 
-Plane choke(const Plane &plane, double radius)
+namespace {
+
+Plane by_runs(const Plane &plane, double radius, RunPlane (*change)(const RowsAround &, double))
 {
     if (!(radius > 0) || plane.pixels.empty()) {
         return plane;
     }
-    const InkRuns ink(plane);
-    if (ink.all() || ink.none()) { // no edge
-        Plane even(plane.width, plane.height);
-        std::fill(even.pixels.begin(), even.pixels.end(), ink.all() ? std::uint8_t(255) : std::uint8_t(0));
-        return even;
-    }
-    // A pixel farther than this from every bare one is solid, one as near as that is bare; between lies the
-    // edge, and only there distances are looked for.
-    const double solid_from = radius + 1.5;
-    const double bare_to = radius - 1.5;
-    const std::vector<int> solid_gaps = gaps(solid_from, false);
-    const std::vector<int> bare_gaps = gaps(bare_to, true);
-    const int far = static_cast<int>(std::ceil(radius)) + 3;
-    Plane result(plane.width, plane.height);
-    std::vector<InkRuns::Run> solid;
-    std::vector<InkRuns::Run> maybe;
-    std::vector<InkRuns::Run> spare;
-    NearestBare nearest(ink, far);
-    for (int y = 0; y < plane.height; ++y) {
-        const auto row = ink.row(y);
-        if (row.empty()) {
-            continue;
-        }
-        ink.narrowed(y, bare_gaps, maybe, spare);
-        if (maybe.empty()) {
-            continue;
-        }
-        ink.narrowed(y, solid_gaps, solid, spare);
-        std::uint8_t *line = result.row(y).data();
-        for (const InkRuns::Run &run : solid) {
-            std::fill(line + run.first, line + run.end, std::uint8_t(255));
-        }
-        nearest.begin(y);
-        std::size_t at = 0; // of the solid runs
-        for (const InkRuns::Run &run : maybe) {
-            for (int x = run.first; x < run.end; ++x) {
-                while (at < solid.size() && solid[at].end <= x) {
-                    ++at;
-                }
-                if (at < solid.size() && solid[at].first <= x) {
-                    x = solid[at].end - 1;
-                    continue;
-                }
-                const auto found = nearest.find(x);
-                const double distance = std::sqrt(static_cast<double>(found.squared));
-                if (!found.any || distance >= solid_from) {
-                    line[x] = 255;
-                } else if (distance > bare_to) {
-                    const double edge = distance_to_edge(PlaneTones{plane}, x, y, found.x, found.y);
-                    line[x] =
-                        static_cast<std::uint8_t>(std::lround(std::clamp(edge - radius, 0.0, 1.0) * 255.0));
-                }
-            }
-        }
-    }
-    return result;
+    const RunPlane runs{Plane(plane)};
+    RowsAround rows;
+    rows.width = plane.width;
+    rows.last = rows.bottom = plane.height;
+    rows.row = [&](int y) { return runs.row(y); };
+    return change(rows, radius).plane();
+}
+
+} // namespace
+
+Plane choke(const Plane &plane, double radius)
+{
+    return by_runs(plane, radius, choke);
 }
 
 Plane spread(const Plane &plane, double radius)
 {
-    return radius > 0 ? inverted(choke(inverted(plane), radius)) : plane;
+    return by_runs(plane, radius, spread);
 }
 
 namespace {

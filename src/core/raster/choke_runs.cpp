@@ -328,7 +328,7 @@ RunPlane choked(const RowsAround &rows, double radius, bool turned)
     if (radius >= worth) {
         ink.group();
     }
-    // As in choke(): a pixel farther than this from every bare one is solid, one as near as that is bare.
+    // A pixel farther than this from every bare one is solid, one as near as that is bare.
     const double solid_from = radius + 1.5;
     const double bare_to = radius - 1.5;
     const std::vector<int> solid_gaps = gaps(solid_from, false);

@@ -22,10 +22,10 @@ struct RowsAround
 /// Rows on either side that a choke or a spread by \p radius pixels looks at.
 [[nodiscard]] int rows_looked_at(double radius);
 
-/// What choke() makes of them, bit for bit. \pre \p radius is over 0
+/// As choke() of planes. \pre \p radius is over 0
 /// \return rows.last − rows.first rows, bare and solid but for edges
 [[nodiscard]] RunPlane choke(const RowsAround &rows, double radius);
-/// What spread() makes of them.
+/// As spread() of planes.
 [[nodiscard]] RunPlane spread(const RowsAround &rows, double radius);
 
 } // namespace bichrom

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 
 namespace bichrom {
 
@@ -17,14 +16,6 @@ std::vector<int> gaps(double distance, bool beyond)
     return columns;
 }
 
-InkRuns::InkRuns(const Plane &plane) : m_width(plane.width)
-{
-    m_start.reserve(static_cast<std::size_t>(plane.height) + 1);
-    for (int y = 0; y < plane.height; ++y) {
-        add_row(plane.row(y).data());
-    }
-}
-
 void InkRuns::end_row()
 {
     m_start.push_back(m_runs.size());
@@ -32,13 +23,6 @@ void InkRuns::end_row()
     const auto above = y == 0 ? std::span<const Run>() : row(y - 1);
     const bool alike = y > 0 && std::equal(above.begin(), above.end(), row(y).begin(), row(y).end());
     m_repeats.push_back(alike ? 1 : 0);
-}
-
-bool InkRuns::all() const
-{
-    return m_runs.size() == static_cast<std::size_t>(height()) &&
-           std::all_of(m_runs.begin(), m_runs.end(),
-                       [&](const Run &run) { return run.first == 0 && run.end == m_width; });
 }
 
 void InkRuns::group()
@@ -100,40 +84,6 @@ void InkRuns::narrowed(int y, const std::vector<int> &columns, std::vector<Run> 
             keep_inside(row(other), gap + 1, out, spare);
         }
     }
-}
-
-void InkRuns::add_row(const std::uint8_t *line)
-{
-    constexpr std::uint64_t high = 0x8080808080808080u; // the bit that says half covered
-    int first = -1;
-    int x = 0;
-    const auto look = [&](int at) {
-        const bool inked = line[at] >= 128;
-        if (inked && first < 0) {
-            first = at;
-        } else if (!inked && first >= 0) {
-            add(first, at);
-            first = -1;
-        }
-    };
-    for (; x + 8 <= m_width; x += 8) {
-        std::uint64_t word = 0;
-        std::memcpy(&word, line + x, sizeof word);
-        word &= high;
-        if (word == (first >= 0 ? high : 0)) {
-            continue; // as before
-        }
-        for (int i = 0; i < 8; ++i) {
-            look(x + i);
-        }
-    }
-    for (; x < m_width; ++x) {
-        look(x);
-    }
-    if (first >= 0) {
-        add(first, m_width);
-    }
-    end_row();
 }
 
 void InkRuns::keep_inside(std::span<const Run> other, int columns, std::vector<Run> &out,

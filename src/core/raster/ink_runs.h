@@ -3,8 +3,7 @@
 /// Layer: core/raster, private to it.
 #pragma once
 
-#include "core/raster/plane.h"
-
+#include <cstddef>
 #include <cstdint>
 #include <span>
 #include <vector>
@@ -29,9 +28,6 @@ public:
 
     /// Without rows so far.
     explicit InkRuns(int width) : m_width(width) {}
-    /// Pixels of \p plane at least half covered.
-    explicit InkRuns(const Plane &plane);
-
     /// Adds a part to the row that is open. \pre it begins behind the one before
     void add(int first, int end) { m_runs.push_back({first, end}); }
     void end_row();
@@ -55,8 +51,7 @@ public:
     /// Whether row \p by away from \p y, above or below, is like the next one towards it.
     [[nodiscard]] bool repeats_towards(int y, int by) const { return repeats(by > 0 ? y + by : y + by + 1); }
 
-    /// Whether every pixel is inked, or none.
-    [[nodiscard]] bool all() const;
+    /// Whether no pixel is inked.
     [[nodiscard]] bool none() const { return m_runs.empty(); }
 
     /// The parts of row \p y that have no bare pixel nearer than \p columns says for each row around it. What
@@ -65,7 +60,6 @@ public:
                   std::vector<Run> &spare) const;
 
 private:
-    void add_row(const std::uint8_t *line);
     static constexpr int grouped = 16; ///< rows
     void keep_inside(std::span<const Run> other, int columns, std::vector<Run> &out,
                      std::vector<Run> &spare) const;

@@ -75,6 +75,13 @@ private:
     std::array<Beside, 256> m_by_other{}, m_by_one{};
 };
 
+/// The table of \p by, made once.
+template <PairTable::Change by> [[nodiscard]] const std::shared_ptr<const PairTable> &table_by()
+{
+    static const auto table = std::make_shared<const PairTable>(by);
+    return table;
+}
+
 /// Adds to \p to a row in which each tone of \p one is changed by that of \p other in the same place. Tones
 /// of the two may be lent on: what lends them is to be kept. The row is ended.
 void add_joined(RunPlane &to, std::span<const ToneRun> one, std::span<const ToneRun> other,

@@ -50,6 +50,18 @@ inline void multiply(std::uint8_t *__restrict out, const std::uint8_t *__restric
     }
 }
 
+/// One times the other.
+inline void keep_share(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    multiply(out, other, count, 0);
+}
+
+/// One times what the other leaves.
+inline void leave_share(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
+{
+    multiply(out, other, count, 255);
+}
+
 /// The other where there is anything.
 inline void show_where(std::uint8_t *__restrict out, const std::uint8_t *__restrict other, std::size_t count)
 {

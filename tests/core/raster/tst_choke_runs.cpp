@@ -1,7 +1,7 @@
 // Runs are choked and spread to the same bits as pixels.
-#include "core/raster/choke.h"
 #include "core/raster/choke_runs.h"
 
+#include "support/choke_by_pixels.h"
 #include "support/test_program.h"
 
 #include <QtTest>
@@ -11,6 +11,7 @@
 #include <random>
 
 using namespace bichrom;
+using namespace bichrom::test;
 
 namespace {
 
@@ -72,8 +73,8 @@ private Q_SLOTS:
                 rows.last = rows.bottom = plane.height;
                 rows.row = [&](int y) { return runs->row(y); };
                 const QByteArray where = QStringLiteral("seed %1, %2 pixels").arg(seed).arg(radius).toUtf8();
-                QVERIFY2(choke(rows, radius).plane() == choke(plane, radius), where.constData());
-                QVERIFY2(spread(rows, radius).plane() == spread(plane, radius), where.constData());
+                QVERIFY2(choke(rows, radius).plane() == choke_by_pixels(plane, radius), where.constData());
+                QVERIFY2(spread(rows, radius).plane() == spread_by_pixels(plane, radius), where.constData());
             }
         }
     }
@@ -83,7 +84,7 @@ private Q_SLOTS:
         const Plane plane = shapes(120, 260, 7, true, false);
         const auto runs = std::make_shared<const RunPlane>(Plane(plane));
         for (const double radius : {3.2, 27.0}) {
-            const Plane narrow = choke(plane, radius), wide = spread(plane, radius);
+            const Plane narrow = choke_by_pixels(plane, radius), wide = spread_by_pixels(plane, radius);
             for (int first = 0; first < plane.height; first += 37) {
                 RowsAround rows;
                 rows.width = plane.width;
