@@ -79,6 +79,37 @@ private Q_SLOTS:
         }
     }
 
+    void largeRadiiAreExactToo_data()
+    {
+        QTest::addColumn<double>("radius");
+        QTest::newRow("the last whose edges are counted up and down") << 99.7;
+        QTest::newRow("the first whose nearest pixels are looked for") << 100.0;
+        QTest::newRow("ten millimetres at 300 dpi") << 118.1;
+    }
+    void largeRadiiAreExactToo()
+    {
+        QFETCH(const double, radius);
+        Plane plane(420, 360); // a disc, a bar and a dot, a hole between them narrower than twice the radius
+        for (int y = 0; y < plane.height; ++y) {
+            for (int x = 0; x < plane.width; ++x) {
+                const bool inked = std::hypot(x - 130, y - 150) < 22 ||
+                                   (x > 290 && x < 300 && y > 100 && y < 200) || (x == 210 && y == 330);
+                plane.row(y)[static_cast<std::size_t>(x)] = inked ? 255 : 0;
+            }
+        }
+        const auto change = [&](const Plane &from, RunPlane (*made)(const RowsAround &, double)) {
+            const RunPlane runs{Plane(from)};
+            RowsAround rows;
+            rows.width = from.width;
+            rows.last = rows.bottom = from.height;
+            rows.row = [&](int y) { return runs.row(y); };
+            return made(rows, radius).plane();
+        };
+        const Plane wide = change(plane, spread);
+        QVERIFY(wide == spread_by_pixels(plane, radius));
+        QVERIFY(change(wide, choke) == choke_by_pixels(wide, radius)); // its edges are grey
+    }
+
     void partsAreThoseOfTheWhole()
     {
         const Plane plane = shapes(120, 260, 7, true, false);
