@@ -12,3 +12,11 @@ if(BICHROM_SANITIZERS)
     -Wno-maybe-uninitialized) # g++ 12 sees ghosts in <regex> when it instruments
   target_link_options(bichrom_options INTERFACE -fsanitize=${BICHROM_SANITIZERS})
 endif()
+
+# Programs load the libraries that they call, not all that the core can call.
+add_link_options(-Wl,--as-needed)
+
+# What nearly every file includes, compiled once for each library that takes it. Headers must do without
+# (`./run headers`), and so must the core: optimised as it is, g++ 12 then warns of its own library.
+set(BICHROM_COMMON_HEADERS <algorithm> <array> <cmath> <cstdint> <cstring> <filesystem> <functional> <map> <memory>
+  <optional> <set> <span> <string> <string_view> <utility> <vector>)

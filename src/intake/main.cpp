@@ -1,6 +1,6 @@
+#include "core/artwork/intake/convert_picture.h"
 #include "core/artwork/intake/glance.h"
 #include "core/artwork/intake/intake_program.h"
-#include "core/artwork/intake/normalise.h"
 #include "intake/try_pages.h"
 
 #include <csignal>

@@ -1,7 +1,7 @@
 // Renamed inks, read again by this program, by Poppler and by Ghostscript.
 #include "core/artwork/rename_ink.h"
 
-#include "core/artwork/intake/normalise.h"
+#include "core/artwork/intake/convert_picture.h"
 
 #include "core/base/atomic_file.h"
 

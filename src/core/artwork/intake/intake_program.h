@@ -29,6 +29,14 @@ inline constexpr int probe_needs_memory = 2;
 /// Printed by it before the number of a page that takes too long to interpret.
 inline constexpr const char *probe_slow_page = "slow-page";
 
+/// What it prints: a line each, told apart by their first sign.
+namespace intake_words {
+inline constexpr char assumption = '+';
+inline constexpr char damage = '-'; ///< then the kind, a digit
+inline constexpr char reason = '!';
+inline constexpr char remedy = '?';
+} // namespace intake_words
+
 /// The helper, with a folder of its own for what is passed to it and comes back.
 class IntakeHelper
 {

@@ -31,20 +31,11 @@ struct NormalisedInput
     std::vector<Damage> damage; ///< what could not be read whole
 };
 
-/// Converts in this process, without limits: what the helper program does.
-/// WrongFormat for kinds other than pictures and SVG; as the readers.
-[[nodiscard]] Outcome<NormalisedInput> convert_picture(std::span<const std::byte> bytes,
-                                                       const IntakeOptions &options);
-
 /// Converts any kind but PDF in a process of its own, with the usual limits on work and memory. The caller's
 /// process neither hangs nor falls with a hostile file, and nothing but a scratch folder is written.
 /// WrongFormat, CannotRead, TooLarge, Cancelled.
 [[nodiscard]] Outcome<NormalisedInput> normalise(std::span<const std::byte> bytes, InputKind kind,
                                                  const IntakeOptions &options = {},
                                                  const JobControl &control = {});
-
-/// What the helper program does: reads \p input, writes \p output (a PDF) and prints what it assumed,
-/// a line each. \return 0, or 1 after printing an error
-int run_intake(int argc, char **argv);
 
 } // namespace bichrom
