@@ -30,7 +30,16 @@ std::uint8_t larger(std::uint8_t a, std::uint8_t b)
     return std::max(a, b);
 }
 
-Plane moved(const Plane &plane, double pixels, bool tonal)
+/// Bare or solid, whichever is nearer.
+Plane halved(Plane plane)
+{
+    for (std::uint8_t &pixel : plane.pixels) {
+        pixel = pixel >= 128 ? 255 : 0;
+    }
+    return plane;
+}
+
+Plane moved(const Plane &plane, double pixels, bool tonal, bool crisp)
 {
     if (pixels == 0) {
         return plane;
@@ -38,7 +47,8 @@ Plane moved(const Plane &plane, double pixels, bool tonal)
     if (tonal) {
         return pixels > 0 ? choke_tones(plane, pixels) : spread_tones(plane, -pixels);
     }
-    return pixels > 0 ? choke_by_pixels(plane, pixels) : spread_by_pixels(plane, -pixels);
+    Plane made = pixels > 0 ? choke_by_pixels(plane, pixels) : spread_by_pixels(plane, -pixels);
+    return crisp ? halved(std::move(made)) : made;
 }
 
 double share(double low, double high, int pixel)
@@ -67,6 +77,30 @@ void add_area(Plane &plane, const PixelRect &rect, const Rect &area, const Fade 
     }
 }
 
+/// The pixels whose centres lie in \p area, half open; where none does, the one that it begins in.
+Rect by_centres(const Rect &area)
+{
+    const auto whole = [](double begin, double end, double &first) {
+        double next = std::floor(begin);
+        while (next + 0.5 < begin) {
+            ++next;
+        }
+        first = next;
+        while (next + 0.5 < end) {
+            ++next;
+        }
+        if (next == first) {
+            first = std::floor(begin);
+            next = first + 1;
+        }
+        return next - first;
+    };
+    Rect made;
+    made.width = whole(area.x, area.x + area.width, made.x);
+    made.height = whole(area.y, area.y + area.height, made.y);
+    return made;
+}
+
 Plane source_of(const RecipeStep &step, const PixelsAround &around)
 {
     const RecipeSource &source = step.source;
@@ -86,7 +120,7 @@ Plane source_of(const RecipeStep &step, const PixelsAround &around)
         const Rect area = {(mm.x + narrower) * per_mm, (mm.y + narrower) * per_mm,
                            (mm.width - 2 * narrower) * per_mm, (mm.height - 2 * narrower) * per_mm};
         if (area.width > 0 && area.height > 0) {
-            add_area(plane, around.rect, area, source.fade);
+            add_area(plane, around.rect, around.crisp ? by_centres(area) : area, source.fade);
         }
     };
     switch (source.from) {
@@ -117,7 +151,7 @@ Plane source_of(const RecipeStep &step, const PixelsAround &around)
         add_plates(larger);
         break;
     }
-    return moved(plane, narrower * per_mm, step.tonal);
+    return moved(plane, narrower * per_mm, step.tonal, around.crisp);
 }
 
 } // namespace
@@ -125,6 +159,7 @@ Plane source_of(const RecipeStep &step, const PixelsAround &around)
 Plane recipe_by_pixels(const Recipe &recipe, const PixelsAround &around)
 {
     Plane plane(around.rect.width, around.rect.height);
+    const auto edge = [&](const Plane &of, double pixels) { return moved(of, pixels, false, around.crisp); };
     for (const RecipeStep &step : recipe) {
         const double radius = step.distance * around.resolution.value / millimetres_per_inch;
         const auto each = [&](const auto &change) {
@@ -170,10 +205,10 @@ Plane recipe_by_pixels(const Recipe &recipe, const PixelsAround &around)
             }
             break;
         case RecipeDo::Choke:
-            plane = moved(plane, radius, step.tonal);
+            plane = moved(plane, radius, step.tonal, around.crisp);
             break;
         case RecipeDo::Spread:
-            plane = moved(plane, -radius, step.tonal);
+            plane = moved(plane, -radius, step.tonal, around.crisp);
             break;
         case RecipeDo::Smooth:
             plane = smooth(plane, radius);
@@ -183,15 +218,15 @@ Plane recipe_by_pixels(const Recipe &recipe, const PixelsAround &around)
                       [&](std::uint8_t a, std::uint8_t b) { return byte(a + step.amount * (a - b)); });
             break;
         case RecipeDo::RemoveThin:
-            each_pair(plane, moved(moved(plane, radius / 2, false), -radius / 2, false),
+            each_pair(plane, edge(edge(plane, radius / 2), -radius / 2),
                       [](std::uint8_t a, std::uint8_t b) { return std::min(a, b); });
             break;
         case RecipeDo::FillHoles:
-            each_pair(plane, moved(moved(plane, -radius / 2, false), radius / 2, false), larger);
+            each_pair(plane, edge(edge(plane, -radius / 2), radius / 2), larger);
             break;
         case RecipeDo::Outline: {
-            const Plane inner = moved(plane, radius / 2, false);
-            plane = moved(plane, -radius / 2, false);
+            const Plane inner = edge(plane, radius / 2);
+            plane = edge(plane, -radius / 2);
             each_pair(plane, inner, [](std::uint8_t a, std::uint8_t b) {
                 return static_cast<std::uint8_t>(a - std::min(a, b));
             });

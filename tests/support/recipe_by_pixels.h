@@ -17,6 +17,7 @@ struct PixelsAround
 {
     PixelRect rect;
     Dpi resolution{300};
+    bool crisp = false; ///< edges that the recipe makes are whole pixels
     Plane area;
     std::function<const Plane *(const std::string &ink)> plate; ///< null for inks unknown
     std::array<Rect, 5> boxes{};                                ///< by PageBox; mm from the page's top left

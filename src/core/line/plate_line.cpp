@@ -37,6 +37,12 @@ void average_pairs(const std::uint8_t *above, const std::uint8_t *below, std::sp
     }
 }
 
+/// A pixel of a film is ink or not, whatever its edge comes from.
+EdgePixels edge_pixels(Edges edges)
+{
+    return edges == Edges::Crisp ? EdgePixels::Whole : EdgePixels::Grey;
+}
+
 PixelRect framed(const PixelRect &rect, int rim)
 {
     return {rect.x - rim, rect.y - rim, rect.width + 2 * rim, rect.height + 2 * rim};
@@ -103,7 +109,7 @@ struct PlateLine::Impl
         PlateTile made;
         made.rect = rect;
         made.area = cut(*(*tile)->area);
-        RowFlow flow(wide, control);
+        RowFlow flow(wide, control, edge_pixels(edges));
         const auto painted_plane = [&](const std::shared_ptr<const RunPlane> &runs) {
             return flow.painted(wide, [runs, top = wide.y](int first, int last) {
                 RunPlane rows(runs->width(), last - first);
@@ -177,8 +183,8 @@ struct PlateLine::Impl
         RowFlow flow;
         std::vector<RowFlow::Number> computed; ///< by ink
 
-        Source(StripStore::Make paint, const PixelRect &frame, const JobControl &control)
-            : painted(std::move(paint)), flow(frame, control)
+        Source(StripStore::Make paint, const PixelRect &frame, const JobControl &control, Edges edges)
+            : painted(std::move(paint)), flow(frame, control, edge_pixels(edges))
         {
         }
         /// Nobody will ask for rows before \p row.
@@ -194,7 +200,7 @@ struct PlateLine::Impl
     {
         const PixelRect all = painter().extent(how.resolution);
         auto source = std::make_unique<Source>([&](int number) { return paint_strip(number, how, control); },
-                                               framed(all, rim(how.resolution)), control);
+                                               framed(all, rim(how.resolution)), control, how.edges);
         if (plan.empty()) {
             return source;
         }
@@ -856,9 +862,20 @@ Outcome<VectorPage> PlateLine::vector_page(const std::vector<int> &kept, const J
         control);
 }
 
-Outcome<std::optional<Polygons>> PlateLine::area_shapes(const JobControl &control) const
+Outcome<std::optional<Polygons>> PlateLine::exact_shapes(int number, const JobControl &control) const
 {
-    return m_impl->painter().area_shapes(control);
+    std::optional<Outcome<std::optional<Polygons>>> area; // once it is needed
+    auto shapes = m_impl->plan.shapes(static_cast<std::size_t>(number), page().impl().boxes, [&] {
+        if (!area) {
+            area = m_impl->painter().area_shapes(control);
+        }
+        return *area;
+    });
+    if (shapes && *shapes) { // what lies beside the page is never printed
+        const double right = page().width().value, bottom = page().height().value;
+        *shapes = std::optional(intersected(**shapes, {{{0, 0}, {right, 0}, {right, bottom}, {0, bottom}}}));
+    }
+    return shapes;
 }
 
 } // namespace bichrom

@@ -135,8 +135,10 @@ public:
     [[nodiscard]] Outcome<VectorPage> vector_page(const std::vector<int> &kept = {},
                                                   const JobControl &control = {}) const;
 
-    /// The artwork area of the page as exact polygons, when it has any; as PagePainter::area_shapes().
-    [[nodiscard]] Outcome<std::optional<Polygons>> area_shapes(const JobControl &control = {}) const;
+    /// Plate \p number, when a recipe computes it, as exact polygons on the page, points from its top left, y
+    /// down; none where recipe or artwork have tones there, or only pixels say it. Errors as vector_page().
+    [[nodiscard]] Outcome<std::optional<Polygons>> exact_shapes(int number,
+                                                                const JobControl &control = {}) const;
 
 private:
     struct Impl;

@@ -3,12 +3,15 @@
 /// Layer: core/line. May use core/job, core/raster.
 #pragma once
 
+#include "core/base/outcome.h"
 #include "core/base/units.h"
 #include "core/job/recipe.h"
 #include "core/line/row_flow.h"
+#include "core/raster/polygons.h"
 
 #include <array>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -35,6 +38,16 @@ struct OpRows : OpPlace
     std::function<RowFlow::Number(const RecipeSource &source)> mask;
 };
 
+/// Shapes, points from the page's top left, y down; none where something is tones, or known as pixels only.
+using ExactShapes = Outcome<std::optional<Polygons>>;
+
+/// What operations work on where they have an exact form.
+struct OpShapes
+{
+    OpPlace place;                     ///< its resolution is that of points
+    std::function<ExactShapes()> area; ///< of the artwork; asked once it is needed
+};
+
 /// One operation. Operations follow those that write what they read; each says how far it looks, so that the
 /// line paints as much around a band as they need together. Immutable; any thread.
 class PlateOp
@@ -49,6 +62,11 @@ public:
     [[nodiscard]] virtual double reach() const = 0;
     /// Adds what it computes to the flow, right reach() inside its frame. \return the planes of writes()
     [[nodiscard]] virtual std::vector<RowFlow::Number> flow(const OpRows &rows) const = 0;
+    /// The plane of the one ink that it writes, wherever that is; none where it has no such form.
+    [[nodiscard]] virtual ExactShapes shapes(const OpShapes & /*of*/) const
+    {
+        return std::optional<Polygons>();
+    }
 };
 
 } // namespace bichrom

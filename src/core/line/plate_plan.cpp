@@ -119,4 +119,15 @@ std::vector<RowFlow::Number> PlatePlan::flow(RowFlow &flow, const PaintedNumbers
     return computed;
 }
 
+ExactShapes PlatePlan::shapes(std::size_t number, const std::array<Rect, 5> &boxes,
+                              std::function<ExactShapes()> area) const
+{
+    for (const auto &op : m_ops) {
+        if (op->writes() == std::vector<std::string>{m_inks[number]}) {
+            return op->shapes({place_of(Dpi(points_per_inch), boxes), std::move(area)});
+        }
+    }
+    return std::optional<Polygons>();
+}
+
 } // namespace bichrom

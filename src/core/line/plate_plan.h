@@ -9,6 +9,7 @@
 #include "core/page/plate_tile.h"
 
 #include <array>
+#include <functional>
 #include <memory>
 
 namespace bichrom {
@@ -49,6 +50,11 @@ public:
     /// \return by ink, its plane as computed; RowFlow::none for those that are not
     [[nodiscard]] std::vector<RowFlow::Number> flow(RowFlow &flow, const PaintedNumbers &painted,
                                                     Dpi resolution, const std::array<Rect, 5> &boxes) const;
+
+    /// Ink \p number as computed, exactly; none where it is not computed or has no such form. Errors of \p
+    /// area.
+    [[nodiscard]] ExactShapes shapes(std::size_t number, const std::array<Rect, 5> &boxes,
+                                     std::function<ExactShapes()> area) const;
 
 private:
     void order(std::vector<std::unique_ptr<const PlateOp>> ops);

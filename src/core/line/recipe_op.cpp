@@ -1,5 +1,3 @@
-// A recipe over all rows of a page: what RecipeOp::run() does with pixels, as planes that flow from each
-// other.
 #include "core/line/recipe_op.h"
 #include "core/line/recipe_parts.h"
 #include "core/raster/tone_rows.h"
@@ -92,7 +90,8 @@ Number source_rows(const RecipeSource &source, const OpRows &rows, double narrow
     case RecipeFrom::Box:
     case RecipeFrom::Drawn:
         for (const Rect &area : rectangles_of(source, rows, narrower)) {
-            add(drawn(flow, area, source.fade), table_by<take_larger>());
+            const Rect placed = flow.edges() == EdgePixels::Whole ? whole_pixels(area) : area;
+            add(drawn(flow, placed, source.fade), table_by<take_larger>());
         }
         return plane == RowFlow::none ? flow.bare() : plane;
     }
@@ -144,6 +143,68 @@ Number take_step(const RecipeStep &step, const std::shared_ptr<const PairTable> 
     return plane;
 }
 
+// ---- on exact shapes ----
+
+Polygons as_polygons(const std::vector<Rect> &rectangles)
+{
+    Polygons shapes;
+    for (const Rect &one : rectangles) {
+        const double right = one.x + one.width, bottom = one.y + one.height;
+        shapes = united(shapes, {{{one.x, one.y}, {right, one.y}, {right, bottom}, {one.x, bottom}}});
+    }
+    return shapes;
+}
+
+/// \param narrower  mm
+ExactShapes source_shapes(const RecipeSource &source, const OpShapes &of, double narrower)
+{
+    switch (source.from) {
+    case RecipeFrom::Area: {
+        auto area = source.inks.empty() ? of.area() : std::optional<Polygons>();
+        if (area && *area) {
+            area = std::optional(offset(**area, -narrower * of.place.per_mm()));
+        }
+        return area;
+    }
+    case RecipeFrom::Box:
+    case RecipeFrom::Drawn:
+        if (source.fade == Fade()) {
+            return std::optional(as_polygons(rectangles_of(source, of.place, narrower)));
+        }
+        break;
+    default:
+        break;
+    }
+    return std::optional<Polygons>();
+}
+
+/// \param source  of the step, when it has one
+std::optional<Polygons> step_shapes(const RecipeStep &step, const Polygons &shapes, const Polygons &source,
+                                    double per_mm)
+{
+    const double distance = step.distance * per_mm;
+    switch (step.does) {
+    case RecipeDo::Add:
+        return step.amount < 1 ? std::nullopt : std::optional(united(shapes, source));
+    case RecipeDo::TakeAway:
+        return step.amount < 1 ? std::nullopt : std::optional(subtracted(shapes, source));
+    case RecipeDo::Keep:
+        return intersected(shapes, source);
+    case RecipeDo::KeepAway:
+        return step.source.from == RecipeFrom::Box ? intersected(shapes, source) : subtracted(shapes, source);
+    case RecipeDo::Choke:
+        return step.tonal ? std::nullopt : std::optional(offset(shapes, -distance));
+    case RecipeDo::Spread:
+        return step.tonal ? std::nullopt : std::optional(offset(shapes, distance));
+    case RecipeDo::RemoveThin:
+        return offset(offset(shapes, -distance / 2), distance / 2);
+    case RecipeDo::FillHoles:
+        return offset(offset(shapes, distance / 2), -distance / 2);
+    default:
+        return std::nullopt;
+    }
+}
+
 } // namespace
 
 RecipeOp::RecipeOp(std::string ink, Recipe recipe) : m_ink(std::move(ink)), m_recipe(std::move(recipe))
@@ -165,6 +226,27 @@ std::vector<RowFlow::Number> RecipeOp::flow(const OpRows &rows) const
         }
     }
     return {plane == RowFlow::none ? rows.flow->bare() : plane};
+}
+
+ExactShapes RecipeOp::shapes(const OpShapes &of) const
+{
+    Polygons shapes;
+    for (const RecipeStep &step : m_recipe) {
+        Polygons source;
+        if (has_source(step.does)) {
+            auto found = source_shapes(step.source, of, narrower_by(step));
+            if (!found || !*found) {
+                return found;
+            }
+            source = std::move(**found);
+        }
+        auto made = step_shapes(step, shapes, source, of.place.per_mm());
+        if (!made) {
+            return made;
+        }
+        shapes = std::move(*made);
+    }
+    return std::optional(std::move(shapes));
 }
 
 } // namespace bichrom

@@ -21,6 +21,7 @@ public:
     [[nodiscard]] std::vector<std::string> writes() const override { return {m_ink}; }
     [[nodiscard]] double reach() const override { return reach_of(m_recipe); }
     [[nodiscard]] std::vector<RowFlow::Number> flow(const OpRows &rows) const override;
+    [[nodiscard]] ExactShapes shapes(const OpShapes &of) const override;
 
 private:
     std::string m_ink;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 namespace bichrom {
 
@@ -92,6 +93,17 @@ std::vector<Rect> rectangles_of(const RecipeSource &source, const OpPlace &place
         }
     }
     return made;
+}
+
+Rect whole_pixels(const Rect &area)
+{
+    const auto snap = [](double begin, double size) {
+        const double first = std::ceil(begin - 0.5), end = std::ceil(begin + size - 0.5);
+        return std::pair(end > first ? first : std::floor(begin), std::max(1.0, end - first));
+    };
+    const auto [x, width] = snap(area.x, area.width);
+    const auto [y, height] = snap(area.y, area.height);
+    return {x, y, width, height};
 }
 
 double narrower_by(const RecipeStep &step)

@@ -22,6 +22,10 @@ void add_even_row(RunPlane &to, int left, int y, const Rect &pixels);
 [[nodiscard]] std::vector<Rect> rectangles_of(const RecipeSource &source, const OpPlace &place,
                                               double narrower);
 
+/// \p area with its edges between pixels: those whose centres lie in it, left and upper edges within; one at
+/// least.
+[[nodiscard]] Rect whole_pixels(const Rect &area);
+
 /// mm that a step's source is choked by: what keeps away from anything but a box spreads it.
 [[nodiscard]] double narrower_by(const RecipeStep &step);
 

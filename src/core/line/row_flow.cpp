@@ -1,7 +1,6 @@
 #include "core/line/row_flow.h"
 
 #include "core/raster/choke.h"
-#include "core/raster/choke_runs.h"
 
 #include <algorithm>
 #include <cmath>
@@ -55,7 +54,10 @@ struct RowFlow::Node
     Node(StripStoreOf<RunPlane>::Make make, int rows) : store(std::move(make)), depth(rows) {}
 };
 
-RowFlow::RowFlow(const PixelRect &frame, const JobControl &control) : m_frame(frame), m_control(control) {}
+RowFlow::RowFlow(const PixelRect &frame, const JobControl &control, EdgePixels edges)
+    : m_frame(frame), m_control(control), m_edges(edges)
+{
+}
 
 RowFlow::~RowFlow() = default;
 
@@ -196,7 +198,7 @@ RowFlow::Number RowFlow::choked(Number from, double radius, bool tonal)
                    around.top = std::max(first - reach, m_frame.y);
                    around.bottom = std::min(last + reach, bottom());
                    around.row = [&](int y) { return rows[0].row(y); };
-                   return radius > 0 ? choke(around, by) : spread(around, by);
+                   return radius > 0 ? choke(around, by, m_edges) : spread(around, by, m_edges);
                });
 }
 

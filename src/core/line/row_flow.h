@@ -6,6 +6,7 @@
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
 #include "core/line/strip_store.h"
+#include "core/raster/choke_runs.h"
 #include "core/raster/run_join.h"
 #include "core/raster/run_plane.h"
 
@@ -30,12 +31,14 @@ public:
     using Number = std::size_t;
     static constexpr Number none = ~Number(0);
 
-    RowFlow(const PixelRect &frame, const JobControl &control);
+    /// \param edges  of what is narrowed or widened
+    RowFlow(const PixelRect &frame, const JobControl &control, EdgePixels edges);
     ~RowFlow();
     RowFlow(const RowFlow &) = delete;
     RowFlow &operator=(const RowFlow &) = delete;
 
     [[nodiscard]] const PixelRect &frame() const { return m_frame; }
+    [[nodiscard]] EdgePixels edges() const { return m_edges; }
 
     /// A plane that is bare all over.
     [[nodiscard]] Number bare();
@@ -77,6 +80,7 @@ private:
 
     PixelRect m_frame;
     const JobControl &m_control;
+    EdgePixels m_edges;
     std::vector<std::unique_ptr<Node>> m_nodes;
     int m_depth = 0;
 };

@@ -421,10 +421,9 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
     }
     // Their vectors stay where what is taken away is a solid shape; else they are computed like others.
     std::vector<int> kept;
-    std::vector<FoundShapes> knockouts;
+    std::vector<PlateShapes> knockouts;
     for (const KnockedOut &one : helpers) {
-        auto shapes = find_shapes(**plate_line, one.helper,
-                                  job.plates[static_cast<std::size_t>(one.helper)].recipe, control);
+        auto shapes = plate_shapes(**plate_line, one.helper, control);
         if (!shapes) {
             return shapes.error();
         }
@@ -447,8 +446,7 @@ Outcome<PreparedVectors> compose_page(const OpenedJob &opened, const JobControl 
         Composed how = Composed::Artwork;
         const bool is_kept = std::find(kept.begin(), kept.end(), static_cast<int>(i)) != kept.end();
         if (!job.plates[i].recipe.empty() && !is_kept) {
-            const auto added = add_computed(*page, **plate_line, static_cast<int>(i), job.plates[i].recipe,
-                                            strokes[i], control);
+            const auto added = add_computed(*page, **plate_line, static_cast<int>(i), strokes[i], control);
             if (!added) {
                 return added.error();
             }

@@ -5,28 +5,14 @@
 
 #include "core/base/job_control.h"
 #include "core/base/outcome.h"
-#include "core/line/plate_line.h"
+#include "core/line/plate_shapes.h"
 #include "core/output/compose.h"
-#include "core/raster/plane.h"
 #include "core/raster/trace.h"
 
 #include <string>
 #include <vector>
 
 namespace bichrom {
-
-/// A plate as shapes of one tone, or as pixels.
-struct FoundShapes
-{
-    std::vector<Outline> outlines; ///< even-odd
-    double scale = 1;              ///< points of a unit of theirs
-    int tone = 0;        ///< 0 when nothing prints; −1 for several tones, then there are no outlines
-    Plane pixels;        ///< as they were looked at, when there are several tones
-    Dpi resolution{600}; ///< of pixels
-
-    /// Whether its shapes are all of it: solid, or nothing at all.
-    [[nodiscard]] bool is_solid() const { return tone == 0 || tone >= 254; } // and rounding
-};
 
 /// Appends a number, and a space.
 void put(std::string &out, double value);
@@ -38,20 +24,13 @@ void put_outlines(std::string &out, const std::vector<Outline> &outlines, double
 /// "/C3" of a new space of plate \p number alone.
 [[nodiscard]] std::string space_of(VectorPage &page, int number);
 
-/// Plate \p number of \p plate_line, which \p recipe computes: on exact shapes where the recipe and the
-/// artwork have them, else traced from its pixels. TooLarge, CannotRead, Cancelled.
-[[nodiscard]] Outcome<FoundShapes> find_shapes(const PlateLine &plate_line, int number, const Recipe &recipe,
-                                               const JobControl &control);
-
 /// Adds plate \p number of \p plate_line, which a recipe computes, to \p page.
-/// \param recipe  that computes it: followed on exact shapes where it and the artwork have them
 /// \param stroke_mm  above 0: the plate is not filled but its edge is stroked so wide
 /// \return how; TooLarge, CannotRead, Cancelled
 [[nodiscard]] Outcome<Composed> add_computed(VectorPage &page, const PlateLine &plate_line, int number,
-                                             const Recipe &recipe, double stroke_mm,
-                                             const JobControl &control);
+                                             double stroke_mm, const JobControl &control);
 
 /// Paints \p shapes, of one tone, on plate \p from of \p page as bare, all other plates untouched.
-void add_knockout(VectorPage &page, const FoundShapes &shapes, int from);
+void add_knockout(VectorPage &page, const PlateShapes &shapes, int from);
 
 } // namespace bichrom

@@ -37,7 +37,7 @@ std::vector<int> disc_rows(double radius)
 
 namespace {
 
-Plane by_runs(const Plane &plane, double radius, RunPlane (*change)(const RowsAround &, double))
+Plane by_runs(const Plane &plane, double radius, RunPlane (*change)(const RowsAround &, double, EdgePixels))
 {
     if (!(radius > 0) || plane.pixels.empty()) {
         return plane;
@@ -47,7 +47,7 @@ Plane by_runs(const Plane &plane, double radius, RunPlane (*change)(const RowsAr
     rows.width = plane.width;
     rows.last = rows.bottom = plane.height;
     rows.row = [&](int y) { return runs.row(y); };
-    return change(rows, radius).plane();
+    return change(rows, radius, EdgePixels::Grey).plane();
 }
 
 } // namespace

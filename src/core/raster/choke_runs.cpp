@@ -1,6 +1,7 @@
 #include "core/raster/choke_runs.h"
 
 #include "core/base/cpu_clones.h"
+#include "core/raster/choke_bits.h"
 #include "core/raster/edge_distance.h"
 #include "core/raster/ink_runs.h"
 #include "core/raster/tone_rows.h"
@@ -8,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <memory>
 #include <optional>
 
 namespace bichrom {
@@ -40,6 +42,17 @@ public:
                          : run->tones == nullptr            ? run->tone
                                                             : run->tones[x - run->begin];
         return m_turned ? 255 - tone : tone;
+    }
+    /// Where they are solid, as rows were given. \pre plain()
+    [[nodiscard]] BitPlane solid() const
+    {
+        BitPlane bits(m_width, height());
+        for (int y = 0; y < bits.height; ++y) {
+            for (const ToneRun &run : m_rows[static_cast<std::size_t>(y)]) {
+                bits.set(y, run.begin, run.end);
+            }
+        }
+        return bits;
     }
     /// Where they are half covered or more.
     [[nodiscard]] InkRuns ink() const
@@ -287,7 +300,10 @@ private:
 class RowOut
 {
 public:
-    RowOut(RunPlane &to, bool turned) : m_to(to), m_turned(turned) {}
+    RowOut(RunPlane &to, bool turned, EdgePixels edges)
+        : m_to(to), m_turned(turned), m_whole(edges == EdgePixels::Whole)
+    {
+    }
     void add(int first, int end, std::uint8_t tone)
     {
         if (!m_turned) {
@@ -309,20 +325,48 @@ public:
 private:
     void put(int first, int end, std::uint8_t tone)
     {
+        if (m_whole) {
+            tone = tone >= 128 ? 255 : 0;
+        }
         if (first < end && tone != 0) {
             m_to.add({first, end, tone, nullptr});
         }
     }
     RunPlane &m_to;
-    bool m_turned;
+    bool m_turned, m_whole;
     int m_done = 0;
 };
 
-RunPlane choked(const RowsAround &rows, double radius, bool turned)
+/// \p made, whose rows begin with the first that is asked for and known, with bare rows around it as asked
+/// for.
+RunPlane in_place(RunPlane made, const RowsAround &rows, int from)
+{
+    const int above = std::max(rows.first, from) - rows.first;
+    if (above == 0 && made.height() == rows.last - rows.first) {
+        return made;
+    }
+    RunPlane all(rows.width, rows.last - rows.first);
+    for (int y = 0; y < above; ++y) {
+        all.end_row();
+    }
+    const int height = made.height();
+    all.add_rows(std::make_shared<const RunPlane>(std::move(made)), 0, height);
+    return all;
+}
+
+RunPlane choked(const RowsAround &rows, double radius, bool turned, EdgePixels edges)
 {
     const int reach = rows_looked_at(radius);
     const int from = std::max(rows.top, rows.first - reach), to = std::min(rows.bottom, rows.last + reach);
     const RowTones tones(rows, from, to, turned);
+    constexpr double by_bits = 64; // up to that radius they are quicker
+    if (edges == EdgePixels::Whole && tones.plain() && radius <= by_bits && from < to && rows.width > 0) {
+        const int first = std::clamp(rows.first, from, to) - from,
+                  last = std::clamp(rows.last, from, to) - from;
+        return in_place(turned ? spread(tones.solid(), first, last, radius)
+                               : choke(tones.solid(), first, last, radius),
+                        rows, from);
+    }
     InkRuns ink = tones.ink();
     constexpr double worth = 24; // pixels from which on groups of rows are passed over
     if (radius >= worth) {
@@ -346,7 +390,7 @@ RunPlane choked(const RowsAround &rows, double radius, bool turned)
             made.end_row();
             continue;
         }
-        RowOut out(made, turned);
+        RowOut out(made, turned, edges);
         ink.narrowed(y - from, bare_gaps, maybe, spare);
         if (!maybe.empty()) {
             ink.narrowed(y - from, solid_gaps, solid, spare);
@@ -400,14 +444,14 @@ int rows_looked_at(double radius)
     return static_cast<int>(std::ceil(radius)) + 5; // where edges are grey, with what lies beside the nearest
 }
 
-RunPlane choke(const RowsAround &rows, double radius)
+RunPlane choke(const RowsAround &rows, double radius, EdgePixels edges)
 {
-    return choked(rows, radius, false);
+    return choked(rows, radius, false, edges);
 }
 
-RunPlane spread(const RowsAround &rows, double radius)
+RunPlane spread(const RowsAround &rows, double radius, EdgePixels edges)
 {
-    return choked(rows, radius, true);
+    return choked(rows, radius, true, edges);
 }
 
 } // namespace bichrom

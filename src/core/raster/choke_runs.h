@@ -22,10 +22,17 @@ struct RowsAround
 /// Rows on either side that a choke or a spread by \p radius pixels looks at.
 [[nodiscard]] int rows_looked_at(double radius);
 
+/// What pixels at an edge become.
+enum class EdgePixels
+{
+    Grey, ///< as much as they are covered
+    Whole ///< solid where that is half or more, else bare
+};
+
 /// As choke() of planes. \pre \p radius is over 0
 /// \return rows.last − rows.first rows, bare and solid but for edges
-[[nodiscard]] RunPlane choke(const RowsAround &rows, double radius);
+[[nodiscard]] RunPlane choke(const RowsAround &rows, double radius, EdgePixels edges = EdgePixels::Grey);
 /// As spread() of planes.
-[[nodiscard]] RunPlane spread(const RowsAround &rows, double radius);
+[[nodiscard]] RunPlane spread(const RowsAround &rows, double radius, EdgePixels edges = EdgePixels::Grey);
 
 } // namespace bichrom

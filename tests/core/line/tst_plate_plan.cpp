@@ -46,7 +46,7 @@ Outcome<std::vector<Plane>> follow(const PlatePlan &plan, std::size_t count, std
 {
     constexpr int side = 100;
     const PixelRect page = {0, 0, side, side};
-    RowFlow flow(page, control);
+    RowFlow flow(page, control, EdgePixels::Grey);
     const auto painted = [&](bool inked) {
         return flow.painted(page, [inked](int first, int last) -> Outcome<RunPlane> {
             RunPlane made(side, last - first);

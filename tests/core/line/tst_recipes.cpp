@@ -88,6 +88,7 @@ Plane by_pixels(const MiniPdf &pdf, const Recipe &recipe, Dpi dpi, Edges edges)
     PixelsAround around;
     around.rect = {-rim, -rim, all.width + 2 * rim, all.height + 2 * rim};
     around.resolution = dpi;
+    around.crisp = edges == Edges::Crisp;
     PlateTile tile = take(artwork->render(around.rect, dpi, edges));
     around.area = std::move(tile.area);
     around.plate = [&](const std::string &ink) {

@@ -47,7 +47,7 @@ struct Flow
     std::shared_ptr<const RunPlane> rows = std::make_shared<const RunPlane>(art());
     std::vector<std::atomic<int>> painted = std::vector<std::atomic<int>>(height);
     JobControl control;
-    RowFlow flow{{-rim, -rim, width + 2 * rim, height + 2 * rim}, control};
+    RowFlow flow{{-rim, -rim, width + 2 * rim, height + 2 * rim}, control, EdgePixels::Grey};
     RowFlow::Number source =
         flow.painted({0, 0, width, height}, [this](int first, int last) -> Outcome<RunPlane> {
             RunPlane made(width, last - first);
@@ -164,7 +164,7 @@ private Q_SLOTS:
         const Plane whole = page_of(one.flow, ring(one.flow, one.source), height);
         const PixelRect rect = {60, 517, 150, 100};
         const PixelRect frame = {rect.x - 12, rect.y - 12, rect.width + 24, rect.height + 24};
-        RowFlow part(frame, one.control);
+        RowFlow part(frame, one.control, EdgePixels::Grey);
         const auto source =
             part.painted({0, 0, width, height}, [&](int first, int last) -> Outcome<RunPlane> {
                 RunPlane made(width, last - first);
@@ -183,7 +183,7 @@ private Q_SLOTS:
     void errorsComeThrough()
     {
         JobControl control;
-        RowFlow flow({0, 0, width, height}, control);
+        RowFlow flow({0, 0, width, height}, control, EdgePixels::Grey);
         const auto source = flow.painted({0, 0, width, height}, [](int first, int) -> Outcome<RunPlane> {
             if (first >= 512) {
                 return Error{ErrorCode::CannotRead, "it is torn", {}, {}};
@@ -201,7 +201,7 @@ private Q_SLOTS:
     {
         CancelSwitch stop;
         const JobControl control(stop);
-        RowFlow flow({0, 0, width, height}, control);
+        RowFlow flow({0, 0, width, height}, control, EdgePixels::Grey);
         const auto number = flow.choked(flow.bare(), 10, false);
         RunPlane part(width, 100);
         QVERIFY(flow.add_rows(part, number, 0, 0, 100));

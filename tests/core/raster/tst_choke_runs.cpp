@@ -43,6 +43,15 @@ Plane shapes(int width, int height, unsigned seed, bool grey, bool noisy)
     return plane;
 }
 
+/// Bare or solid, whichever is nearer.
+Plane halved(Plane plane)
+{
+    for (std::uint8_t &pixel : plane.pixels) {
+        pixel = pixel >= 128 ? 255 : 0;
+    }
+    return plane;
+}
+
 } // namespace
 
 class TestChokeRuns : public QObject
@@ -64,7 +73,9 @@ private Q_SLOTS:
         QFETCH(const bool, grey);
         QFETCH(const bool, noisy);
         for (unsigned seed = 0; seed < 12; ++seed) {
-            const Plane plane = shapes(90 + static_cast<int>(seed) * 7, 150, seed, grey, noisy);
+            const int width =
+                seed % 4 == 3 ? 560 : 90 + static_cast<int>(seed) * 7; // many words of bits, and few
+            const Plane plane = shapes(width, 150, seed, grey, noisy);
             const auto runs = std::make_shared<const RunPlane>(Plane(plane));
             // The large ones pass over many rows at once.
             for (const double radius : {0.4, 1.0, 2.37, 5.0, 9.45, 24.0, 31.3}) {
@@ -75,6 +86,12 @@ private Q_SLOTS:
                 const QByteArray where = QStringLiteral("seed %1, %2 pixels").arg(seed).arg(radius).toUtf8();
                 QVERIFY2(choke(rows, radius).plane() == choke_by_pixels(plane, radius), where.constData());
                 QVERIFY2(spread(rows, radius).plane() == spread_by_pixels(plane, radius), where.constData());
+                QVERIFY2(choke(rows, radius, EdgePixels::Whole).plane() ==
+                             halved(choke_by_pixels(plane, radius)),
+                         where.constData());
+                QVERIFY2(spread(rows, radius, EdgePixels::Whole).plane() ==
+                             halved(spread_by_pixels(plane, radius)),
+                         where.constData());
             }
         }
     }
@@ -97,13 +114,13 @@ private Q_SLOTS:
                 plane.row(y)[static_cast<std::size_t>(x)] = inked ? 255 : 0;
             }
         }
-        const auto change = [&](const Plane &from, RunPlane (*made)(const RowsAround &, double)) {
+        const auto change = [&](const Plane &from, RunPlane (*made)(const RowsAround &, double, EdgePixels)) {
             const RunPlane runs{Plane(from)};
             RowsAround rows;
             rows.width = from.width;
             rows.last = rows.bottom = from.height;
             rows.row = [&](int y) { return runs.row(y); };
-            return made(rows, radius).plane();
+            return made(rows, radius, EdgePixels::Grey).plane();
         };
         const Plane wide = change(plane, spread);
         QVERIFY(wide == spread_by_pixels(plane, radius));
@@ -130,6 +147,8 @@ private Q_SLOTS:
                     return runs->row(y);
                 };
                 const Plane a = choke(rows, radius).plane(), b = spread(rows, radius).plane();
+                QVERIFY(choke(rows, radius, EdgePixels::Whole).plane() == halved(a));
+                QVERIFY(spread(rows, radius, EdgePixels::Whole).plane() == halved(b));
                 for (int y = rows.first; y < rows.last; ++y) {
                     QVERIFY(
                         std::equal(a.row(y - first).begin(), a.row(y - first).end(), narrow.row(y).begin()));
@@ -153,7 +172,8 @@ private Q_SLOTS:
         rows.last = 6;
         rows.bottom = 4;
         rows.row = [&](int y) { return solid.row(y); };
-        for (const RunPlane &made : {choke(rows, 3), spread(rows, 3)}) {
+        for (const RunPlane &made : {choke(rows, 3), spread(rows, 3), choke(rows, 3, EdgePixels::Whole),
+                                     spread(rows, 3, EdgePixels::Whole)}) {
             for (int y = -2; y < 6; ++y) {
                 QCOMPARE(made.row(y + 2).size(), std::size_t(y >= 0 && y < 4 ? 1 : 0));
             }
