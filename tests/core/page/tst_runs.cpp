@@ -701,6 +701,73 @@ private Q_SLOTS:
         QCOMPARE(film.area.at(8, 9), std::uint8_t(0));
     }
 
+    void interpolatedPicturesBlendBetweenTheMiddlesOfTheirPixels_data()
+    {
+        QTest::addColumn<QList<double>>("matrix");
+        QTest::newRow("enlarged") << QList<double>{54.3, 0, 0, 50.7, 3.1, 4.4};
+        QTest::newRow("turned over") << QList<double>{-54.3, 0, 0, 50.7, 60.2, 4.4};
+        QTest::newRow("upside down") << QList<double>{54.3, 0, 0, -50.7, 3.1, 60};
+        QTest::newRow("turned by a quarter") << QList<double>{0, 50, -48, 0, 60, 6};
+        QTest::newRow("turned by three") << QList<double>{0, -50, 48, 0, 6, 60};
+    }
+    void interpolatedPicturesBlendBetweenTheMiddlesOfTheirPixels()
+    {
+        QFETCH(QList<double>, matrix);
+        constexpr int wide = 7, high = 5;
+        std::mt19937 random(5);
+        std::vector<int> tones;
+        QByteArray hex;
+        for (int i = 0; i < wide * high; ++i) {
+            tones.push_back(static_cast<int>(random() % 256));
+            hex += QByteArray::number(255 - tones.back(), 16).rightJustified(2, '0');
+        }
+        std::string place = "q ";
+        for (const double one : matrix) {
+            place += format_number(one, 2) + " ";
+        }
+        MiniPdf pdf = spots_page(place + "cm BI /W 7 /H 5 /CS /G /BPC 8 /I true /F /AHx ID " +
+                                 hex.toStdString() + "> EI Q");
+        constexpr double dpi = 200;
+        const PlateTile film = pdf.plates(dpi, Edges::Crisp), smooth = pdf.plates(dpi, Edges::Smooth);
+        const Plane &black = plane(film, pdf.scene(), "Black"), &seen = plane(smooth, pdf.scene(), "Black");
+        const double det = matrix[0] * matrix[3] - matrix[1] * matrix[2];
+        int looked_at = 0;
+        for (int y = 0; y < film.rect.height; ++y) {
+            for (int x = 0; x < film.rect.width; ++x) {
+                const double dx = (x + 0.5) * 72 / dpi - matrix[4],
+                             dy = 72 - (y + 0.5) * 72 / dpi - matrix[5];
+                const double u = (matrix[3] * dx - matrix[2] * dy) / det * wide;
+                const double v = (1 - (matrix[0] * dy - matrix[1] * dx) / det) * high;
+                if (u < 0.1 || u > wide - 0.1 || v < 0.1 || v > high - 0.1) {
+                    continue; // at its edge
+                }
+                const double across = std::clamp(u - 0.5, 0.0, wide - 1.0),
+                             down = std::clamp(v - 0.5, 0.0, high - 1.0);
+                const int left = std::min(static_cast<int>(across), wide - 2),
+                          above = std::min(static_cast<int>(down), high - 2);
+                const auto tone = [&](int i, int j) {
+                    return tones[static_cast<std::size_t>((above + j) * wide + left + i)];
+                };
+                const double upper = tone(0, 0) + (tone(1, 0) - tone(0, 0)) * (across - left);
+                const double lower = tone(0, 1) + (tone(1, 1) - tone(0, 1)) * (across - left);
+                const double wanted = upper + (lower - upper) * (down - above);
+                const QString where = QStringLiteral("%1, %2: %3, not %4; by pixels %5")
+                                          .arg(x)
+                                          .arg(y)
+                                          .arg(black.at(x, y))
+                                          .arg(wanted)
+                                          .arg(seen.at(x, y));
+                // Half a tone of rounding, and places are known to 256ths of a pixel; the interpreter cuts
+                // down.
+                QVERIFY2(std::fabs(black.at(x, y) - wanted) < 0.5 + 2 * 255.0 / 256, qPrintable(where));
+                QVERIFY2(std::abs(black.at(x, y) - seen.at(x, y)) <= 12,
+                         qPrintable(where)); // it fits pictures to pixels
+                ++looked_at;
+            }
+        }
+        QVERIFY(looked_at > 10000);
+    }
+
     void stencilsLetThroughWhereTheirPixelSaysSo_data()
     {
         QTest::addColumn<QList<double>>("matrix");

@@ -629,7 +629,7 @@ private:
             sampler.indices(y, begin, end, m_indices.data() + start);
             found = m_indexed.end() - 1;
         }
-        sampler.tones(plane, m_indices.data() + found->start, end - begin, tones);
+        sampler.tones(plane, y, m_indices.data() + found->start, end - begin, tones);
     }
 
     /// Memory for \p count tones that stays where it is.

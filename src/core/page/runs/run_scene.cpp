@@ -254,8 +254,8 @@ void add_sampled(State &s, int shape, std::unique_ptr<const Sampler> sampler, co
     add_object(s, shape, paint);
 }
 
-/// Whether film pixels take the picture's as they are: reduced pictures are averaged and interpolated ones
-/// blended, both by the painter of pixels.
+/// Whether film pixels take the picture's as they are: reduced pictures are averaged by the painter of
+/// pixels.
 bool stays_as_it_is(const fz_image *image, const fz_matrix &place)
 {
     const auto enlarged = [](float a, float b, int count) {
@@ -276,9 +276,12 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     const fz_matrix place = s.matrix(ctm);
     const fz_pixmap *pixels = pixels_of(image);
     const auto &known = planes_of(ctx, s, image->colorspace);
-    const bool plain = known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr &&
-                       stays_as_it_is(image, place) && alpha >= 1.0f;
-    auto sampler = plain ? sample_picture(pixels, place, known->components) : nullptr;
+    const bool plain =
+        known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr && alpha >= 1.0f;
+    auto sampler = !plain                         ? nullptr
+                   : image->interpolate != 0      ? blend_picture(pixels, place, known->components)
+                   : stays_as_it_is(image, place) ? sample_picture(pixels, place, known->components)
+                                                  : nullptr;
     if (sampler == nullptr) {
         by_pixels(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
         return;

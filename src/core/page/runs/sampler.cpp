@@ -50,7 +50,8 @@ public:
         write_columns(m_back.a, m_back.e, m_pixels->w, m_pixels->n,
                       within(m_back.y(0, py), m_pixels->h) * stride, begin, end, out);
     }
-    void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const override
+    void tones(int plane, int /*row*/, const std::uint32_t *indices, int count,
+               std::uint8_t *out) const override
     {
         const unsigned char *samples = m_pixels->samples + m_components[static_cast<std::size_t>(plane)];
         for (int i = 0; i < count; ++i) {
@@ -71,6 +72,77 @@ private:
 
     const fz_pixmap *m_pixels;
     Backwards m_back; ///< to the picture's own pixels
+    ComponentOf m_components;
+};
+
+/// Tones between those of \p blend, which are of 65280, at places in 256ths of them. \pre after the last
+/// there is one more
+BICHROM_CPU_CLONES void write_blended(const std::uint32_t *__restrict blend,
+                                      const std::uint32_t *__restrict indices, std::uint32_t first, int count,
+                                      std::uint8_t *__restrict out)
+{
+    for (int i = 0; i < count; ++i) {
+        const std::uint32_t at = (indices[i] >> 8) - first, part = indices[i] & 255;
+        out[i] = static_cast<std::uint8_t>((blend[at] * (256 - part) + blend[at + 1] * part + 32768) >> 16);
+    }
+}
+
+/// A picture along the page's edges, seldom turned by a quarter: the pixels that a row of the page looks at
+/// lie in two lines of it.
+class Blended final : public Sampler
+{
+public:
+    /// One way across the picture, as the page goes.
+    struct Way
+    {
+        double slope, start; ///< pixels of the picture by page pixel; of the page's corner
+        int count, step;     ///< of its pixels; samples from one to the next
+
+        /// Which pixel's middle lies before the middle of page pixel \p at, and 256ths of the way to the
+        /// next.
+        [[nodiscard]] std::uint32_t place(int at) const
+        {
+            const double middle = slope * (at + 0.5) + start - 0.5;
+            return static_cast<std::uint32_t>(std::clamp(middle, 0.0, count - 1.0) * 256);
+        }
+    };
+    Blended(const fz_pixmap *pixels, const Way &along, const Way &across, const ComponentOf &components)
+        : m_pixels(pixels), m_along(along), m_across(across), m_components(components)
+    {
+    }
+    void indices(int /*row*/, int begin, int end, std::uint32_t *out) const override
+    {
+        for (int x = begin; x < end; ++x) {
+            *out++ = m_along.place(x);
+        }
+    }
+    void tones(int plane, int row, const std::uint32_t *indices, int count, std::uint8_t *out) const override
+    {
+        const std::uint32_t line = m_across.place(row), part = line & 255;
+        const auto lines = static_cast<std::ptrdiff_t>(line >> 8);
+        const std::ptrdiff_t further =
+            (line >> 8) + 1 < static_cast<std::uint32_t>(m_across.count) ? m_across.step : 0;
+        const std::uint32_t first = std::min(indices[0], indices[count - 1]) >> 8;
+        const std::uint32_t last = std::max(indices[0], indices[count - 1]) >> 8;
+        thread_local std::vector<std::uint32_t> blend; // of the two lines
+        blend.resize(last - first + 2);
+        const unsigned char *from = m_pixels->samples + m_components[static_cast<std::size_t>(plane)] +
+                                    lines * m_across.step + static_cast<std::ptrdiff_t>(first) * m_along.step;
+        for (std::uint32_t at = first; at <= last; ++at, from += m_along.step) {
+            blend[at - first] = from[0] * (256 - part) + from[further] * part;
+        }
+        const bool more = last + 1 < static_cast<std::uint32_t>(m_along.count);
+        blend.back() = more ? from[0] * (256 - part) + from[further] * part : blend[last - first];
+        write_blended(blend.data(), indices, first, count, out);
+    }
+    [[nodiscard]] bool same_row(int a, int b) const override
+    {
+        return m_across.place(a) == m_across.place(b);
+    }
+
+private:
+    const fz_pixmap *m_pixels;
+    Way m_along, m_across;
     ComponentOf m_components;
 };
 
@@ -164,7 +236,8 @@ public:
             table[256] = table[255];
         }
     }
-    void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const override
+    void tones(int plane, int /*row*/, const std::uint32_t *indices, int count,
+               std::uint8_t *out) const override
     {
         const auto &table = m_tables[static_cast<std::size_t>(m_table_of[static_cast<std::size_t>(plane)])];
         write_tones(table.data(), indices, count, plane, out);
@@ -337,6 +410,28 @@ std::unique_ptr<const Sampler> sample_picture(const fz_pixmap *pixels, const fz_
         return nullptr;
     }
     return std::make_unique<Picture>(pixels, *back, components);
+}
+
+std::unique_ptr<const Sampler> blend_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels,
+                                             const ComponentOf &components)
+{
+    const auto turned = turned_around(to_pixels);
+    if (!turned) {
+        return nullptr;
+    }
+    const Backwards back = turned->in_pixels(pixels->w, pixels->h);
+    const int stride = static_cast<int>(pixels->stride);
+    const auto made = [&](const Blended::Way &along, const Blended::Way &across) {
+        const bool enlarged = std::fabs(along.slope) <= 1 && std::fabs(across.slope) <= 1;
+        return enlarged ? std::make_unique<Blended>(pixels, along, across, components) : nullptr;
+    };
+    if (back.b == 0 && back.c == 0) {
+        return made({back.a, back.e, pixels->w, pixels->n}, {back.d, back.f, pixels->h, stride});
+    }
+    if (back.a == 0 && back.d == 0) {
+        return made({back.b, back.f, pixels->h, stride}, {back.c, back.e, pixels->w, pixels->n});
+    }
+    return nullptr;
 }
 
 std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matrix &to_pixels,

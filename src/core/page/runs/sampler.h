@@ -22,8 +22,10 @@ public:
     virtual ~Sampler() = default;
     /// For each pixel of columns [\p begin, \p end) of \p row which of its values it takes.
     virtual void indices(int row, int begin, int end, std::uint32_t *out) const = 0;
-    /// The tones of \p plane for \p count such indices. \pre the sampler has that plane
-    virtual void tones(int plane, const std::uint32_t *indices, int count, std::uint8_t *out) const = 0;
+    /// The tones of \p plane for \p count such indices of neighbours in \p row. \pre the sampler has that
+    /// plane
+    virtual void tones(int plane, int row, const std::uint32_t *indices, int count,
+                       std::uint8_t *out) const = 0;
     /// Whether two rows have the same indices everywhere.
     [[nodiscard]] virtual bool same_row(int a, int b) const = 0;
 };
@@ -34,6 +36,13 @@ public:
 /// \return null when \p to_pixels cannot be turned around
 [[nodiscard]] std::unique_ptr<const Sampler>
 sample_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels, const ComponentOf &components);
+
+/// A picture enlarged whose pixels blend into each other: between the middles of four of them tones go on
+/// evenly, beyond the outermost they stay. Rounded to the nearest.
+/// \param pixels  outlive the sampler; without alpha \param to_pixels  as of sample_picture()
+/// \return null where the picture does not lie along the page's edges, or is made smaller
+[[nodiscard]] std::unique_ptr<const Sampler>
+blend_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels, const ComponentOf &components);
 
 /// Whether one circle of a radial gradient lies within the other.
 [[nodiscard]] bool circles_nest(const fz_shade *shade);
