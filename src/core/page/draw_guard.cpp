@@ -67,7 +67,24 @@ void paint_picture(fz_context *ctx, fz_device *device, fz_image *image, fz_matri
 void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
-    paint_picture<&fz_device::fill_image>(ctx, device, image, ctm, alpha, params);
+    if (alpha >= 1.0f || params.op != 0) {
+        paint_picture<&fz_device::fill_image>(ctx, device, image, ctm, alpha, params);
+        return;
+    }
+    // MuPDF empties the planes that a picture does not name, however faint it is; a group is laid on all alike.
+    fz_begin_group(ctx, device, fz_transform_rect(fz_unit_rect, ctm), nullptr, 1, 0, FZ_BLEND_NORMAL, alpha);
+    fz_try(ctx)
+    {
+        paint_picture<&fz_device::fill_image>(ctx, device, image, ctm, 1.0f, params);
+    }
+    fz_always(ctx)
+    {
+        fz_end_group(ctx, device);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
 }
 
 void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_colorspace *space,

@@ -53,6 +53,62 @@ private Q_SLOTS:
                 qPrintable(QStringLiteral("%1: %2 % of inked pixels").arg(ink).arg(difference.over_inked)));
         }
     }
+
+    /// What is faint leaves spots under it as strong as it lets through, on plates and on films.
+    void faintPicturesLeaveOfSpotsWhatTheyLetThrough_data()
+    {
+        QTest::addColumn<std::string>("art");
+        const std::string ground = "/A cs 0.7 scn 0 0 40 72 re f /B cs 0.4 scn 0 0 72 30 re f /Half gs ";
+        QTest::newRow("a picture") << ground + "q 48 0 0 48 12 12 cm /I Do Q";
+        QTest::newRow("turned") << ground + "q 40 12 -12 40 20 10 cm /I Do Q";
+        QTest::newRow("with a mask of its own") << ground + "q 48 0 0 48 12 12 cm /M Do Q";
+        QTest::newRow("of grey") << ground + "q 48 0 0 48 12 12 cm /K Do Q";
+        QTest::newRow("in a group") << ground + "/T Do";
+    }
+    void faintPicturesLeaveOfSpotsWhatTheyLetThrough()
+    {
+        QFETCH(std::string, art);
+        if (QStandardPaths::findExecutable(QStringLiteral("gs")).isEmpty()) {
+            QSKIP("Ghostscript is not installed");
+        }
+        MiniPdf pdf = spots_page(art, "/XObject << /I 11 0 R /M 12 0 R /K 14 0 R /T 15 0 R >>");
+        const auto picture = [](const std::string &space, const std::string &hex, const std::string &more) {
+            return "<< /Type /XObject /Subtype /Image /Width 2 /Height 2 /BitsPerComponent 8 /ColorSpace /" +
+                   space + " /Filter /ASCIIHexDecode " + more + " /Length " + std::to_string(hex.size()) +
+                   " >>\nstream\n" + hex + "\nendstream";
+        };
+        const std::string cmyk = "00FF0000800000000000FF40FF000000>";
+        pdf.objects.push_back(picture("DeviceCMYK", cmyk, ""));
+        pdf.objects.push_back(picture("DeviceCMYK", cmyk, "/SMask 13 0 R"));
+        pdf.objects.push_back(picture("DeviceGray", "80FF40C0>", ""));
+        pdf.objects.push_back(picture("DeviceGray", "00408000>", ""));
+        const std::string inner = "q 48 0 0 48 12 12 cm /I Do Q";
+        pdf.objects.push_back(
+            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> "
+            "/Resources << /XObject << /I 11 0 R >> >> /Length " +
+            std::to_string(inner.size()) + " >>\nstream\n" + inner + "\nendstream");
+        QTemporaryDir folder;
+        const QString path = folder.filePath(QStringLiteral("faint.pdf"));
+        pdf.save(path);
+        constexpr int dpi = 144;
+        const Scene scene = pdf.scene();
+        for (const Edges edges : {Edges::Smooth, Edges::Crisp}) {
+            const PlateTile ours = pdf.plates(dpi, edges);
+            QStringList inks;
+            for (const FoundInk &ink : scene.inks) {
+                inks << QString::fromStdString(ink.name);
+            }
+            const auto theirs = ghostscript_plates(path, dpi, inks);
+            for (int i = 0; i < inks.size(); ++i) {
+                const FlatDifference off =
+                    flat_difference(ours.plates[static_cast<std::size_t>(i)], theirs.at(inks[i]));
+                // Strengths are cut down to 127 of 255 by one and rounded to 128 by the other.
+                QVERIFY2(
+                    off.mean <= 0.01 && off.over_inked <= 0.015,
+                    qPrintable(QStringLiteral("%1: %2, %3").arg(inks[i]).arg(off.mean).arg(off.over_inked)));
+            }
+        }
+    }
 };
 
 BICHROM_TEST(TestGhostscript, QCoreApplication)
