@@ -112,6 +112,30 @@ void fill_triangle(fz_context *, void *user, fz_vertex *a, fz_vertex *b, fz_vert
     }
 }
 
+/// \p picture, whose last sample is alpha, without it where all of it is opaque, so that it is painted like
+/// any other; else the same. New reference.
+fz_pixmap *opaque_if_it_is(fz_context *ctx, fz_pixmap *picture)
+{
+    const int colours = picture->n - 1;
+    for (int y = 0; y < picture->h; ++y) {
+        const unsigned char *alpha = picture->samples + y * picture->stride + colours;
+        for (int x = 0; x < picture->w; ++x, alpha += picture->n) {
+            if (*alpha != 255) {
+                return fz_keep_pixmap(ctx, picture);
+            }
+        }
+    }
+    fz_pixmap *opaque = fz_new_pixmap(ctx, picture->colorspace, picture->w, picture->h, nullptr, 0);
+    for (int y = 0; y < picture->h; ++y) {
+        const unsigned char *from = picture->samples + y * picture->stride;
+        unsigned char *to = opaque->samples + y * opaque->stride;
+        for (int x = 0; x < picture->w; ++x, from += picture->n, to += colours) {
+            std::copy_n(from, colours, to);
+        }
+    }
+    return opaque;
+}
+
 void paint_as_picture(fz_context *ctx, fz_device *target, ColourRoute &route, fz_shade *shade, fz_matrix ctm,
                       fz_rect area, float alpha, fz_color_params params)
 {
@@ -125,9 +149,11 @@ void paint_as_picture(fz_context *ctx, fz_device *target, ColourRoute &route, fz
     const int columns = std::max(1, static_cast<int>(std::ceil(width * scale)));
     const int rows = std::max(1, static_cast<int>(std::ceil(height * scale)));
     fz_pixmap *picture = nullptr;
+    fz_pixmap *opaque = nullptr;
     fz_pixmap *routed = nullptr;
     fz_image *image = nullptr;
     fz_var(picture);
+    fz_var(opaque);
     fz_var(routed);
     fz_var(image);
     fz_try(ctx)
@@ -140,7 +166,8 @@ void paint_as_picture(fz_context *ctx, fz_device *target, ColourRoute &route, fz
             fz_concat(ctm, fz_concat(fz_translate(-bounds.x0, -bounds.y0), fz_scale(scale, scale)));
         const fz_rect whole = {0, 0, static_cast<float>(columns), static_cast<float>(rows)};
         fz_process_shade(ctx, shade, to_picture, whole, keep_vertex, fill_triangle, &painter);
-        routed = route.pixels(ctx, picture, params.op != 0);
+        opaque = opaque_if_it_is(ctx, picture);
+        routed = route.pixels(ctx, opaque, params.op != 0);
         image = new_pixel_image(ctx, routed, true);
         const fz_matrix place = fz_make_matrix(static_cast<float>(columns) / scale, 0, 0,
                                                static_cast<float>(rows) / scale, bounds.x0, bounds.y0);
@@ -149,6 +176,7 @@ void paint_as_picture(fz_context *ctx, fz_device *target, ColourRoute &route, fz
     fz_always(ctx)
     {
         fz_drop_pixmap(ctx, picture);
+        fz_drop_pixmap(ctx, opaque);
         fz_drop_pixmap(ctx, routed);
         fz_drop_image(ctx, image);
     }

@@ -133,6 +133,30 @@ private Q_SLOTS:
             "/Shading << /S << /ShadingType 3 /ColorSpace /DeviceCMYK /Coords [15 15 5 55 55 12] /Extend "
             "[false true] "
             "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.1 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a group at half strength over a gradient", "/S sh /Half gs /G Do",
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >> "
+            "/XObject << /G 11 0 R >>");
+        row("two groups at half strength over each other", "/Half gs /G Do 1 0 0 1 12 9 cm /G Do",
+            "/XObject << /G 11 0 R >>");
+        row("a group at half strength in another", "/Half gs /H Do", "/XObject << /H 12 0 R >>");
+        row("a gradient at half strength over tones",
+            "/A cs 0.7 scn 0 0 40 72 re f 0 0.2 0 0 k 0 0 72 30 re f /Half gs /S sh",
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+        row("a gradient at half strength over a gradient", "/S sh /Half gs /T sh",
+            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> "
+            "/T << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 0 72] /Extend [true true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [0 0.7 1 0.2] >> >> >>");
+        const std::string picture = "q 48 0 0 48 12 12 cm BI /W 2 /H 2 /CS /CMYK /BPC 8 /F /AHx ID "
+                                    "00FF0000 80000000 0000FF40 FF000000> EI Q";
+        row("a picture at half strength over tones", "/A cs 0.7 scn 0 0 40 72 re f /Half gs " + picture);
+        row("a picture at half strength, overprinting",
+            "0.3 0.3 0 0 k 0 0 40 72 re f /A cs 0.7 scn 0 0 72 30 re f /OP gs /Half gs " + picture);
+        row("letters at half strength that overlap",
+            "/A cs 0.2 scn" + all + "/Half gs /A cs 1 scn BT /F 50 Tf -20 Tc 5 15 Td (ag) Tj ET",
+            "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>");
         row("a gradient under half strength", "/S sh /Half gs /A cs 1 scn 10 10 40 40 re f",
             "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
             "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
@@ -148,6 +172,12 @@ private Q_SLOTS:
             "/Resources << /ColorSpace << " +
             separation("A", "Alpha") + " >> >> /Length " + std::to_string(group.size()) + " >>\nstream\n" +
             group + "\nendstream");
+        const std::string around = "/A cs 1 scn 5 5 30 60 re f /Half gs /G Do";
+        pdf.objects.push_back(
+            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> "
+            "/Resources << /XObject << /G 11 0 R >> /ExtGState << /Half << /ca 0.5 >> >> /ColorSpace << " +
+            separation("A", "Alpha") + " >> >> /Length " + std::to_string(around.size()) + " >>\nstream\n" +
+            around + "\nendstream");
         constexpr double dpi = 301;
         const PlateTile smooth = pdf.plates(dpi);
         const PlateTile crisp = pdf.plates(dpi, Edges::Crisp);

@@ -11,12 +11,13 @@ namespace bichrom {
 
 namespace {
 
-/// Where the tones of a plane come from.
+/// Where the tones of a plane come from: a sampler's, or one tone, laid at some strength over another
+/// source's, or over one tone.
 struct Source
 {
-    int sampler = -1;                 ///< of the scene, or
-    int under = -1;                   ///< another source, with
-    std::uint8_t tone = 0, alpha = 0; ///< laid over it
+    int sampler = -1; ///< of the scene; −1: tone is what is laid over
+    int under = -1;   ///< another source; −1: tone is what lies under, if anything is seen of it
+    std::uint8_t tone = 0, alpha = 255;
     friend bool operator==(const Source &, const Source &) = default;
 };
 
@@ -65,8 +66,11 @@ public:
                 continue;
             }
             if ((p.sampled & bit) != 0) {
+                const bool seen = p.alpha != 255; // what lies under it
+                made.sources[plane] = number_of(
+                    Source{p.sampler, seen ? made.sources[plane] - 1 : -1,
+                           seen && made.sources[plane] == 0 ? made.tones[plane] : std::uint8_t(0), p.alpha});
                 made.tones[plane] = 0;
-                made.sources[plane] = number_of(Source{p.sampler, -1, 0, 0});
             } else if (p.alpha == 255) {
                 made.tones[plane] = p.tones[plane];
                 made.sources[plane] = 0;
@@ -116,6 +120,7 @@ struct Painted
 {
     int begin, end;
     int paint;
+    int group = -1; ///< of the scene's objects
     friend bool operator==(const Painted &, const Painted &) = default;
 };
 
@@ -172,6 +177,11 @@ public:
     std::vector<RunPlane> paint()
     {
         collect();
+        if (m_scene.groups > 0) {
+            for (auto &spans : m_spans) {
+                show_topmost_of_groups(spans);
+            }
+        }
         for (int row = 0; row < m_rect.height && !m_control.cancelled(); ++row) {
             if (row > 0 && is_like_above(row)) {
                 for (RunPlane &plane : m_made) {
@@ -224,7 +234,7 @@ private:
                                   begin = std::max(begin, from);
                                   end = std::min(end, to);
                                   if (begin < end) {
-                                      out.push_back({begin, end, object.paint});
+                                      out.push_back({begin, end, object.paint, object.group});
                                   }
                               };
                               if (allowed == nullptr) {
@@ -236,6 +246,38 @@ private:
                               cut(spans, allowed->row(row - top), add);
                           });
         }
+    }
+
+    /// Leaves of each group's spans what no later one of the same group hides.
+    void show_topmost_of_groups(std::vector<Painted> &spans)
+    {
+        const auto grouped = [](const Painted &one) { return one.group >= 0; };
+        if (std::none_of(spans.begin(), spans.end(), grouped)) {
+            return;
+        }
+        m_shown.clear();
+        for (std::size_t i = 0; i < spans.size();) {
+            if (!grouped(spans[i])) {
+                m_shown.push_back(spans[i++]);
+                continue;
+            }
+            std::size_t end = i;
+            while (end < spans.size() && spans[end].group == spans[i].group) {
+                ++end;
+            }
+            m_taken.assign(static_cast<std::size_t>(m_rect.width) / 64 + 1, 0);
+            for (std::size_t k = end; k-- > i;) {
+                const Painted &span = spans[k];
+                each_free(span.begin - m_rect.x, span.end - m_rect.x, [&](int from, int to) {
+                    m_shown.push_back({from + m_rect.x, to + m_rect.x, span.paint, span.group});
+                });
+                each_word(span.begin - m_rect.x, span.end - m_rect.x, [&](int word, std::uint64_t bits) {
+                    m_taken[static_cast<std::size_t>(word)] |= bits;
+                });
+            }
+            i = end;
+        }
+        spans.swap(m_shown);
     }
 
     /// Calls \p take with what lies in both.
@@ -374,6 +416,14 @@ private:
     {
         const int from = std::max(0, begin - word * 64), to = std::min(64, end - word * 64);
         return ~std::uint64_t(0) >> (64 - (to - from)) << from;
+    }
+
+    /// Gives \p use the words that columns [\p begin, \p end) lie in, and their bits there.
+    template <typename Use> static void each_word(int begin, int end, const Use &use)
+    {
+        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
+            use(word, bits_within(word, begin, end));
+        }
     }
 
     void take(int begin, int end, int tuple)
@@ -606,7 +656,20 @@ private:
 
     void sample(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
     {
-        const Source &source = m_tuples.source(number);
+        const Source source = m_tuples.source(number);
+        if (source.sampler >= 0 && source.alpha != 255) {
+            std::uint8_t *under = room(static_cast<std::size_t>(end - begin));
+            if (source.under >= 0) {
+                sample(source.under, plane, y, begin, end, under);
+            } else {
+                std::fill_n(under, end - begin, source.tone);
+            }
+            sample_opaque(source.sampler, plane, y, begin, end, tones);
+            for (int i = 0; i < end - begin; ++i) {
+                tones[i] = blended(tones[i], under[i], source.alpha);
+            }
+            return;
+        }
         if (source.sampler < 0) {
             sample(source.under, plane, y, begin, end, tones);
             for (int i = 0; i < end - begin; ++i) {
@@ -614,17 +677,22 @@ private:
             }
             return;
         }
-        const Sampler &sampler = *m_scene.samplers[static_cast<std::size_t>(source.sampler)];
+        sample_opaque(source.sampler, plane, y, begin, end, tones);
+    }
+
+    void sample_opaque(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
+    {
+        const Sampler &sampler = *m_scene.samplers[static_cast<std::size_t>(number)];
         // The same stretch is asked for by each plane.
         auto found = std::find_if(m_indexed.begin(), m_indexed.end(), [&](const Indexed &one) {
-            return one.sampler == source.sampler && one.begin == begin && one.end == end;
+            return one.sampler == number && one.begin == begin && one.end == end;
         });
         if (found == m_indexed.end()) {
             const std::size_t start =
                 m_indexed.empty() ? 0
                                   : m_indexed.back().start + static_cast<std::size_t>(m_indexed.back().end -
                                                                                       m_indexed.back().begin);
-            m_indexed.push_back({source.sampler, begin, end, start});
+            m_indexed.push_back({number, begin, end, start});
             m_indices.resize(std::max(m_indices.size(), start + static_cast<std::size_t>(end - begin)));
             sampler.indices(y, begin, end, m_indices.data() + start);
             found = m_indexed.end() - 1;
@@ -672,6 +740,7 @@ private:
     std::vector<std::uint64_t> m_begins, m_taken; ///< a bit for each column of a row
     std::vector<int> m_tuple_at;                  ///< where m_begins has a bit
     std::vector<Painted> m_over;                  ///< columns of the row, the topmost first
+    std::vector<Painted> m_shown;                 ///< spans of a row, of groups only what is seen
     std::vector<End> m_ends;
     std::vector<int> m_active;
     std::vector<const PixelPart *> m_seen;

@@ -26,6 +26,18 @@ struct SpacePlanes
     std::uint32_t planes = 0;
 };
 
+/// A group that is open.
+struct OpenGroup
+{
+    bool isolated = false;
+    int number = -1; ///< of one whose objects hide each other before they are laid on the page
+    bool knockout = false;
+    std::uint8_t alpha = 255; ///< at which strength they are
+    bool by_runs = true;      ///< so far
+    PixelRect box{};
+    std::size_t objects = 0, pixel_boxes = 0; ///< before it
+};
+
 struct State
 {
     RunScene *scene = nullptr;
@@ -34,15 +46,22 @@ struct State
     std::map<const fz_colorspace *, std::optional<SpacePlanes>> spaces;
     std::map<std::string, int> paint_of; ///< by its bytes
     GlyphOutlines glyphs;
-    std::vector<int> clips;   ///< open ones; −1 is the page
-    std::vector<bool> groups; ///< open ones, whether they are isolated
-    int skipped = 0;          ///< open groups, clips, tiles and masks within what is painted by pixels
+    std::vector<int> clips; ///< open ones; −1 is the page
+    std::vector<OpenGroup> groups;
+    int skipped = 0; ///< open groups, clips, tiles and masks within what is painted by pixels
 
     [[nodiscard]] fz_matrix matrix(fz_matrix ctm) const { return fz_concat(ctm, to_pixels); }
     [[nodiscard]] int clip() const { return clips.empty() ? -1 : clips.back(); }
     [[nodiscard]] bool isolated() const
     {
-        return std::find(groups.begin(), groups.end(), true) != groups.end();
+        return std::any_of(groups.begin(), groups.end(), [](const OpenGroup &one) { return one.isolated; });
+    }
+    /// The open group that has a number, or null. None lies in another.
+    [[nodiscard]] OpenGroup *merged()
+    {
+        const auto at =
+            std::find_if(groups.begin(), groups.end(), [](const OpenGroup &one) { return one.number >= 0; });
+        return at == groups.end() ? nullptr : &*at;
     }
 };
 
@@ -62,6 +81,9 @@ void by_pixels(State &s, const PixelRect &area)
     const PixelRect box = intersection(area, seen(s));
     if (!box.empty()) {
         s.scene->pixel_boxes.push_back(box);
+        if (OpenGroup *merged = s.merged()) {
+            merged->by_runs = false; // all of it is looked at together
+        }
     }
 }
 
@@ -143,7 +165,21 @@ void add_object(State &s, int shape, const RunPaint &paint)
     if (paint.replaces != s.scene->all_planes && s.isolated()) {
         by_pixels(s, box);
     }
+    if (OpenGroup *merged = s.merged()) {
+        // The topmost is all that is seen only where everything hides what is below.
+        const bool hides = paint.replaces == s.scene->all_planes && (merged->knockout || paint.alpha == 255);
+        merged->by_runs = merged->by_runs && hides;
+        RunPaint laid = paint;
+        laid.alpha = static_cast<std::uint8_t>(paint.alpha * merged->alpha / 255);
+        s.scene->objects.push_back({shape, add_paint(s, laid), s.clip(), box, merged->number});
+        return;
+    }
     s.scene->objects.push_back({shape, add_paint(s, paint), s.clip(), box});
+}
+
+std::uint8_t strength_of(float alpha)
+{
+    return static_cast<std::uint8_t>(std::clamp(alpha, 0.0f, 1.0f) * 255);
 }
 
 /// The paint of a flat colour; none when it is not known in planes.
@@ -162,7 +198,7 @@ std::optional<RunPaint> flat_paint(fz_context *ctx, State &s, fz_colorspace *spa
             paint.tones[plane] = static_cast<std::uint8_t>(std::lround(std::clamp(tone, 0.0f, 1.0f) * 255));
         }
     }
-    paint.alpha = static_cast<std::uint8_t>(std::clamp(alpha, 0.0f, 1.0f) * 255);
+    paint.alpha = strength_of(alpha);
     return paint;
 }
 
@@ -208,8 +244,8 @@ void paint_text(fz_context *ctx, fz_device *device, const fz_text *text, const f
     }
     const auto paint = flat_paint(ctx, s, space, value, alpha, params);
     s.scene->shapes.begin(false, stroke == nullptr);
-    const bool outlined =
-        paint && alpha >= 1.0f && add_text(ctx, text, stroke, s.matrix(ctm), s.glyphs, s.scene->shapes);
+    // Letters that overlap are seen once (ISO 32000-1, 9.3.8: text knocks out).
+    const bool outlined = paint && add_text(ctx, text, stroke, s.matrix(ctm), s.glyphs, s.scene->shapes);
     const int shape = s.scene->shapes.end();
     if (outlined) {
         add_object(s, shape, *paint);
@@ -244,9 +280,10 @@ void add_quad(State &s, fz_rect area, fz_matrix to_pixels)
 
 /// Adds the shape closed last in the tones of \p sampler.
 void add_sampled(State &s, int shape, std::unique_ptr<const Sampler> sampler, const SpacePlanes &known,
-                 const fz_color_params &params)
+                 float alpha, const fz_color_params &params)
 {
     RunPaint paint;
+    paint.alpha = strength_of(alpha);
     paint.replaces = params.op != 0 ? known.planes : s.scene->all_planes;
     paint.sampled = known.planes;
     paint.sampler = static_cast<int>(s.scene->samplers.size());
@@ -276,8 +313,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     const fz_matrix place = s.matrix(ctm);
     const fz_pixmap *pixels = pixels_of(image);
     const auto &known = planes_of(ctx, s, image->colorspace);
-    const bool plain =
-        known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr && alpha >= 1.0f;
+    const bool plain = known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr;
     auto sampler = !plain                         ? nullptr
                    : image->interpolate != 0      ? blend_picture(pixels, place, known->components)
                    : stays_as_it_is(image, place) ? sample_picture(pixels, place, known->components)
@@ -288,7 +324,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     }
     s.scene->shapes.begin(false, true);
     add_quad(s, fz_unit_rect, place);
-    add_sampled(s, s.scene->shapes.end(), std::move(sampler), *known, params);
+    add_sampled(s, s.scene->shapes.end(), std::move(sampler), *known, alpha, params);
 }
 
 /// Opens a clip by the shape closed last; one that inks nothing hides all.
@@ -422,7 +458,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
     const fz_rect bounds = fz_bound_shade(ctx, shade, ctm);
     const auto &known = planes_of(ctx, s, shade->colorspace);
     const fz_matrix place = s.matrix(fz_concat(shade->matrix, ctm));
-    auto sampler = known && alpha >= 1.0f ? sample_shade(shade, place, known->components) : nullptr;
+    auto sampler = known ? sample_shade(shade, place, known->components) : nullptr;
     if (sampler != nullptr) {
         const PixelRect &page = s.scene->page;
         const fz_rect all = {0, 0, static_cast<float>(page.width), static_cast<float>(page.height)};
@@ -435,7 +471,7 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
         s.scene->shapes.begin(false, true); // what bounds it besides is a clip of its own
         add_quad(s, area, fz_identity);
         open_clip(s, s.scene->shapes.end());
-        add_sampled(s, shape, std::move(sampler), *known, params);
+        add_sampled(s, shape, std::move(sampler), *known, alpha, params);
         s.clips.pop_back();
         return;
     }
@@ -559,12 +595,24 @@ void begin_group(fz_context *, fz_device *device, fz_rect area, fz_colorspace *,
                  int blend, float alpha)
 {
     State &s = state_of(device);
-    // At full strength, in the order of painting, a group is what lies in it.
-    if (s.skipped > 0 || knockout != 0 || blend != FZ_BLEND_NORMAL || alpha < 1.0f) {
-        skip(s, box_of(s, area));
-    } else {
-        s.groups.push_back(isolated != 0);
+    const PixelRect box = box_of(s, area);
+    const bool merges = alpha < 1.0f || knockout != 0;
+    if (s.skipped > 0 || blend != FZ_BLEND_NORMAL || (merges && s.merged() != nullptr)) {
+        skip(s, box);
+        return;
     }
+    // At full strength, in the order of painting, a group is what lies in it.
+    OpenGroup group;
+    group.isolated = isolated != 0;
+    if (merges) {
+        group.number = s.scene->groups++;
+        group.knockout = knockout != 0;
+        group.alpha = strength_of(alpha);
+        group.box = box;
+        group.objects = s.scene->objects.size();
+        group.pixel_boxes = s.scene->pixel_boxes.size();
+    }
+    s.groups.push_back(group);
 }
 
 void end_group(fz_context *, fz_device *device)
@@ -573,7 +621,13 @@ void end_group(fz_context *, fz_device *device)
     if (s.skipped > 0) {
         --s.skipped;
     } else if (!s.groups.empty()) {
+        const OpenGroup group = s.groups.back();
         s.groups.pop_back();
+        if (!group.by_runs) { // all of it, then
+            s.scene->objects.resize(group.objects);
+            s.scene->pixel_boxes.resize(group.pixel_boxes);
+            by_pixels(s, group.box);
+        }
     }
 }
 

@@ -24,7 +24,7 @@ struct RunPaint
     std::array<std::uint8_t, FZ_MAX_COLORS> tones{}; ///< of the planes replaced
     std::uint32_t sampled = 0;                       ///< planes that take the sampler's tones instead
     int sampler = -1;
-    std::uint8_t alpha = 255;
+    std::uint8_t alpha = 255; ///< at which strength, that of its group included
 };
 
 /// What objects are cut by.
@@ -43,7 +43,8 @@ struct RunObject
     int shape = 0;
     int paint = 0;
     int clip = -1;
-    PixelRect box; ///< all of it that is seen
+    PixelRect box;  ///< all of it that is seen
+    int group = -1; ///< whose objects hide each other before they are laid on the page
 };
 
 /// Immutable once it is made; any thread.
@@ -61,6 +62,7 @@ struct RunScene
     /// Where something lies that runs cannot say: there the page is painted pixel by pixel.
     std::vector<PixelRect> pixel_boxes;
     std::uint32_t all_planes = 0; ///< a bit each
+    int groups = 0;               ///< that objects name
     bool pixels_only = false;     ///< too much for runs
 };
 
