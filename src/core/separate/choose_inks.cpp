@@ -147,8 +147,9 @@ Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &all, c
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped on request.", {}, {}};
         }
-        if (added < 0) {
-            break; // the book holds no more
+        constexpr double seen = 0.01; // of the mean difference; less, and the ink hardly prints at all
+        if (added < 0 || (!choices.empty() && difference > choices.back().mean_difference - seen)) {
+            break; // the book holds no more, or none that helps
         }
         inks.push_back(*candidates[static_cast<std::size_t>(added)]);
         // Once around: an ink that was best alone may not be best among others.

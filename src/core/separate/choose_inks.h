@@ -50,7 +50,8 @@ struct InkSet
                                          const Stock &stock, const ProcessProfile &condition);
 
 /// The best inks for each number, from one more than the fixed ones to the most: each number begins with the
-/// inks of the one before and the ink that helps most, and then lets each be swapped for a better one.
+/// inks of the one before and the ink that helps most, and then lets each be swapped for a better one. Fewer
+/// where no further ink of the book helps.
 /// Found on the 48 colours that cover most. Cancelled; OutOfRange for a number that cannot be.
 [[nodiscard]] Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &wish,
                                                        const InkBook &book, const InkWish &asked,
