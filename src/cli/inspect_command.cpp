@@ -65,16 +65,16 @@ Outcome<json> inspect_page(const Artwork &artwork, int number, const JobControl 
                                 {"coverage", rounded((*coverage)[i], 5)}});
     }
     page["colours"] = json::array();
-    for (const FoundColour &found : find_colours(*scene)) {
+    for (const FoundColour *found : find_colours(*scene)) {
         json values = json::array();
-        for (const float value : found.colour.values) {
+        for (const float value : found->colour.values) {
             values.push_back(rounded(static_cast<double>(value), 4));
         }
-        page["colours"].push_back({{"text", describe(found.colour)}, // as job --route takes it
-                                   {"space", found.colour.space},
-                                   {"colorants", found.colour.colorants},
+        page["colours"].push_back({{"text", describe(found->colour)}, // as job --route takes it
+                                   {"space", found->colour.space},
+                                   {"colorants", found->colour.colorants},
                                    {"values", values},
-                                   {"objects", found.objects}});
+                                   {"objects", found->objects}});
     }
     page["images"] = json::array();
     for (const SceneObject &object : scene->objects) {

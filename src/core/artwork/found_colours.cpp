@@ -12,11 +12,14 @@
 
 namespace bichrom {
 
-std::vector<FoundColour> find_colours(const Scene &scene)
+std::vector<const FoundColour *> find_colours(const Scene &scene)
 {
-    std::vector<FoundColour> found;
-    std::copy_if(scene.colours.begin(), scene.colours.end(), std::back_inserter(found),
-                 [](const FoundColour &one) { return !one.colour.values.empty(); });
+    std::vector<const FoundColour *> found;
+    for (const FoundColour &one : scene.colours) {
+        if (!one.colour.values.empty()) {
+            found.push_back(&one);
+        }
+    }
     return found;
 }
 

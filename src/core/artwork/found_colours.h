@@ -9,8 +9,8 @@
 
 namespace bichrom {
 
-/// The scene's distinct colours but for those of images and shadings, which have no single colour.
-[[nodiscard]] std::vector<FoundColour> find_colours(const Scene &scene);
+/// The scene's distinct colours but for those of images and shadings, which have no single colour. Lent by it.
+[[nodiscard]] std::vector<const FoundColour *> find_colours(const Scene &scene);
 
 /// How far apart colours are.
 enum class ColourMeasure

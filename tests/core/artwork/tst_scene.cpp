@@ -148,10 +148,10 @@ private Q_SLOTS:
     {
         const Scene scene =
             spots_page("/A cs 0.6 scn 0 0 9 9 re f 9 9 9 9 re f 0 0 0 1 k 0 0 5 5 re f").scene();
-        const std::vector<FoundColour> colours = find_colours(scene);
+        const auto colours = find_colours(scene);
         QCOMPARE(colours.size(), std::size_t(2));
-        QCOMPARE(colours[0].objects, 2);
-        QCOMPARE(colours[1].objects, 1);
+        QCOMPARE(colours[0]->objects, 2);
+        QCOMPARE(colours[1]->objects, 1);
     }
 
     void objectsAtAPoint_data()

@@ -196,9 +196,12 @@ void ObjectsPanel::takePage()
             inks << theme::text_of(ink.name);
         }
         std::set<QString> known_colours, known_layers;
-        for (const FoundColour &colour : find_colours(scene)) {
-            const QString text = theme::text_of(describe(colour.colour));
-            if (colours.size() < most_colours && known_colours.insert(text).second) {
+        for (const FoundColour *colour : find_colours(scene)) {
+            if (colours.size() == most_colours) {
+                break;
+            }
+            const QString text = theme::text_of(describe(colour->colour));
+            if (known_colours.insert(text).second) {
                 colours << text;
             }
         }

@@ -10,6 +10,13 @@ namespace bichrom {
 
 Job with_inks_of(Job job, const Scene &scene)
 {
+    const auto known = [&](const FoundInk &ink) {
+        return job.find_plate(ink.name) >= 0 ||
+               std::find(job.removed.begin(), job.removed.end(), ink.name) != job.removed.end();
+    };
+    if (std::all_of(scene.inks.begin(), scene.inks.end(), known)) {
+        return job; // as nearly always, and a scene may be large
+    }
     Scene wanted; // its inks but those taken away
     wanted.colours = scene.colours;
     wanted.inks = scene.inks;
