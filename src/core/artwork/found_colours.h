@@ -9,7 +9,8 @@
 
 namespace bichrom {
 
-/// The scene's distinct colours but for those of images and shadings, which have no single colour. Lent by it.
+/// The scene's distinct colours but for those of images and shadings, which have no single colour. Lent by
+/// it.
 [[nodiscard]] std::vector<const FoundColour *> find_colours(const Scene &scene);
 
 /// How far apart colours are.
