@@ -8,6 +8,7 @@
 #include "core/artwork/intake/unpack.h"
 #include "core/artwork/mupdf/broken_pictures.h"
 #include "core/artwork/mupdf/group_bounds.h"
+#include "core/artwork/mupdf/mask_groups.h"
 #include "core/artwork/mupdf/noting_list.h"
 #include "core/artwork/mupdf/page_content_impl.h"
 #include "core/artwork/page_boxes.h"
@@ -672,6 +673,7 @@ Artwork::interpret(int number, PageBox box, const ColourSettings &settings, cons
                 raw->list = fz_new_display_list(ctx, fz_transform_rect(bounds, stretch));
                 device = fz_new_list_device(ctx, raw->list);
                 mark_notes(device);
+                correct_mask_groups(device);
                 const fz_matrix origin = fz_concat(fz_translate(-bounds.x0, -bounds.y0), stretch);
                 fz_try(ctx)
                 {

@@ -71,7 +71,8 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         paint_picture<&fz_device::fill_image>(ctx, device, image, ctm, alpha, params);
         return;
     }
-    // MuPDF empties the planes that a picture does not name, however faint it is; a group is laid on all alike.
+    // MuPDF empties the planes that a picture does not name, however faint it is; a group is laid on all
+    // alike.
     fz_begin_group(ctx, device, fz_transform_rect(fz_unit_rect, ctm), nullptr, 1, 0, FZ_BLEND_NORMAL, alpha);
     fz_try(ctx)
     {
@@ -80,6 +81,50 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     fz_always(ctx)
     {
         fz_end_group(ctx, device);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+/// What the guarded device of this thread paints, at most.
+thread_local fz_irect painted_box = fz_empty_irect;
+
+void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
+                fz_color_params params)
+{
+    if (alpha >= 1.0f || params.op == 0) {
+        Guarded<&fz_device::fill_shade>::own(ctx, device, shade, ctm, alpha, params);
+        return;
+    }
+    // MuPDF lays a faint shading on all planes first, and then these on the page: it would knock out. As a
+    // picture of its own planes it overprints.
+    const fz_irect box = fz_intersect_irect(
+        painted_box, fz_irect_from_rect(fz_intersect_rect(fz_bound_shade(ctx, shade, ctm),
+                                                          fz_device_current_scissor(ctx, device))));
+    if (fz_is_empty_irect(box)) {
+        return;
+    }
+    fz_pixmap *pixels = nullptr;
+    fz_image *image = nullptr;
+    fz_var(pixels);
+    fz_var(image);
+    fz_try(ctx)
+    {
+        pixels = fz_new_pixmap_with_bbox(ctx, shade->colorspace, box, nullptr, 1);
+        fz_clear_pixmap(ctx, pixels);
+        fz_paint_shade(ctx, shade, nullptr, ctm, pixels, params, box, nullptr, nullptr);
+        image = new_pixel_image(ctx, pixels, false);
+        const fz_matrix place =
+            fz_make_matrix(static_cast<float>(pixels->w), 0, 0, static_cast<float>(pixels->h),
+                           static_cast<float>(box.x0), static_cast<float>(box.y0));
+        paint_picture<&fz_device::fill_image>(ctx, device, image, place, alpha, params);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_pixmap(ctx, pixels);
+        fz_drop_image(ctx, image);
     }
     fz_catch(ctx)
     {
@@ -162,8 +207,9 @@ template <bool Crisp> void make_flat_colours_exact(fz_device *device)
 
 } // namespace
 
-void guard_draw_device(fz_device *draw_device)
+void guard_draw_device(fz_device *draw_device, fz_irect box)
 {
+    painted_box = box;
     static std::once_flag once;
     std::call_once(once, [draw_device] {
         Painting::remember(draw_device);
@@ -171,6 +217,7 @@ void guard_draw_device(fz_device *draw_device)
     });
     Painting::replace(draw_device);
     draw_device->fill_image = Tolerant<fill_image>::call;
+    draw_device->fill_shade = Tolerant<fill_shade>::call;
     draw_device->fill_image_mask = Tolerant<fill_image_mask>::call;
     draw_device->clip_image_mask = clip_image_mask;
 }

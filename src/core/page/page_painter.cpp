@@ -420,7 +420,7 @@ Done PagePainter::Impl::paint_pass(const Pass &pass, PixelRect rect, const Grid 
                                        (clip.y0 - box.y0) * pixmap->stride;
                 }
                 device = fz_new_draw_device(ctx, fz_identity, on_page);
-                guard_draw_device(device);
+                guard_draw_device(device, box);
                 if (edges == Edges::Crisp) {
                     make_crisp(device);
                     fz_enable_device_hints(ctx, device, FZ_DONT_INTERPOLATE_IMAGES);

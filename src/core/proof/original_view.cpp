@@ -119,7 +119,7 @@ Outcome<std::vector<std::uint32_t>> OriginalView::render(PixelRect rect, Dpi res
             const fz_irect box = {rect.x, rect.y, rect.x + rect.width, rect.y + rect.height};
             pixmap = fz_new_pixmap_with_bbox_and_data(ctx, fz_device_rgb(ctx), box, nullptr, 0, bytes.data());
             device = fz_new_draw_device(ctx, fz_identity, pixmap);
-            guard_draw_device(device);
+            guard_draw_device(device, box);
             fz_run_display_list(ctx, m_impl->list, device, fz_scale(scale, scale), fz_rect_from_irect(box),
                                 watch.cookie());
             fz_close_device(ctx, device);

@@ -64,6 +64,8 @@ private Q_SLOTS:
         QTest::newRow("with a mask of its own") << ground + "q 48 0 0 48 12 12 cm /M Do Q";
         QTest::newRow("of grey") << ground + "q 48 0 0 48 12 12 cm /K Do Q";
         QTest::newRow("in a group") << ground + "/T Do";
+        QTest::newRow("something faint under a soft mask") << ground + "/W Do";
+        QTest::newRow("a gradient that overprints") << ground + "/Z Do";
     }
     void faintPicturesLeaveOfSpotsWhatTheyLetThrough()
     {
@@ -71,7 +73,8 @@ private Q_SLOTS:
         if (QStandardPaths::findExecutable(QStringLiteral("gs")).isEmpty()) {
             QSKIP("Ghostscript is not installed");
         }
-        MiniPdf pdf = spots_page(art, "/XObject << /I 11 0 R /M 12 0 R /K 14 0 R /T 15 0 R >>");
+        MiniPdf pdf =
+            spots_page(art, "/XObject << /I 11 0 R /M 12 0 R /K 14 0 R /T 15 0 R /W 16 0 R /Z 18 0 R >>");
         const auto picture = [](const std::string &space, const std::string &hex, const std::string &more) {
             return "<< /Type /XObject /Subtype /Image /Width 2 /Height 2 /BitsPerComponent 8 /ColorSpace /" +
                    space + " /Filter /ASCIIHexDecode " + more + " /Length " + std::to_string(hex.size()) +
@@ -87,6 +90,22 @@ private Q_SLOTS:
             "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> "
             "/Resources << /XObject << /I 11 0 R >> >> /Length " +
             std::to_string(inner.size()) + " >>\nstream\n" + inner + "\nendstream");
+        const auto form = [](const std::string &resources, const std::string &content) {
+            return "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] " + resources + " /Length " +
+                   std::to_string(content.size()) + " >>\nstream\n" + content + "\nendstream";
+        };
+        pdf.objects.push_back(
+            form("/Resources << /ExtGState << /S << /ca 0.5 /SMask << /S /Luminosity /G 17 0 R "
+                 ">> >> >> >>",
+                 "/S gs 0 0 0 1 k 6 6 60 60 re f"));
+        pdf.objects.push_back(form("/Group << /S /Transparency /CS /DeviceGray >>",
+                                   "0.3 g 0 0 72 72 re f 1 g 20 10 30 50 re f"));
+        pdf.objects.push_back(form("/Resources << /ExtGState << /O << /op true /ca 0.3 >> >> /Shading << /S "
+                                   "<< /ShadingType 2 /ColorSpace "
+                                   "/DeviceCMYK /Coords [0 0 72 0] /Function << /FunctionType 2 /Domain [0 "
+                                   "1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 "
+                                   "0 0.2] >> >> >> >>",
+                                   "/O gs 12 12 44 44 re W n /S sh"));
         QTemporaryDir folder;
         const QString path = folder.filePath(QStringLiteral("faint.pdf"));
         pdf.save(path);
