@@ -51,6 +51,31 @@ void append(fz_context *ctx, const Step &step, const fz_matrix &place, fz_path *
     }
 }
 
+/// Leaves out contours that lie in one point. Font makers keep such for anchors, so that DejaVu's "u" has one
+/// in the air, and what has no width would ink a pixel.
+std::vector<Step> without_points(const std::vector<Step> &steps)
+{
+    constexpr std::size_t points_of[] = {1, 1, 2, 3, 0}; // by kind
+    std::vector<Step> kept;
+    for (std::size_t first = 0; first < steps.size();) {
+        const fz_point start = steps[first].to[0];
+        bool extends = false;
+        std::size_t next = first;
+        do {
+            for (std::size_t i = 0; i < points_of[static_cast<std::size_t>(steps[next].kind)]; ++i) {
+                extends = extends || steps[next].to[i].x != start.x || steps[next].to[i].y != start.y;
+            }
+            ++next;
+        } while (next < steps.size() && steps[next].kind != Step::Kind::Move);
+        if (extends) {
+            kept.insert(kept.end(), steps.begin() + static_cast<std::ptrdiff_t>(first),
+                        steps.begin() + static_cast<std::ptrdiff_t>(next));
+        }
+        first = next;
+    }
+    return kept;
+}
+
 } // namespace
 
 const GlyphOutlines::Outline &GlyphOutlines::find(fz_context *ctx, fz_font *font, int glyph)
@@ -64,6 +89,7 @@ const GlyphOutlines::Outline &GlyphOutlines::find(fz_context *ctx, fz_font *font
     if (made != nullptr) {
         outline.emplace();
         fz_walk_path(ctx, made, &keeper, &*outline);
+        *outline = without_points(*outline);
         fz_drop_path(ctx, made);
     }
     return outline;

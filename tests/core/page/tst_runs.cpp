@@ -711,6 +711,78 @@ private Q_SLOTS:
         }
     }
 
+    void anchorsOfLettersInkNothing_data()
+    {
+        QTest::addColumn<std::string>("before");
+        QTest::newRow("by runs") << std::string();
+        QTest::newRow("by pixels") << std::string("/Mul gs ");
+        QTest::newRow("stroked too") << std::string("/A CS 1 SCN 1 w 2 Tr ");
+        QTest::newRow("as a clip") << std::string("q 7 Tr ");
+    }
+    void anchorsOfLettersInkNothing()
+    {
+        QFETCH(std::string, before);
+        // A font of one letter: a square from 100, 0 to 400, 300 of 1000, and an anchor at 700, 700.
+        const auto number16 = [](std::initializer_list<int> values) {
+            std::string bytes;
+            for (const int value : values) {
+                bytes += static_cast<char>(value >> 8 & 255);
+                bytes += static_cast<char>(value & 255);
+            }
+            return bytes;
+        };
+        const std::string glyph = number16({2, 100, 0, 700, 700, 3, 4, 0}) + std::string(5, '\x01') +
+                                  number16({100, 0, 300, 0, 300}) + number16({0, 300, 0, -300, 700}) + '\0';
+        const std::vector<std::pair<std::string, std::string>> tables = {
+            {"glyf", glyph},
+            {"head", number16({1, 0, 1, 0, 0, 0, 0x5F0F, 0x3CF5, 0, 1000, 0, 0, 0, 0,
+                               0, 0, 0, 0, 0, 0, 700,    700,    0, 8,    2, 0, 0})},
+            {"hhea", number16({1, 0, 800, -200, 0, 1000, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2})},
+            {"hmtx", number16({1000, 0, 1000, 100})},
+            {"loca", number16({0, 0, static_cast<int>(glyph.size() / 2)})},
+            {"maxp", number16({1, 0, 2, 5, 2, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 0})}};
+        std::string font = number16({1, 0, static_cast<int>(tables.size()), 64, 2, 32});
+        std::string body;
+        for (const auto &[tag, table] : tables) {
+            const int at = 12 + 16 * static_cast<int>(tables.size()) + static_cast<int>(body.size());
+            font += tag + number16({0, 0, 0, at, 0, static_cast<int>(table.size())});
+            body += table + std::string((4 - table.size() % 4) % 4, '\0');
+        }
+        font += body;
+        std::string hex;
+        for (const char byte : font) {
+            hex +=
+                QByteArray::number(static_cast<unsigned char>(byte), 16).rightJustified(2, '0').toStdString();
+        }
+        hex += '>';
+        MiniPdf pdf = spots_page(before + "/A cs 1 scn BT /F 60 Tf 5 15 Td <0001> Tj ET " +
+                                     (before.starts_with('q') ? "0 0 72 72 re f Q" : ""),
+                                 "/Font << /F 11 0 R >>");
+        pdf.objects.push_back("<< /Type /Font /Subtype /Type0 /BaseFont /One /Encoding /Identity-H "
+                              "/DescendantFonts [12 0 R] >>");
+        pdf.objects.push_back(
+            "<< /Type /Font /Subtype /CIDFontType2 /BaseFont /One /CIDSystemInfo << /Registry (Adobe) "
+            "/Ordering (Identity) /Supplement 0 >> /CIDToGIDMap /Identity /FontDescriptor 13 0 R >>");
+        pdf.objects.push_back(
+            "<< /Type /FontDescriptor /FontName /One /Flags 4 /FontBBox [0 0 700 700] /ItalicAngle 0 "
+            "/Ascent 800 /Descent -200 /CapHeight 700 /StemV 80 /FontFile2 14 0 R >>");
+        pdf.objects.push_back("<< /Filter /ASCIIHexDecode /Length1 " + std::to_string(font.size()) +
+                              " /Length " + std::to_string(hex.size()) + " >>\nstream\n" + hex +
+                              "\nendstream");
+        constexpr double dpi = 300;
+        const PlateTile film = pdf.plates(dpi, Edges::Crisp);
+        std::int64_t inside = 0, outside = 0;
+        for (int y = 0; y < film.rect.height; ++y) {
+            for (int x = 0; x < film.rect.width; ++x) {
+                const double px = (x + 0.5) * 72 / dpi, py = 72 - (y + 0.5) * 72 / dpi;
+                const bool near = px > 10 && px < 30 && py > 14 && py < 34; // the square and its stroke
+                (near ? inside : outside) += film.plates[0].at(x, y) != 0 ? 1 : 0;
+            }
+        }
+        QVERIFY2(inside > 5000, qPrintable(QString::number(inside))); // 18 by 18 points
+        QCOMPARE(outside, std::int64_t(0));
+    }
+
     void picturesTakeThePixelTheirCentreLiesIn()
     {
         MiniPdf pdf =
