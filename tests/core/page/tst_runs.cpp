@@ -761,7 +761,7 @@ private Q_SLOTS:
         pdf.objects.push_back("<< /Type /Font /Subtype /Type0 /BaseFont /One /Encoding /Identity-H "
                               "/DescendantFonts [12 0 R] >>");
         pdf.objects.push_back(
-            "<< /Type /Font /Subtype /CIDFontType2 /BaseFont /One /CIDSystemInfo << /Registry (Adobe) "
+            "<< /Type /Font /Subtype /CIDFontType2 /BaseFont /One /CIDSystemInfo << /Registry (One) "
             "/Ordering (Identity) /Supplement 0 >> /CIDToGIDMap /Identity /FontDescriptor 13 0 R >>");
         pdf.objects.push_back(
             "<< /Type /FontDescriptor /FontName /One /Flags 4 /FontBBox [0 0 700 700] /ItalicAngle 0 "
