@@ -90,4 +90,12 @@ Plane spread_by_pixels(const Plane &plane, double radius)
     return made;
 }
 
+Plane halved(Plane plane)
+{
+    for (std::uint8_t &pixel : plane.pixels) {
+        pixel = pixel >= 128 ? 255 : 0;
+    }
+    return plane;
+}
+
 } // namespace bichrom::test

@@ -10,4 +10,7 @@ namespace bichrom::test {
 Plane choke_by_pixels(const Plane &plane, double radius);
 Plane spread_by_pixels(const Plane &plane, double radius);
 
+/// Each pixel bare or solid, whichever it is nearer: what becomes of edges on films.
+Plane halved(Plane plane);
+
 } // namespace bichrom::test

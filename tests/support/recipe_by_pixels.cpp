@@ -30,15 +30,6 @@ std::uint8_t larger(std::uint8_t a, std::uint8_t b)
     return std::max(a, b);
 }
 
-/// Bare or solid, whichever is nearer.
-Plane halved(Plane plane)
-{
-    for (std::uint8_t &pixel : plane.pixels) {
-        pixel = pixel >= 128 ? 255 : 0;
-    }
-    return plane;
-}
-
 Plane moved(const Plane &plane, double pixels, bool tonal, bool crisp)
 {
     if (pixels == 0) {

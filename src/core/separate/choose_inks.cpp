@@ -147,9 +147,8 @@ Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &all, c
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped on request.", {}, {}};
         }
-        constexpr double seen = 0.01; // of the mean difference; less, and the ink hardly prints at all
-        if (added < 0 || (!choices.empty() && difference > choices.back().mean_difference - seen)) {
-            break; // the book holds no more, or none that helps
+        if (added < 0) {
+            break; // the book holds no more
         }
         inks.push_back(*candidates[static_cast<std::size_t>(added)]);
         // Once around: an ink that was best alone may not be best among others.
@@ -166,7 +165,12 @@ Outcome<std::vector<InkSet>> choose_inks(const std::vector<WishedColour> &all, c
         if (control.cancelled()) {
             return Error{ErrorCode::Cancelled, "Stopped on request.", {}, {}};
         }
-        choices.push_back(expected_difference(wish, inks, asked.stock, *asked.condition));
+        InkSet made = expected_difference(wish, inks, asked.stock, *asked.condition);
+        constexpr double seen = 0.01; // of the mean difference; less, and the ink hardly prints at all
+        if (!choices.empty() && made.mean_difference > choices.back().mean_difference - seen) {
+            break; // none helps any more
+        }
+        choices.push_back(std::move(made));
         control.progress(steps - static_cast<std::int64_t>(asked.most - inks.size()), steps);
     }
     return choices;

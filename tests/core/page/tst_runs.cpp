@@ -90,6 +90,9 @@ private Q_SLOTS:
         const auto row = [](const char *name, std::string art, std::string resources = {}) {
             QTest::newRow(name) << std::move(art) << std::move(resources);
         };
+        const std::string across =
+            "<< /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
+            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >>";
         row("a spot knocks out what lies under it", "0 0 0 1 k" + all + "/A cs 0.6 scn 20 20 30 30 re f");
         row("a spot overprints", "0 0 0 1 k" + all + "/OP gs /A cs 0.6 scn 20 20 30 30 re f");
         row("process colour with overprint mode 1 leaves zeros alone",
@@ -134,21 +137,19 @@ private Q_SLOTS:
             "[false true] "
             "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0.1 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
         row("a group at half strength over a gradient", "/S sh /Half gs /G Do",
-            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
-            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >> "
-            "/XObject << /G 11 0 R >>");
+            "/Shading << /S " + across + " >> /XObject << /G 11 0 R >>");
         row("two groups at half strength over each other", "/Half gs /G Do 1 0 0 1 12 9 cm /G Do",
             "/XObject << /G 11 0 R >>");
         row("a group at half strength in another", "/Half gs /H Do", "/XObject << /H 12 0 R >>");
+        row("a group in one that knocks out", "/A cs 0.2 scn" + all + "/K Do", "/XObject << /K 13 0 R >>");
         row("a gradient at half strength over tones",
             "/A cs 0.7 scn 0 0 40 72 re f 0 0.2 0 0 k 0 0 72 30 re f /Half gs /S sh",
-            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
-            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+            "/Shading << /S " + across + " >>");
         row("a gradient at half strength over a gradient", "/S sh /Half gs /T sh",
-            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
-            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> "
-            "/T << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 0 72] /Extend [true true] "
-            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [0 0.7 1 0.2] >> >> >>");
+            "/Shading << /S " + across +
+                " "
+                "/T << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 0 72] /Extend [true true] "
+                "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [0 0.7 1 0.2] >> >> >>");
         const std::string picture = "q 48 0 0 48 12 12 cm BI /W 2 /H 2 /CS /CMYK /BPC 8 /F /AHx ID "
                                     "00FF0000 80000000 0000FF40 FF000000> EI Q";
         row("a picture at half strength over tones", "/A cs 0.7 scn 0 0 40 72 re f /Half gs " + picture);
@@ -158,26 +159,25 @@ private Q_SLOTS:
             "/A cs 0.2 scn" + all + "/Half gs /A cs 1 scn BT /F 50 Tf -20 Tc 5 15 Td (ag) Tj ET",
             "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Helvetica-Bold >> >>");
         row("a gradient under half strength", "/S sh /Half gs /A cs 1 scn 10 10 40 40 re f",
-            "/Shading << /S << /ShadingType 2 /ColorSpace /DeviceCMYK /Coords [0 0 72 0] /Extend [true true] "
-            "/Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0 0 0 0] /C1 [1 0.5 0 0.2] >> >> >>");
+            "/Shading << /S " + across + " >>");
     }
     void awayFromEdgesTheyAreTheTones()
     {
         QFETCH(std::string, art);
         QFETCH(std::string, resources);
         MiniPdf pdf = spots_page(art, resources);
-        const std::string group = "/A cs 1 scn 10 10 30 30 re f 0.4 scn 25 25 35 35 re f";
-        pdf.objects.push_back(
-            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> "
-            "/Resources << /ColorSpace << " +
-            separation("A", "Alpha") + " >> >> /Length " + std::to_string(group.size()) + " >>\nstream\n" +
-            group + "\nendstream");
-        const std::string around = "/A cs 1 scn 5 5 30 60 re f /Half gs /G Do";
-        pdf.objects.push_back(
-            "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency >> "
-            "/Resources << /XObject << /G 11 0 R >> /ExtGState << /Half << /ca 0.5 >> >> /ColorSpace << " +
-            separation("A", "Alpha") + " >> >> /Length " + std::to_string(around.size()) + " >>\nstream\n" +
-            around + "\nendstream");
+        const auto add_group = [&](const std::string &more, const std::string &content) {
+            pdf.objects.push_back(
+                "<< /Type /XObject /Subtype /Form /BBox [0 0 72 72] /Group << /S /Transparency " + more +
+                " >> /Resources << /XObject << /G 11 0 R /N 14 0 R >> /ExtGState << /Half << "
+                "/ca 0.5 >> >> /ColorSpace << " +
+                separation("A", "Alpha") + separation("B", "Beta", "1 0 0 0") + " >> >> /Length " +
+                std::to_string(content.size()) + " >>\nstream\n" + content + "\nendstream");
+        };
+        add_group("", "/A cs 1 scn 10 10 30 30 re f 0.4 scn 25 25 35 35 re f");
+        add_group("", "/A cs 1 scn 5 5 30 60 re f /Half gs /G Do");
+        add_group("/K true", "/A cs 1 scn 5 5 40 60 re f /N Do");
+        add_group("", "/Half gs /A cs 1 scn 10 10 30 30 re f /B cs 1 scn 25 25 35 35 re f");
         constexpr double dpi = 301;
         const PlateTile smooth = pdf.plates(dpi);
         const PlateTile crisp = pdf.plates(dpi, Edges::Crisp);

@@ -1,4 +1,5 @@
 // Runs are choked and spread to the same bits as pixels.
+#include "core/raster/choke.h"
 #include "core/raster/choke_runs.h"
 
 #include "support/choke_by_pixels.h"
@@ -39,15 +40,6 @@ Plane shapes(int width, int height, unsigned seed, bool grey, bool noisy)
     }
     for (int i = 0; i < (noisy ? 200 : 0); ++i) {
         plane.row(any(height))[static_cast<std::size_t>(any(width))] = static_cast<std::uint8_t>(random());
-    }
-    return plane;
-}
-
-/// Bare or solid, whichever is nearer.
-Plane halved(Plane plane)
-{
-    for (std::uint8_t &pixel : plane.pixels) {
-        pixel = pixel >= 128 ? 255 : 0;
     }
     return plane;
 }
@@ -114,17 +106,9 @@ private Q_SLOTS:
                 plane.row(y)[static_cast<std::size_t>(x)] = inked ? 255 : 0;
             }
         }
-        const auto change = [&](const Plane &from, RunPlane (*made)(const RowsAround &, double, EdgePixels)) {
-            const RunPlane runs{Plane(from)};
-            RowsAround rows;
-            rows.width = from.width;
-            rows.last = rows.bottom = from.height;
-            rows.row = [&](int y) { return runs.row(y); };
-            return made(rows, radius, EdgePixels::Grey).plane();
-        };
-        const Plane wide = change(plane, spread);
+        const Plane wide = spread(plane, radius);
         QVERIFY(wide == spread_by_pixels(plane, radius));
-        QVERIFY(change(wide, choke) == choke_by_pixels(wide, radius)); // its edges are grey
+        QVERIFY(choke(wide, radius) == choke_by_pixels(wide, radius)); // its edges are grey
     }
 
     void partsAreThoseOfTheWhole()

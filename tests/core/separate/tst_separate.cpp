@@ -144,6 +144,25 @@ private Q_SLOTS:
         }
     }
 
+    void noInkIsChosenThatHelpsNothing()
+    {
+        // The stock and tones of one ink of the book.
+        const Stock stock = stock_called("White stock");
+        std::vector<WishedColour> wish;
+        for (const double tone : {0.0, 0.25, 0.5, 0.75, 1.0}) {
+            wish.push_back(printed({ink_called("Night Black")}, stock, {tone}, 0.2));
+        }
+        const auto choices = take(choose_inks(wish, shipped_inks(), {stock, {}, {}, 4}));
+        for (std::size_t i = 1; i < choices.size(); ++i) {
+            QVERIFY(choices[i].mean_difference <= choices[i - 1].mean_difference - 0.01);
+        }
+        QStringList told;
+        for (const InkSet &set : choices) {
+            told << QString::number(set.mean_difference);
+        }
+        QVERIFY2(choices.size() == 1, qPrintable(told.join(QLatin1Char(' '))));
+    }
+
     void fixedInksStayAndExcludedOnesStayOut()
     {
         const std::vector<WishedColour> wish = {{{50, 60, 40}, 0.5}, {{40, 10, -50}, 0.5}};

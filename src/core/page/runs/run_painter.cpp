@@ -18,14 +18,14 @@ struct Source
     int sampler = -1; ///< of the scene; −1: tone is what is laid over
     int under = -1;   ///< another source; −1: tone is what lies under, if anything is seen of it
     std::uint8_t tone = 0, alpha = 255;
-    friend bool operator==(const Source &, const Source &) = default;
+    friend auto operator<=>(const Source &, const Source &) = default;
 };
 
 /// What lies on all planes of a pixel: a tone, or a source for it.
 struct Tuple
 {
     std::array<std::uint8_t, FZ_MAX_COLORS> tones{};
-    std::array<std::int16_t, FZ_MAX_COLORS> sources{}; ///< number + 1; 0 = the tone
+    std::array<int, FZ_MAX_COLORS> sources{}; ///< number + 1; 0 = the tone
     std::uint8_t area = 0;
 };
 
@@ -98,19 +98,21 @@ private:
         }
         return at->second;
     }
-    std::int16_t number_of(const Source &source)
+    /// And 1.
+    int number_of(const Source &source)
     {
-        const auto at = std::find(m_sources.begin(), m_sources.end(), source);
-        if (at == m_sources.end()) {
+        const auto [at, is_new] =
+            m_source_numbers.try_emplace(source, static_cast<int>(m_sources.size()) + 1);
+        if (is_new) {
             m_sources.push_back(source);
-            return static_cast<std::int16_t>(m_sources.size());
         }
-        return static_cast<std::int16_t>(at - m_sources.begin() + 1);
+        return at->second;
     }
 
     const RunScene &m_scene;
     std::vector<Tuple> m_tuples;
     std::vector<Source> m_sources;
+    std::map<Source, int> m_source_numbers; ///< and 1
     std::unordered_map<std::string, int> m_numbers;
     std::unordered_map<std::uint64_t, int> m_painted;
 };
@@ -262,10 +264,18 @@ private:
                 continue;
             }
             std::size_t end = i;
-            while (end < spans.size() && spans[end].group == spans[i].group) {
-                ++end;
+            int left = spans[i].begin, right = spans[i].end;
+            for (; end < spans.size() && spans[end].group == spans[i].group; ++end) {
+                left = std::min(left, spans[end].begin);
+                right = std::max(right, spans[end].end);
             }
-            m_taken.assign(static_cast<std::size_t>(m_rect.width) / 64 + 1, 0);
+            if (end == i + 1) { // as many are
+                m_shown.push_back(spans[i++]);
+                continue;
+            }
+            m_taken.resize(static_cast<std::size_t>(m_rect.width) / 64 + 1);
+            each_word(left - m_rect.x, right - m_rect.x,
+                      [&](int word, std::uint64_t) { m_taken[static_cast<std::size_t>(word)] = 0; });
             for (std::size_t k = end; k-- > i;) {
                 const Painted &span = spans[k];
                 each_free(span.begin - m_rect.x, span.end - m_rect.x, [&](int from, int to) {
@@ -656,28 +666,29 @@ private:
 
     void sample(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
     {
-        const Source source = m_tuples.source(number);
-        if (source.sampler >= 0 && source.alpha != 255) {
-            std::uint8_t *under = room(static_cast<std::size_t>(end - begin));
-            if (source.under >= 0) {
-                sample(source.under, plane, y, begin, end, under);
-            } else {
-                std::fill_n(under, end - begin, source.tone);
-            }
-            sample_opaque(source.sampler, plane, y, begin, end, tones);
-            for (int i = 0; i < end - begin; ++i) {
-                tones[i] = blended(tones[i], under[i], source.alpha);
-            }
-            return;
-        }
+        const Source &source = m_tuples.source(number);
+        const int count = end - begin;
         if (source.sampler < 0) {
             sample(source.under, plane, y, begin, end, tones);
-            for (int i = 0; i < end - begin; ++i) {
+            for (int i = 0; i < count; ++i) {
                 tones[i] = blended(source.tone, tones[i], source.alpha);
             }
             return;
         }
-        sample_opaque(source.sampler, plane, y, begin, end, tones);
+        if (source.alpha == 255) {
+            sample_opaque(source.sampler, plane, y, begin, end, tones);
+            return;
+        }
+        if (source.under >= 0) {
+            sample(source.under, plane, y, begin, end, tones);
+        } else {
+            std::fill_n(tones, count, source.tone);
+        }
+        m_over_tones.resize(static_cast<std::size_t>(count));
+        sample_opaque(source.sampler, plane, y, begin, end, m_over_tones.data());
+        for (int i = 0; i < count; ++i) {
+            tones[i] = blended(m_over_tones[static_cast<std::size_t>(i)], tones[i], source.alpha);
+        }
     }
 
     void sample_opaque(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
@@ -740,6 +751,7 @@ private:
     std::vector<std::uint64_t> m_begins, m_taken; ///< a bit for each column of a row
     std::vector<int> m_tuple_at;                  ///< where m_begins has a bit
     std::vector<Painted> m_over;                  ///< columns of the row, the topmost first
+    std::vector<std::uint8_t> m_over_tones;       ///< of a sampler, until they are laid over others
     std::vector<Painted> m_shown;                 ///< spans of a row, of groups only what is seen
     std::vector<End> m_ends;
     std::vector<int> m_active;

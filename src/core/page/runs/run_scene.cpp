@@ -166,8 +166,10 @@ void add_object(State &s, int shape, const RunPaint &paint)
         by_pixels(s, box);
     }
     if (OpenGroup *merged = s.merged()) {
-        // The topmost is all that is seen only where everything hides what is below.
-        const bool hides = paint.replaces == s.scene->all_planes && (merged->knockout || paint.alpha == 255);
+        // The topmost is all that is seen only where everything hides what is below; what is faint in a group
+        // that knocks out does so, but not in a group of its own within.
+        const bool knocks_out = merged->knockout && merged == &s.groups.back();
+        const bool hides = paint.replaces == s.scene->all_planes && (knocks_out || paint.alpha == 255);
         merged->by_runs = merged->by_runs && hides;
         RunPaint laid = paint;
         laid.alpha = static_cast<std::uint8_t>(paint.alpha * merged->alpha / 255);
