@@ -79,6 +79,23 @@ int samples_of(Edges edges)
     return edges == Edges::Quick ? 2 : edges == Edges::Seen ? 4 : 0;
 }
 
+/// Gives each of \p separations its own plane.
+///
+/// When how one is painted changes, MuPDF empties the store of the context, whatever other threads have just
+/// found there: fz_find_item looks at an item once more after it let go of the lock. So a context does it
+/// that stores nothing.
+void paint_as_spots(fz_context *ctx, fz_separations *separations)
+{
+    fz_context *apart = fz_new_context(&ctx->alloc, &ctx->locks, FZ_STORE_UNLIMITED);
+    if (apart == nullptr) {
+        fz_throw(ctx, FZ_ERROR_MEMORY, "no memory for separations");
+    }
+    for (int i = 0; i < fz_count_separations(ctx, separations); ++i) {
+        fz_set_separation_behavior(apart, separations, i, FZ_SEPARATION_SPOT);
+    }
+    fz_drop_context(apart);
+}
+
 /// The inks that are painted together, and the page routed to their planes.
 struct Pass
 {
@@ -210,8 +227,8 @@ struct PagePainter::Impl
             pass.separations = fz_new_separations(ctx, 0);
             for (int plane = base_planes; plane < pass.planes_in_all; ++plane) {
                 fz_add_separation(ctx, pass.separations, plane_name(plane).c_str(), fz_device_cmyk(ctx), 0);
-                fz_set_separation_behavior(ctx, pass.separations, plane - base_planes, FZ_SEPARATION_SPOT);
             }
+            paint_as_spots(ctx, pass.separations);
         });
         if (!separated) {
             return separated;

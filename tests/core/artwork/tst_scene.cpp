@@ -1,6 +1,7 @@
 #include "core/artwork/found_colours.h"
 #include "core/artwork/object_filter.h"
 #include "core/artwork/scene.h"
+#include "core/job/job_file.h"
 
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
@@ -247,6 +248,19 @@ private Q_SLOTS:
         }
         const std::vector<int> found = find_objects(scene, filter);
         QCOMPARE(QList<int>(found.begin(), found.end()), expected);
+    }
+
+    void textThatTellsNoCharactersHasNone()
+    {
+        // The demo's handbill is set in glyphs that its writer did not name.
+        const OpenedJob opened = take(open_job_or_artwork(BICHROM_SOURCE_DIR "/demo/handbill.pdf"));
+        const auto content = take(opened.artwork->interpret(1, PageBox::Media, opened.job.colours));
+        int texts = 0;
+        for (const SceneObject &object : take(record_scene(*content)).objects) {
+            texts += object.kind == ObjectKind::Text ? 1 : 0;
+            QVERIFY(object.text.empty() || object.text.find_first_not_of(' ') != std::string::npos);
+        }
+        QVERIFY(texts > 0);
     }
 };
 

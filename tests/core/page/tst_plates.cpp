@@ -8,8 +8,10 @@
 
 #include <QtTest>
 
+#include <atomic>
 #include <cmath>
 #include <lcms2.h>
+#include <thread>
 
 using namespace bichrom;
 using namespace bichrom::test;
@@ -744,6 +746,45 @@ private Q_SLOTS:
         const auto coverage = measure_coverage(*plate_line, Dpi(150), JobControl(cancel));
         QVERIFY(!coverage);
         QCOMPARE(coverage.error().code, ErrorCode::Cancelled);
+    }
+
+    void paintersCanBeMadeWhileOthersPaint()
+    {
+        // Each part painted looks up its pictures in a store that all threads share.
+        std::string contents;
+        for (int i = 0; i < 64; ++i) {
+            contents += "q 8 0 0 8 " + std::to_string(i % 8 * 9) + " " + std::to_string(i / 8 * 9) +
+                        " cm /I" + std::to_string(i % 4) + " Do Q ";
+        }
+        MiniPdf pdf = spots_page(contents, "/XObject << /I0 11 0 R /I1 12 0 R /I2 13 0 R /I3 14 0 R >>");
+        pdf.objects.resize(1, "null");
+        for (int i = 0; i < 4; ++i) {
+            pdf.objects.push_back("<< /Type /XObject /Subtype /Image /Width 1 /Height 2 /BitsPerComponent 8 "
+                                  "/ColorSpace /DeviceGray /Length 2 >>\nstream\n" +
+                                  std::string(1, static_cast<char>('A' + i)) + "Z\nendstream");
+        }
+        const auto content = pdf.content();
+        const auto line = take(PlateLine::make(content, {"Alpha", "Black"}));
+        const PlateTile expected = take(line->whole_page(Dpi(72), Edges::Smooth));
+        std::atomic<bool> stop = false;
+        std::atomic<int> wrong = 0;
+        std::vector<std::thread> threads;
+        for (int i = 0; i < 3; ++i) {
+            threads.emplace_back([&] {
+                while (!stop) {
+                    const auto tile = line->whole_page(Dpi(72), Edges::Smooth);
+                    wrong += tile && tile->plates == expected.plates ? 0 : 1;
+                }
+            });
+        }
+        for (int i = 0; i < 1500; ++i) {
+            (void)take(PlateLine::make(content, {"Alpha", "Black"}));
+        }
+        stop = true;
+        for (std::thread &thread : threads) {
+            thread.join();
+        }
+        QCOMPARE(wrong.load(), 0);
     }
 
     void strokesKeepTheirWidthOnFilm()

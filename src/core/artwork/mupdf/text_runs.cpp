@@ -93,7 +93,8 @@ std::string first_characters(const fz_text *text)
     for (const fz_text_span *span = text->head; span != nullptr; span = span->next) {
         append_characters(span, out, count);
     }
-    return valid_utf8(out);
+    const bool blank = out.find_first_not_of(' ') == std::string::npos; // a font that does not tell
+    return blank ? std::string() : valid_utf8(out);
 }
 
 fz_rect text_bounds(fz_context *ctx, const fz_text *text, const fz_stroke_state *stroke, fz_matrix ctm)

@@ -15,7 +15,7 @@ namespace bichrom {
 /// The runs of \p text of one font and size each, neighbours joined. Bounds are not cut by clips.
 [[nodiscard]] std::vector<TextRun> text_runs(fz_context *ctx, const fz_text *text, fz_matrix ctm);
 
-/// The first 60 characters as UTF-8; what the font cannot name becomes a blank.
+/// The first 60 characters as UTF-8; what the font cannot name becomes a blank. Empty where it names none.
 [[nodiscard]] std::string first_characters(const fz_text *text);
 
 } // namespace bichrom
