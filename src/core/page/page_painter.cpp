@@ -677,7 +677,10 @@ Outcome<PagePainter::Impl::SceneSlot> PagePainter::Impl::slot_of(std::size_t num
     const auto lease = page->impl().runtime->lease();
     const NoteScope unheard(lease.ctx()); // what is wrong the painter of pixels says
     const auto whole = run_list(
-        pass, [&](fz_context *ctx) { return new_run_device(ctx, *scene, fz_scale(scale, scale), names); },
+        pass,
+        [&](fz_context *ctx) {
+            return new_run_device(ctx, *scene, fz_scale(scale, scale), names, page->impl().runtime);
+        },
         lease.ctx(), control);
     if (!whole && whole.error().code == ErrorCode::Cancelled) {
         return whole.error();
@@ -692,7 +695,7 @@ Outcome<PagePainter::Impl::SceneSlot> PagePainter::Impl::slot_of(std::size_t num
         slow += double(box.width) * box.height;
     }
     for (const RunObject &object : scene->objects) {
-        if (scene->paints[static_cast<std::size_t>(object.paint)].sampler >= 0) {
+        if (object.masked >= 0 || scene->paints[static_cast<std::size_t>(object.paint)].sampler >= 0) {
             slow += double(object.box.width) * object.box.height;
         }
     }

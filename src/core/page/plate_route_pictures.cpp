@@ -2,6 +2,7 @@
 #include "core/base/units.h"
 #include "core/colour/spaces.h"
 #include "core/colour/srgb.h"
+#include "core/page/kept_pixmap.h"
 #include "core/page/picture_rows.h"
 #include "core/page/plate_route.h"
 
@@ -620,15 +621,8 @@ namespace {
 /// A converted picture, and the table it was made by: while that lives no other can have its address.
 struct KeptPixels
 {
-    std::shared_ptr<MupdfRuntime> runtime;
     std::shared_ptr<const ColourTable> table;
-    fz_pixmap *pixels;
-
-    ~KeptPixels()
-    {
-        const auto lease = runtime->lease();
-        fz_drop_pixmap(lease.ctx(), pixels);
-    }
+    KeptPixmap picture;
 };
 
 } // namespace
@@ -686,8 +680,9 @@ fz_pixmap *PlateRoute::known_pixels(fz_context *ctx, fz_image *image, bool overp
 {
     const std::string key = picture_key(ctx, image, overprint);
     const auto known = key.empty() ? nullptr : m_memory.find(key);
-    return known == nullptr ? nullptr
-                            : fz_keep_pixmap(ctx, static_cast<const KeptPixels *>(known.get())->pixels);
+    return known == nullptr
+               ? nullptr
+               : fz_keep_pixmap(ctx, static_cast<const KeptPixels *>(known.get())->picture.pixels);
 }
 
 void PlateRoute::keep_pixels(fz_context *ctx, fz_image *image, bool overprint, fz_pixmap *pixels)
@@ -699,8 +694,8 @@ void PlateRoute::keep_pixels(fz_context *ctx, fz_image *image, bool overprint, f
     const PictureTable *table = table_of(picture_route());
     const auto bytes = static_cast<std::size_t>(pixels->stride) * static_cast<std::size_t>(pixels->h);
     m_memory.keep(key,
-                  std::shared_ptr<const KeptPixels>(new KeptPixels{
-                      m_runtime, table == nullptr ? nullptr : table->table, fz_keep_pixmap(ctx, pixels)}),
+                  std::shared_ptr<const KeptPixels>(new KeptPixels{table == nullptr ? nullptr : table->table,
+                                                                   {m_runtime, fz_keep_pixmap(ctx, pixels)}}),
                   bytes);
 }
 

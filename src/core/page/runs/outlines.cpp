@@ -518,6 +518,17 @@ private:
 
 } // namespace
 
+void add_quad(fz_rect area, const fz_matrix &to_pixels, ShapeList &shapes)
+{
+    const auto corner = [&](float x, float y) {
+        const fz_point p = fz_transform_point_xy(x, y, to_pixels);
+        return PixelPoint{static_cast<double>(p.x), static_cast<double>(p.y)};
+    };
+    const std::array<PixelPoint, 4> corners = {corner(area.x0, area.y0), corner(area.x1, area.y0),
+                                               corner(area.x1, area.y1), corner(area.x0, area.y1)};
+    shapes.polygon(corners);
+}
+
 void add_fill(fz_context *ctx, const fz_path *path, const fz_matrix &to_pixels, ShapeList &shapes)
 {
     Filler filler{Transform(to_pixels), &shapes};

@@ -12,6 +12,9 @@ namespace bichrom {
 /// Puts the segments of \p path into the open shape of \p shapes. \param to_pixels  from the path's space
 void add_fill(fz_context *ctx, const fz_path *path, const fz_matrix &to_pixels, ShapeList &shapes);
 
+/// Puts the corners of \p area into the open shape of \p shapes. \param to_pixels  from its space
+void add_quad(fz_rect area, const fz_matrix &to_pixels, ShapeList &shapes);
+
 /// Outlines of letters are closed though their font does not say so.
 enum class Contours
 {

@@ -1,121 +1,19 @@
 #include "core/page/runs/run_painter.h"
 
+#include "core/base/cpu_clones.h"
+#include "core/base/pixel_rect.h"
+#include "core/page/runs/tuples.h"
+
 #include <algorithm>
+#include <array>
 #include <bit>
 #include <cstring>
 #include <deque>
 #include <map>
-#include <unordered_map>
 
 namespace bichrom {
 
 namespace {
-
-/// Where the tones of a plane come from: a sampler's, or one tone, laid at some strength over another
-/// source's, or over one tone.
-struct Source
-{
-    int sampler = -1; ///< of the scene; −1: tone is what is laid over
-    int under = -1;   ///< another source; −1: tone is what lies under, if anything is seen of it
-    std::uint8_t tone = 0, alpha = 255;
-    friend auto operator<=>(const Source &, const Source &) = default;
-};
-
-/// What lies on all planes of a pixel: a tone, or a source for it.
-struct Tuple
-{
-    std::array<std::uint8_t, FZ_MAX_COLORS> tones{};
-    std::array<int, FZ_MAX_COLORS> sources{}; ///< number + 1; 0 = the tone
-    std::uint8_t area = 0;
-};
-
-/// \p over at strength \p alpha over \p under, as the painter of pixels blends.
-std::uint8_t blended(std::uint8_t over, std::uint8_t under, std::uint8_t alpha)
-{
-    const int strength = alpha + (alpha >> 7);
-    return static_cast<std::uint8_t>(((over - under) * strength + (under << 8)) >> 8);
-}
-
-/// Tuples by number, and what each paint makes of each.
-class Tuples
-{
-public:
-    explicit Tuples(const RunScene &scene) : m_scene(scene) { (void)number_of(Tuple()); }
-
-    [[nodiscard]] const Tuple &operator[](int number) const
-    {
-        return m_tuples[static_cast<std::size_t>(number)];
-    }
-    [[nodiscard]] const Source &source(int number) const
-    {
-        return m_sources[static_cast<std::size_t>(number)];
-    }
-
-    /// \p under, painted over with \p paint.
-    int painted(int under, int paint)
-    {
-        const auto key = static_cast<std::uint64_t>(under) << 32 | static_cast<std::uint32_t>(paint);
-        if (const auto found = m_painted.find(key); found != m_painted.end()) {
-            return found->second;
-        }
-        const RunPaint &p = m_scene.paints[static_cast<std::size_t>(paint)];
-        Tuple made = m_tuples[static_cast<std::size_t>(under)];
-        for (std::size_t plane = 0; plane < made.tones.size(); ++plane) {
-            const std::uint32_t bit = std::uint32_t(1) << plane;
-            if ((p.replaces & bit) == 0) {
-                continue;
-            }
-            if ((p.sampled & bit) != 0) {
-                const bool seen = p.alpha != 255; // what lies under it
-                made.sources[plane] = number_of(
-                    Source{p.sampler, seen ? made.sources[plane] - 1 : -1,
-                           seen && made.sources[plane] == 0 ? made.tones[plane] : std::uint8_t(0), p.alpha});
-                made.tones[plane] = 0;
-            } else if (p.alpha == 255) {
-                made.tones[plane] = p.tones[plane];
-                made.sources[plane] = 0;
-            } else if (made.sources[plane] == 0) {
-                made.tones[plane] = blended(p.tones[plane], made.tones[plane], p.alpha);
-            } else {
-                made.sources[plane] = number_of(Source{-1, made.sources[plane] - 1, p.tones[plane], p.alpha});
-            }
-        }
-        made.area = p.alpha == 255 ? 255 : blended(255, made.area, p.alpha);
-        const int number = number_of(made);
-        m_painted.emplace(key, number);
-        return number;
-    }
-
-private:
-    int number_of(const Tuple &tuple)
-    {
-        std::string key(reinterpret_cast<const char *>(tuple.tones.data()), tuple.tones.size());
-        key.append(reinterpret_cast<const char *>(tuple.sources.data()), sizeof tuple.sources);
-        key.push_back(static_cast<char>(tuple.area));
-        const auto [at, is_new] = m_numbers.try_emplace(std::move(key), static_cast<int>(m_tuples.size()));
-        if (is_new) {
-            m_tuples.push_back(tuple);
-        }
-        return at->second;
-    }
-    /// And 1.
-    int number_of(const Source &source)
-    {
-        const auto [at, is_new] =
-            m_source_numbers.try_emplace(source, static_cast<int>(m_sources.size()) + 1);
-        if (is_new) {
-            m_sources.push_back(source);
-        }
-        return at->second;
-    }
-
-    const RunScene &m_scene;
-    std::vector<Tuple> m_tuples;
-    std::vector<Source> m_sources;
-    std::map<Source, int> m_source_numbers; ///< and 1
-    std::unordered_map<std::string, int> m_numbers;
-    std::unordered_map<std::uint64_t, int> m_painted;
-};
 
 /// What an object paints of a row.
 struct Painted
@@ -157,6 +55,25 @@ struct Stretch
     int tuple;
 };
 
+/// Lays \p count tones \p over at strength \p alpha over \p tones.
+BICHROM_CPU_CLONES void blend(const std::uint8_t *__restrict over, std::uint8_t alpha, std::size_t count,
+                              std::uint8_t *__restrict tones)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        tones[i] = blended(over[i], tones[i], alpha);
+    }
+}
+
+/// The same where each pixel has a strength of its own besides.
+BICHROM_CPU_CLONES void blend_masked(const std::uint8_t *__restrict over,
+                                     const std::uint8_t *__restrict strengths, std::uint8_t alpha,
+                                     std::size_t count, std::uint8_t *__restrict tones)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        tones[i] = blended(over[i], tones[i], blended(strengths[i], 0, alpha));
+    }
+}
+
 /// Paints some rows.
 class Rows
 {
@@ -168,7 +85,7 @@ public:
     {
         m_hides.reserve(scene.paints.size());
         for (const RunPaint &paint : scene.paints) {
-            m_hides.push_back(paint.alpha == 255 && paint.replaces == scene.all_planes);
+            m_hides.push_back(paint.alpha == 255 && paint.mask < 0 && paint.replaces == scene.all_planes);
         }
         m_made.reserve(planes.size());
         for (std::size_t i = 0; i < planes.size(); ++i) {
@@ -231,13 +148,8 @@ private:
             const auto *allowed = clip >= 0 ? &clip_rows(clip) : nullptr;
             m_filler.fill(m_scene.shapes, m_scene.shapes.shape(object.shape), first, last, m_scene.page.width,
                           [&](int row, std::span<const InkSpan> spans) {
-                              auto &out = m_spans[static_cast<std::size_t>(row - top)];
                               const auto add = [&](int begin, int end) {
-                                  begin = std::max(begin, from);
-                                  end = std::min(end, to);
-                                  if (begin < end) {
-                                      out.push_back({begin, end, object.paint, object.group});
-                                  }
+                                  add_painted(object, row, std::max(begin, from), std::min(end, to));
                               };
                               if (allowed == nullptr) {
                                   for (const InkSpan &span : spans) {
@@ -248,6 +160,71 @@ private:
                               cut(spans, allowed->row(row - top), add);
                           });
         }
+    }
+
+    /// Adds what \p object paints in columns [\p begin, \p end) of \p row: through its mask, where it has
+    /// one.
+    void add_painted(const RunObject &object, int row, int begin, int end)
+    {
+        if (begin >= end) {
+            return;
+        }
+        auto &out = m_spans[static_cast<std::size_t>(row - m_rect.y)];
+        if (object.masked < 0) {
+            out.push_back({begin, end, object.paint, object.group});
+            return;
+        }
+        const int mask = m_scene.paints[static_cast<std::size_t>(object.masked)].mask;
+        for (const ToneRun &run : mask_rows(mask).row(row - m_rect.y)) {
+            const int from = std::max(begin, run.begin + m_rect.x), to = std::min(end, run.end + m_rect.x);
+            if (from < to) {
+                const bool solid = run.tones == nullptr && run.tone == 255;
+                out.push_back({from, to, solid ? object.paint : object.masked, object.group});
+            }
+        }
+    }
+
+    /// The tones of mask \p number for all of m_rect.
+    const RunPlane &mask_rows(int number)
+    {
+        if (const auto made = m_masks.find(number); made != m_masks.end()) {
+            return made->second;
+        }
+        const RunMask &mask = m_scene.masks[static_cast<std::size_t>(number)];
+        const PixelRect part = intersection(m_rect, mask.box);
+        constexpr std::array<int, 1> only_plane = {0};
+        const auto tones = std::make_shared<const RunPlane>(
+            std::move(paint_rows(*mask.scene, part, only_plane, {}, m_control).front()));
+        // Where many pixels are alike it is told so: most of a mask hides all or nothing.
+        RunPlane &made = m_masks.emplace(number, RunPlane(m_rect.width, m_rect.height)).first->second;
+        for (int y = m_rect.y; y < m_rect.y + m_rect.height; ++y) {
+            const auto runs =
+                y < part.y || y >= part.y + part.height ? std::span<const ToneRun>() : tones->row(y - part.y);
+            if (y > std::max(part.y, m_rect.y) && same_runs(runs, tones->row(y - part.y - 1))) {
+                made.repeat_row();
+                continue;
+            }
+            for (const ToneRun &run : runs) {
+                const int begin = run.begin + part.x - m_rect.x;
+                if (run.tones != nullptr) {
+                    made.add_tones(begin, run.tones, run.end - run.begin);
+                } else {
+                    made.add({begin, begin + run.end - run.begin, run.tone, nullptr});
+                }
+            }
+            made.end_row();
+        }
+        made.keep(tones);
+        return made;
+    }
+
+    [[nodiscard]] static bool same_runs(std::span<const ToneRun> a, std::span<const ToneRun> b)
+    {
+        return std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                          [](const ToneRun &one, const ToneRun &other) {
+                              return one.begin == other.begin && one.end == other.end &&
+                                     one.tone == other.tone && one.tones == other.tones;
+                          });
     }
 
     /// Leaves of each group's spans what no later one of the same group hides.
@@ -352,7 +329,7 @@ private:
         return made;
     }
 
-    [[nodiscard]] bool is_like_above(int row) const
+    [[nodiscard]] bool is_like_above(int row)
     {
         const auto &here = m_spans[static_cast<std::size_t>(row)];
         if (here != m_spans[static_cast<std::size_t>(row - 1)]) {
@@ -364,9 +341,11 @@ private:
             }
         }
         return std::all_of(here.begin(), here.end(), [&](const Painted &span) {
-            const int sampler = m_scene.paints[static_cast<std::size_t>(span.paint)].sampler;
-            return sampler < 0 || m_scene.samplers[static_cast<std::size_t>(sampler)]->same_row(
-                                      row + m_rect.y, row + m_rect.y - 1);
+            const RunPaint &paint = m_scene.paints[static_cast<std::size_t>(span.paint)];
+            return (paint.sampler < 0 || m_scene.samplers[static_cast<std::size_t>(paint.sampler)]->same_row(
+                                             row + m_rect.y, row + m_rect.y - 1)) &&
+                   (paint.mask < 0 ||
+                    same_runs(mask_rows(paint.mask).row(row), mask_rows(paint.mask).row(row - 1)));
         });
     }
 
@@ -625,10 +604,7 @@ private:
             const Tuple &tuple = m_tuples[static_cast<int>(m_inked.size())];
             std::uint64_t bits = 0;
             for (std::size_t i = 0; i < m_planes.size(); ++i) {
-                const auto at = static_cast<std::size_t>(m_planes[i]);
-                const bool some =
-                    m_planes[i] < 0 ? tuple.area != 0 : tuple.tones[at] != 0 || tuple.sources[at] != 0;
-                bits |= std::uint64_t(some) << i;
+                bits |= std::uint64_t(tuple.inks(plane_in_tuple(m_planes[i]))) << i;
             }
             m_inked.push_back(bits);
         }
@@ -642,13 +618,7 @@ private:
         }
         const Tuple &tuple = m_tuples[number];
         const int move = -m_rect.x;
-        if (plane < 0) {
-            if (tuple.area != 0) {
-                out.add({begin + move, end + move, tuple.area, nullptr});
-            }
-            return;
-        }
-        const auto at = static_cast<std::size_t>(plane);
+        const std::size_t at = plane_in_tuple(plane);
         if (tuple.sources[at] == 0) {
             if (tuple.tones[at] != 0) {
                 out.add({begin + move, end + move, tuple.tones[at], nullptr});
@@ -664,31 +634,37 @@ private:
         }
     }
 
+    static std::size_t plane_in_tuple(int plane)
+    {
+        return plane < 0 ? area_plane : static_cast<std::size_t>(plane);
+    }
+
     void sample(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
     {
-        const Source &source = m_tuples.source(number);
-        const int count = end - begin;
-        if (source.sampler < 0) {
-            sample(source.under, plane, y, begin, end, tones);
-            for (int i = 0; i < count; ++i) {
-                tones[i] = blended(source.tone, tones[i], source.alpha);
-            }
-            return;
-        }
-        if (source.alpha == 255) {
+        const Source source = m_tuples.source(number);
+        const auto count = static_cast<std::size_t>(end - begin);
+        if (source.hides()) {
             sample_opaque(source.sampler, plane, y, begin, end, tones);
             return;
         }
         if (source.under >= 0) {
             sample(source.under, plane, y, begin, end, tones);
         } else {
-            std::fill_n(tones, count, source.tone);
+            std::memset(tones, source.below, count);
         }
-        m_over_tones.resize(static_cast<std::size_t>(count));
-        sample_opaque(source.sampler, plane, y, begin, end, m_over_tones.data());
-        for (int i = 0; i < count; ++i) {
-            tones[i] = blended(m_over_tones[static_cast<std::size_t>(i)], tones[i], source.alpha);
+        m_over_tones.resize(count);
+        if (source.sampler >= 0) {
+            sample_opaque(source.sampler, plane, y, begin, end, m_over_tones.data());
+        } else {
+            std::memset(m_over_tones.data(), source.over, count);
         }
+        if (source.mask < 0) {
+            blend(m_over_tones.data(), source.alpha, count, tones);
+            return;
+        }
+        m_strengths.resize(count);
+        mask_rows(source.mask).write_part(y - m_rect.y, begin - m_rect.x, end - m_rect.x, m_strengths.data());
+        blend_masked(m_over_tones.data(), m_strengths.data(), source.alpha, count, tones);
     }
 
     void sample_opaque(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
@@ -746,12 +722,14 @@ private:
     std::vector<bool> m_hides;                 ///< by paint: whether it hides all that is under it
     std::vector<std::vector<Painted>> m_spans; ///< by row
     std::map<int, ClipRows> m_clips;
+    std::map<int, RunPlane> m_masks; ///< of the columns and rows of m_rect
     RowFiller m_filler, m_clip_filler;
     std::vector<Stretch> m_stretches;
     std::vector<std::uint64_t> m_begins, m_taken; ///< a bit for each column of a row
     std::vector<int> m_tuple_at;                  ///< where m_begins has a bit
     std::vector<Painted> m_over;                  ///< columns of the row, the topmost first
-    std::vector<std::uint8_t> m_over_tones;       ///< of a sampler, until they are laid over others
+    std::vector<std::uint8_t> m_over_tones;       ///< until they are laid over others
+    std::vector<std::uint8_t> m_strengths;        ///< of them
     std::vector<Painted> m_shown;                 ///< spans of a row, of groups only what is seen
     std::vector<End> m_ends;
     std::vector<int> m_active;

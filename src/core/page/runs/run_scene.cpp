@@ -3,15 +3,17 @@
 #include "core/artwork/mupdf/colourants.h"
 #include "core/artwork/mupdf/own_device.h"
 #include "core/base/pixel_rect.h"
+#include "core/page/kept_pixmap.h"
 #include "core/page/pixel_image.h"
+#include "core/page/runs/gradient_area.h"
 #include "core/page/runs/outlines.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <numbers>
 #include <optional>
 #include <string_view>
+#include <utility>
 
 namespace bichrom {
 
@@ -36,18 +38,46 @@ struct OpenGroup
     bool by_runs = true;      ///< so far
     PixelRect box{};
     std::size_t objects = 0, pixel_boxes = 0; ///< before it
+    int mask = -1;                            ///< that its objects are painted through
+    bool faint = false;                       ///< its one object does not hide what is below
 };
 
-struct State
+/// How the tones of a mask are made of its content.
+enum class MaskOf
+{
+    Luminosity,
+    Alpha
+};
+
+/// What is collected into one scene.
+struct Collected
 {
     RunScene *scene = nullptr;
-    fz_matrix to_pixels{};
     std::map<std::string, int, std::less<>> plane_of;
     std::map<const fz_colorspace *, std::optional<SpacePlanes>> spaces;
     std::map<std::string, int> paint_of; ///< by its bytes
-    GlyphOutlines glyphs;
-    std::vector<int> clips; ///< open ones; −1 is the page
+    std::vector<int> clips;              ///< open ones; −1 is the page
     std::vector<OpenGroup> groups;
+    std::vector<std::size_t> masked; ///< how many clips are open where one ends that is a soft mask
+    std::optional<MaskOf> mask;      ///< whose content it is
+};
+
+/// A mask whose content is being collected.
+struct OpenMask
+{
+    Collected around;
+    std::unique_ptr<RunScene> scene;
+    PixelRect box;
+    int level = 0; ///< of masks
+};
+
+struct State : Collected
+{
+    std::shared_ptr<MupdfRuntime> runtime;
+    fz_matrix to_pixels{};
+    GlyphOutlines glyphs;
+    std::vector<OpenMask> open_masks; ///< each within the content of the one before
+    int mask_level = 0;               ///< how many are open, those within what is painted by pixels too
     int skipped = 0; ///< open groups, clips, tiles and masks within what is painted by pixels
 
     [[nodiscard]] fz_matrix matrix(fz_matrix ctm) const { return fz_concat(ctm, to_pixels); }
@@ -130,9 +160,19 @@ const std::optional<SpacePlanes> &planes_of(fz_context *ctx, State &s, fz_colors
     return at->second;
 }
 
+/// The one of a mask.
+SpacePlanes plane_of_mask()
+{
+    SpacePlanes only;
+    only.components.fill(-1);
+    only.components[0] = 0;
+    only.planes = 1;
+    return only;
+}
+
 int add_paint(State &s, const RunPaint &paint)
 {
-    if (paint.sampler >= 0) {
+    if (paint.sampler >= 0 || paint.mask >= 0) {
         s.scene->paints.push_back(paint);
         return static_cast<int>(s.scene->paints.size()) - 1;
     }
@@ -168,12 +208,21 @@ void add_object(State &s, int shape, const RunPaint &paint)
     if (OpenGroup *merged = s.merged()) {
         // The topmost is all that is seen only where everything hides what is below; what is faint in a group
         // that knocks out does so, but not in a group of its own within.
+        // Where it lies alone it may be faint.
         const bool knocks_out = merged->knockout && merged == &s.groups.back();
-        const bool hides = paint.replaces == s.scene->all_planes && (knocks_out || paint.alpha == 255);
-        merged->by_runs = merged->by_runs && hides;
+        const bool hides = knocks_out || paint.alpha == 255;
+        const bool alone = s.scene->objects.size() == merged->objects;
+        merged->by_runs =
+            merged->by_runs && paint.replaces == s.scene->all_planes && !merged->faint && (hides || alone);
+        merged->faint = !hides;
         RunPaint laid = paint;
         laid.alpha = static_cast<std::uint8_t>(paint.alpha * merged->alpha / 255);
-        s.scene->objects.push_back({shape, add_paint(s, laid), s.clip(), box, merged->number});
+        RunObject object{shape, add_paint(s, laid), s.clip(), box, merged->number};
+        if (merged->mask >= 0) {
+            laid.mask = merged->mask;
+            object.masked = add_paint(s, laid);
+        }
+        s.scene->objects.push_back(object);
         return;
     }
     s.scene->objects.push_back({shape, add_paint(s, paint), s.clip(), box});
@@ -184,15 +233,29 @@ std::uint8_t strength_of(float alpha)
     return static_cast<std::uint8_t>(std::clamp(alpha, 0.0f, 1.0f) * 255);
 }
 
+/// The luminosity of a colour, 255 = white.
+std::uint8_t grey_of(fz_context *ctx, fz_colorspace *space, const float *value, const fz_color_params &params)
+{
+    float grey[FZ_MAX_COLORS] = {};
+    fz_convert_color(ctx, space, value, fz_device_gray(ctx), grey, nullptr, params);
+    return static_cast<std::uint8_t>(std::lround(std::clamp(grey[0], 0.0f, 1.0f) * 255));
+}
+
 /// The paint of a flat colour; none when it is not known in planes.
 std::optional<RunPaint> flat_paint(fz_context *ctx, State &s, fz_colorspace *space, const float *value,
                                    float alpha, const fz_color_params &params)
 {
+    RunPaint paint;
+    paint.alpha = strength_of(alpha);
+    if (s.mask) {
+        paint.replaces = s.scene->all_planes;
+        paint.tones[0] = *s.mask == MaskOf::Alpha ? std::uint8_t(255) : grey_of(ctx, space, value, params);
+        return paint;
+    }
     const auto &known = planes_of(ctx, s, space);
     if (!known) {
         return std::nullopt;
     }
-    RunPaint paint;
     paint.replaces = params.op != 0 ? known->planes : s.scene->all_planes;
     for (std::size_t plane = 0; plane < paint.tones.size(); ++plane) {
         if (known->components[plane] >= 0) {
@@ -200,7 +263,6 @@ std::optional<RunPaint> flat_paint(fz_context *ctx, State &s, fz_colorspace *spa
             paint.tones[plane] = static_cast<std::uint8_t>(std::lround(std::clamp(tone, 0.0f, 1.0f) * 255));
         }
     }
-    paint.alpha = strength_of(alpha);
     return paint;
 }
 
@@ -268,18 +330,6 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
     paint_text(ctx, device, text, stroke, ctm, space, value, alpha, params);
 }
 
-/// The corners of \p area, in another space, as a contour of the open shape.
-void add_quad(State &s, fz_rect area, fz_matrix to_pixels)
-{
-    const auto corner = [&](float x, float y) {
-        const fz_point p = fz_transform_point_xy(x, y, to_pixels);
-        return PixelPoint{static_cast<double>(p.x), static_cast<double>(p.y)};
-    };
-    const std::array<PixelPoint, 4> corners = {corner(area.x0, area.y0), corner(area.x1, area.y0),
-                                               corner(area.x1, area.y1), corner(area.x0, area.y1)};
-    s.scene->shapes.polygon(corners);
-}
-
 /// Adds the shape closed last in the tones of \p sampler.
 void add_sampled(State &s, int shape, std::unique_ptr<const Sampler> sampler, const SpacePlanes &known,
                  float alpha, const fz_color_params &params)
@@ -305,6 +355,46 @@ bool stays_as_it_is(const fz_image *image, const fz_matrix &place)
            (enlarged(place.a, place.b, image->w) || enlarged(place.c, place.d, image->h));
 }
 
+/// Tones of a picture of one component that film pixels take as they are, or that blend; null for others.
+std::unique_ptr<const Sampler> sample_grey(fz_context *ctx, State &s, fz_image *image, const fz_matrix &place)
+{
+    const bool grey = image->colorspace == nullptr || fz_colorspace_is_gray(ctx, image->colorspace) != 0;
+    if (!grey || image->n != 1 || image->mask != nullptr || image->use_colorkey != 0 ||
+        (image->interpolate == 0 && !stays_as_it_is(image, place))) {
+        return nullptr;
+    }
+    // MuPDF may leave from here: nothing is held yet.
+    fz_pixmap *pixels = fz_get_pixmap_from_image(ctx, image, nullptr, nullptr, nullptr, nullptr);
+    s.scene->kept.push_back(std::make_shared<const KeptPixmap>(s.runtime, pixels));
+    if (pixels->n != 1) {
+        return nullptr;
+    }
+    const ComponentOf first = plane_of_mask().components;
+    return image->interpolate != 0 ? blend_picture(pixels, place, first)
+                                   : sample_picture(pixels, place, first);
+}
+
+/// A picture within a mask.
+void fill_image_of_mask(fz_context *ctx, State &s, fz_image *image, const fz_matrix &ctm, float alpha,
+                        const fz_color_params &params)
+{
+    const fz_matrix place = s.matrix(ctm);
+    auto sampler = *s.mask == MaskOf::Luminosity ? sample_grey(ctx, s, image, place) : nullptr;
+    const bool solid = *s.mask == MaskOf::Alpha && image->mask == nullptr && image->use_colorkey == 0;
+    if (sampler == nullptr && !solid) {
+        by_pixels(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
+        return;
+    }
+    s.scene->shapes.begin(false, true);
+    add_quad(fz_unit_rect, place, s.scene->shapes);
+    const int shape = s.scene->shapes.end();
+    if (sampler != nullptr) {
+        add_sampled(s, shape, std::move(sampler), plane_of_mask(), alpha, params);
+    } else if (const auto paint = flat_paint(ctx, s, nullptr, nullptr, alpha, params)) {
+        add_object(s, shape, *paint);
+    }
+}
+
 void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
@@ -313,6 +403,10 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         return;
     }
     const fz_matrix place = s.matrix(ctm);
+    if (s.mask) {
+        fill_image_of_mask(ctx, s, image, ctm, alpha, params);
+        return;
+    }
     const fz_pixmap *pixels = pixels_of(image);
     const auto &known = planes_of(ctx, s, image->colorspace);
     const bool plain = known && pixels != nullptr && pixels->alpha == 0 && image->mask == nullptr;
@@ -325,7 +419,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
         return;
     }
     s.scene->shapes.begin(false, true);
-    add_quad(s, fz_unit_rect, place);
+    add_quad(fz_unit_rect, place, s.scene->shapes);
     add_sampled(s, s.scene->shapes.end(), std::move(sampler), *known, alpha, params);
 }
 
@@ -372,7 +466,7 @@ int stencil_of(fz_context *ctx, State &s, fz_image *image, const fz_matrix &plac
 void open_stencil(State &s, int stencil, const fz_matrix &place)
 {
     s.scene->shapes.begin(false, true);
-    add_quad(s, fz_unit_rect, place);
+    add_quad(fz_unit_rect, place, s.scene->shapes);
     open_clip(s, s.scene->shapes.end()); // it ends where its corners say
     RunClip clip = s.scene->clips.back();
     clip.around = clip.cuts() ? s.clip() : clip.around;
@@ -380,74 +474,6 @@ void open_stencil(State &s, int stencil, const fz_matrix &place)
     clip.stencil = stencil;
     s.scene->clips.push_back(clip);
     s.clips.back() = static_cast<int>(s.scene->clips.size()) - 1;
-}
-
-/// Where a linear gradient paints: the strip between its ends, and beyond those that it extends.
-void add_strip(State &s, const fz_shade *shade, const fz_matrix &to_pixels)
-{
-    const auto &c = shade->u.l_or_r.coords;
-    const auto point = [&](float x, float y, bool vector) {
-        const fz_point p =
-            vector ? fz_transform_vector({x, y}, to_pixels) : fz_transform_point_xy(x, y, to_pixels);
-        return PixelPoint{static_cast<double>(p.x), static_cast<double>(p.y)};
-    };
-    PixelPoint start = point(c[0][0], c[0][1], false), end = point(c[1][0], c[1][1], false);
-    PixelPoint side = point(c[0][1] - c[1][1], c[1][0] - c[0][0], true); // colours are alike along it
-    const double far = 4.0 * (s.scene->page.width + s.scene->page.height) + std::hypot(start.x, start.y) +
-                       std::hypot(end.x, end.y);
-    const double along = std::hypot(end.x - start.x, end.y - start.y);
-    const double across = std::hypot(side.x, side.y);
-    if (!(along > 0) || !(across > 0)) {
-        return;
-    }
-    side = {side.x * far / across, side.y * far / across};
-    const PixelPoint ahead = {(end.x - start.x) * far / along, (end.y - start.y) * far / along};
-    if (shade->u.l_or_r.extend[0] != 0) {
-        start = {start.x - ahead.x, start.y - ahead.y};
-    }
-    if (shade->u.l_or_r.extend[1] != 0) {
-        end = {end.x + ahead.x, end.y + ahead.y};
-    }
-    const std::array<PixelPoint, 4> corners = {
-        PixelPoint{start.x + side.x, start.y + side.y}, PixelPoint{end.x + side.x, end.y + side.y},
-        PixelPoint{end.x - side.x, end.y - side.y}, PixelPoint{start.x - side.x, start.y - side.y}};
-    s.scene->shapes.polygon(corners);
-}
-
-/// Puts where a gradient that has a sampler paints into the open shape.
-void add_gradient_area(State &s, const fz_shade *shade, fz_rect area, const fz_matrix &to_pixels)
-{
-    const bool before = shade->u.l_or_r.extend[0] != 0, after = shade->u.l_or_r.extend[1] != 0;
-    const auto &c = shade->u.l_or_r.coords;
-    if (shade->type == FZ_LINEAR) {
-        add_strip(s, shade, to_pixels);
-        return;
-    }
-    // One circle within the other: the ring between them, the inner one, all around.
-    const double r0 = static_cast<double>(c[0][2]), r1 = static_cast<double>(c[1][2]);
-    const std::size_t outer = r1 > r0 ? 1 : 0;
-    const bool beyond = outer == 1 ? after : before;
-    const bool inside = outer == 1 ? before : after;
-    const auto circle = [&](std::size_t which) {
-        constexpr int corners = 2048;
-        std::vector<PixelPoint> points;
-        for (int i = 0; i < corners; ++i) {
-            const double turn = 2 * std::numbers::pi * i / corners;
-            const fz_point p = fz_transform_point_xy(
-                c[which][0] + c[which][2] * static_cast<float>(std::cos(turn)),
-                c[which][1] + c[which][2] * static_cast<float>(std::sin(turn)), to_pixels);
-            points.push_back({static_cast<double>(p.x), static_cast<double>(p.y)});
-        }
-        s.scene->shapes.polygon(points);
-    };
-    if (beyond) {
-        add_quad(s, area, fz_identity);
-    } else {
-        circle(outer);
-    }
-    if (!inside && c[1 - outer][2] > 0) {
-        circle(1 - outer);
-    }
 }
 
 void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
@@ -458,9 +484,11 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
         return;
     }
     const fz_rect bounds = fz_bound_shade(ctx, shade, ctm);
-    const auto &known = planes_of(ctx, s, shade->colorspace);
     const fz_matrix place = s.matrix(fz_concat(shade->matrix, ctm));
-    auto sampler = known ? sample_shade(shade, place, known->components) : nullptr;
+    const std::optional<SpacePlanes> known = s.mask ? plane_of_mask() : planes_of(ctx, s, shade->colorspace);
+    auto sampler = !known   ? nullptr
+                   : s.mask ? sample_luminosity(ctx, shade, place, params)
+                            : sample_shade(shade, place, known->components);
     if (sampler != nullptr) {
         const PixelRect &page = s.scene->page;
         const fz_rect all = {0, 0, static_cast<float>(page.width), static_cast<float>(page.height)};
@@ -468,12 +496,16 @@ void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix c
                                  ? all
                                  : fz_intersect_rect(all, fz_transform_rect(bounds, s.to_pixels));
         s.scene->shapes.begin(true, true);
-        add_gradient_area(s, shade, area, place);
+        add_gradient_area(shade, area, place, page, s.scene->shapes);
         const int shape = s.scene->shapes.end();
         s.scene->shapes.begin(false, true); // what bounds it besides is a clip of its own
-        add_quad(s, area, fz_identity);
+        add_quad(area, fz_identity, s.scene->shapes);
         open_clip(s, s.scene->shapes.end());
-        add_sampled(s, shape, std::move(sampler), *known, alpha, params);
+        if (s.mask == MaskOf::Alpha) { // whatever its colours are
+            add_object(s, shape, *flat_paint(ctx, s, nullptr, nullptr, alpha, params));
+        } else {
+            add_sampled(s, shape, std::move(sampler), *known, alpha, params);
+        }
         s.clips.pop_back();
         return;
     }
@@ -542,14 +574,66 @@ void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, c
     clip_by_text(ctx, state_of(device), text, stroke, ctm);
 }
 
+/// Opens a clip by \p mask, as far as \p box: what is painted until it ends is laid on the page through it.
+void paint_through(State &s, std::unique_ptr<const RunScene> mask, const PixelRect &box)
+{
+    OpenGroup group;
+    group.number = s.scene->groups++;
+    group.mask = static_cast<int>(s.scene->masks.size());
+    group.box = box;
+    group.objects = s.scene->objects.size();
+    group.pixel_boxes = s.scene->pixel_boxes.size();
+    RunClip clip;
+    clip.box = intersection(seen(s), box);
+    if (const int around = s.clip(); around >= 0) {
+        const RunClip &outer = s.scene->clips[static_cast<std::size_t>(around)];
+        clip.around = outer.cuts() ? around : outer.around;
+    }
+    s.scene->masks.push_back({std::move(mask), clip.box});
+    s.scene->clips.push_back(clip);
+    s.clips.push_back(static_cast<int>(s.scene->clips.size()) - 1);
+    s.masked.push_back(s.clips.size());
+    s.groups.push_back(group);
+}
+
 void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect)
 {
     State &s = state_of(device);
-    const int stencil = s.skipped > 0 ? -1 : stencil_of(ctx, s, image, s.matrix(ctm));
-    if (stencil >= 0) {
-        open_stencil(s, stencil, s.matrix(ctm));
-    } else {
-        skip(s, box_of(s, fz_transform_rect(fz_unit_rect, ctm)));
+    const fz_matrix place = s.matrix(ctm);
+    if (const int stencil = s.skipped > 0 ? -1 : stencil_of(ctx, s, image, place); stencil >= 0) {
+        open_stencil(s, stencil, place);
+        return;
+    }
+    const PixelRect box = box_of(s, fz_transform_rect(fz_unit_rect, ctm));
+    auto sampler = s.skipped > 0 || s.merged() != nullptr ? nullptr : sample_grey(ctx, s, image, place);
+    if (sampler == nullptr) {
+        skip(s, box);
+        return;
+    }
+    auto mask = std::make_unique<RunScene>(s.scene->page.width, s.scene->page.height);
+    mask->all_planes = 1;
+    mask->shapes.begin(false, true);
+    add_quad(fz_unit_rect, place, mask->shapes);
+    if (const int shape = mask->shapes.end(); shape >= 0) {
+        RunPaint paint;
+        paint.replaces = paint.sampled = 1;
+        paint.sampler = 0;
+        mask->paints.push_back(paint);
+        mask->samplers.push_back(std::move(sampler));
+        mask->objects.push_back({shape, 0, -1, mask->shapes.shape(shape).box});
+    }
+    paint_through(s, std::move(mask), box);
+}
+
+/// Ends the group opened last, which is painted by pixels where runs cannot say it.
+void close_group(State &s)
+{
+    const OpenGroup group = s.groups.back();
+    s.groups.pop_back();
+    if (!group.by_runs) { // all of it, then
+        s.scene->objects.resize(group.objects);
+        s.scene->pixel_boxes.resize(group.pixel_boxes);
+        by_pixels(s, group.box);
     }
 }
 
@@ -559,6 +643,10 @@ void pop_clip(fz_context *, fz_device *device)
     if (s.skipped > 0) {
         --s.skipped;
     } else if (!s.clips.empty()) {
+        if (!s.masked.empty() && s.masked.back() == s.clips.size() && !s.groups.empty()) {
+            s.masked.pop_back();
+            close_group(s);
+        }
         s.clips.pop_back();
     }
 }
@@ -579,19 +667,71 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
     }
     open_stencil(s, stencil, place);
     s.scene->shapes.begin(false, true);
-    add_quad(s, fz_unit_rect, place);
+    add_quad(fz_unit_rect, place, s.scene->shapes);
     add_object(s, s.scene->shapes.end(), *paint);
     s.clips.pop_back();
 }
 
-void begin_mask(fz_context *, fz_device *device, fz_rect area, int, fz_colorspace *, const float *,
-                fz_color_params)
+/// The pixels that \p area, in points, has a part in.
+PixelRect pixels_in(const State &s, fz_rect area)
 {
-    State &s = state_of(device);
-    skip(s, box_of(s, area));
+    const PixelRect &page = s.scene->page;
+    if (fz_is_infinite_rect(area)) {
+        return page;
+    }
+    const fz_irect box = fz_irect_from_rect(fz_transform_rect(area, s.to_pixels));
+    return intersection({box.x0, box.y0, box.x1 - box.x0, box.y1 - box.y0}, page);
 }
 
-void end_mask(fz_context *, fz_device *) {} // it now clips until pop_clip
+void begin_mask(fz_context *ctx, fz_device *device, fz_rect area, int luminosity, fz_colorspace *space,
+                const float *backdrop, fz_color_params params)
+{
+    State &s = state_of(device);
+    ++s.mask_level;
+    if (s.skipped > 0 || s.merged() != nullptr) {
+        skip(s, box_of(s, area));
+        return;
+    }
+    const PixelRect page = s.scene->page;
+    const PixelRect box = pixels_in(s, area);
+    auto scene = std::make_unique<RunScene>(page.width, page.height);
+    scene->all_planes = 1;
+    Collected content;
+    content.scene = scene.get();
+    content.mask = luminosity != 0 ? MaskOf::Luminosity : MaskOf::Alpha;
+    Collected &current = s;
+    s.open_masks.push_back({std::exchange(current, std::move(content)), std::move(scene), box, s.mask_level});
+    if (luminosity != 0 && space != nullptr && backdrop != nullptr) {
+        if (const std::uint8_t grey = grey_of(ctx, space, backdrop, params); grey > 0) {
+            RunPaint paint;
+            paint.replaces = 1;
+            paint.tones[0] = grey;
+            s.scene->shapes.begin(false, true);
+            add_quad({0, 0, static_cast<float>(page.width), static_cast<float>(page.height)}, fz_identity,
+                     s.scene->shapes);
+            add_object(s, s.scene->shapes.end(), paint);
+        }
+    }
+}
+
+/// The mask now clips until pop_clip.
+void end_mask(fz_context *, fz_device *device)
+{
+    State &s = state_of(device);
+    const int level = s.mask_level--;
+    if (s.open_masks.empty() || s.open_masks.back().level != level) {
+        return; // it lies in what is painted by pixels
+    }
+    OpenMask mask = std::move(s.open_masks.back());
+    s.open_masks.pop_back();
+    static_cast<Collected &>(s) = std::move(mask.around);
+    if (mask.scene->pixels_only || !mask.scene->pixel_boxes.empty()) {
+        s.skipped = 0;
+        skip(s, mask.box);
+    } else {
+        paint_through(s, std::move(mask.scene), mask.box);
+    }
+}
 
 void begin_group(fz_context *, fz_device *device, fz_rect area, fz_colorspace *, int isolated, int knockout,
                  int blend, float alpha)
@@ -623,13 +763,7 @@ void end_group(fz_context *, fz_device *device)
     if (s.skipped > 0) {
         --s.skipped;
     } else if (!s.groups.empty()) {
-        const OpenGroup group = s.groups.back();
-        s.groups.pop_back();
-        if (!group.by_runs) { // all of it, then
-            s.scene->objects.resize(group.objects);
-            s.scene->pixel_boxes.resize(group.pixel_boxes);
-            by_pixels(s, group.box);
-        }
+        close_group(s);
     }
 }
 
@@ -649,10 +783,11 @@ void end_tile(fz_context *, fz_device *device)
 } // namespace
 
 fz_device *new_run_device(fz_context *ctx, RunScene &scene, const fz_matrix &to_pixels,
-                          const std::vector<std::string> &planes)
+                          const std::vector<std::string> &planes, std::shared_ptr<MupdfRuntime> runtime)
 {
     OwnDevice<State> *device = OwnDevice<State>::make(ctx);
     State &s = *device->state;
+    s.runtime = std::move(runtime);
     s.scene = &scene;
     s.to_pixels = to_pixels;
     for (std::size_t i = 0; i < planes.size(); ++i) {

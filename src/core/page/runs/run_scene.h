@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/artwork/mupdf/mupdf.h"
+#include "core/artwork/mupdf/runtime.h"
 #include "core/page/runs/sampler.h"
 #include "core/page/runs/stencil.h"
 #include "core/raster/shape_list.h"
@@ -25,6 +26,7 @@ struct RunPaint
     std::uint32_t sampled = 0;                       ///< planes that take the sampler's tones instead
     int sampler = -1;
     std::uint8_t alpha = 255; ///< at which strength, that of its group included
+    int mask = -1;            ///< whose tones are a further strength
 };
 
 /// What objects are cut by.
@@ -43,8 +45,18 @@ struct RunObject
     int shape = 0;
     int paint = 0;
     int clip = -1;
-    PixelRect box;  ///< all of it that is seen
-    int group = -1; ///< whose objects hide each other before they are laid on the page
+    PixelRect box;   ///< all of it that is seen
+    int group = -1;  ///< whose objects hide each other before they are laid on the page
+    int masked = -1; ///< the same paint through a mask, where that is not solid
+};
+
+struct RunScene;
+
+/// A soft mask: what is painted through it has its tones, 255 = all, as a further strength.
+struct RunMask
+{
+    std::unique_ptr<const RunScene> scene; ///< of one plane
+    PixelRect box;                         ///< outside nothing is painted
 };
 
 /// Immutable once it is made; any thread.
@@ -59,6 +71,8 @@ struct RunScene
     std::vector<RunObject> objects;
     std::vector<std::unique_ptr<const Sampler>> samplers;
     std::vector<std::unique_ptr<const Stencil>> stencils;
+    std::vector<RunMask> masks;
+    std::vector<std::shared_ptr<const void>> kept; ///< what samplers look at, where nobody else keeps it
     /// Where something lies that runs cannot say: there the page is painted pixel by pixel.
     std::vector<PixelRect> pixel_boxes;
     std::uint32_t all_planes = 0; ///< a bit each
@@ -69,7 +83,9 @@ struct RunScene
 /// A device that collects a routed page into \p scene.
 /// \param to_pixels  from the page's points
 /// \param planes     names of the planes, as the routed list has them
+/// \param runtime    of \p ctx
 [[nodiscard]] fz_device *new_run_device(fz_context *ctx, RunScene &scene, const fz_matrix &to_pixels,
-                                        const std::vector<std::string> &planes);
+                                        const std::vector<std::string> &planes,
+                                        std::shared_ptr<MupdfRuntime> runtime);
 
 } // namespace bichrom

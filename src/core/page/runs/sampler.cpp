@@ -215,32 +215,43 @@ BICHROM_CPU_CLONES void write_tones(const std::uint32_t *__restrict table,
     }
 }
 
+/// The tones of a gradient's 256 colours and the last again, by plane; 65280 = solid.
+class GradientTables
+{
+public:
+    using Table = std::array<std::uint32_t, 257>;
+
+    /// \param value_of  by colour, 0 to 1
+    template <typename ValueOf> void add(std::size_t plane, const ValueOf &value_of)
+    {
+        m_table_of[plane] = m_tables.size();
+        Table &table = m_tables.emplace_back();
+        for (std::size_t i = 0; i < 256; ++i) {
+            table[i] = static_cast<std::uint32_t>(std::lround(std::clamp(value_of(i), 0.0f, 1.0f) * 65280));
+        }
+        table[256] = table[255];
+    }
+    [[nodiscard]] const Table &of(int plane) const
+    {
+        return m_tables[m_table_of[static_cast<std::size_t>(plane)]];
+    }
+
+private:
+    std::array<std::size_t, FZ_MAX_COLORS> m_table_of{};
+    std::vector<Table> m_tables;
+};
+
 /// The 256 colours of a gradient; a kind of gradient says where each is. Between them tones go on in steps of
 /// 1/65280, and are rounded up or down by chance, so that a slow gradient has no bands: its mean is exact
 /// anywhere, for it goes by the pixel's place on the page.
 class Gradient : public Sampler
 {
 public:
-    Gradient(const fz_shade *shade, const Backwards &back, const ComponentOf &components) : m_back(back)
-    {
-        for (std::size_t plane = 0; plane < components.size(); ++plane) {
-            if (components[plane] < 0) {
-                continue;
-            }
-            m_table_of[plane] = static_cast<int>(m_tables.size());
-            auto &table = m_tables.emplace_back();
-            for (std::size_t i = 0; i < 256; ++i) {
-                const float value = shade->function[i][static_cast<std::size_t>(components[plane])];
-                table[i] = static_cast<std::uint32_t>(std::lround(std::clamp(value, 0.0f, 1.0f) * 65280));
-            }
-            table[256] = table[255];
-        }
-    }
+    Gradient(GradientTables tables, const Backwards &back) : m_back(back), m_tables(std::move(tables)) {}
     void tones(int plane, int /*row*/, const std::uint32_t *indices, int count,
                std::uint8_t *out) const override
     {
-        const auto &table = m_tables[static_cast<std::size_t>(m_table_of[static_cast<std::size_t>(plane)])];
-        write_tones(table.data(), indices, count, plane, out);
+        write_tones(m_tables.of(plane).data(), indices, count, plane, out);
     }
     [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
@@ -248,15 +259,14 @@ protected:
     Backwards m_back; // NOLINT: to the gradient's space
 
 private:
-    std::array<int, FZ_MAX_COLORS> m_table_of{};
-    std::vector<std::array<std::uint32_t, 257>> m_tables; ///< 65280 = solid
+    GradientTables m_tables;
 };
 
 class Linear final : public Gradient
 {
 public:
-    Linear(const fz_shade *shade, const Backwards &back, const ComponentOf &components)
-        : Gradient(shade, back, components)
+    Linear(const fz_shade *shade, const Backwards &back, GradientTables tables)
+        : Gradient(std::move(tables), back)
     {
         const auto &c = shade->u.l_or_r.coords;
         const double x0 = static_cast<double>(c[0][0]), y0 = static_cast<double>(c[0][1]);
@@ -282,8 +292,8 @@ private:
 class Radial final : public Gradient
 {
 public:
-    Radial(const fz_shade *shade, const Backwards &back, const ComponentOf &components)
-        : Gradient(shade, back, components)
+    Radial(const fz_shade *shade, const Backwards &back, GradientTables tables)
+        : Gradient(std::move(tables), back)
     {
         const auto &c = shade->u.l_or_r.coords;
         const auto between = [&](std::size_t i, double t) {
@@ -392,6 +402,25 @@ private:
     bool m_grows = true;
 };
 
+/// Null for other kinds, and for circles of which neither lies within the other.
+std::unique_ptr<const Sampler> gradient_of(const fz_shade *shade, const fz_matrix &to_pixels,
+                                           GradientTables tables)
+{
+    const auto back = turned_around(to_pixels);
+    if (!back || (shade->type != FZ_LINEAR && shade->type != FZ_RADIAL)) {
+        return nullptr;
+    }
+    for (const auto &end : shade->u.l_or_r.coords) {
+        if (!std::all_of(end, end + 3, [](float v) { return std::isfinite(v); })) {
+            return nullptr;
+        }
+    }
+    if (shade->type == FZ_LINEAR) {
+        return std::make_unique<Linear>(shade, *back, std::move(tables));
+    }
+    return circles_nest(shade) ? std::make_unique<Radial>(shade, *back, std::move(tables)) : nullptr;
+}
+
 } // namespace
 
 bool circles_nest(const fz_shade *shade)
@@ -437,22 +466,36 @@ std::unique_ptr<const Sampler> blend_picture(const fz_pixmap *pixels, const fz_m
 std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matrix &to_pixels,
                                             const ComponentOf &components)
 {
-    const auto back = turned_around(to_pixels);
-    if (!back || shade->use_function == 0 || (shade->type != FZ_LINEAR && shade->type != FZ_RADIAL)) {
+    if (shade->use_function == 0) {
         return nullptr;
     }
-    for (const auto &end : shade->u.l_or_r.coords) {
-        if (!std::all_of(end, end + 3, [](float v) { return std::isfinite(v); })) {
-            return nullptr;
+    GradientTables tables;
+    for (std::size_t plane = 0; plane < components.size(); ++plane) {
+        if (const auto component = components[plane]; component >= 0) {
+            tables.add(plane, [&](std::size_t i) {
+                return shade->function[i][static_cast<std::size_t>(component)];
+            });
         }
     }
-    if (shade->type == FZ_LINEAR) {
-        return std::make_unique<Linear>(shade, *back, components);
+    return gradient_of(shade, to_pixels, std::move(tables));
+}
+
+std::unique_ptr<const Sampler> sample_luminosity(fz_context *ctx, const fz_shade *shade,
+                                                 const fz_matrix &to_pixels, const fz_color_params &params)
+{
+    if (shade->use_function == 0) {
+        return nullptr;
     }
-    if (shade->type == FZ_RADIAL && circles_nest(shade)) {
-        return std::make_unique<Radial>(shade, *back, components);
+    std::array<float, 256> grey{};
+    for (std::size_t i = 0; i < grey.size(); ++i) {
+        float value[FZ_MAX_COLORS] = {};
+        fz_convert_color(ctx, shade->colorspace, shade->function[i], fz_device_gray(ctx), value, nullptr,
+                         params);
+        grey[i] = value[0];
     }
-    return nullptr;
+    GradientTables tables;
+    tables.add(0, [&](std::size_t i) { return grey[i]; });
+    return gradient_of(shade, to_pixels, std::move(tables));
 }
 
 } // namespace bichrom

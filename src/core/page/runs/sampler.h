@@ -52,4 +52,9 @@ blend_picture(const fz_pixmap *pixels, const fz_matrix &to_pixels, const Compone
 [[nodiscard]] std::unique_ptr<const Sampler> sample_shade(const fz_shade *shade, const fz_matrix &to_pixels,
                                                           const ComponentOf &components);
 
+/// The same for its luminosity, as plane 0.
+[[nodiscard]] std::unique_ptr<const Sampler> sample_luminosity(fz_context *ctx, const fz_shade *shade,
+                                                               const fz_matrix &to_pixels,
+                                                               const fz_color_params &params);
+
 } // namespace bichrom
