@@ -13,6 +13,7 @@
 #include <map>
 #include <string>
 #include <tuple>
+#include <utility>
 #include <vector>
 
 namespace bichrom {
@@ -24,6 +25,14 @@ struct ConvertedImage
 {
     fz_image *source;
     fz_image *result;
+};
+
+/// A clip by a picture, that waits for what comes next.
+struct WaitingClip
+{
+    fz_image *mask = nullptr; ///< kept; null when none waits
+    fz_matrix ctm{};
+    fz_rect scissor{};
 };
 
 struct State
@@ -45,6 +54,8 @@ struct State
     fz_device *outside = nullptr;     ///< the target before
     std::vector<bool> recorded_tiles; ///< open ones, whether they are the cell
     PaintingOrder order;
+    WaitingClip waiting;
+    int faint_clip = -1; ///< depth of the clip that lies in a group of its picture's strength
 
     /// Counts an object as the scene does, after the coloured glyphs of its text.
     void begin_object()
@@ -85,8 +96,38 @@ void drop(fz_context *ctx, fz_device *device)
         fz_drop_image(ctx, image.source);
         fz_drop_image(ctx, image.result);
     }
+    fz_drop_image(ctx, state->waiting.mask);
     state->cell.drop(ctx);
     delete state;
+}
+
+/// Opens the clip that waits, if one does.
+void open_waiting_clip(fz_context *ctx, State &s)
+{
+    fz_image *mask = std::exchange(s.waiting.mask, nullptr);
+    if (mask == nullptr) {
+        return;
+    }
+    fz_try(ctx)
+    {
+        fz_clip_image_mask(ctx, s.target, mask, s.waiting.ctm, s.waiting.scissor);
+    }
+    fz_always(ctx)
+    {
+        fz_drop_image(ctx, mask);
+    }
+    fz_catch(ctx)
+    {
+        fz_rethrow(ctx);
+    }
+}
+
+/// The state of \p device, whose target is where the page is.
+State &ready(fz_context *ctx, fz_device *device)
+{
+    State &s = state_of(device);
+    open_waiting_clip(ctx, s);
+    return s;
 }
 
 /// Calls \p forward with a copy of \p path.
@@ -117,7 +158,7 @@ fz_color_params routed(fz_color_params params, const RoutedColour &colour)
 void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
                fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (s.mask_depth > 0) {
         with_copy(ctx, path, [&](const fz_path *copy) {
             fz_fill_path(ctx, s.target, copy, even_odd, ctm, space, value, alpha, params);
@@ -141,7 +182,7 @@ void fill_path(fz_context *ctx, fz_device *device, const fz_path *path, int even
 void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
                  fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (s.mask_depth > 0) {
         with_copy(ctx, path, [&](const fz_path *copy) {
             fz_stroke_path(ctx, s.target, copy, stroke, ctm, space, value, alpha, params);
@@ -167,7 +208,7 @@ void stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const 
 fz_text *without_coloured_glyphs(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm)
 {
     fz_text *plain = fz_new_text(ctx);
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     const bool in_another = s.in_glyph;
     s.in_glyph = true;
     fz_try(ctx)
@@ -201,7 +242,7 @@ fz_text *without_coloured_glyphs(fz_context *ctx, fz_device *device, const fz_te
 void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_colorspace *space,
                const float *value, float alpha, fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (s.mask_depth > 0) {
         fz_fill_text(ctx, s.target, text, ctm, space, value, alpha, params);
         return;
@@ -248,7 +289,7 @@ void fill_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matri
 void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                  fz_matrix ctm, fz_colorspace *space, const float *value, float alpha, fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (s.mask_depth > 0) {
         fz_stroke_text(ctx, s.target, text, stroke, ctm, space, value, alpha, params);
         return;
@@ -273,7 +314,7 @@ void stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const 
 void fill_shade(fz_context *ctx, fz_device *device, fz_shade *shade, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (s.mask_depth > 0) {
         fz_fill_shade(ctx, s.target, shade, ctm, alpha, params);
         return;
@@ -371,10 +412,28 @@ void must_be_readable(fz_context *ctx, State &s, fz_image *image)
     }
 }
 
+/// Opens the clip that waits; when it is that of a faint picture, within a group of its strength: MuPDF does
+/// not blend right a group, or what is faint as one, within what a picture lets through.
+/// \return the strength that is left for the picture itself
+float open_faint_clip(fz_context *ctx, State &s, const fz_image *image, fz_matrix ctm, float alpha,
+                      const fz_color_params &params)
+{
+    const bool faint = s.waiting.mask != nullptr && s.waiting.mask == image->mask && alpha < 1.0f &&
+                       params.op == 0 && s.mask_depth == 0 && s.use == RoutedFor::Painting;
+    if (faint) {
+        fz_begin_group(ctx, s.target, fz_transform_rect(fz_unit_rect, ctm), nullptr, 1, 0, FZ_BLEND_NORMAL,
+                       alpha);
+        s.faint_clip = s.depth;
+    }
+    open_waiting_clip(ctx, s);
+    return faint ? 1.0f : alpha;
+}
+
 void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, float alpha,
                 fz_color_params params)
 {
     State &s = state_of(device);
+    alpha = open_faint_clip(ctx, s, image, ctm, alpha, params);
     if (s.mask_depth == 0) {
         s.begin_object();
     }
@@ -401,7 +460,7 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
 void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_colorspace *space,
                      const float *value, float alpha, fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (s.mask_depth > 0) {
         must_be_readable(ctx, s, image);
         fz_fill_image_mask(ctx, s.target, image, ctm, space, value, alpha, params);
@@ -422,46 +481,48 @@ void fill_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
 void clip_path(fz_context *ctx, fz_device *device, const fz_path *path, int even_odd, fz_matrix ctm,
                fz_rect scissor)
 {
-    ++state_of(device).depth;
-    with_copy(ctx, path, [&](const fz_path *copy) {
-        fz_clip_path(ctx, state_of(device).target, copy, even_odd, ctm, scissor);
-    });
+    State &s = ready(ctx, device);
+    ++s.depth;
+    with_copy(ctx, path,
+              [&](const fz_path *copy) { fz_clip_path(ctx, s.target, copy, even_odd, ctm, scissor); });
 }
 
 void clip_stroke_path(fz_context *ctx, fz_device *device, const fz_path *path, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect scissor)
 {
-    ++state_of(device).depth;
-    with_copy(ctx, path, [&](const fz_path *copy) {
-        fz_clip_stroke_path(ctx, state_of(device).target, copy, stroke, ctm, scissor);
-    });
+    State &s = ready(ctx, device);
+    ++s.depth;
+    with_copy(ctx, path,
+              [&](const fz_path *copy) { fz_clip_stroke_path(ctx, s.target, copy, stroke, ctm, scissor); });
 }
 
 void clip_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm, fz_rect scissor)
 {
-    ++state_of(device).depth;
-    fz_clip_text(ctx, state_of(device).target, text, ctm, scissor);
+    State &s = ready(ctx, device);
+    ++s.depth;
+    fz_clip_text(ctx, s.target, text, ctm, scissor);
 }
 
 void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, const fz_stroke_state *stroke,
                       fz_matrix ctm, fz_rect scissor)
 {
-    ++state_of(device).depth;
-    fz_clip_stroke_text(ctx, state_of(device).target, text, stroke, ctm, scissor);
+    State &s = ready(ctx, device);
+    ++s.depth;
+    fz_clip_stroke_text(ctx, s.target, text, stroke, ctm, scissor);
 }
 
 void ignore_text(fz_context *ctx, fz_device *device, const fz_text *text, fz_matrix ctm)
 {
-    fz_ignore_text(ctx, state_of(device).target, text, ctm);
+    fz_ignore_text(ctx, ready(ctx, device).target, text, ctm);
 }
 
 void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect scissor)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     ++s.depth;
     s.about_next();
     if (s.pictures->tell(ctx, image)) {
-        fz_clip_image_mask(ctx, s.target, image, ctm, scissor);
+        s.waiting = {fz_keep_image(ctx, image), ctm, scissor};
         return;
     }
     // Nothing of the mask can be decoded: what it should cut is shown whole.
@@ -483,14 +544,18 @@ void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
 
 void pop_clip(fz_context *ctx, fz_device *device)
 {
-    --state_of(device).depth;
-    fz_pop_clip(ctx, state_of(device).target);
+    State &s = ready(ctx, device);
+    fz_pop_clip(ctx, s.target);
+    if (s.faint_clip == s.depth--) {
+        s.faint_clip = -1;
+        fz_end_group(ctx, s.target);
+    }
 }
 
 void begin_mask(fz_context *ctx, fz_device *device, fz_rect area, int luminosity, fz_colorspace *space,
                 const float *backdrop, fz_color_params params)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     ++s.mask_depth;
     ++s.depth;
     fz_begin_mask(ctx, s.target, area, luminosity, space, backdrop, params);
@@ -498,7 +563,7 @@ void begin_mask(fz_context *ctx, fz_device *device, fz_rect area, int luminosity
 
 void end_mask(fz_context *ctx, fz_device *device)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     --s.mask_depth; // the mask now clips what follows until pop_clip, so the depth stays
     fz_end_mask(ctx, s.target);
 }
@@ -506,7 +571,7 @@ void end_mask(fz_context *ctx, fz_device *device)
 void begin_group(fz_context *ctx, fz_device *device, fz_rect area, fz_colorspace *space, int isolated,
                  int knockout, int blend, float alpha)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     if (!s.in_glyph && s.groups < s.group_bounds.size()) {
         area = fz_intersect_rect(area, s.group_bounds[s.groups++]);
         area = fz_is_valid_rect(area) ? area : fz_empty_rect;
@@ -530,7 +595,7 @@ void begin_group(fz_context *ctx, fz_device *device, fz_rect area, fz_colorspace
 
 void end_group(fz_context *ctx, fz_device *device)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     const bool forwarded = s.forwarded_groups.empty() || s.forwarded_groups.back();
     if (!s.forwarded_groups.empty()) {
         s.forwarded_groups.pop_back();
@@ -557,7 +622,7 @@ int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, f
         xstep = std::max(1.0f, std::fabs(area.x1 - area.x0));
         ystep = std::max(1.0f, std::fabs(area.y1 - area.y0));
     }
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     ++s.depth;
     const bool record = s.use == RoutedFor::Painting && s.mask_depth == 0 && s.cell.device() == nullptr;
     if (!record) {
@@ -573,7 +638,7 @@ int begin_tile(fz_context *ctx, fz_device *device, fz_rect area, fz_rect view, f
 
 void end_tile(fz_context *ctx, fz_device *device)
 {
-    State &s = state_of(device);
+    State &s = ready(ctx, device);
     --s.depth;
     const bool recorded = !s.recorded_tiles.empty() && s.recorded_tiles.back();
     if (!s.recorded_tiles.empty()) {
@@ -599,7 +664,7 @@ void end_layer(fz_context *, fz_device *device)
 
 void render_flags(fz_context *ctx, fz_device *device, int set, int clear)
 {
-    fz_render_flags(ctx, state_of(device).target, set, clear);
+    fz_render_flags(ctx, ready(ctx, device).target, set, clear);
 }
 
 } // namespace

@@ -62,6 +62,9 @@ private Q_SLOTS:
         QTest::newRow("a picture") << ground + "q 48 0 0 48 12 12 cm /I Do Q";
         QTest::newRow("turned") << ground + "q 40 12 -12 40 20 10 cm /I Do Q";
         QTest::newRow("with a mask of its own") << ground + "q 48 0 0 48 12 12 cm /M Do Q";
+        QTest::newRow("multiplied") << ground + "/Mul gs q 48 0 0 48 12 12 cm /I Do Q";
+        QTest::newRow("with a mask of its own, multiplied: a cast shadow")
+            << ground + "/Mul gs q 48 0 0 48 12 12 cm /M Do Q";
         QTest::newRow("of grey") << ground + "q 48 0 0 48 12 12 cm /K Do Q";
         QTest::newRow("in a group") << ground + "/T Do";
         QTest::newRow("something faint under a soft mask") << ground + "/W Do";

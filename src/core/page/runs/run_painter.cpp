@@ -64,7 +64,16 @@ BICHROM_CPU_CLONES void blend(const std::uint8_t *__restrict over, std::uint8_t 
     }
 }
 
-/// The same where each pixel has a strength of its own besides.
+/// Makes of \p over what it makes of \p count tones \p under.
+BICHROM_CPU_CLONES void multiply(const std::uint8_t *__restrict under, std::size_t count,
+                                 std::uint8_t *__restrict over)
+{
+    for (std::size_t i = 0; i < count; ++i) {
+        over[i] = multiplied(over[i], under[i]);
+    }
+}
+
+/// The same as blend() where each pixel has a strength of its own besides.
 BICHROM_CPU_CLONES void blend_masked(const std::uint8_t *__restrict over,
                                      const std::uint8_t *__restrict strengths, std::uint8_t alpha,
                                      std::size_t count, std::uint8_t *__restrict tones)
@@ -85,7 +94,8 @@ public:
     {
         m_hides.reserve(scene.paints.size());
         for (const RunPaint &paint : scene.paints) {
-            m_hides.push_back(paint.alpha == 255 && paint.mask < 0 && paint.replaces == scene.all_planes);
+            m_hides.push_back(paint.alpha == 255 && paint.mask < 0 && !paint.multiplies &&
+                              paint.replaces == scene.all_planes);
         }
         m_made.reserve(planes.size());
         for (std::size_t i = 0; i < planes.size(); ++i) {
@@ -657,6 +667,9 @@ private:
             sample_opaque(source.sampler, plane, y, begin, end, m_over_tones.data());
         } else {
             std::memset(m_over_tones.data(), source.over, count);
+        }
+        if (source.multiplies) {
+            multiply(tones, count, m_over_tones.data());
         }
         if (source.mask < 0) {
             blend(m_over_tones.data(), source.alpha, count, tones);

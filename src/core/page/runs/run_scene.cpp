@@ -34,12 +34,13 @@ struct OpenGroup
     bool isolated = false;
     int number = -1; ///< of one whose objects hide each other before they are laid on the page
     bool knockout = false;
-    std::uint8_t alpha = 255; ///< at which strength they are
+    std::uint8_t alpha = 255; ///< at which strength they are, those of numbered groups around it included
     bool by_runs = true;      ///< so far
     PixelRect box{};
     std::size_t objects = 0, pixel_boxes = 0; ///< before it
     int mask = -1;                            ///< that its objects are painted through
-    bool faint = false;                       ///< its one object does not hide what is below
+    bool multiplies = false;                  ///< see RunPaint
+    bool faint = false;                       ///< what lies in it does not hide what is below
 };
 
 /// How the tones of a mask are made of its content.
@@ -86,12 +87,21 @@ struct State : Collected
     {
         return std::any_of(groups.begin(), groups.end(), [](const OpenGroup &one) { return one.isolated; });
     }
-    /// The open group that has a number, or null. None lies in another.
+    /// The innermost open group that has a number, or null. It is all that lies in those around it.
     [[nodiscard]] OpenGroup *merged()
     {
-        const auto at =
-            std::find_if(groups.begin(), groups.end(), [](const OpenGroup &one) { return one.number >= 0; });
-        return at == groups.end() ? nullptr : &*at;
+        const auto at = std::find_if(groups.rbegin(), groups.rend(),
+                                     [](const OpenGroup &one) { return one.number >= 0; });
+        return at == groups.rend() ? nullptr : &*at;
+    }
+    /// Whether another one can be opened, as far as runs can say it.
+    [[nodiscard]] bool can_merge(bool has_mask, bool multiplies)
+    {
+        const OpenGroup *outer = merged();
+        if (outer == nullptr) {
+            return !multiplies || !isolated();
+        }
+        return scene->objects.size() == outer->objects && !(has_mask && outer->mask >= 0) && !multiplies;
     }
 };
 
@@ -111,8 +121,8 @@ void by_pixels(State &s, const PixelRect &area)
     const PixelRect box = intersection(area, seen(s));
     if (!box.empty()) {
         s.scene->pixel_boxes.push_back(box);
-        if (OpenGroup *merged = s.merged()) {
-            merged->by_runs = false; // all of it is looked at together
+        for (OpenGroup &group : s.groups) {
+            group.by_runs = group.number < 0; // all of it is looked at together
         }
     }
 }
@@ -178,6 +188,7 @@ int add_paint(State &s, const RunPaint &paint)
     }
     std::string key(reinterpret_cast<const char *>(paint.tones.data()), paint.tones.size());
     key.push_back(static_cast<char>(paint.alpha));
+    key.push_back(paint.multiplies ? '*' : ' ');
     key.append(reinterpret_cast<const char *>(&paint.replaces), sizeof paint.replaces);
     const auto [at, is_new] =
         s.paint_of.try_emplace(std::move(key), static_cast<int>(s.scene->paints.size()));
@@ -217,6 +228,7 @@ void add_object(State &s, int shape, const RunPaint &paint)
         merged->faint = !hides;
         RunPaint laid = paint;
         laid.alpha = static_cast<std::uint8_t>(paint.alpha * merged->alpha / 255);
+        laid.multiplies = merged->multiplies;
         RunObject object{shape, add_paint(s, laid), s.clip(), box, merged->number};
         if (merged->mask >= 0) {
             laid.mask = merged->mask;
@@ -574,15 +586,29 @@ void clip_stroke_text(fz_context *ctx, fz_device *device, const fz_text *text, c
     clip_by_text(ctx, state_of(device), text, stroke, ctm);
 }
 
+/// Opens \p group, whose objects hide each other before they are laid on the page. \pre s.can_merge()
+void merge(State &s, OpenGroup group)
+{
+    if (const OpenGroup *outer = s.merged()) {
+        group.number = outer->number;
+        group.alpha = static_cast<std::uint8_t>(group.alpha * outer->alpha / 255);
+        group.mask = std::max(group.mask, outer->mask);
+        group.multiplies = outer->multiplies;
+    } else {
+        group.number = s.scene->groups++;
+    }
+    group.objects = s.scene->objects.size();
+    group.pixel_boxes = s.scene->pixel_boxes.size();
+    s.groups.push_back(group);
+}
+
 /// Opens a clip by \p mask, as far as \p box: what is painted until it ends is laid on the page through it.
+/// \pre s.can_merge()
 void paint_through(State &s, std::unique_ptr<const RunScene> mask, const PixelRect &box)
 {
     OpenGroup group;
-    group.number = s.scene->groups++;
     group.mask = static_cast<int>(s.scene->masks.size());
     group.box = box;
-    group.objects = s.scene->objects.size();
-    group.pixel_boxes = s.scene->pixel_boxes.size();
     RunClip clip;
     clip.box = intersection(seen(s), box);
     if (const int around = s.clip(); around >= 0) {
@@ -593,7 +619,7 @@ void paint_through(State &s, std::unique_ptr<const RunScene> mask, const PixelRe
     s.scene->clips.push_back(clip);
     s.clips.push_back(static_cast<int>(s.scene->clips.size()) - 1);
     s.masked.push_back(s.clips.size());
-    s.groups.push_back(group);
+    merge(s, group);
 }
 
 void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect)
@@ -605,7 +631,7 @@ void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_mat
         return;
     }
     const PixelRect box = box_of(s, fz_transform_rect(fz_unit_rect, ctm));
-    auto sampler = s.skipped > 0 || s.merged() != nullptr ? nullptr : sample_grey(ctx, s, image, place);
+    auto sampler = s.skipped > 0 || !s.can_merge(true, false) ? nullptr : sample_grey(ctx, s, image, place);
     if (sampler == nullptr) {
         skip(s, box);
         return;
@@ -634,6 +660,8 @@ void close_group(State &s)
         s.scene->objects.resize(group.objects);
         s.scene->pixel_boxes.resize(group.pixel_boxes);
         by_pixels(s, group.box);
+    } else if (OpenGroup *outer = group.number < 0 ? nullptr : s.merged()) {
+        outer->faint = outer->faint || s.scene->objects.size() > group.objects;
     }
 }
 
@@ -688,7 +716,7 @@ void begin_mask(fz_context *ctx, fz_device *device, fz_rect area, int luminosity
 {
     State &s = state_of(device);
     ++s.mask_level;
-    if (s.skipped > 0 || s.merged() != nullptr) {
+    if (s.skipped > 0 || !s.can_merge(true, false)) {
         skip(s, box_of(s, area));
         return;
     }
@@ -738,23 +766,25 @@ void begin_group(fz_context *, fz_device *device, fz_rect area, fz_colorspace *,
 {
     State &s = state_of(device);
     const PixelRect box = box_of(s, area);
-    const bool merges = alpha < 1.0f || knockout != 0;
-    if (s.skipped > 0 || blend != FZ_BLEND_NORMAL || (merges && s.merged() != nullptr)) {
+    const bool multiplies = blend == FZ_BLEND_MULTIPLY;
+    const bool merges = alpha < 1.0f || knockout != 0 || multiplies;
+    if (s.skipped > 0 || (blend != FZ_BLEND_NORMAL && !multiplies) ||
+        (merges && !s.can_merge(false, multiplies))) {
         skip(s, box);
         return;
     }
     // At full strength, in the order of painting, a group is what lies in it.
     OpenGroup group;
     group.isolated = isolated != 0;
-    if (merges) {
-        group.number = s.scene->groups++;
-        group.knockout = knockout != 0;
-        group.alpha = strength_of(alpha);
-        group.box = box;
-        group.objects = s.scene->objects.size();
-        group.pixel_boxes = s.scene->pixel_boxes.size();
+    if (!merges) {
+        s.groups.push_back(group);
+        return;
     }
-    s.groups.push_back(group);
+    group.knockout = knockout != 0;
+    group.alpha = strength_of(alpha);
+    group.multiplies = multiplies;
+    group.box = box;
+    merge(s, group);
 }
 
 void end_group(fz_context *, fz_device *device)

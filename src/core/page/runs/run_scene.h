@@ -27,6 +27,7 @@ struct RunPaint
     int sampler = -1;
     std::uint8_t alpha = 255; ///< at which strength, that of its group included
     int mask = -1;            ///< whose tones are a further strength
+    bool multiplies = false;  ///< is blended by Multiply: leaves of the stock what both leave
 };
 
 /// What objects are cut by.

@@ -10,20 +10,19 @@ int Tuples::painted(int under, int paint)
     }
     const RunPaint &p = m_scene.paints[static_cast<std::size_t>(paint)];
     Tuple made = m_tuples[static_cast<std::size_t>(under)];
-    const auto lay = [&](std::size_t plane, std::uint8_t tone, int sampler) {
+    const auto lay = [&](std::size_t plane, std::uint8_t tone, int sampler, bool multiplies) {
         std::uint8_t &tone_there = made.tones[plane];
         int &source_there = made.sources[plane];
-        Source source{sampler, -1, p.mask, tone, 0, p.alpha};
-        if (source.hides() && sampler < 0) {
-            tone_there = tone;
-            source_there = 0;
-            return;
-        }
+        Source source{sampler, -1, p.mask, tone, 0, p.alpha, multiplies};
         if (!source.hides()) {
             source.under = source_there - 1;
             source.below = source_there == 0 ? tone_there : std::uint8_t(0);
-            if (sampler < 0 && source.under < 0 && (p.mask < 0 || tone == tone_there)) {
-                tone_there = blended(tone, tone_there, p.alpha);
+        }
+        if (sampler < 0 && source.under < 0) {
+            const std::uint8_t over = multiplies ? multiplied(tone, source.below) : tone;
+            if (p.mask < 0 || over == source.below) { // flat, then
+                tone_there = source.hides() ? tone : blended(over, source.below, p.alpha);
+                source_there = 0;
                 return;
             }
         }
@@ -34,10 +33,13 @@ int Tuples::painted(int under, int paint)
         const std::uint32_t bit = std::uint32_t(1) << plane;
         if ((p.replaces & bit) != 0) {
             const bool sampled = (p.sampled & bit) != 0;
-            lay(plane, sampled ? std::uint8_t(0) : p.tones[plane], sampled ? p.sampler : -1);
+            if (sampled || !p.multiplies || p.tones[plane] != 0) {
+                lay(plane, sampled ? std::uint8_t(0) : p.tones[plane], sampled ? p.sampler : -1,
+                    p.multiplies);
+            }
         }
     }
-    lay(area_plane, 255, -1);
+    lay(area_plane, 255, -1, false);
     const int number = number_of(made);
     m_painted.emplace(key, number);
     return number;

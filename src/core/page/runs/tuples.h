@@ -27,8 +27,9 @@ struct Source
     std::uint8_t over = 0;  ///< where there is no sampler
     std::uint8_t below = 0; ///< where there is no other source, as far as anything is seen of it
     std::uint8_t alpha = 255;
+    bool multiplies = false; ///< see RunPaint
     friend auto operator<=>(const Source &, const Source &) = default;
-    [[nodiscard]] bool hides() const { return alpha == 255 && mask < 0; }
+    [[nodiscard]] bool hides() const { return alpha == 255 && mask < 0 && !multiplies; }
 };
 
 /// What lies on all planes of a pixel: a tone, or a source for it.
@@ -45,6 +46,14 @@ struct Tuple
 {
     const int strength = alpha + (alpha >> 7);
     return static_cast<std::uint8_t>(((over - under) * strength + (under << 8)) >> 8);
+}
+
+/// What \p a and \p b make of bare stock one over the other, where both let through what they leave bare
+/// (ISO 32000-1, 11.3.5.2, Multiply).
+[[nodiscard]] inline std::uint8_t multiplied(std::uint8_t a, std::uint8_t b)
+{
+    const int product = (255 - a) * (255 - b) + 128;
+    return static_cast<std::uint8_t>(255 - ((product + (product >> 8)) >> 8));
 }
 
 /// Tuples by number, 0 = nothing, and what each paint makes of each. One thread.
