@@ -90,7 +90,8 @@ public:
     Rows(const RunScene &scene, const PixelRect &rect, std::span<const int> planes,
          std::span<const PixelPart> parts, const JobControl &control)
         : m_scene(scene), m_rect(rect), m_planes(planes), m_parts(parts), m_control(control), m_tuples(scene),
-          m_spans(static_cast<std::size_t>(rect.height)), m_arena(std::make_shared<std::deque<Block>>())
+          m_spans(static_cast<std::size_t>(rect.height)), m_masks(scene.masks.size()),
+          m_arena(std::make_shared<std::deque<Block>>())
     {
         m_hides.reserve(scene.paints.size());
         for (const RunPaint &paint : scene.paints) {
@@ -185,8 +186,10 @@ private:
             return;
         }
         const int mask = m_scene.paints[static_cast<std::size_t>(object.masked)].mask;
-        for (const ToneRun &run : mask_rows(mask).row(row - m_rect.y)) {
-            const int from = std::max(begin, run.begin + m_rect.x), to = std::min(end, run.end + m_rect.x);
+        const MaskRows &rows = mask_rows(mask);
+        for (const ToneRun &run : rows.row(row)) {
+            const int from = std::max(begin, run.begin + rows.part.x);
+            const int to = std::min(end, run.end + rows.part.x);
             if (from < to) {
                 const bool solid = run.tones == nullptr && run.tone == 255;
                 out.push_back({from, to, solid ? object.paint : object.masked, object.group});
@@ -194,38 +197,49 @@ private:
         }
     }
 
-    /// The tones of mask \p number for all of m_rect.
-    const RunPlane &mask_rows(int number)
+    /// Rows of a mask that lie in m_rect.
+    struct MaskRows
     {
-        if (const auto made = m_masks.find(number); made != m_masks.end()) {
-            return made->second;
+        PixelRect part; ///< of the page
+        RunPlane tones; ///< as wide and high as part
+
+        /// Of row \p y of the page; from column part.x on.
+        [[nodiscard]] std::span<const ToneRun> row(int y) const
+        {
+            return y < part.y || y >= part.y + part.height ? std::span<const ToneRun>()
+                                                           : tones.row(y - part.y);
+        }
+    };
+
+    const MaskRows &mask_rows(int number)
+    {
+        auto &slot = m_masks[static_cast<std::size_t>(number)];
+        if (slot != nullptr) {
+            return *slot;
         }
         const RunMask &mask = m_scene.masks[static_cast<std::size_t>(number)];
         const PixelRect part = intersection(m_rect, mask.box);
         constexpr std::array<int, 1> only_plane = {0};
-        const auto tones = std::make_shared<const RunPlane>(
+        const auto painted = std::make_shared<const RunPlane>(
             std::move(paint_rows(*mask.scene, part, only_plane, {}, m_control).front()));
         // Where many pixels are alike it is told so: most of a mask hides all or nothing.
-        RunPlane &made = m_masks.emplace(number, RunPlane(m_rect.width, m_rect.height)).first->second;
-        for (int y = m_rect.y; y < m_rect.y + m_rect.height; ++y) {
-            const auto runs =
-                y < part.y || y >= part.y + part.height ? std::span<const ToneRun>() : tones->row(y - part.y);
-            if (y > std::max(part.y, m_rect.y) && same_runs(runs, tones->row(y - part.y - 1))) {
-                made.repeat_row();
+        slot = std::make_unique<MaskRows>(MaskRows{part, RunPlane(part.width, part.height)});
+        for (int y = 0; y < part.height; ++y) {
+            if (y > 0 && same_runs(painted->row(y), painted->row(y - 1))) {
+                slot->tones.repeat_row();
                 continue;
             }
-            for (const ToneRun &run : runs) {
-                const int begin = run.begin + part.x - m_rect.x;
+            for (const ToneRun &run : painted->row(y)) {
                 if (run.tones != nullptr) {
-                    made.add_tones(begin, run.tones, run.end - run.begin);
+                    slot->tones.add_tones(run.begin, run.tones, run.end - run.begin);
                 } else {
-                    made.add({begin, begin + run.end - run.begin, run.tone, nullptr});
+                    slot->tones.add(run);
                 }
             }
-            made.end_row();
+            slot->tones.end_row();
         }
-        made.keep(tones);
-        return made;
+        slot->tones.keep(painted);
+        return *slot;
     }
 
     [[nodiscard]] static bool same_runs(std::span<const ToneRun> a, std::span<const ToneRun> b)
@@ -354,8 +368,8 @@ private:
             const RunPaint &paint = m_scene.paints[static_cast<std::size_t>(span.paint)];
             return (paint.sampler < 0 || m_scene.samplers[static_cast<std::size_t>(paint.sampler)]->same_row(
                                              row + m_rect.y, row + m_rect.y - 1)) &&
-                   (paint.mask < 0 ||
-                    same_runs(mask_rows(paint.mask).row(row), mask_rows(paint.mask).row(row - 1)));
+                   (paint.mask < 0 || same_runs(mask_rows(paint.mask).row(row + m_rect.y),
+                                                mask_rows(paint.mask).row(row + m_rect.y - 1)));
         });
     }
 
@@ -557,51 +571,38 @@ private:
     void emit(int row)
     {
         const int y = m_rect.y + row;
-        const int right = m_rect.x + m_rect.width;
-        m_seen.clear();
-        for (const PixelPart &part : m_parts) {
-            if (y >= part.rect.y && y < part.rect.y + part.rect.height) {
-                m_seen.push_back(&part);
-            }
-        }
-        m_indexed.clear();
-        if (m_seen.empty()) {
-            for (std::size_t k = 0; k < m_stretches.size(); ++k) {
-                const int end = k + 1 < m_stretches.size() ? m_stretches[k + 1].begin : right;
-                std::uint64_t left = inked(m_stretches[k].tuple);
-                for (; left != 0; left &= left - 1) {
+        int from = m_rect.x; // written so far
+        std::size_t k = 0;   // the stretch it lies in
+        const auto write_until = [&](int to) {
+            while (from < to) {
+                while (k + 1 < m_stretches.size() && m_stretches[k + 1].begin <= from) {
+                    ++k;
+                }
+                const int end = k + 1 < m_stretches.size() ? std::min(to, m_stretches[k + 1].begin) : to;
+                m_indexed.clear(); // each plane asks for the same
+                m_strong.clear();
+                for (std::uint64_t left = inked(m_stretches[k].tuple); left != 0; left &= left - 1) {
                     const auto i = static_cast<std::size_t>(std::countr_zero(left));
-                    add_stretch(m_made[i], m_planes[i], m_stretches[k].tuple, y, m_stretches[k].begin, end);
+                    add_stretch(m_made[i], m_planes[i], m_stretches[k].tuple, y, from, end);
+                }
+                from = end;
+            }
+        };
+        for (const PixelPart &part : m_parts) {
+            if (y < part.rect.y || y >= part.rect.y + part.rect.height) {
+                continue;
+            }
+            write_until(part.rect.x);
+            const int move = part.rect.x - m_rect.x;
+            for (std::size_t i = 0; i < m_made.size(); ++i) {
+                for (const ToneRun &run : part.planes[i]->row(y - part.rect.y)) {
+                    m_made[i].add({run.begin + move, run.end + move, run.tone, run.tones});
                 }
             }
-            for (RunPlane &plane : m_made) {
-                plane.end_row();
-            }
-            return;
+            from = part.rect.x + part.rect.width;
         }
-        for (std::size_t i = 0; i < m_made.size(); ++i) {
-            RunPlane &plane = m_made[i];
-            std::size_t part = 0;
-            int from = m_rect.x; // written so far
-            const auto add_part = [&](const PixelPart &pixels) {
-                const int move = pixels.rect.x - m_rect.x;
-                for (const ToneRun &run : pixels.planes[i]->row(y - pixels.rect.y)) {
-                    plane.add({run.begin + move, run.end + move, run.tone, run.tones});
-                }
-                from = pixels.rect.x + pixels.rect.width;
-            };
-            for (std::size_t k = 0; k < m_stretches.size(); ++k) {
-                const int end = k + 1 < m_stretches.size() ? m_stretches[k + 1].begin : right;
-                int begin = std::max(m_stretches[k].begin, from);
-                while (part < m_seen.size() && m_seen[part]->rect.x < end) {
-                    const PixelPart &pixels = *m_seen[part++];
-                    add_stretch(plane, m_planes[i], m_stretches[k].tuple, y, begin, pixels.rect.x);
-                    add_part(pixels);
-                    begin = std::max(begin, from);
-                }
-                add_stretch(plane, m_planes[i], m_stretches[k].tuple, y, begin, end);
-                from = std::max(from, end);
-            }
+        write_until(m_rect.x + m_rect.width);
+        for (RunPlane &plane : m_made) {
             plane.end_row();
         }
     }
@@ -675,15 +676,30 @@ private:
             blend(m_over_tones.data(), source.alpha, count, tones);
             return;
         }
-        m_strengths.resize(count);
-        mask_rows(source.mask).write_part(y - m_rect.y, begin - m_rect.x, end - m_rect.x, m_strengths.data());
-        blend_masked(m_over_tones.data(), m_strengths.data(), source.alpha, count, tones);
+        blend_masked(m_over_tones.data(), strengths_of(source.mask, y, begin, end), source.alpha, count,
+                     tones);
+    }
+
+    /// The tones of mask \p number, lent until the next stretch.
+    const std::uint8_t *strengths_of(int number, int y, int begin, int end)
+    {
+        // Each plane asks for the same.
+        const auto count = static_cast<std::size_t>(end - begin);
+        const auto known = std::find(m_strong.begin(), m_strong.end(), number);
+        const std::size_t start = static_cast<std::size_t>(known - m_strong.begin()) * count;
+        if (known == m_strong.end()) {
+            m_strong.push_back(number);
+            m_strengths.resize(std::max(m_strengths.size(), start + count));
+            const MaskRows &rows = mask_rows(number);
+            rows.tones.write_part(y - rows.part.y, begin - rows.part.x, end - rows.part.x,
+                                  m_strengths.data() + start);
+        }
+        return m_strengths.data() + start;
     }
 
     void sample_opaque(int number, int plane, int y, int begin, int end, std::uint8_t *tones)
     {
         const Sampler &sampler = *m_scene.samplers[static_cast<std::size_t>(number)];
-        // The same stretch is asked for by each plane.
         auto found = std::find_if(m_indexed.begin(), m_indexed.end(), [&](const Indexed &one) {
             return one.sampler == number && one.begin == begin && one.end == end;
         });
@@ -735,18 +751,18 @@ private:
     std::vector<bool> m_hides;                 ///< by paint: whether it hides all that is under it
     std::vector<std::vector<Painted>> m_spans; ///< by row
     std::map<int, ClipRows> m_clips;
-    std::map<int, RunPlane> m_masks; ///< of the columns and rows of m_rect
+    std::vector<std::unique_ptr<MaskRows>> m_masks; ///< of the scene, as far as they were needed
     RowFiller m_filler, m_clip_filler;
     std::vector<Stretch> m_stretches;
     std::vector<std::uint64_t> m_begins, m_taken; ///< a bit for each column of a row
     std::vector<int> m_tuple_at;                  ///< where m_begins has a bit
     std::vector<Painted> m_over;                  ///< columns of the row, the topmost first
     std::vector<std::uint8_t> m_over_tones;       ///< until they are laid over others
-    std::vector<std::uint8_t> m_strengths;        ///< of them
+    std::vector<int> m_strong;                    ///< masks whose tones of a stretch stand in m_strengths
+    std::vector<std::uint8_t> m_strengths;        ///< one after the other
     std::vector<Painted> m_shown;                 ///< spans of a row, of groups only what is seen
     std::vector<End> m_ends;
     std::vector<int> m_active;
-    std::vector<const PixelPart *> m_seen;
     std::vector<Indexed> m_indexed;
     std::vector<std::uint32_t> m_indices;
     std::shared_ptr<std::deque<Block>> m_arena;

@@ -349,9 +349,20 @@ void add_sampled(State &s, int shape, std::unique_ptr<const Sampler> sampler, co
     RunPaint paint;
     paint.alpha = strength_of(alpha);
     paint.replaces = params.op != 0 ? known.planes : s.scene->all_planes;
-    paint.sampled = known.planes;
-    paint.sampler = static_cast<int>(s.scene->samplers.size());
-    s.scene->samplers.push_back(std::move(sampler));
+    for (std::size_t plane = 0; plane < known.components.size(); ++plane) {
+        if (known.components[plane] < 0) {
+            continue;
+        }
+        if (const auto tone = sampler->only_tone(static_cast<int>(plane))) {
+            paint.tones[plane] = *tone;
+        } else {
+            paint.sampled |= std::uint32_t(1) << plane;
+        }
+    }
+    if (paint.sampled != 0) {
+        paint.sampler = static_cast<int>(s.scene->samplers.size());
+        s.scene->samplers.push_back(std::move(sampler));
+    }
     add_object(s, shape, paint);
 }
 

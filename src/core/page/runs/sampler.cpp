@@ -253,6 +253,14 @@ public:
     {
         write_tones(m_tables.of(plane).data(), indices, count, plane, out);
     }
+    [[nodiscard]] std::optional<std::uint8_t> only_tone(int plane) const override
+    {
+        const auto &table = m_tables.of(plane);
+        if (!std::equal(table.begin() + 1, table.end(), table.begin())) {
+            return std::nullopt;
+        }
+        return static_cast<std::uint8_t>((table[0] + 128) >> 8);
+    }
     [[nodiscard]] bool same_row(int a, int b) const override { return a == b; }
 
 protected:

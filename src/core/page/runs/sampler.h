@@ -8,6 +8,7 @@
 #include <array>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <vector>
 
 namespace bichrom {
@@ -26,6 +27,8 @@ public:
     /// plane
     virtual void tones(int plane, int row, const std::uint32_t *indices, int count,
                        std::uint8_t *out) const = 0;
+    /// The tone that \p plane has everywhere, where that is known. \pre as of tones()
+    [[nodiscard]] virtual std::optional<std::uint8_t> only_tone(int /*plane*/) const { return std::nullopt; }
     /// Whether two rows have the same indices everywhere.
     [[nodiscard]] virtual bool same_row(int a, int b) const = 0;
 };
