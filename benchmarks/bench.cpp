@@ -174,8 +174,14 @@ void simple_pages(bool with_gs)
     const auto folder =
         std::filesystem::temp_directory_path() / ("bichrom-bench-" + std::to_string(getpid()));
     std::printf("Films of simple pages, the whole command\n");
-    for (const char *name : {"night-tote", "trail-card-messy", "handbill"}) {
-        const std::string page = std::string(BICHROM_SOURCE_DIR "/demo/") + name + ".pdf";
+    const auto made = std::filesystem::path(folder.string() + ".pdf");
+    const auto soft = bench::soft_edges(105, 148);
+    std::ofstream(made, std::ios::binary)
+        .write(reinterpret_cast<const char *>(soft.data()), static_cast<std::streamsize>(soft.size()));
+    for (const char *name : {"night-tote", "trail-card-messy", "handbill", "soft edges"}) {
+        const std::string page = name == std::string("soft edges")
+                                     ? made.string()
+                                     : std::string(BICHROM_SOURCE_DIR "/demo/") + name + ".pdf";
         for (const char *dpi : {"1200", "2400"}) {
             std::vector<Cost> ours, general;
             for (int round = 0; round < 3; ++round) {
@@ -208,6 +214,7 @@ void simple_pages(bool with_gs)
             std::printf("\n");
         }
     }
+    std::filesystem::remove(made);
 }
 
 /// What the child does: writes the films of \p pdf and says how many there are.

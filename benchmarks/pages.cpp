@@ -19,8 +19,9 @@ std::string spot(int i)
     return text;
 }
 
+/// \param more  objects from number 5 on
 std::vector<std::byte> pdf(double width, double height, const std::string &contents,
-                           const std::string &resources, const std::string &image)
+                           const std::string &resources, const std::vector<std::string> &more)
 {
     std::string out = "%PDF-1.7\n";
     std::vector<std::size_t> places;
@@ -35,8 +36,8 @@ std::vector<std::byte> pdf(double width, double height, const std::string &conte
     add("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 " + std::string(box) +
         "] /Contents 4 0 R /Resources << " + resources + " >> >>");
     add("<< /Length " + std::to_string(contents.size()) + " >>\nstream\n" + contents + "\nendstream");
-    if (!image.empty()) {
-        add(image);
+    for (const std::string &object : more) {
+        add(object);
     }
     const std::size_t start = out.size();
     out += "xref\n0 " + std::to_string(places.size() + 1) + "\n0000000000 65535 f \n";
@@ -119,7 +120,55 @@ std::vector<std::byte> photo(double width_mm, double height_mm, double ppi)
                               " /BitsPerComponent 8 /ColorSpace /DeviceRGB /Length " +
                               std::to_string(pixels.size()) + " >>\nstream\n" + pixels + "\nendstream";
     return pdf(w, h, place, "/ColorSpace << " + spot(0) + spot(1) + ">> /XObject << /Im 5 0 R >> " + states,
-               image);
+               {image});
+}
+
+std::vector<std::byte> soft_edges(double width_mm, double height_mm)
+{
+    const double w = width_mm * 72 / 25.4, h = height_mm * 72 / 25.4;
+    constexpr int side = 300;
+    std::string colour, mask;
+    for (int y = 0; y < side; ++y) {
+        for (int x = 0; x < side; ++x) {
+            const double away = std::hypot(x - side / 2, y - side / 2) / (side / 2);
+            mask += static_cast<char>(away < 0.5 ? 255 : away > 1 ? 0 : 510 * (1 - away));
+            colour += static_cast<char>(x * 255 / side);
+            colour += static_cast<char>(y * 255 / side);
+            colour += '\x40';
+        }
+    }
+    const auto stream = [](const std::string &dictionary, const std::string &data) {
+        return "<< " + dictionary + " /Length " + std::to_string(data.size()) + " >>\nstream\n" + data +
+               "\nendstream";
+    };
+    const std::string picture = "/Type /XObject /Subtype /Image /Width 300 /Height 300 /BitsPerComponent 8 ";
+    std::string art = "/S0 cs 0.7 scn 0 0 " + std::to_string(w) + " " + std::to_string(h / 2) + " re f ";
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> x(0, w - 150), y(0, h - 150);
+    for (int i = 0; i < 12; ++i) { // pictures with soft edges, each with its shadow
+        const std::string place = "150 0 0 150 ";
+        const double left = x(random), low = y(random);
+        art += "q /Cast gs " + place + std::to_string(left + 8) + " " + std::to_string(low - 8) +
+               " cm /Dark Do Q q " + place + std::to_string(left) + " " + std::to_string(low) +
+               " cm /Im Do Q ";
+    }
+    art += "/Fade gs /S1 cs 1 scn 40 40 " + std::to_string(w - 80) + " " + std::to_string(h / 3) + " re f ";
+    return pdf(
+        w, h, art,
+        "/ColorSpace << " + spot(0) + spot(1) +
+            ">> /ExtGState << /Cast << /BM /Multiply /ca 0.6 >> /Fade << /SMask << /S /Luminosity /G "
+            "8 0 R >> >> >> /XObject << /Im 5 0 R /Dark 7 0 R >>",
+        {stream(picture + "/ColorSpace /DeviceRGB /SMask 6 0 R", colour),
+         stream(picture + "/ColorSpace /DeviceGray", mask),
+         stream("/Type /XObject /Subtype /Image /Width 1 /Height 1 /BitsPerComponent 8 /ColorSpace "
+                "/DeviceGray /SMask 6 0 R",
+                std::string(1, '\0')),
+         stream("/Type /XObject /Subtype /Form /BBox [0 0 " + std::to_string(w) + " " + std::to_string(h) +
+                    "] /Group << /S /Transparency /CS /DeviceGray >> /Resources << /Shading << /S << "
+                    "/ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 " +
+                    std::to_string(w) +
+                    " 0] /Function << /FunctionType 2 /Domain [0 1] /N 1 /C0 [0] /C1 [1] >> >> >> >>",
+                "/S sh")});
 }
 
 } // namespace bichrom::bench
