@@ -56,8 +56,10 @@ tmsize_t read_some(thandle_t handle, void *out, tmsize_t count)
     const auto size = static_cast<toff_t>(source->bytes.size());
     const toff_t left = source->at < size ? size - source->at : 0;
     const auto some = static_cast<tmsize_t>(std::min(left, static_cast<toff_t>(count)));
-    std::memcpy(out, source->bytes.data() + source->at, static_cast<std::size_t>(some));
-    source->at += static_cast<toff_t>(some);
+    if (some > 0) { // an empty file has no memory
+        std::memcpy(out, source->bytes.data() + source->at, static_cast<std::size_t>(some));
+        source->at += static_cast<toff_t>(some);
+    }
     return some;
 }
 
