@@ -109,6 +109,7 @@ BenchWindow::BenchWindow(Prompts &prompts, QWidget *parent)
 BenchWindow::~BenchWindow()
 {
     m_session.disconnect(this);
+    hide(); // panels that are hidden say so to what goes before them
 }
 
 QWidget *BenchWindow::buildHeader()
