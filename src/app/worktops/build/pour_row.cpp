@@ -136,9 +136,10 @@ std::string PourRow::target(Job &job) const
 
 void PourRow::change(const Job &job, const std::string &ink, const QString &text)
 {
+    const QString plate = theme::text_of(ink); // of the job that now goes, it may be
     m_session.change(job, text);
     m_choosing = true;
-    m_choice.choosePlate(theme::text_of(ink));
+    m_choice.choosePlate(plate);
     m_choosing = false;
 }
 
