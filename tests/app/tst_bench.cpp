@@ -229,8 +229,8 @@ private Q_SLOTS:
         using State = Fact<SeparationReport>::State;
         QCOMPARE(table->nearness().report().state(), State::Unknown); // nobody looks
         bench.press("lookChange");
-        QTRY_VERIFY2(table->nearness().report().state() == State::Known,
-                     qPrintable(table->nearness().words()));
+        QTRY_VERIFY2_WITH_TIMEOUT(table->nearness().report().state() == State::Known,
+                                  qPrintable(table->nearness().words()), 30'000);
         const SeparationReport before = *table->nearness().report().value();
         const double wide = bench.window.session().page()->content().width().value * 25.4 / 72;
         QVERIFY(before.median >= 0 && before.median <= before.p95 && before.worst <= 150);
