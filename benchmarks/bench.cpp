@@ -178,10 +178,12 @@ void simple_pages(bool with_gs)
     const auto soft = bench::soft_edges(105, 148);
     std::ofstream(made, std::ios::binary)
         .write(reinterpret_cast<const char *>(soft.data()), static_cast<std::streamsize>(soft.size()));
-    for (const char *name : {"night-tote", "trail-card-messy", "handbill", "soft edges"}) {
-        const std::string page = name == std::string("soft edges")
-                                     ? made.string()
-                                     : std::string(BICHROM_SOURCE_DIR "/demo/") + name + ".pdf";
+    const std::pair<const char *, std::string> pages[] = {
+        {"night-tote", BICHROM_SOURCE_DIR "/demo/night-tote.pdf"},
+        {"trail-card-messy", BICHROM_SOURCE_DIR "/demo/trail-card-messy.pdf"},
+        {"handbill", BICHROM_SOURCE_DIR "/demo/handbill.pdf"},
+        {"soft edges", made.string()}};
+    for (const auto &[name, page] : pages) {
         for (const char *dpi : {"1200", "2400"}) {
             std::vector<Cost> ours, general;
             for (int round = 0; round < 3; ++round) {

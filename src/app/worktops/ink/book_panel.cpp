@@ -228,12 +228,10 @@ BookPanel::BookPanel(Session &session, InkLibrary &library, Choice &choice, Prom
 bool BookPanel::eventFilter(QObject *watched, QEvent *event)
 {
     QListWidget *list = watched == m_nearest->viewport() ? m_nearest : m_book;
-    const bool by_mouse = event->type() == QEvent::MouseButtonPress || event->type() == QEvent::MouseMove ||
-                          event->type() == QEvent::MouseButtonRelease;
-    if (!by_mouse) {
+    const auto *mouse = dynamic_cast<QMouseEvent *>(event);
+    if (mouse == nullptr) {
         return false;
     }
-    const auto *mouse = static_cast<QMouseEvent *>(event);
     switch (event->type()) {
     case QEvent::MouseButtonPress:
         m_pressed =

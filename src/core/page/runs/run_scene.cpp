@@ -37,10 +37,10 @@ struct OpenGroup
     std::uint8_t alpha = 255; ///< at which strength they are, those of numbered groups around it included
     bool by_runs = true;      ///< so far
     PixelRect box{};
-    std::size_t objects = 0, pixel_boxes = 0; ///< before it
-    int mask = -1;                            ///< that its objects are painted through
-    bool multiplies = false;                  ///< see RunPaint
-    bool faint = false;                       ///< what lies in it does not hide what is below
+    std::size_t objects = 0, pixel_boxes = 0, masks = 0; ///< before it
+    int mask = -1;                                       ///< that its objects are painted through
+    bool multiplies = false;                             ///< see RunPaint
+    bool faint = false;                                  ///< what lies in it does not hide what is below
 };
 
 /// How the tones of a mask are made of its content.
@@ -77,6 +77,7 @@ struct State : Collected
     std::shared_ptr<MupdfRuntime> runtime;
     fz_matrix to_pixels{};
     GlyphOutlines glyphs;
+    std::size_t other_edges = 0;      ///< in scenes but the one that is collected into
     std::vector<OpenMask> open_masks; ///< each within the content of the one before
     int mask_level = 0;               ///< how many are open, those within what is painted by pixels too
     int skipped = 0; ///< open groups, clips, tiles and masks within what is painted by pixels
@@ -201,7 +202,7 @@ int add_paint(State &s, const RunPaint &paint)
 /// Adds shape \p shape, when it inks anything, in \p paint.
 void add_object(State &s, int shape, const RunPaint &paint)
 {
-    if (s.scene->shapes.edge_count() > most_edges) {
+    if (s.other_edges + s.scene->shapes.edge_count() > most_edges) {
         s.scene->pixels_only = true;
         s.skipped += 1 << 20; // nothing more is collected
     }
@@ -446,16 +447,28 @@ void fill_image(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix c
     add_sampled(s, s.scene->shapes.end(), std::move(sampler), *known, alpha, params);
 }
 
-/// Opens a clip by the shape closed last; one that inks nothing hides all.
-void open_clip(State &s, int shape)
+/// A clip that cuts nothing more than those that are open.
+RunClip clip_within(const State &s)
 {
     RunClip clip;
-    const int around = s.clip();
     clip.box = seen(s);
-    if (around >= 0) {
+    if (const int around = s.clip(); around >= 0) {
         const RunClip &outer = s.scene->clips[static_cast<std::size_t>(around)];
         clip.around = outer.cuts() ? around : outer.around;
     }
+    return clip;
+}
+
+void open_clip(State &s, const RunClip &clip)
+{
+    s.scene->clips.push_back(clip);
+    s.clips.push_back(static_cast<int>(s.scene->clips.size()) - 1);
+}
+
+/// Opens a clip by the shape closed last; one that inks nothing hides all.
+void open_clip(State &s, int shape)
+{
+    RunClip clip = clip_within(s);
     if (shape < 0) {
         clip.box = {};
     } else {
@@ -463,8 +476,7 @@ void open_clip(State &s, int shape)
         clip.box = intersection(clip.box, edge.box);
         clip.shape = edge.rectangle ? -1 : shape;
     }
-    s.scene->clips.push_back(clip);
-    s.clips.push_back(static_cast<int>(s.scene->clips.size()) - 1);
+    open_clip(s, clip);
 }
 
 /// The stencil that \p image is at \p place, kept in the scene; −1 where it has grey edges or film pixels do
@@ -610,6 +622,7 @@ void merge(State &s, OpenGroup group)
     }
     group.objects = s.scene->objects.size();
     group.pixel_boxes = s.scene->pixel_boxes.size();
+    group.masks = s.scene->masks.size();
     s.groups.push_back(group);
 }
 
@@ -620,17 +633,12 @@ void paint_through(State &s, std::unique_ptr<const RunScene> mask, const PixelRe
     OpenGroup group;
     group.mask = static_cast<int>(s.scene->masks.size());
     group.box = box;
-    RunClip clip;
-    clip.box = intersection(seen(s), box);
-    if (const int around = s.clip(); around >= 0) {
-        const RunClip &outer = s.scene->clips[static_cast<std::size_t>(around)];
-        clip.around = outer.cuts() ? around : outer.around;
-    }
-    s.scene->masks.push_back({std::move(mask), clip.box});
-    s.scene->clips.push_back(clip);
-    s.clips.push_back(static_cast<int>(s.scene->clips.size()) - 1);
-    s.masked.push_back(s.clips.size());
     merge(s, group);
+    RunClip clip = clip_within(s);
+    clip.box = intersection(clip.box, box);
+    open_clip(s, clip);
+    s.masked.push_back(s.clips.size());
+    s.scene->masks.push_back({std::move(mask), clip.box});
 }
 
 void clip_image_mask(fz_context *ctx, fz_device *device, fz_image *image, fz_matrix ctm, fz_rect)
@@ -670,6 +678,7 @@ void close_group(State &s)
     if (!group.by_runs) { // all of it, then
         s.scene->objects.resize(group.objects);
         s.scene->pixel_boxes.resize(group.pixel_boxes);
+        s.scene->masks.resize(group.masks);
         by_pixels(s, group.box);
     } else if (OpenGroup *outer = group.number < 0 ? nullptr : s.merged()) {
         outer->faint = outer->faint || s.scene->objects.size() > group.objects;
@@ -738,6 +747,7 @@ void begin_mask(fz_context *ctx, fz_device *device, fz_rect area, int luminosity
     Collected content;
     content.scene = scene.get();
     content.mask = luminosity != 0 ? MaskOf::Luminosity : MaskOf::Alpha;
+    s.other_edges += s.scene->shapes.edge_count();
     Collected &current = s;
     s.open_masks.push_back({std::exchange(current, std::move(content)), std::move(scene), box, s.mask_level});
     if (luminosity != 0 && space != nullptr && backdrop != nullptr) {
@@ -764,10 +774,12 @@ void end_mask(fz_context *, fz_device *device)
     OpenMask mask = std::move(s.open_masks.back());
     s.open_masks.pop_back();
     static_cast<Collected &>(s) = std::move(mask.around);
+    s.other_edges -= s.scene->shapes.edge_count();
     if (mask.scene->pixels_only || !mask.scene->pixel_boxes.empty()) {
         s.skipped = 0;
         skip(s, mask.box);
     } else {
+        s.other_edges += mask.scene->shapes.edge_count();
         paint_through(s, std::move(mask.scene), mask.box);
     }
 }
