@@ -57,6 +57,9 @@ Fraction nearest_fraction(std::complex<double> vector, double dpi, bool on_axis)
     double best_error = 1e9;
     std::int64_t best_norm = 0;
     const auto side = static_cast<std::int64_t>(std::sqrt(static_cast<double>(most_places)));
+    const auto off_a_whole = [](double x) { // of a few millions at most
+        return x - static_cast<double>(static_cast<std::int64_t>(x + (x < 0 ? -0.5 : 0.5)));
+    };
     for (std::int64_t a = 1; a <= side; ++a) {
         // Turns by right angles change nothing: the first quadrant is enough.
         for (std::int64_t b = 0; a * a + b * b <= most_places; ++b) {
@@ -64,14 +67,19 @@ Fraction nearest_fraction(std::complex<double> vector, double dpi, bool on_axis)
             if (best_error <= enough && norm >= best_norm) {
                 continue;
             }
-            const std::complex<double> product =
-                vector * std::complex<double>(static_cast<double>(a), static_cast<double>(b));
-            const LatticeStep p{std::llround(product.real()), std::llround(product.imag())};
+            // Nearly all of a million are too far off, which is seen without a root.
+            const double x = vector.real() * static_cast<double>(a) - vector.imag() * static_cast<double>(b);
+            const double y = vector.real() * static_cast<double>(b) + vector.imag() * static_cast<double>(a);
+            const double off_x = off_a_whole(x), off_y = off_a_whole(y);
+            const double wanted = 1.001 * std::max(enough, best_error);
+            if (off_x * off_x + off_y * off_y > wanted * wanted * static_cast<double>(norm)) {
+                continue;
+            }
+            const LatticeStep p{std::llround(x), std::llround(y)};
             if (p.norm() == 0 || p.norm() > most_cells) {
                 continue;
             }
-            const double off = std::hypot(product.real() - static_cast<double>(p.x),
-                                          product.imag() - static_cast<double>(p.y));
+            const double off = std::hypot(off_x, off_y);
             const double error = off / std::sqrt(static_cast<double>(norm));
             const bool better = best_error <= enough ? error <= enough && norm < best_norm
                                                      : error <= enough || error < best_error;
