@@ -9,8 +9,11 @@
 #include "core/proof/eye_blur.h"
 #include "core/proof/plates_look.h"
 
+#include <QComboBox>
+#include <QLabel>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
 
 #include <algorithm>
 #include <cmath>
