@@ -1,4 +1,5 @@
 // Sending colours to plates in the real window.
+#include "app/laydown/lay_down.h"
 #include "app/widgets/theme.h"
 #include "app/worktops/ink/flow_picture.h"
 
@@ -385,6 +386,21 @@ private Q_SLOTS:
         QCOMPARE(bench.window.choice().plate(), first);
         bench.window.session().undoStack().undo();
         QVERIFY(bench.job().routes.empty() && bench.job().find_plate(first.toStdString()) < 0);
+        // Over the lay-down a plate is made; one that is there already is told of.
+        const auto over_pile = [&](int row) {
+            const auto *pile = bench.window.findChild<LayDown *>();
+            drag(row,
+                 table->pageFromWidget(table->mapFromGlobal(pile->mapToGlobal(pile->rect().center()))) / mm);
+        };
+        over_pile(4);
+        QVERIFY(bench.job().find_plate(first.toStdString()) >= 0);
+        QVERIFY(bench.job().routes.empty());
+        QCOMPARE(bench.window.choice().plate(), first);
+        const auto plates = bench.job().plates.size();
+        over_pile(4);
+        QCOMPARE(bench.job().plates.size(), plates);
+        QVERIFY(table->said().contains(first));
+        bench.window.session().undoStack().undo();
         // Beside the artwork nothing happens; a click in the list still chooses.
         drag(4, {36, 20});
         QTest::qWait(200);

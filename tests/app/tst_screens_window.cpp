@@ -4,6 +4,7 @@
 #include "app/worktops/screen/angle_dial.h"
 #include "app/worktops/screen/beat_picture.h"
 #include "app/worktops/screen/beats_panel.h"
+#include "core/job/edits/plates.h"
 #include "support/bench_driver.h"
 #include "support/mini_pdf.h"
 #include "support/test_program.h"
@@ -83,6 +84,32 @@ private Q_SLOTS:
         of->setCurrentIndex(2);
         Q_EMIT of->activated(2);
         bench.waitFor([&] { return std::fabs(width->value() - 76.2) < 0.05; }, "nobody measures");
+    }
+
+    void plateRowsStayWhileTheirPlatesDo()
+    {
+        Sized bench;
+        bench.chooseStage(Stage::Screen);
+        const std::vector<std::string> inks = bench.job().inks();
+        QCOMPARE(inks.size(), std::size_t(2));
+        const auto row = [&](int number) { // as printed at first
+            return bench.find<QWidget>(QStringLiteral("screen ") +
+                                       QString::fromStdString(inks[static_cast<std::size_t>(number)]));
+        };
+        const auto place = [](const QWidget *one) { return one->mapToGlobal(QPoint()).y(); };
+        const QWidget *first = row(0);
+        QTRY_VERIFY(place(row(1)) < place(first)); // the last printed on top
+        bench.type("allRulings", "61");
+        QCOMPARE(row(0)->findChild<NumberField *>(QStringLiteral("ruling"))->value(), 61.0);
+        QVERIFY(row(0) == first);
+        // Another order is seen at once; so is one that was chosen while nobody looked.
+        Session &session = bench.window.session();
+        session.change(move_plate(session.job(), 0, 1), QStringLiteral("the first last"));
+        QTRY_VERIFY(place(row(0)) < place(row(1)));
+        bench.chooseStage(Stage::Ink);
+        bench.undo();
+        bench.chooseStage(Stage::Screen);
+        QTRY_VERIFY(place(row(1)) < place(row(0)));
     }
 
     void copiesAndMarksShowTheFilmThatIsWritten()

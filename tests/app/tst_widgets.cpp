@@ -7,6 +7,7 @@
 #include "app/widgets/controls.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/theme.h"
+#include "app/widgets/when_seen.h"
 #include "app/worktops/ink/flow_picture.h"
 
 #include "support/patience.h"
@@ -283,6 +284,31 @@ private Q_SLOTS:
         flow.setFlow({}, {}); // another page: nothing stays chosen
         QTest::keyClick(&flow, Qt::Key_Return);
         QVERIFY(sent.isEmpty());
+    }
+
+    void whatNobodySeesIsSetOutOnceItIsSeen()
+    {
+        QWidget window;
+        auto *part = new QWidget(&window);
+        int times = 0;
+        WhenSeen seen(part, [&] { ++times; });
+        seen.refresh();
+        seen.refresh();
+        QCOMPARE(times, 0);
+        window.show();
+        QCOMPARE(times, 1);
+        seen.refresh();
+        QCOMPARE(times, 2); // it is looked at
+        part->hide();
+        part->show();
+        QCOMPARE(times, 2); // nothing changed meanwhile
+        part->hide();
+        seen.refresh();
+        seen.settle();
+        seen.settle();
+        QCOMPARE(times, 3);
+        part->show();
+        QCOMPARE(times, 3);
     }
 
     void anErrorIsNotNothing()

@@ -226,7 +226,7 @@ void BenchWindow::build()
             [this](QPointF mm, bool released) { worktop().slid(mm, released); });
     connect(m_table, &LightTable::areaDrawn, this,
             [this](const QRectF &area, Gesture how) { worktop().areaDrawn(area, how); });
-    auto *pointing = new Pointing(m_session, m_router, m_choice, m_spotlight, m_library, *m_table,
+    auto *pointing = new Pointing(m_session, m_router, m_choice, m_spotlight, m_library, *m_table, *m_layDown,
                                   [this]() -> Worktop & { return worktop(); });
     connect(pointing, &Pointing::objectChosen, m_receive, &ReceiveWorktop::chooseObject);
     connect(m_sample, &CoreSampleBar::objectsFound, pointing, &Pointing::frame);

@@ -1,5 +1,6 @@
 #include "app/bench/pointing.h"
 
+#include "app/widgets/theme.h"
 #include "app/worktops/colour_menu.h"
 
 #include <QGuiApplication>
@@ -10,9 +11,10 @@
 namespace bichrom {
 
 Pointing::Pointing(Session &session, Router &router, Choice &choice, Spotlight &spotlight,
-                   InkLibrary &library, LightTable &table, std::function<Worktop &()> active)
+                   InkLibrary &library, LightTable &table, const QWidget &lay_down,
+                   std::function<Worktop &()> active)
     : QObject(&table), m_session(session), m_router(router), m_choice(choice), m_spotlight(spotlight),
-      m_library(library), m_table(table), m_active(std::move(active))
+      m_library(library), m_table(table), m_layDown(lay_down), m_active(std::move(active))
 {
     connect(&m_table, &LightTable::clicked, this, [this](QPointF mm) { ask(m_clicked, mm); });
     connect(&m_table, &LightTable::poured, this, [this](QPointF mm, Gesture how) {
@@ -54,6 +56,12 @@ void Pointing::dropPlate(const QString &ink, QPoint global)
 
 void Pointing::dropInk(const QString &ink, QPoint global)
 {
+    if (m_layDown.rect().contains(m_layDown.mapFromGlobal(global))) {
+        if (const Done added = m_router.addPlate(ink); !added) {
+            m_table.note(theme::text_of(added.error().message()));
+        }
+        return;
+    }
     const QPoint at = m_table.mapFromGlobal(global);
     if (m_session.isOpen() && m_table.rect().contains(at)) {
         m_ink = ink;

@@ -29,12 +29,12 @@ class Pointing : public QObject
 public:
     /// \param active  lends the worktop of the active stage
     Pointing(Session &session, Router &router, Choice &choice, Spotlight &spotlight, InkLibrary &library,
-             LightTable &table, std::function<Worktop &()> active);
+             LightTable &table, const QWidget &lay_down, std::function<Worktop &()> active);
 
     /// A plate let go over the window: over the artwork it is poured there.
     void dropPlate(const QString &ink, QPoint global);
     /// An ink of the book let go over the window: over the artwork the colour there gets it, and a plate for
-    /// it where there is none; with Shift the object alone.
+    /// it where there is none; with Shift the object alone. Over the lay-down a plate is made.
     void dropInk(const QString &ink, QPoint global);
     /// While pouring, frames the topmost of \p objects, which lie under the pointer.
     void frame(const std::vector<int> &objects);
@@ -55,6 +55,7 @@ private:
     Spotlight &m_spotlight;
     InkLibrary &m_library;
     LightTable &m_table;
+    const QWidget &m_layDown;
     std::function<Worktop &()> m_active;
     ObjectFinder m_clicked, m_poured, m_asked, m_inked;
     QString m_ink;      ///< that was let go

@@ -111,12 +111,12 @@ LayDown::LayDown(Session &session, ViewState &view, Choice &choice, Prompts &pro
     column->addStretch();
 
     connect(m_white, &QPushButton::clicked, this, &LayDown::makeWhite);
-    connect(&m_session, &Session::pageChanged, this, &LayDown::rebuild);
+    connect(&m_session, &Session::pageChanged, this, &LayDown::refresh);
     connect(&m_session, &Session::jobChanged, this, &LayDown::refresh);
     connect(&m_session.facts(), &Facts::coverageChanged, this, &LayDown::refresh);
     connect(&m_view, &ViewState::changed, this, &LayDown::refresh);
     connect(&m_choice, &Choice::plateChanged, this, &LayDown::refresh);
-    rebuild();
+    refresh();
 }
 
 QMenu *LayDown::makeStockMenu()
@@ -422,7 +422,7 @@ void LayDown::showStock()
                  stock.clear ? QStringLiteral("dashed") : QStringLiteral("solid"), theme::quiet.name()));
 }
 
-void LayDown::rebuild()
+void LayDown::makeRows()
 {
     for (PlateRow *row : m_rows) {
         m_pile->removeWidget(row);
@@ -434,15 +434,6 @@ void LayDown::rebuild()
     }
     m_rows.clear();
     m_flashes.clear();
-    const bool open = m_session.isOpen();
-    m_first->setVisible(open);
-    m_last->setVisible(open);
-    m_stock->setVisible(open);
-    if (!open) {
-        m_white->hide();
-        m_count->clear();
-        return;
-    }
     const auto &plates = m_session.job().plates;
     for (std::size_t i = 0; i < plates.size(); ++i) {
         auto *row = new PlateRow(plates[plates.size() - 1 - i], this);
@@ -491,12 +482,17 @@ void LayDown::rebuild()
         m_rows.push_back(row);
         m_flashes.push_back(flash);
     }
-    refresh();
 }
 
 void LayDown::refresh()
 {
-    if (!m_session.isOpen()) {
+    const bool open = m_session.isOpen();
+    m_first->setVisible(open);
+    m_last->setVisible(open);
+    m_stock->setVisible(open);
+    if (!open) {
+        m_white->hide();
+        m_count->clear();
         return;
     }
     const auto &plates = m_session.job().plates;
@@ -505,9 +501,8 @@ void LayDown::refresh()
                                                      [](const PlateRow *row, const Plate &plate) {
                                                          return row->ink().toStdString() == plate.ink;
                                                      });
-    if (!same) {
-        rebuild();
-        return;
+    if (!same) { // else the keys stay with them
+        makeRows();
     }
     const Rect trim = m_session.trimArea();
     const double trim_cm2 = trim.width * trim.height / 100.0;

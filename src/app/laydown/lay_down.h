@@ -37,7 +37,7 @@ Q_SIGNALS:
     void plateDropped(const QString &ink, QPoint global);
 
 private:
-    void rebuild();
+    void makeRows();
     void refresh();
     [[nodiscard]] QMenu *makeStockMenu();
     void makeWhite();

@@ -95,6 +95,7 @@ public:
 
     /// Says something at the foot of the table for a few seconds.
     void note(const QString &words);
+    [[nodiscard]] const QString &said() const { return m_said; } ///< by note(), while it is shown
 
     /// The two points last measured between, mm; none when nothing is measured.
     [[nodiscard]] const std::optional<QLineF> &measured() const { return m_measured; }

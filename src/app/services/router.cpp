@@ -512,19 +512,20 @@ void Router::moveRoute(int number, int by)
     }
 }
 
-void Router::addPlate(const QString &ink)
+Done Router::addPlate(const QString &ink)
 {
     const QString name = ink.trimmed();
     if (!m_session.isOpen()) {
-        return;
+        return Error{ErrorCode::FileMissing, tr("Nothing is open.").toStdString(), {}, {}};
     }
     const auto added =
         add_named_plate(m_session.job(), name.toStdString(), m_library.book(), m_session.page()->scene);
     if (!added) {
-        return;
+        return added.error();
     }
     m_session.change(*added, tr("Add the plate %1").arg(name));
     m_choice.choosePlate(name);
+    return {};
 }
 
 void Router::platesFromColours()

@@ -88,7 +88,8 @@ public:
     void setRoutePages(int number, const PageList &pages); ///< that it holds for; empty = all
 
     /// A plate for \p ink; colour and kind come from the ink book when it knows the name, else from the name.
-    void addPlate(const QString &ink);
+    /// \return what is wrong with the name; FileMissing while nothing is open
+    Done addPlate(const QString &ink);
     /// A plate for each group of alike colours, and the routes to it.
     void platesFromColours();
     void removePlate(const QString &ink);

@@ -51,8 +51,8 @@ StagePanel::StagePanel(Session &session, ViewState &view, const QString &empty, 
 
 void StagePanel::measureSoon()
 {
-    refresh();
     if (m_shown) {
+        refresh();
         m_resting.start();
     }
 }
@@ -62,8 +62,10 @@ void StagePanel::setShown(bool shown)
     m_shown = shown;
     if (!shown) {
         stop();
-    } else if (m_session.isOpen()) {
-        refresh();
+        return;
+    }
+    refresh();
+    if (m_session.isOpen()) {
         if (m_session.platesFollow()) {
             measure();
         }

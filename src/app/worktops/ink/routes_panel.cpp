@@ -34,14 +34,14 @@ enum FreeEnd
 RoutesPanel::RoutesPanel(Session &session, Router &router, Choice &choice, InkLibrary &library,
                          Spotlight &spotlight, QWidget *parent)
     : QWidget(parent), m_session(session), m_router(router), m_choice(choice), m_library(library),
-      m_spotlight(spotlight)
+      m_spotlight(spotlight), m_choiceSeen(this, [this] { refreshChoice(); }),
+      m_flowSeen(this, [this] { refresh(); }) // thousands of colours may be there
 {
     setObjectName(QStringLiteral("routesPanel"));
     build();
-    connect(&m_router, &Router::changed, this, &RoutesPanel::refresh);
-    connect(&m_choice, &Choice::colourChanged, this, &RoutesPanel::refreshChoice);
-    connect(&m_choice, &Choice::plateChanged, this, &RoutesPanel::refreshChoice);
-    refresh();
+    connect(&m_router, &Router::changed, &m_flowSeen, &WhenSeen::refresh);
+    connect(&m_choice, &Choice::colourChanged, &m_choiceSeen, &WhenSeen::refresh);
+    connect(&m_choice, &Choice::plateChanged, &m_choiceSeen, &WhenSeen::refresh);
 }
 
 void RoutesPanel::build()
@@ -216,8 +216,11 @@ void RoutesPanel::buildRoutes(QVBoxLayout *column)
     foot->addWidget(m_like);
     column->addLayout(foot);
     connect(m_newPlate, &QLineEdit::returnPressed, this, [this] {
-        m_router.addPlate(m_newPlate->text());
-        m_newPlate->clear();
+        if (const Done added = m_router.addPlate(m_newPlate->text()); added) {
+            m_newPlate->clear();
+        } else {
+            m_detail->setText(theme::text_of(added.error().message()));
+        }
     });
     connect(m_removePlate, &QPushButton::clicked, this, [this] { m_router.removePlate(m_choice.plate()); });
     connect(m_like, &QPushButton::clicked, this, &RoutesPanel::lightAlike);
@@ -312,20 +315,9 @@ FlowSource RoutesPanel::flatSource(int flat) const
 
 void RoutesPanel::refresh()
 {
-    m_stale = !isVisible(); // thousands of colours are not set out for nobody
-    if (!m_stale) {
-        setEnabled(m_session.isOpen());
-        refreshFlow();
-        refreshChoice();
-    }
-}
-
-void RoutesPanel::showEvent(QShowEvent *event)
-{
-    QWidget::showEvent(event);
-    if (m_stale) {
-        refresh();
-    }
+    setEnabled(m_session.isOpen());
+    refreshFlow();
+    refreshChoice();
 }
 
 void RoutesPanel::refreshFlow()
@@ -408,9 +400,6 @@ void RoutesPanel::refreshFlow()
 
 void RoutesPanel::refreshChoice()
 {
-    if (m_stale) {
-        return;
-    }
     int end = -1;
     if (m_session.isOpen()) {
         const int plate = m_session.job().find_plate(m_choice.plate().toStdString());

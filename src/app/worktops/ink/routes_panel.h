@@ -6,6 +6,7 @@
 #include "app/models/choice.h"
 #include "app/models/spotlight.h"
 #include "app/services/router.h"
+#include "app/widgets/when_seen.h"
 
 #include <QWidget>
 
@@ -40,9 +41,6 @@ public:
 
 Q_SIGNALS:
     void pourEndChanged();
-
-protected:
-    void showEvent(QShowEvent *event) override;
 
 private:
     void build();
@@ -83,9 +81,9 @@ private:
     QLineEdit *m_newPlate;
     QPushButton *m_removePlate;
     std::vector<std::vector<int>> m_objectRows; ///< objects of the rows after the colours
-    bool m_stale = true;                        ///< what is shown is not of the job as it is
     bool m_lit = false;                         ///< by the pointer over such a row
     int m_firstFreeEnd = 0;                     ///< ends from here on are no plates
+    WhenSeen m_choiceSeen, m_flowSeen;
 };
 
 } // namespace bichrom

@@ -29,7 +29,7 @@ QIcon two_inks(const QColor &before, const QColor &after)
 } // namespace
 
 SavingsPanel::SavingsPanel(Session &session, Router &router, QWidget *parent)
-    : QWidget(parent), m_session(session), m_router(router)
+    : QWidget(parent), m_session(session), m_router(router), m_seen(this, [this] { refresh(); })
 {
     setObjectName(QStringLiteral("savingsPanel"));
     auto *column = new QVBoxLayout(this);
@@ -86,11 +86,10 @@ SavingsPanel::SavingsPanel(Session &session, Router &router, QWidget *parent)
     connect(m_list, &QListWidget::itemActivated, this, &SavingsPanel::take);
     connect(m_take, &QPushButton::clicked, this, &SavingsPanel::take);
     connect(m_takeAll, &QPushButton::clicked, this, &SavingsPanel::takeDownTo);
-    connect(m_alike, &NumberField::valueEntered, this, &SavingsPanel::refresh);
-    connect(m_small, &NumberField::valueEntered, this, &SavingsPanel::refresh);
+    connect(m_alike, &NumberField::valueEntered, &m_seen, &WhenSeen::refresh);
+    connect(m_small, &NumberField::valueEntered, &m_seen, &WhenSeen::refresh);
     connect(m_target, &NumberField::valueEntered, this, &SavingsPanel::refreshButtons);
-    connect(&m_router, &Router::changed, this, &SavingsPanel::refresh);
-    refresh();
+    connect(&m_router, &Router::changed, &m_seen, &WhenSeen::refresh);
 }
 
 void SavingsPanel::buildMerge(QVBoxLayout *column)
@@ -136,21 +135,8 @@ void SavingsPanel::buildMerge(QVBoxLayout *column)
     connect(m_to, &QLineEdit::returnPressed, this, &SavingsPanel::merge);
 }
 
-void SavingsPanel::showEvent(QShowEvent *event)
-{
-    QWidget::showEvent(event);
-    if (m_stale) {
-        refresh();
-    }
-}
-
-/// Proposals are worked out only while somebody looks at them.
 void SavingsPanel::refresh()
 {
-    m_stale = !isVisible();
-    if (m_stale) {
-        return;
-    }
     setEnabled(m_session.isOpen());
     const QSignalBlocker quiet(m_list);
     const int before = m_list->currentRow();

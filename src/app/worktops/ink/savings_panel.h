@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/services/router.h"
+#include "app/widgets/when_seen.h"
 #include "core/job/savings.h"
 
 #include <QWidget>
@@ -25,9 +26,6 @@ class SavingsPanel : public QWidget
 public:
     SavingsPanel(Session &session, Router &router, QWidget *parent = nullptr);
 
-protected:
-    void showEvent(QShowEvent *event) override;
-
 private:
     void buildMerge(class QVBoxLayout *column);
     void refresh();
@@ -41,7 +39,6 @@ private:
     Session &m_session;
     Router &m_router;
     std::vector<Saving> m_savings;
-    bool m_stale = true; ///< what is shown may be of an earlier job
     QLabel *m_count;
     NumberField *m_alike;
     NumberField *m_small;
@@ -54,6 +51,7 @@ private:
     QLineEdit *m_to;
     QLabel *m_preview;
     QPushButton *m_merge;
+    WhenSeen m_seen; ///< proposals are worked out only while somebody looks at them
 };
 
 } // namespace bichrom

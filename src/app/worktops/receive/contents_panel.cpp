@@ -22,7 +22,11 @@ namespace bichrom {
 
 ContentsPanel::ContentsPanel(Session &session, ViewState &view, Router &router, Spotlight &spotlight,
                              QWidget *parent)
-    : QWidget(parent), m_session(session), m_spotlight(spotlight)
+    : QWidget(parent), m_session(session), m_spotlight(spotlight),
+      m_inksSeen(this, [this] { refreshInks(); }), m_pageSeen(this, [this] {
+          refreshPainted();
+          refreshPage();
+      })
 {
     setObjectName(QStringLiteral("contentsPanel"));
     QVBoxLayout *column = make_scrolling_column(this);
@@ -83,13 +87,18 @@ ContentsPanel::ContentsPanel(Session &session, ViewState &view, Router &router, 
     m_fonts = group(tr("Fonts"), "fontsFound");
     m_about = group(tr("File"), "aboutFile");
     column->addStretch();
-    connect(&m_session, &Session::pageChanged, this, &ContentsPanel::refresh);
-    connect(&m_session.facts(), &Facts::coverageChanged, this, &ContentsPanel::refreshInks);
+    const auto take_page = [this] {
+        m_inksSeen.refresh();
+        m_pageSeen.refresh();
+        samplePins();
+    };
+    connect(&m_session, &Session::pageChanged, this, take_page);
+    connect(&m_session.facts(), &Facts::coverageChanged, &m_inksSeen, &WhenSeen::refresh);
     connect(&m_session, &Session::jobChanged, this, [this] {
-        refreshInks();
+        m_inksSeen.refresh();
         samplePins();
     });
-    refresh();
+    take_page();
 }
 
 QString ContentsPanel::length(double mm) const
@@ -100,15 +109,7 @@ QString ContentsPanel::length(double mm) const
 void ContentsPanel::setUnit(LengthUnit unit)
 {
     m_unit = unit;
-    refresh();
-}
-
-void ContentsPanel::refresh()
-{
-    refreshInks();
-    refreshPainted();
-    refreshPage();
-    samplePins();
+    m_pageSeen.refresh();
 }
 
 void ContentsPanel::refreshInks()

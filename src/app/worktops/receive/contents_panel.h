@@ -7,6 +7,7 @@
 #include "app/models/view_state.h"
 #include "app/services/router.h"
 #include "app/services/session.h"
+#include "app/widgets/when_seen.h"
 #include "core/proof/core_sample.h"
 
 #include <QWidget>
@@ -35,7 +36,6 @@ public:
     [[nodiscard]] QString samplesText() const;
 
 private:
-    void refresh();
     void refreshInks();
     void refreshPainted();
     void refreshPage();
@@ -58,6 +58,7 @@ private:
     std::vector<CoreSample> m_samples; ///< by pin; shorter while they are being taken
     std::vector<Pin> m_sampledPins;
     std::shared_ptr<const LoadedPage> m_sampledPage;
+    WhenSeen m_inksSeen, m_pageSeen;
     CancelSwitch m_sampling;
     quint64 m_request = 0;
     TaskScope m_tasks; // last, so that it is destroyed first

@@ -28,7 +28,7 @@ namespace bichrom {
 FindingsPanel::FindingsPanel(Session &session, Router &router, const Choice &choice, Spotlight &spotlight,
                              RulesShelf &shelf, Prompts &prompts, QWidget *parent)
     : QWidget(parent), m_session(session), m_router(router), m_choice(choice), m_spotlight(spotlight),
-      m_shelf(shelf), m_prompts(prompts)
+      m_shelf(shelf), m_prompts(prompts), m_seen(this, [this] { showAll(); })
 {
     setObjectName(QStringLiteral("findingsPanel"));
     auto *column = new QVBoxLayout(this);
@@ -211,12 +211,19 @@ void FindingsPanel::chooseRules(int row)
 
 void FindingsPanel::refresh()
 {
+    const auto &findings = m_session.facts().findings();
+    m_groups = m_session.isOpen() && findings ? group_findings(*findings, m_session.job().accepted)
+                                              : std::vector<FindingGroup>();
+    followGroup();
+    m_seen.refresh();
+}
+
+/// What is found, and about it what is lit.
+void FindingsPanel::showAll()
+{
     refreshRules();
     const auto &findings = m_session.facts().findings();
     const bool open = m_session.isOpen();
-    m_groups =
-        open && findings ? group_findings(*findings, m_session.job().accepted) : std::vector<FindingGroup>();
-    followGroup();
     m_progress->setVisible(open && m_session.facts().isChecking());
     m_stop->setVisible(open && (m_session.facts().isChecking() || !findings));
     m_stop->setText(m_session.facts().isChecking() ? tr("Stop") : tr("Check"));
@@ -303,6 +310,7 @@ void FindingsPanel::followGroup()
 
 void FindingsPanel::step(int by)
 {
+    m_seen.settle();
     const int count = static_cast<int>(m_groups.size());
     if (std::all_of(m_groups.begin(), m_groups.end(), [](const auto &group) { return !group.is_open(); })) {
         return;
@@ -491,6 +499,7 @@ void FindingsPanel::openMenu(const QPoint &at)
 
 void FindingsPanel::doDeed()
 {
+    m_seen.settle();
     if (!m_deeds.empty()) {
         carryOut(Deed(m_deeds.front())); // the list changes by it
     }

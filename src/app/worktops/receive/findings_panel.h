@@ -8,6 +8,7 @@
 #include "app/services/router.h"
 #include "app/services/rules_shelf.h"
 #include "app/services/session.h"
+#include "app/widgets/when_seen.h"
 #include "core/preflight/deeds.h"
 #include "core/preflight/finding_groups.h"
 
@@ -52,6 +53,7 @@ private:
     };
     void buildDetail(class QVBoxLayout *column);
     void refresh();
+    void showAll();
     void refreshRules();
     void followGroup();
     void refreshDetail();
@@ -99,6 +101,7 @@ private:
     QPushButton *m_takeBack;
     QPushButton *m_ask;
     QPushButton *m_report;
+    WhenSeen m_seen;
     TaskScope m_tasks; // last, so that it is destroyed first
 };
 

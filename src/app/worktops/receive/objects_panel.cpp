@@ -73,7 +73,8 @@ QVariant ObjectModel::data(const QModelIndex &index, int role) const
 
 ObjectsPanel::ObjectsPanel(Session &session, Choice &choice, Spotlight &spotlight, QWidget *parent)
     : QWidget(parent), m_session(session), m_choice(choice), m_spotlight(spotlight),
-      m_model(new ObjectModel(this))
+      m_model(new ObjectModel(this)), m_pageSeen(this, [this] { takePage(); }),
+      m_chosenSeen(this, [this] { showChosen(); })
 {
     setObjectName(QStringLiteral("objectsPanel"));
     auto *column = new QVBoxLayout(this);
@@ -150,9 +151,8 @@ ObjectsPanel::ObjectsPanel(Session &session, Choice &choice, Spotlight &spotligh
                     light(m_model->object(now.row()), true);
                 }
             });
-    connect(&m_session, &Session::pageChanged, this, &ObjectsPanel::takePage);
-    connect(&m_spotlight, &Spotlight::changed, this, &ObjectsPanel::showChosen);
-    takePage();
+    connect(&m_session, &Session::pageChanged, &m_pageSeen, &WhenSeen::refresh);
+    connect(&m_spotlight, &Spotlight::changed, &m_chosenSeen, &WhenSeen::refresh);
 }
 
 QComboBox *ObjectsPanel::addChooser(QGridLayout *grid, int row, const QString &label, const char *name)
@@ -181,7 +181,7 @@ void ObjectsPanel::refill(QComboBox *chooser, const QString &all, const QStringL
 void ObjectsPanel::setUnit(LengthUnit unit)
 {
     m_unit = unit;
-    showChosen();
+    m_chosenSeen.refresh();
 }
 
 void ObjectsPanel::takePage()
@@ -327,6 +327,7 @@ void ObjectsPanel::choose(int object, bool bring)
         object >= static_cast<int>(m_session.page()->scene.objects.size())) {
         return;
     }
+    m_pageSeen.settle();
     if (m_model->rowOf(object) < 0) {
         for (QComboBox *chooser : {m_kind, m_ink, m_colour, m_layer, m_overprint}) {
             chooser->setCurrentIndex(0);

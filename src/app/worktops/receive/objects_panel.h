@@ -6,6 +6,7 @@
 #include "app/models/choice.h"
 #include "app/models/spotlight.h"
 #include "app/services/session.h"
+#include "app/widgets/when_seen.h"
 #include "core/artwork/object_filter.h"
 
 #include <QAbstractListModel>
@@ -83,6 +84,7 @@ private:
     QListView *m_list;
     QLabel *m_chosen;
     LengthUnit m_unit = LengthUnit::Millimetre;
+    WhenSeen m_pageSeen, m_chosenSeen;
 };
 
 } // namespace bichrom

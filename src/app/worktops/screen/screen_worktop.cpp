@@ -64,7 +64,7 @@ QString kind_name(ScreenKind kind)
 } // namespace
 
 ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts, QWidget *parent)
-    : Worktop(parent), m_session(session), m_prompts(prompts)
+    : Worktop(parent), m_session(session), m_prompts(prompts), m_seen(this, [this] { refresh(); })
 {
     setObjectName(QStringLiteral("screenWorktop"));
     auto *whole = new QVBoxLayout(this);
@@ -169,15 +169,17 @@ ScreenWorktop::ScreenWorktop(Session &session, ViewState &view, Prompts &prompts
                 QStringLiteral("dial %1").arg(drag));
         }
     });
-    connect(&m_session, &Session::pageChanged, this, &ScreenWorktop::rebuild);
-    connect(&m_session, &Session::jobChanged, this, &ScreenWorktop::refresh);
-    rebuild();
+    for (const auto changed : {&Session::pageChanged, &Session::jobChanged}) {
+        connect(&m_session, changed, &m_seen, &WhenSeen::refresh);
+        connect(&m_session, changed, this, &Worktop::stateChanged);
+    }
 }
 
 ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
 {
     Row row;
     row.ink = plate.ink;
+    row.swatch = theme::ink_color(plate.shown());
     const QString name = theme::text_of(plate.ink);
     row.widget = new QWidget(m_body);
     row.widget->setObjectName(QStringLiteral("screen ") + name);
@@ -187,8 +189,8 @@ ScreenWorktop::Row ScreenWorktop::makeRow(const Plate &plate)
     grid->setVerticalSpacing(3);
     auto *swatch = new QWidget(row.widget);
     swatch->setFixedSize(12, 12);
-    swatch->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2;")
-                              .arg(theme::ink_color(plate.shown()).name(), theme::quiet.name()));
+    swatch->setStyleSheet(
+        QStringLiteral("background: %1; border: 1px solid %2;").arg(row.swatch.name(), theme::quiet.name()));
     auto *head = new QHBoxLayout();
     head->setSpacing(8);
     head->addWidget(swatch);
@@ -326,41 +328,43 @@ void ScreenWorktop::changePlate(const std::string &ink, const QString &text,
     }
 }
 
-void ScreenWorktop::rebuild()
+bool ScreenWorktop::rowsFollow() const
+{
+    const auto &plates = m_session.job().plates;
+    return std::equal(m_rows.begin(), m_rows.end(), plates.rbegin(), plates.rend(),
+                      [](const Row &row, const Plate &plate) {
+                          return row.ink == plate.ink && row.swatch == theme::ink_color(plate.shown());
+                      });
+}
+
+void ScreenWorktop::makeRows()
 {
     for (const Row &row : m_rows) {
         m_list->removeWidget(row.widget);
         row.widget->deleteLater();
     }
     m_rows.clear();
+    const auto &plates = m_session.job().plates;
+    for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) {
+        Row row = makeRow(*plate);
+        m_list->insertWidget(static_cast<int>(m_rows.size()) + 2, row.widget); // below the remarks
+        row.widget->show(); // at once, with the panel
+        m_rows.push_back(std::move(row));
+    }
+}
+
+void ScreenWorktop::refresh()
+{
     const bool open = m_session.isOpen();
     m_empty->setVisible(!open);
     m_body->setVisible(open);
     if (!open) {
         return;
     }
-    const auto &plates = m_session.job().plates;
-    for (std::size_t i = 0; i < plates.size(); ++i) {
-        Row row = makeRow(plates[plates.size() - 1 - i]);          // last printed on top, as in the lay-down
-        m_list->insertWidget(static_cast<int>(i) + 2, row.widget); // below the remarks, which must be seen
-        m_rows.push_back(std::move(row));
-    }
-    refresh();
-}
-
-void ScreenWorktop::refresh()
-{
-    if (!m_session.isOpen()) {
-        return;
+    if (!rowsFollow()) {
+        makeRows();
     }
     const Job &job = m_session.job();
-    const bool same = m_rows.size() == job.plates.size() &&
-                      std::all_of(m_rows.begin(), m_rows.end(),
-                                  [&](const Row &row) { return job.find_plate(row.ink) >= 0; });
-    if (!same) {
-        rebuild();
-        return;
-    }
     m_resolution->setValue(job.film.resolution.value);
     m_dial->setPlates(job.plates);
     m_all->setEnabled(!job.plates.empty());
@@ -405,7 +409,6 @@ void ScreenWorktop::refresh()
     m_remarks->setVisible(!words.isEmpty());
     showMeant();
     m_advice->setText(adviceWords());
-    Q_EMIT stateChanged();
 }
 
 /// A tick for each pair of plates that stands close, to say that it is meant. Ticks stay while their pairs

@@ -6,7 +6,10 @@
 #include "app/models/view_state.h"
 #include "app/services/prompts.h"
 #include "app/services/session.h"
+#include "app/widgets/when_seen.h"
 #include "app/worktops/worktop.h"
+
+#include <QColor>
 
 #include <vector>
 
@@ -42,6 +45,7 @@ private:
     struct Row
     {
         std::string ink;
+        QColor swatch;
         QWidget *widget = nullptr;
         NumberField *ruling = nullptr;
         NumberField *angle = nullptr;
@@ -51,7 +55,8 @@ private:
         NumberField *least = nullptr, *chain = nullptr;
     };
     void refresh();
-    void rebuild();
+    [[nodiscard]] bool rowsFollow() const;
+    void makeRows();
     [[nodiscard]] Row makeRow(const Plate &plate);
     void showPanel(int number);
     void chooseTile(const std::string &ink);
@@ -82,7 +87,8 @@ private:
     QWidget *m_meant; ///< ticks of close pairs
     std::vector<Tick> m_ticks;
     QLabel *m_advice;
-    std::vector<Row> m_rows;
+    std::vector<Row> m_rows; ///< the last printed first, as in the lay-down
+    WhenSeen m_seen;
 };
 
 } // namespace bichrom
