@@ -30,24 +30,32 @@ void Router::follow()
         Q_EMIT changed();
         return;
     }
-    m_groups.clear();
+    m_groups.reset();
+    m_grouped = m_session.isOpen() ? m_session.page()->plate_line->share_page() : nullptr;
     m_choice.chooseColour(-1); // numbers are of the page
-    regroup();
+    Q_EMIT changed();
 }
 
 void Router::regroup()
 {
-    m_groups = m_session.isOpen() ? group_colours(m_session.page()->scene.colours,
-                                                  m_session.facts().colourAreas(), m_tolerance, m_measure)
-                                  : std::vector<ColourGroup>{};
-    m_grouped = m_session.isOpen() ? m_session.page()->plate_line->share_page() : nullptr;
+    m_groups.reset();
     Q_EMIT changed();
+}
+
+const std::vector<ColourGroup> &Router::groups() const
+{
+    if (!m_groups) {
+        m_groups = m_session.isOpen() ? group_colours(m_session.page()->scene.colours,
+                                                      m_session.facts().colourAreas(), m_tolerance, m_measure)
+                                      : std::vector<ColourGroup>{};
+    }
+    return *m_groups;
 }
 
 int Router::groupOf(int colour) const
 {
-    for (std::size_t i = 0; i < m_groups.size(); ++i) {
-        const auto &members = m_groups[i].members;
+    for (std::size_t i = 0; i < groups().size(); ++i) {
+        const auto &members = groups()[i].members;
         if (std::find(members.begin(), members.end(), colour) != members.end()) {
             return static_cast<int>(i);
         }
@@ -213,7 +221,7 @@ void Router::changeColours(Job job, const std::vector<int> &colours, const QStri
 Route Router::routeOfGroup(int group) const
 {
     Route route = route_from(m_session.page()->scene, m_session.job().page,
-                             m_groups[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
+                             groups()[static_cast<std::size_t>(group)].members, m_tolerance, m_measure);
     for (ObjectMark &mark : route.objects) {
         mark = m_session.markOf(object_of(m_session.page()->scene, route.artwork, mark.index));
     }
@@ -308,7 +316,7 @@ void Router::sendWhite(const std::vector<int> &colours)
 /// Without the routes that take anything of a group.
 Job Router::releasedGroup(Job job, int group) const
 {
-    for (const int member : m_groups[static_cast<std::size_t>(group)].members) {
+    for (const int member : groups()[static_cast<std::size_t>(group)].members) {
         if (const int route = reach(member).route; route >= 0) {
             const Route &taken = m_session.job().routes[static_cast<std::size_t>(route)];
             std::erase_if(job.routes, [&](const Route &one) { return one == taken; });
@@ -531,7 +539,7 @@ Done Router::addPlate(const QString &ink)
 void Router::platesFromColours()
 {
     if (m_session.isOpen()) {
-        m_session.change(plates_from_colours(m_session.job(), m_session.page()->scene, m_groups, m_tolerance,
+        m_session.change(plates_from_colours(m_session.job(), m_session.page()->scene, groups(), m_tolerance,
                                              m_measure, m_library.book(),
                                              m_session.artwork().page_count() == 1),
                          tr("A plate for each colour"));

@@ -28,7 +28,7 @@ public:
     Router(Session &session, Choice &choice, InkLibrary &library, QObject *parent = nullptr);
 
     /// The page's colours, alike ones together, the largest first.
-    [[nodiscard]] const std::vector<ColourGroup> &groups() const { return m_groups; }
+    [[nodiscard]] const std::vector<ColourGroup> &groups() const;
     /// The group that \p colour, a number of the scene, belongs to; −1 when there is none.
     [[nodiscard]] int groupOf(int colour) const;
     [[nodiscard]] double tolerance() const
@@ -124,8 +124,8 @@ private:
     Session &m_session;
     Choice &m_choice;
     InkLibrary &m_library;
-    std::vector<ColourGroup> m_groups;
-    std::shared_ptr<const PageContent> m_grouped; ///< the page they are of
+    mutable std::optional<std::vector<ColourGroup>> m_groups; ///< made when they are asked for
+    std::shared_ptr<const PageContent> m_grouped;             ///< the page they are of
     double m_tolerance = 0;
     ColourMeasure m_measure = ColourMeasure::DeltaE;
     bool m_ownTint = false;
