@@ -424,27 +424,30 @@ private:
         });
     }
 
-    /// The bits of \p word that are of columns [\p begin, \p end).
-    static std::uint64_t bits_within(int word, int begin, int end)
-    {
-        const int from = std::max(0, begin - word * 64), to = std::min(64, end - word * 64);
-        return ~std::uint64_t(0) >> (64 - (to - from)) << from;
-    }
-
-    /// Gives \p use the words that columns [\p begin, \p end) lie in, and their bits there.
+    /// Gives \p use the words that columns [\p begin, \p end) lie in, and their bits there. \pre begin < end
     template <typename Use> static void each_word(int begin, int end, const Use &use)
     {
-        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
-            use(word, bits_within(word, begin, end));
+        constexpr std::uint64_t all = ~std::uint64_t(0);
+        const auto from = static_cast<unsigned>(begin), last = static_cast<unsigned>(end) - 1;
+        const std::uint64_t head = all << (from % 64), tail = all >> (63 - last % 64);
+        int word = static_cast<int>(from / 64);
+        const int stop = static_cast<int>(last / 64);
+        if (word == stop) { // as of most
+            use(word, head & tail);
+            return;
         }
+        use(word, head);
+        while (++word < stop) {
+            use(word, all);
+        }
+        use(word, tail);
     }
 
     void take(int begin, int end, int tuple)
     {
         std::uint64_t before = 0; // 1 where the column before was taken here too
-        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
+        each_word(begin, end, [&](int word, std::uint64_t wanted) {
             const auto at = static_cast<std::size_t>(word);
-            const std::uint64_t wanted = bits_within(word, begin, end);
             const std::uint64_t free = wanted & ~m_taken[at];
             const std::uint64_t begins = free & ~(free << 1 | before);
             for (std::uint64_t left = begins; left != 0; left &= left - 1) {
@@ -453,16 +456,15 @@ private:
             m_begins[at] |= begins;
             m_taken[at] |= wanted;
             before = free >> 63;
-        }
+        });
     }
 
     /// Gives \p use the stretches of columns [\p begin, \p end) that nobody has taken.
     template <typename Use> void each_free(int begin, int end, const Use &use) const
     {
         int from = -1; // of a stretch that goes on
-        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
-            const std::uint64_t free =
-                bits_within(word, begin, end) & ~m_taken[static_cast<std::size_t>(word)];
+        each_word(begin, end, [&](int word, std::uint64_t wanted) {
+            const std::uint64_t free = wanted & ~m_taken[static_cast<std::size_t>(word)];
             for (int bit = 0; bit < 64;) {
                 const std::uint64_t rest = (from < 0 ? free : ~free) >> bit;
                 if (rest == 0) {
@@ -476,7 +478,7 @@ private:
                     from = -1;
                 }
             }
-        }
+        });
         if (from >= 0) {
             use(from, end);
         }
@@ -485,13 +487,13 @@ private:
     /// Gives \p use the columns of [\p begin, \p end) where a stretch begins, and its tuple.
     template <typename Use> void each_begin(int begin, int end, const Use &use)
     {
-        for (int word = begin / 64; word <= (end - 1) / 64; ++word) {
-            std::uint64_t left = m_begins[static_cast<std::size_t>(word)] & bits_within(word, begin, end);
-            for (; left != 0; left &= left - 1) {
+        each_word(begin, end, [&](int word, std::uint64_t wanted) {
+            for (std::uint64_t left = m_begins[static_cast<std::size_t>(word)] & wanted; left != 0;
+                 left &= left - 1) {
                 const int x = word * 64 + std::countr_zero(left);
                 use(x, m_tuple_at[static_cast<std::size_t>(x)]);
             }
-        }
+        });
     }
 
     /// Lets a stretch begin at \p x.
@@ -565,7 +567,7 @@ private:
         }
     }
 
-    [[nodiscard]] bool hides(int paint) const { return m_hides[static_cast<std::size_t>(paint)]; }
+    [[nodiscard]] bool hides(int paint) const { return m_hides[static_cast<std::size_t>(paint)] != 0; }
 
     /// Puts the stretches of the row into the planes, and what is painted by pixels.
     void emit(int row)
@@ -581,9 +583,13 @@ private:
                 const int end = k + 1 < m_stretches.size() ? std::min(to, m_stretches[k + 1].begin) : to;
                 m_indexed.clear(); // each plane asks for the same
                 m_strong.clear();
-                for (std::uint64_t left = inked(m_stretches[k].tuple); left != 0; left &= left - 1) {
-                    const auto i = static_cast<std::size_t>(std::countr_zero(left));
-                    add_stretch(m_made[i], m_planes[i], m_stretches[k].tuple, y, from, end);
+                const int tuple = m_stretches[k].tuple;
+                for (const auto [plane, tone] : inks_of(tuple)) {
+                    if (tone != 0) {
+                        m_made[plane].add({from - m_rect.x, end - m_rect.x, tone, nullptr});
+                    } else {
+                        add_sampled(m_made[plane], m_planes[plane], tuple, y, from, end);
+                    }
                 }
                 from = end;
             }
@@ -607,41 +613,37 @@ private:
         }
     }
 
-    /// A bit for each of m_planes that may have ink where all planes are tuple \p number.
-    std::uint64_t inked(int number)
+    /// One of m_planes, and the tone it has; 0 where tones are sampled.
+    struct Ink
     {
-        static_assert(FZ_MAX_COLORS < 64);
-        while (m_inked.size() <= static_cast<std::size_t>(number)) {
-            const Tuple &tuple = m_tuples[static_cast<int>(m_inked.size())];
-            std::uint64_t bits = 0;
+        std::uint8_t plane, tone;
+    };
+
+    /// The planes that may have ink where all planes are tuple \p number; lent until the next is asked for.
+    std::span<const Ink> inks_of(int number)
+    {
+        while (m_first_ink.size() <= static_cast<std::size_t>(number) + 1) {
+            const Tuple &tuple = m_tuples[static_cast<int>(m_first_ink.size()) - 1];
             for (std::size_t i = 0; i < m_planes.size(); ++i) {
-                bits |= std::uint64_t(tuple.inks(plane_in_tuple(m_planes[i]))) << i;
+                const std::size_t at = plane_in_tuple(m_planes[i]);
+                if (tuple.inks(at)) {
+                    m_inks.push_back({static_cast<std::uint8_t>(i), tuple.tones[at]});
+                }
             }
-            m_inked.push_back(bits);
+            m_first_ink.push_back(m_inks.size());
         }
-        return m_inked[static_cast<std::size_t>(number)];
+        const std::size_t first = m_first_ink[static_cast<std::size_t>(number)];
+        return std::span(m_inks).subspan(first, m_first_ink[static_cast<std::size_t>(number) + 1] - first);
     }
 
-    void add_stretch(RunPlane &out, int plane, int number, int y, int begin, int end)
+    void add_sampled(RunPlane &out, int plane, int number, int y, int begin, int end)
     {
-        if (begin >= end) {
-            return;
-        }
-        const Tuple &tuple = m_tuples[number];
-        const int move = -m_rect.x;
-        const std::size_t at = plane_in_tuple(plane);
-        if (tuple.sources[at] == 0) {
-            if (tuple.tones[at] != 0) {
-                out.add({begin + move, end + move, tuple.tones[at], nullptr});
-            }
-            return;
-        }
         std::uint8_t *tones = room(static_cast<std::size_t>(end - begin));
-        sample(tuple.sources[at] - 1, plane, y, begin, end, tones);
+        sample(m_tuples[number].sources[plane_in_tuple(plane)] - 1, plane, y, begin, end, tones);
         const bool bare =
             tones[0] == 0 && std::memcmp(tones, tones + 1, static_cast<std::size_t>(end - begin - 1)) == 0;
         if (!bare) {
-            out.add({begin + move, end + move, 0, tones});
+            out.add({begin - m_rect.x, end - m_rect.x, 0, tones});
         }
     }
 
@@ -747,8 +749,9 @@ private:
     std::span<const PixelPart> m_parts;
     const JobControl &m_control;
     Tuples m_tuples;
-    std::vector<std::uint64_t> m_inked;        ///< by tuple, see inked()
-    std::vector<bool> m_hides;                 ///< by paint: whether it hides all that is under it
+    std::vector<Ink> m_inks;                   ///< of tuples, one after the other
+    std::vector<std::size_t> m_first_ink{0};   ///< by tuple, and one more
+    std::vector<std::uint8_t> m_hides;         ///< by paint: whether it hides all that is under it
     std::vector<std::vector<Painted>> m_spans; ///< by row
     std::map<int, ClipRows> m_clips;
     std::vector<std::unique_ptr<MaskRows>> m_masks; ///< of the scene, as far as they were needed

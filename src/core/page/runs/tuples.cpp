@@ -2,7 +2,7 @@
 
 namespace bichrom {
 
-int Tuples::painted(int under, int paint)
+int Tuples::make(int under, int paint)
 {
     const auto key = static_cast<std::uint64_t>(under) << 32 | static_cast<std::uint32_t>(paint);
     if (const auto found = m_painted.find(key); found != m_painted.end()) {

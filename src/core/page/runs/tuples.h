@@ -71,9 +71,19 @@ public:
         return m_sources[static_cast<std::size_t>(number)];
     }
     /// \p under, painted over with \p paint of the scene.
-    [[nodiscard]] int painted(int under, int paint);
+    [[nodiscard]] int painted(int under, int paint)
+    {
+        const auto key = static_cast<std::uint64_t>(under) << 32 | static_cast<std::uint32_t>(paint);
+        Known &known = m_known[(static_cast<std::uint32_t>(under) * 37 + static_cast<std::uint32_t>(paint)) %
+                               m_known.size()];
+        if (known.key != key) {
+            known = {key, make(under, paint)};
+        }
+        return known.number;
+    }
 
 private:
+    [[nodiscard]] int make(int under, int paint); ///< or what was made before
     [[nodiscard]] int number_of(const Tuple &tuple);
     /// And 1.
     [[nodiscard]] int number_of(const Source &source);
@@ -84,6 +94,12 @@ private:
     std::map<Source, int> m_source_numbers; ///< and 1
     std::unordered_map<std::string, int> m_numbers;
     std::unordered_map<std::uint64_t, int> m_painted;
+    struct Known
+    {
+        std::uint64_t key = ~std::uint64_t(0);
+        int number = 0;
+    };
+    std::array<Known, 1024> m_known; ///< of m_painted, those asked for last
 };
 
 } // namespace bichrom
