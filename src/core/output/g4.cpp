@@ -20,15 +20,13 @@ public:
     /// \p count is 1 to 32
     void put(std::uint32_t word, int count)
     {
+        // Eight bytes are written each time, of which the whole ones count: no branch that is guessed wrong.
         m_tail.bits = m_tail.bits << count | word;
         m_tail.count += count;
-        if (m_tail.count >= 32) {
-            m_tail.count -= 32;
-            const std::uint32_t whole =
-                __builtin_bswap32(static_cast<std::uint32_t>(m_tail.bits >> m_tail.count));
-            std::memcpy(m_to, &whole, 4);
-            m_to += 4;
-        }
+        const std::uint64_t left = __builtin_bswap64(m_tail.bits << (64 - m_tail.count));
+        std::memcpy(m_to, &left, sizeof left);
+        m_to += m_tail.count >> 3;
+        m_tail.count &= 7;
     }
     void end(BitString &out) const { out.go_on({m_first, m_to}, m_tail); }
 
@@ -71,38 +69,38 @@ constexpr Mode vertical[7] = {{0x2, 7}, {0x2, 6}, {0x2, 3}, {0x1, 1}, {0x3, 3}, 
 
 void encode_row(const RowChanges &reference, const RowChanges &current, int width, RowBits &out)
 {
-    const int *b = reference.at();
+    // Both end in the width, four times: past the last change it is found without being asked for.
+    const int *first = reference.at();
+    const int *b = first;
     const int *a = current.at();
     int a0 = -1;
-    int bi = 0;
     bool ink = false;
     while (a0 < width) {
         const int a1 = *a;
-        while (b[bi] <= a0 && b[bi] < width) {
-            bi += 2;
+        while (*b <= a0) {
+            b += 2;
         }
-        const int b1 = b[bi];
-        const int b2 = b1 < width ? b[bi + 1] : width;
+        const int b1 = *b, b2 = b[1];
         if (b2 < a1) {
             out.put(0x1, 4); // pass
             a0 = b2;
             continue;
         }
-        const int shift = a1 - b1;
-        if (shift >= -3 && shift <= 3) {
-            const Mode mode = vertical[shift + 3];
+        const auto shift = static_cast<unsigned>(a1 - b1 + 3);
+        if (shift <= 6) {
+            const Mode mode = vertical[shift];
             out.put(mode.word, mode.bits);
             a0 = a1;
             ++a;
             ink = !ink;
-            bi += bi > 0 ? -1 : 1; // the other colour's changes stand in between
+            b += b > first && b[-1] > a0 ? -1 : 1; // the other colour's changes stand in between
         } else {
-            const int a2 = a1 < width ? a[1] : width;
+            const int a2 = a[1];
             out.put(0x1, 3);
             put_run(out, a1 - (a0 < 0 ? 0 : a0), ink);
             put_run(out, a2 - a1, !ink);
             a0 = a2;
-            a += a1 < width ? 2 : 1;
+            a += 2;
         }
     }
 }

@@ -39,17 +39,17 @@ public:
         return static_cast<std::int64_t>(m_bytes.size()) * 8 + m_count;
     }
 
-    /// The bits behind the last word that is stored, the lowest of them; for who writes many at once.
+    /// The bits behind the last byte that is stored, the lowest of them; for who writes many at once.
     struct Tail
     {
         std::uint64_t bits = 0;
         int count = 0; ///< 0 to 31
     };
     [[nodiscard]] Tail tail() const { return {m_pending, m_count}; }
-    /// Appends \p words, whole words that begin with what tail() was, and what is behind them.
-    void go_on(std::span<const std::uint8_t> words, Tail tail)
+    /// Appends \p bytes, which begin with what tail() was, and what is behind them.
+    void go_on(std::span<const std::uint8_t> bytes, Tail tail)
     {
-        m_bytes.insert(m_bytes.end(), words.begin(), words.end());
+        m_bytes.insert(m_bytes.end(), bytes.begin(), bytes.end());
         m_pending = tail.bits;
         m_count = tail.count;
     }
