@@ -155,6 +155,7 @@ Outcome<std::shared_ptr<const LoadedPage>> load_page(OpenedJob &opened, const Ad
     if (const Done separated = separate(*page, *content, job, nullptr, control); !separated) {
         return separated.error();
     }
+    (void)opened.artwork->sha256(); // large files take long, once; the window's thread may ask for it
     return std::shared_ptr<const LoadedPage>(page);
 }
 

@@ -21,6 +21,7 @@
 #include <cmath>
 #include <cstring>
 #include <map>
+#include <mutex>
 
 namespace bichrom {
 
@@ -237,7 +238,6 @@ struct SourceFile
 {
     std::string name;
     std::vector<std::byte> bytes;
-    std::string sha256;
     std::string password;
     InputKind kind = InputKind::Pdf;
     std::vector<std::byte> normalised;    ///< of other inputs, and packed ones: the PDF made from them
@@ -250,6 +250,16 @@ struct SourceFile
     std::shared_ptr<PageMemory> memory = std::make_shared<PageMemory>();
 
     [[nodiscard]] std::span<const std::byte> pdf() const { return normalised.empty() ? bytes : normalised; }
+    /// SHA-256 of bytes, worked out when it is first asked for: films need none. Any thread.
+    [[nodiscard]] const std::string &fingerprint() const
+    {
+        std::call_once(m_fingerprinted, [this] { m_fingerprint = fingerprint_of(bytes); });
+        return m_fingerprint;
+    }
+
+private:
+    mutable std::once_flag m_fingerprinted;
+    mutable std::string m_fingerprint;
 };
 
 struct Artwork::Impl
@@ -324,7 +334,6 @@ Outcome<std::shared_ptr<const Artwork>> Artwork::open_bytes(std::vector<std::byt
     source->password = options.password;
     source->patience = options.patience;
     source->bytes = std::move(bytes);
-    source->sha256 = fingerprint_of(source->bytes);
     std::vector<std::byte> unpacked;
     std::string inner = name;
     if (is_gzip(source->bytes)) {
@@ -493,7 +502,7 @@ std::span<const std::byte> Artwork::bytes() const
 }
 const std::string &Artwork::sha256() const
 {
-    return m_impl->source->sha256;
+    return m_impl->source->fingerprint();
 }
 const Placements &Artwork::placements() const
 {

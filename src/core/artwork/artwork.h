@@ -97,7 +97,9 @@ public:
 
     [[nodiscard]] const std::string &name() const;          ///< file name or path as opened
     [[nodiscard]] std::span<const std::byte> bytes() const; ///< the original, untouched
-    [[nodiscard]] const std::string &sha256() const;        ///< of the original, 64 hex digits
+    /// SHA-256 of the original, 64 hex digits; worked out when it is first asked for, which takes long for
+    /// large ones.
+    [[nodiscard]] const std::string &sha256() const;
     [[nodiscard]] InputKind kind() const;
     [[nodiscard]] const Placements &placements() const; ///< what assemble() laid over and under it
     [[nodiscard]] int page_count() const;
