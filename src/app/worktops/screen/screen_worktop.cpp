@@ -348,7 +348,7 @@ void ScreenWorktop::makeRows()
     for (auto plate = plates.rbegin(); plate != plates.rend(); ++plate) {
         Row row = makeRow(*plate);
         m_list->insertWidget(static_cast<int>(m_rows.size()) + 2, row.widget); // below the remarks
-        row.widget->show(); // at once, with the panel
+        row.widget->show();                                                    // at once, with the panel
         m_rows.push_back(std::move(row));
     }
 }
