@@ -210,9 +210,11 @@ void ContentsPanel::refreshPage()
     for (const auto &[box, name] : boxes) {
         const Rect area = box_within(page.info, box, PageBox::Media);
         const bool written = page.info.written[static_cast<std::size_t>(box)];
-        m_boxes->add(written ? name : tr("%1, not given").arg(name),
-                     tr("%1 × %2").arg(length(area.width), length(area.height)),
-                     tr("from the media box's left %1, from its top %2").arg(length(area.x), length(area.y)));
+        m_boxes->add(
+            written ? name : tr("%1, not given").arg(name),
+            tr("%1 × %2").arg(length(area.width).section(QLatin1Char(' '), 0, 0), // one unit for both
+                              length(area.height)),
+            tr("from the media box's left %1, from its top %2").arg(length(area.x), length(area.y)));
     }
     m_boxes->add(tr("rotated"), tr("%1°").arg(page.info.rotate));
     if (!page.info.annotations.empty()) {
