@@ -317,7 +317,7 @@ void RoutesPanel::refresh()
 {
     setEnabled(m_session.isOpen());
     refreshFlow();
-    refreshChoice();
+    m_choiceSeen.refresh();
 }
 
 void RoutesPanel::refreshFlow()

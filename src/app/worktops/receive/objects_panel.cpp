@@ -272,7 +272,7 @@ void ObjectsPanel::filter()
             ? tr("%1 objects, the topmost first").arg(objects.size())
             : tr("%1 of %2 objects, the topmost first").arg(objects.size()).arg(scene.objects.size()));
     m_model->setObjects(m_session.page(), std::move(objects));
-    showChosen();
+    m_chosenSeen.refresh();
 }
 
 /// Several are lit together, and meant by what Ink does with objects.
